@@ -1,0 +1,2 @@
+export interface ApexOptions {}
+export default class ApexCharts {}

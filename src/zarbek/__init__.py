@@ -1,0 +1,1 @@
+"""Zarbek: API references of many repositories as one linked, searchable portal."""

@@ -1,0 +1,1 @@
+"""All computation: values in, values out. No framework, no network, no database, no clock."""

@@ -1,0 +1,92 @@
+"""Errors of the core.
+
+ZarbekError
+├── MaterialError            a source or bundle cannot be read
+│   ├── SourceNotFound
+│   ├── GitRefused
+│   └── BundleRefused
+├── ProjectFileError         zarbek.toml is wrong
+├── VersionError             a version or range cannot be read
+└── QueryError               a search cannot be understood
+"""
+
+from __future__ import annotations
+
+
+class ZarbekError(Exception):
+    """Something is wrong that a person can mend. ``code`` is stable; ``str()`` is for people."""
+
+    code = "error"
+
+
+class MaterialError(ZarbekError):
+    code = "material"
+
+
+class SourceNotFound(MaterialError):
+    code = "source-not-found"
+
+    def __init__(self, path: str) -> None:
+        super().__init__(path)
+        self.path = path
+
+    def __str__(self) -> str:
+        return f"{self.path}: no such folder or file. Give the folder that holds the sources."
+
+
+class GitRefused(MaterialError):
+    code = "git-refused"
+
+    def __init__(self, address: str, reason: str) -> None:
+        super().__init__(address, reason)
+        self.address, self.reason = address, reason
+
+    def __str__(self) -> str:
+        return f"{self.address}: {self.reason}"
+
+
+class BundleRefused(MaterialError):
+    """A bundle that breaks the format or a bound. ``member`` and ``line`` say where."""
+
+    code = "bundle-refused"
+
+    def __init__(self, reason: str, *, member: str = "", line: int = 0) -> None:
+        super().__init__(reason, member, line)
+        self.reason, self.member, self.line = reason, member, line
+
+    def __str__(self) -> str:
+        where = self.member + (f", line {self.line}" if self.line else "")
+        return f"The bundle was refused: {self.reason}" + (f" ({where})" if where else "")
+
+
+class ProjectFileError(ZarbekError):
+    code = "project-file"
+
+    def __init__(self, key: str, reason: str) -> None:
+        super().__init__(key, reason)
+        self.key, self.reason = key, reason
+
+    def __str__(self) -> str:
+        return f"zarbek.toml: {self.key}: {self.reason}"
+
+
+class VersionError(ZarbekError):
+    code = "version"
+
+    def __init__(self, text: str, reason: str) -> None:
+        super().__init__(text, reason)
+        self.text, self.reason = text, reason
+
+    def __str__(self) -> str:
+        return f"{self.text!r} {self.reason}"
+
+
+class QueryError(ZarbekError):
+    code = "query"
+
+    def __init__(self, reason: str) -> None:
+        super().__init__(reason)
+        self.reason = reason
+
+    def __str__(self) -> str:
+        return self.reason

@@ -1,0 +1,1 @@
+"""Mentions to targets: scopes, version choice, resolution, suggestions."""

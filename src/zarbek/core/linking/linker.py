@@ -1,0 +1,203 @@
+"""Every mention of a release to its link or the reason why there is none."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from typing import Protocol
+from urllib.parse import unquote
+
+import msgspec
+
+from zarbek.core.linking.index import ReleaseIndex
+from zarbek.core.linking.resolver import Missing, Outcome, Releases, Resolver, Target
+from zarbek.core.model.mention import MEANT, Mention
+from zarbek.core.model.page import Page
+from zarbek.core.model.symbol import Symbol
+
+
+class Portal(Releases, Protocol):
+    """The releases of a portal, as one release sees them."""
+
+    def find(self, project: str, version: str) -> ReleaseIndex | None:
+        """A release by project and version, alias or range; empty version as in index_of."""
+
+    def has_project(self, project: str) -> bool:
+        """Whether the portal knows the project at all."""
+
+    def newest_of(self, project: str) -> ReleaseIndex | None:
+        """The release that ``latest`` names."""
+
+    def last_with(self, project: str, name: str) -> str:
+        """The newest version in which a qualified name existed, or empty."""
+
+
+class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
+    """What one mention led to. Indexes count the mentions of its symbol or page.
+
+    kind: ``symbol``, ``page``, ``asset`` or ``url``. via: the name by which it was found, if
+    it is not the path. reason: the rule that the mention breaks, without its family, for
+    dangling and stale ones; stale: reasons. wanted: the qualified name looked for.
+    """
+
+    outcome: Outcome
+    kind: str = ""
+    project: str = ""
+    version: str = ""
+    path: str = ""
+    anchor: str = ""
+    via: str = ""
+    reason: str = ""
+    stale: list[str] = []
+    wanted: str = ""
+
+
+OUTSIDE = Link("outside")
+
+
+@dataclass(frozen=True, slots=True)
+class LinkedText:
+    """The links of one symbol or page, one a mention, in order."""
+
+    kind: str
+    path: str
+    mentions: list[Mention]
+    links: list[Link]
+
+
+class Linker:
+    """Links one release. Not shared between threads."""
+
+    def __init__(self, own: ReleaseIndex, portal: Portal) -> None:
+        self.own, self.portal = own, portal
+        self.resolver = Resolver(own, portal)
+        self._memo: dict[tuple[str, str, str, str], Link] = {}
+
+    def link_symbols(self, symbols: Iterable[Symbol]) -> Iterator[LinkedText]:
+        for symbol in symbols:
+            if symbol.mentions:
+                yield LinkedText("symbol", symbol.path, symbol.mentions, self.link_all(symbol.path, symbol.mentions))
+
+    def link_pages(self, pages: Iterable[Page]) -> Iterator[LinkedText]:
+        for page in pages:
+            links = [self._page_link(page, mention) for mention in page.mentions]
+            yield LinkedText("page", page.path, page.mentions, links)
+
+    def link_all(self, path: str, mentions: list[Mention]) -> list[Link]:
+        memo = self._memo
+        links = []
+        for mention in mentions:
+            key = (path, mention.name, mention.origin, mention.role)
+            link = memo.get(key)
+            if link is None:
+                link = memo[key] = self._link(path, mention)
+            links.append(link)
+        return links
+
+    def _link(self, path: str, mention: Mention) -> Link:
+        if mention.origin == "url":
+            return Link("linked", "url", path=mention.name)
+        if mention.name.startswith("api:"):
+            return self._api_link(path, mention)
+        return self._judge(self.resolver.resolve(mention.name, path, mention.role), mention)
+
+    def _judge(self, found: Target | Missing, mention: Mention) -> Link:
+        if isinstance(found, Target):
+            return self._found(found)
+        pattern = self._outside_address(found.name)
+        if pattern:
+            return Link("linked", "url", path=pattern)
+        if not found.project or found.open:
+            return OUTSIDE
+        if mention.origin == "code":
+            gone = self.portal.last_with(found.project, found.name)
+            if not gone or "." not in mention.name:
+                return OUTSIDE
+        elif mention.origin not in MEANT and "." not in found.name:
+            return OUTSIDE
+        return Link("dangling", project=found.project, reason="symbol", wanted=found.name)
+
+    def _found(self, found: Target) -> Link:
+        index, entry = found.index, found.entry
+        via = found.via if found.via != entry.path else ""
+        stale = ["deprecated"] if entry.deprecated is not None else []
+        return Link("linked", "symbol", index.project, index.version, entry.path, via=via, stale=stale)
+
+    def _outside_address(self, name: str) -> str:
+        outside = self.own.manifest.outside
+        head = name
+        while head and outside:
+            if head in outside:
+                return outside[head].replace("{name}", name)
+            head = head.rpartition(".")[0]
+        return ""
+
+    # api: references ----------------------------------------------------------------------
+
+    def _api_link(self, path: str, mention: Mention) -> Link:
+        address = mention.name
+        if not address.startswith("api://"):
+            name = unquote(address[4:].partition("?")[0])
+            found = self.resolver.resolve(name, path, mention.role)
+            if isinstance(found, Missing) and not found.project:
+                found = Missing(self.own.project, name)
+            return self._judge(found, mention)
+        place, _, anchor = address[6:].partition("#")
+        owner, _, name = place.partition("/")
+        project, _, version = owner.partition("@")
+        project, version, name = unquote(project), unquote(version), unquote(name)
+        if not self.portal.has_project(project) and project != self.own.project:
+            return Link("dangling", project=project, reason="project", wanted=name)
+        index = self.own if project == self.own.project and not version else self.portal.find(project, version)
+        if index is None:
+            return Link("dangling", project=project, version=version, reason="version", wanted=name)
+        return self._in_release(index, name, anchor, pinned=bool(version))
+
+    def _in_release(self, index: ReleaseIndex, name: str, anchor: str, *, pinned: bool) -> Link:
+        if not name:
+            return Link("linked", "project", index.project, index.version)
+        page = index.pages.get(name)
+        if page is not None:
+            return self._page_target(index, page.path, anchor)
+        found = self.resolver.lookup(index, name, 0)
+        if not isinstance(found, Target):
+            return Link("dangling", project=index.project, version=index.version, reason="symbol", wanted=name)
+        link = self._found(found)
+        if pinned:
+            return self._pinned(link, found)
+        return link
+
+    def _pinned(self, link: Link, found: Target) -> Link:
+        """A link to a named version is stale when a newer release is out."""
+        newest = self.portal.newest_of(link.project)
+        if newest is None or newest.version == link.version:
+            return link
+        gone = not isinstance(self.resolver.lookup(newest, found.entry.path, 0), Target)
+        reason = "removed-later" if gone else "older-release"
+        return msgspec.structs.replace(link, stale=[*link.stale, reason])
+
+    # Pages --------------------------------------------------------------------------------
+
+    def _page_link(self, page: Page, mention: Mention) -> Link:
+        if mention.origin == "asset":
+            if mention.name in self.own.assets:
+                return Link("linked", "asset", self.own.project, self.own.version, mention.name)
+            return Link("dangling", project=self.own.project, reason="asset", wanted=mention.name)
+        if mention.origin == "page":
+            return self._relative_page(page, mention)
+        return self._link("", mention)
+
+    def _relative_page(self, page: Page, mention: Mention) -> Link:
+        file, _, anchor = mention.name.partition("#")
+        target = self.own.pages_by_file.get(file) if file else self.own.pages.get(page.path)
+        if target is None:
+            target = self.own.pages_by_file.get(f"{file}.md") or self.own.pages_by_file.get(f"{file}/index.md")
+        if target is None:
+            return Link("dangling", project=self.own.project, reason="page", wanted=file)
+        return self._page_target(self.own, target.path, anchor)
+
+    def _page_target(self, index: ReleaseIndex, path: str, anchor: str) -> Link:
+        if anchor and anchor not in index.pages[path].anchors and unquote(anchor) not in index.pages[path].anchors:
+            return Link("dangling", project=index.project, version=index.version, path=path,
+                        reason="anchor", wanted=f"{path}#{anchor}")  # fmt: skip
+        return Link("linked", "page", index.project, index.version, path, anchor)

@@ -1,0 +1,79 @@
+"""Files of a source folder, within bounds. Links are not followed."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterable
+from dataclasses import dataclass
+from pathlib import Path
+
+import pathspec
+
+from zarbek.core.errors import SourceNotFound
+
+#: Left out unless a project includes them: what tools generate or bring in, and tests.
+DEFAULT_EXCLUDES = (
+    ".*", "__pycache__/", "build/", "dist/", "node_modules/", "venv/", "env/", "site-packages/",
+    "*.egg-info/", "_vendor/", "vendor/", "third_party/", "tests/", "test/", "testing/_private/",
+    "conftest.py", "setup.py",
+)  # fmt: skip
+MAX_FILES = 200_000
+
+
+@dataclass(frozen=True, slots=True)
+class Folder:
+    """A folder on disk as a source of files; paths are relative with forward slashes."""
+
+    root: Path
+
+    def read(self, file: str) -> bytes:
+        return (self.root / file).read_bytes()
+
+    def size(self, file: str) -> int:
+        return (self.root / file).stat().st_size
+
+    def exists(self, file: str) -> bool:
+        return (self.root / file).is_file()
+
+
+def open_folder(path: Path) -> Folder:
+    """Raises SourceNotFound if the path is no folder."""
+    if not path.is_dir():
+        raise SourceNotFound(str(path))
+    return Folder(path.resolve())
+
+
+def list_files(
+    folder: Folder, *, include: Iterable[str] = (), exclude: Iterable[str] = ()
+) -> list[str]:
+    """Regular files below the folder, sorted; patterns are those of gitignore.
+
+    include wins over the default excludes, never over exclude.
+    """
+    includes = pathspec.GitIgnoreSpec.from_lines(include)
+    has_includes = bool(includes.patterns)
+    left_out = pathspec.GitIgnoreSpec.from_lines(DEFAULT_EXCLUDES)
+    excludes = pathspec.GitIgnoreSpec.from_lines(exclude)
+    found: list[str] = []
+    root = str(folder.root)
+    for directory, folders, files in os.walk(root):
+        relative = os.path.relpath(directory, root).replace(os.sep, "/")
+        base = "" if relative == "." else relative + "/"
+        folders[:] = sorted(
+            name
+            for name in folders
+            if not excludes.match_file(f"{base}{name}/")
+            and (not left_out.match_file(f"{base}{name}/") or (has_includes and _may_hold(include, base + name)))
+        )
+        for name in files:
+            path = base + name
+            wanted = includes.match_file(path) if has_includes else not left_out.match_file(path)
+            if wanted and not excludes.match_file(path) and not os.path.islink(os.path.join(directory, name)):
+                found.append(path)
+        if len(found) > MAX_FILES:
+            break
+    return sorted(found)
+
+
+def _may_hold(include: Iterable[str], folder: str) -> bool:
+    return any(pattern.strip("/").startswith(folder) or pattern.startswith("*") for pattern in include)

@@ -1,0 +1,61 @@
+"""What a bundle holds besides symbols and pages."""
+
+from __future__ import annotations
+
+import msgspec
+
+FORMAT_VERSION = 1
+
+
+class Dependency(msgspec.Struct, frozen=True, omit_defaults=True):
+    """purl: package URL (ECMA-427) without version. range: in the ecosystem's own notation,
+    empty for any. exact: the version that a lock file names, or empty."""
+
+    purl: str
+    range: str = ""
+    exact: str = ""
+
+
+class Scope(msgspec.Struct, frozen=True, omit_defaults=True):
+    """What names mean in one file. module: its qualified name. imports: local name to the
+    qualified name that it stands for. wildcards: modules whose public names are in scope."""
+
+    file: str
+    module: str
+    imports: dict[str, str] = {}
+    wildcards: list[str] = []
+
+
+class Alias(msgspec.Struct, frozen=True, array_like=True):
+    """Another name of a symbol. public: whether its authors mean it to be used."""
+
+    name: str
+    path: str
+    public: bool = True
+
+
+class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):
+    """The first member of a bundle.
+
+    namespaces: top-level names that this project provides. prefixes: what a leading name in
+    a mention stands for. outside: namespace to address pattern with ``{name}``.
+    counts and digests are by member; digests are SHA-256 in hexadecimal.
+    """
+
+    format: int
+    project: str
+    version: str = ""
+    title: str = ""
+    summary: str = ""
+    owner: str = ""
+    purl: str = ""
+    commit: str = ""
+    repository: str = ""
+    languages: list[str] = []
+    namespaces: list[str] = []
+    dependencies: list[Dependency] = []
+    prefixes: dict[str, str] = {}
+    outside: dict[str, str] = {}
+    options: dict[str, str] = {}
+    counts: dict[str, int] = {}
+    digests: dict[str, str] = {}

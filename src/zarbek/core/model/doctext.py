@@ -1,0 +1,58 @@
+"""Documentation text in one structure, whatever dialect it was written in."""
+
+from __future__ import annotations
+
+import msgspec
+
+
+class DocField(msgspec.Struct, frozen=True, omit_defaults=True):
+    """A named part: a parameter, a returned value, a raised error, an attribute.
+
+    text: CommonMark. type: as written in the text. line: 1-based, in the file.
+    """
+
+    name: str = ""
+    type: str = ""
+    text: str = ""
+    optional: bool = False
+    line: int = 0
+
+
+class Section(msgspec.Struct, frozen=True, omit_defaults=True):
+    """A titled part of the detail: examples, notes, warnings and free sections."""
+
+    kind: str
+    text: str
+    title: str = ""
+
+
+class Deprecation(msgspec.Struct, frozen=True, omit_defaults=True):
+    since: str = ""
+    text: str = ""
+    #: The name that the text tells to use in its place, or empty.
+    instead: str = ""
+
+
+class Change(msgspec.Struct, frozen=True, omit_defaults=True):
+    version: str
+    text: str = ""
+
+
+class Doc(msgspec.Struct, frozen=True, omit_defaults=True):
+    """Doc text of one symbol; every text is CommonMark with ``api:`` links."""
+
+    summary: str = ""
+    body: str = ""
+    parameters: list[DocField] = []
+    type_parameters: list[DocField] = []
+    returns: list[DocField] = []
+    yields: list[DocField] = []
+    raises: list[DocField] = []
+    attributes: list[DocField] = []
+    see: list[DocField] = []
+    sections: list[Section] = []
+    since: str = ""
+    changes: list[Change] = []
+    deprecated: Deprecation | None = None
+    author: str = ""
+    line: int = 0

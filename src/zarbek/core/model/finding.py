@@ -1,0 +1,45 @@
+"""A finding: one problem, as a value."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+
+Severity = Literal["error", "warning", "note"]
+
+
+class Finding(msgspec.Struct, frozen=True, omit_defaults=True):
+    """One problem in one place.
+
+    rule: ``family/name``. subject: path of the symbol or page where it stands.
+    text: what was written, with before and after for its surroundings on the line.
+    target: what it was about: ``PROJECT/PATH`` or a name. suggestion: the likely name to
+    write in its place; certain: whether that is beyond doubt; why: its reason.
+    fingerprint: 16 hexadecimal digits that survive line moves.
+    """
+
+    rule: str
+    severity: Severity
+    subject: str
+    message: str
+    subject_kind: str = "symbol"
+    file: str = ""
+    line: int = 0
+    column: int = 0
+    text: str = ""
+    before: str = ""
+    after: str = ""
+    target: str = ""
+    suggestion: str = ""
+    certain: bool = False
+    why: str = ""
+    fingerprint: str = ""
+    owner: str = ""
+
+    @property
+    def family(self) -> str:
+        return self.rule.partition("/")[0]
+
+    def sort_key(self) -> tuple[str, int, int, str, str]:
+        return (self.file, self.line, self.column, self.rule, self.text)

@@ -1,0 +1,35 @@
+"""Pages: authored prose."""
+
+from __future__ import annotations
+
+import msgspec
+
+from zarbek.core.model.mention import Mention
+
+
+class Heading(msgspec.Struct, frozen=True, array_like=True):
+    """level: 1 to 6. anchor: the fragment that addresses it."""
+
+    level: int
+    title: str
+    anchor: str
+
+
+class Page(msgspec.Struct, frozen=True, omit_defaults=True):
+    """A guide. path: address inside the release, without suffix; text: CommonMark.
+
+    order: place in the table of contents from 0; -1 when no table of contents reaches it.
+    depth: nesting in the table of contents.
+    """
+
+    path: str
+    title: str
+    text: str
+    file: str
+    summary: str = ""
+    order: int = -1
+    depth: int = 0
+    #: The line of the file on which ``text`` begins (after front matter).
+    line: int = 1
+    headings: list[Heading] = []
+    mentions: list[Mention] = []

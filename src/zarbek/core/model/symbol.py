@@ -1,0 +1,53 @@
+"""Symbols: the addressable elements of an API."""
+
+from __future__ import annotations
+
+import msgspec
+
+from zarbek.core.model.doctext import Doc
+from zarbek.core.model.mention import Mention
+
+
+class Parameter(msgspec.Struct, frozen=True, omit_defaults=True):
+    """A declared parameter. kind is one of ``positional-only``, ``positional``,
+    ``variadic``, ``keyword-only``, ``keywords``; default is source text, empty for none."""
+
+    name: str
+    kind: str = "positional"
+    type: str = ""
+    default: str = ""
+
+
+class Signature(msgspec.Struct, frozen=True, omit_defaults=True):
+    parameters: list[Parameter] = []
+    returns: str = ""
+    type_parameters: list[str] = []
+
+
+class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
+    """One addressable API element.
+
+    path: qualified name (PEP 3155 after the defining module's name), unique in its release.
+    names: every other public name, sorted. parent: path of the enclosing symbol.
+    line, end_line: 1-based, inclusive. mentions: in order of appearance.
+    """
+
+    path: str
+    name: str
+    kind: str
+    language: str
+    module: str
+    parent: str = ""
+    visibility: str = "public"
+    names: list[str] = []
+    file: str = ""
+    line: int = 0
+    end_line: int = 0
+    signatures: list[Signature] = []
+    bases: list[str] = []
+    type: str = ""
+    value: str = ""
+    flags: list[str] = []
+    decorators: list[str] = []
+    doc: Doc | None = None
+    mentions: list[Mention] = []

@@ -1,0 +1,133 @@
+"""Guides: Markdown files to pages. Sources: CommonMark 0.31; front matter is YAML."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from functools import cache
+from urllib.parse import unquote
+
+import frontmatter
+import yaml
+from markdown_it import MarkdownIt
+from markdown_it.token import Token
+from mdit_py_plugins.footnote import footnote_plugin
+
+from zarbek.core.model.mention import Mention, Origin
+from zarbek.core.model.page import Heading, Page
+
+_SLUG = re.compile(r"[^\w\- ]+")
+_NAME = re.compile(r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*(\(\))?\Z")
+
+
+@cache
+def commonmark() -> MarkdownIt:
+    """The one CommonMark parser, with tables, strikethrough and footnotes; raw HTML is text."""
+    return MarkdownIt("commonmark", {"html": False}).enable(["table", "strikethrough"]).use(footnote_plugin)
+
+
+def read_guide(raw: str, *, file: str, path: str) -> Page:
+    """One page. file: as it appears in findings. path: its address, without suffix.
+
+    Raises ValueError with a sentence for people if the front matter is no YAML.
+    """
+    try:
+        post = frontmatter.loads(raw)
+    except yaml.YAMLError as error:
+        raise ValueError(f"the front matter is no YAML: {error}") from error
+    text = post.content
+    skipped = raw[: raw.find(text)].count("\n") if text else 0
+    tokens = commonmark().parse(text)
+    headings, mentions = _walk(tokens, raw.split("\n"), skipped, file)
+    title = str(post.metadata.get("title") or next((h.title for h in headings), "") or path)
+    summary = str(post.metadata.get("summary") or _first_paragraph(tokens))
+    return Page(
+        path=path, title=title, text=text, file=file, summary=summary, line=skipped + 1,
+        headings=headings, mentions=mentions,
+    )  # fmt: skip
+
+
+def _first_paragraph(tokens: list[Token]) -> str:
+    for index, token in enumerate(tokens):
+        if token.type == "paragraph_open" and token.level == 0:
+            children = tokens[index + 1].children or []
+            return " ".join("".join(c.content or " " for c in children).split())
+    return ""
+
+
+def anchor_of(title: str, taken: dict[str, int]) -> str:
+    """A heading's fragment: lower case, words joined by hyphens; repeats are numbered from 1."""
+    base = _SLUG.sub("", title.strip().lower()).replace(" ", "-") or "section"
+    count = taken.get(base, 0)
+    taken[base] = count + 1
+    return f"{base}-{count}" if count else base
+
+
+def _walk(
+    tokens: list[Token], lines: list[str], skipped: int, file: str
+) -> tuple[list[Heading], list[Mention]]:
+    headings: list[Heading] = []
+    mentions: list[Mention] = []
+    taken: dict[str, int] = {}
+    for index, token in enumerate(tokens):
+        if token.type == "heading_open":
+            title = "".join(c.content for c in tokens[index + 1].children or [])
+            headings.append(Heading(int(token.tag[1]), title, anchor_of(title, taken)))
+        if token.type == "inline" and token.map:
+            start = token.map[0] + skipped
+            _inline_mentions(token, start, token.map[1] + skipped, lines, file, mentions)
+    return headings, mentions
+
+
+def _inline_mentions(
+    token: Token, start: int, end: int, lines: list[str], file: str, mentions: list[Mention]
+) -> None:
+    row, column = start, 0
+    for child in token.children or []:
+        if child.type in ("softbreak", "hardbreak"):
+            row, column = row + 1, 0
+            continue
+        found = _mention_of(child, file)
+        if found is None:
+            continue
+        text, name, origin = found
+        row, column = _locate(text, row, column, end, lines)
+        mentions.append(Mention(text, name, origin, "doc", row + 1, column + 1))
+        column += len(text)
+
+
+def _locate(text: str, row: int, column: int, end: int, lines: list[str]) -> tuple[int, int]:
+    for candidate in range(row, min(end, len(lines))):
+        at = lines[candidate].find(text, column if candidate == row else 0)
+        if at >= 0:
+            return candidate, at
+    return row, 0
+
+
+def _mention_of(token: Token, file: str) -> tuple[str, str, Origin] | None:
+    if token.type == "code_inline":
+        text = token.content
+        return (text, text, "code") if _NAME.match(text) else None
+    if token.type == "image":
+        source = str(token.attrGet("src") or "")
+        return None if _is_remote(source) else (source, _join(file, source), "asset")
+    if token.type != "link_open":
+        return None
+    href = str(token.attrGet("href") or "")
+    if href.startswith("api:"):
+        return href, href, "link"
+    if href.startswith(("http://", "https://")):
+        return href, href, "url"
+    if ":" in href.partition("/")[0] or not href:
+        return None
+    target, _, anchor = href.partition("#")
+    joined = _join(file, target) if target else ""
+    return href, f"{joined}#{anchor}" if anchor else joined, "page"
+
+
+def _is_remote(address: str) -> bool:
+    return "://" in address or address.startswith("data:")
+
+
+def _join(file: str, relative: str) -> str:
+    return posixpath.normpath(posixpath.join(posixpath.dirname(file), unquote(relative)))

@@ -1,0 +1,58 @@
+"""What kind of class a definition makes. Sources: Python library reference, dataclasses, enum,
+typing (NamedTuple, TypedDict, Protocol), abc."""
+
+from __future__ import annotations
+
+import ast
+
+from zarbek.core.model.symbol import Parameter, Signature, Symbol
+
+_BASE_FLAGS = {
+    "Enum": "enum", "IntEnum": "enum", "StrEnum": "enum", "Flag": "enum", "IntFlag": "enum",
+    "NamedTuple": "named-tuple", "TypedDict": "typed-dict", "Protocol": "protocol",
+    "ABC": "abstract", "Exception": "exception", "BaseException": "exception",
+    "Warning": "exception", "Generic": "generic",
+}  # fmt: skip
+_GENERATED = frozenset({"dataclass", "named-tuple", "typed-dict"})
+
+
+def class_flags(node: ast.ClassDef, bases: list[str]) -> list[str]:
+    flags: list[str] = []
+    for base in bases:
+        head, bracket, _ = base.partition("[")
+        name = head.rpartition(".")[2]
+        flag = _BASE_FLAGS.get(name)
+        if flag is None and name.endswith(("Error", "Exception", "Warning")):
+            flag = "exception"
+        if flag and flag not in flags:
+            flags.append(flag)
+        if bracket and flag == "protocol" and "generic" not in flags:
+            flags.append("generic")
+    for keyword in node.keywords:
+        value = keyword.value
+        if keyword.arg == "metaclass" and getattr(value, "attr", getattr(value, "id", "")) == "ABCMeta":
+            flags.append("abstract")
+        if keyword.arg == "total" and isinstance(value, ast.Constant) and value.value is False:
+            flags.append("partial")
+    return flags
+
+
+def class_kind(name: str, flags: list[str]) -> str:
+    if "enum" in flags:
+        return "enum"
+    if "exception" in flags:
+        return "exception"
+    return "class"
+
+
+def field_signature(flags: list[str], members: list[Symbol]) -> Signature | None:
+    """The generated initialiser of a class whose fields are its parameters, else None."""
+    if not _GENERATED.intersection(flags):
+        return None
+    kind = "keyword-only" if "keyword-only" in flags or "typed-dict" in flags else "positional"
+    fields = [
+        Parameter(m.name, kind, m.type, m.value)
+        for m in members
+        if m.kind == "attribute" and m.type and not m.type.startswith(("ClassVar", "typing.ClassVar"))
+    ]
+    return Signature(fields)

@@ -1,0 +1,87 @@
+"""What decorators say to a reader."""
+
+from __future__ import annotations
+
+import ast
+from dataclasses import dataclass, field
+
+import msgspec
+
+from zarbek.core.model.doctext import Deprecation, Doc
+from zarbek.core.sources.languages.python.signatures import SourceText
+from zarbek.core.sources.markup.rst import instead_in
+
+_PROPERTIES = frozenset(
+    {"property", "cached_property", "memoized_property", "hybrid_property", "abstractproperty",
+     "non_memoized_property", "classproperty", "lazyproperty"}
+)  # fmt: skip
+_FLAGS = {
+    "staticmethod": "static", "classmethod": "classmethod", "abstractmethod": "abstract",
+    "abstractproperty": "abstract", "final": "final", "override": "override",
+    "contextmanager": "context manager", "asynccontextmanager": "context manager",
+    "runtime_checkable": "runtime checkable", "cached_property": "cached",
+}  # fmt: skip
+_DATACLASSES = frozenset({"dataclass", "define", "frozen", "attrs", "dataclasses.dataclass"})
+_CHANGES = {"setter": "settable", "deleter": "deletable", "expression": "expression", "comparator": "comparator"}
+
+
+@dataclass(slots=True)
+class Marks:
+    flags: list[str] = field(default_factory=list)
+    shown: list[str] = field(default_factory=list)
+    is_property: bool = False
+    is_static: bool = False
+    is_overload: bool = False
+    #: A flag for the property that this function changes, or empty.
+    changes_property: str = ""
+    deprecated: Deprecation | None = None
+
+    def with_deprecation(self, doc: Doc | None) -> Doc | None:
+        if self.deprecated is None or (doc is not None and doc.deprecated is not None):
+            return doc
+        return msgspec.structs.replace(doc or Doc(), deprecated=self.deprecated)
+
+
+def read_decorators(nodes: list[ast.expr], text: SourceText) -> Marks:
+    marks = Marks()
+    for node in nodes:
+        call = node if isinstance(node, ast.Call) else None
+        target = call.func if call else node
+        name = target.attr if isinstance(target, ast.Attribute) else getattr(target, "id", "")
+        if isinstance(target, ast.Attribute) and name in _CHANGES:
+            marks.changes_property = _CHANGES[name]
+        elif name == "overload":
+            marks.is_overload = True
+        elif name == "deprecated":
+            marks.deprecated = _read_deprecated(call)
+        elif name in _PROPERTIES or name.endswith("_property"):
+            marks.is_property = True
+            if flag := _FLAGS.get(name):
+                marks.flags.append(flag)
+        elif name in _DATACLASSES:
+            marks.flags.append("dataclass")
+            marks.flags += _dataclass_options(call)
+        elif flag := _FLAGS.get(name):
+            marks.flags.append(flag)
+            marks.is_static = marks.is_static or flag == "static"
+        else:
+            marks.shown.append("@" + text.of(node))
+    return marks
+
+
+def _read_deprecated(call: ast.Call | None) -> Deprecation:
+    """``@deprecated("message")`` of PEP 702; a version as first argument is common too."""
+    strings = [a.value for a in (call.args if call else []) if isinstance(a, ast.Constant)]
+    texts = [s for s in strings if isinstance(s, str)]
+    since = texts.pop(0) if len(texts) > 1 and texts[0][:1].isdigit() else ""
+    message = texts[0] if texts else ""
+    return Deprecation(since, message, instead_in(message))
+
+
+def _dataclass_options(call: ast.Call | None) -> list[str]:
+    names = {"frozen": "frozen", "kw_only": "keyword-only"}
+    return [
+        names[k.arg]
+        for k in (call.keywords if call else [])
+        if k.arg in names and isinstance(k.value, ast.Constant) and k.value.value is True
+    ]

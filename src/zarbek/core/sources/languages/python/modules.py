@@ -1,0 +1,55 @@
+"""Which module a file is. Sources: Python reference 5.2 (regular and namespace packages),
+PEP 420, PEP 561 (stubs)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import PurePosixPath
+
+
+@dataclass(frozen=True, slots=True)
+class ModuleFile:
+    file: str
+    module: str
+    is_package: bool
+    is_stub: bool
+
+
+def locate_modules(files: list[str]) -> list[ModuleFile]:
+    """Modules of the Python files of a source, by path relative to it, sorted by file.
+
+    Import roots: ``src`` folders, and for regular packages the folder above the topmost one
+    that has ``__init__``. Other folders are namespace packages below the source's root.
+    """
+    python = sorted(f for f in files if f.endswith((".py", ".pyi")))
+    packages = {
+        str(PurePosixPath(f).parent) for f in python if PurePosixPath(f).stem == "__init__"
+    }
+    located = []
+    for file in python:
+        path = PurePosixPath(file)
+        root = _root_of(str(path.parent), packages)
+        parts = list(path.relative_to(root).parts[:-1]) if root != "." else list(path.parts[:-1])
+        is_package = path.stem == "__init__"
+        if not is_package:
+            parts.append(path.stem)
+        name = ".".join(part.removesuffix("-stubs") for part in parts)
+        if name and all(part.isidentifier() for part in name.split(".")):
+            located.append(ModuleFile(file, name, is_package, path.suffix == ".pyi"))
+    return located
+
+
+def _root_of(folder: str, packages: set[str]) -> str:
+    path = PurePosixPath(folder)
+    top = path
+    if folder in packages:
+        while str(top.parent) in packages and top.parent != top:
+            top = top.parent
+        top = top.parent if str(top) != "." else top
+        above = top
+    else:
+        above = path
+    for candidate in (above, *above.parents):
+        if candidate.name in ("src", "lib", "python"):
+            return str(candidate)
+    return str(top) if folder in packages else "."

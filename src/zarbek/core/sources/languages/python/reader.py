@@ -1,0 +1,464 @@
+"""One Python module to its symbols, scope and findings."""
+
+from __future__ import annotations
+
+import ast
+import re
+import warnings
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+from zarbek.core.model.bundle import Scope
+from zarbek.core.model.doctext import Doc
+from zarbek.core.model.finding import Finding
+from zarbek.core.model.mention import Mention, Origin
+from zarbek.core.model.symbol import Signature, Symbol
+from zarbek.core.sources.comments.docstring import read_docstring
+from zarbek.core.sources.languages.python.classes import class_flags, class_kind, field_signature
+from zarbek.core.sources.languages.python.decorators import read_decorators
+from zarbek.core.sources.languages.python.imports import read_import, read_import_from
+from zarbek.core.sources.languages.python.signatures import SourceText, read_signature
+from zarbek.core.sources.markup.inline import MentionSink
+
+_TYPE_NAME = re.compile(r"[A-Za-z_][\w]*(?:\.\w+)*")
+#: Built-in names and typing forms that no reader needs a link for.
+PLAIN_TYPES = frozenset(
+    "None str int float bool bytes list dict tuple set frozenset object type complex True False "
+    "Any Optional Union Callable List Dict Tuple Set Iterable Iterator Sequence Mapping Type "
+    "Literal Final ClassVar Self self cls Generator Annotated".split()
+)
+_FUNCTIONS = (ast.FunctionDef, ast.AsyncFunctionDef)
+_TYPE_VARIABLES = frozenset({"TypeVar", "ParamSpec", "TypeVarTuple", "NewType"})
+MAX_NESTING = 60
+
+
+@dataclass(slots=True)
+class ModuleReading:
+    """What one module gave. aliases: public names that may stand for another module's symbol,
+    as (qualified name, target as written there). exported: ``__all__``, if it is literal."""
+
+    symbols: list[Symbol] = field(default_factory=list)
+    scope: Scope = field(default_factory=lambda: Scope("", ""))
+    aliases: list[tuple[str, str]] = field(default_factory=list)
+    exported: list[str] | None = None
+    findings: list[Finding] = field(default_factory=list)
+
+
+def read_module(source: str, *, file: str, module: str, is_package: bool) -> ModuleReading:
+    """Symbols of one module, in source order.
+
+    file: as it appears in findings. module: its qualified name.
+    Raises SyntaxError, ValueError, RecursionError or MemoryError as ``ast.parse`` does.
+    """
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        tree = ast.parse(source)
+    return _ModuleReader(source, file, module, is_package).read(tree)
+
+
+def is_private_name(name: str) -> bool:
+    return name.startswith("_") and not (name.startswith("__") and name.endswith("__"))
+
+
+class _ModuleReader:
+    def __init__(self, source: str, file: str, module: str, is_package: bool) -> None:
+        self.text = SourceText(source)
+        self.file, self.module, self.is_package = file, module, is_package
+        self.reading = ModuleReading()
+        self.imports: dict[str, str] = {}
+        self.wildcards: list[str] = []
+        self.seen: dict[str, int] = {}
+        self.marked = "#:" in source
+        self.overloads: dict[str, list[Signature]] = {}
+
+    def read(self, tree: ast.Module) -> ModuleReading:
+        doc, mentions = self._doc(tree.body, [])
+        name = self.module.rpartition(".")[2]
+        last = len(self.text.lines)
+        self._add(
+            Symbol(
+                path=self.module, name=name, kind="package" if self.is_package else "module",
+                language="python", module=self.module, parent=self.module.rpartition(".")[0],
+                visibility="private" if _is_private_path(self.module) else "public",
+                file=self.file, line=1, end_line=last, doc=doc, mentions=mentions,
+            )
+        )  # fmt: skip
+        self._body(tree.body, self.module, "public", depth=0)
+        self.reading.scope = Scope(self.file, self.module, self.imports, self.wildcards)
+        return self.reading
+
+    def _add(self, symbol: Symbol) -> bool:
+        """Keep a symbol; of several definitions of one name the first stays (conditional code),
+        unless only the later one is documented."""
+        at = self.seen.get(symbol.path)
+        if at is not None:
+            known = self.reading.symbols[at]
+            if known.doc is None and symbol.doc is not None and known.kind == symbol.kind == "attribute":
+                self.reading.symbols[at] = symbol
+            return False
+        self.seen[symbol.path] = len(self.reading.symbols)
+        self.reading.symbols.append(symbol)
+        return True
+
+    # Statements ---------------------------------------------------------------------------
+
+    def _body(self, body: list[ast.stmt], parent: str, visibility: str, *, depth: int) -> None:
+        for index, node in enumerate(body):
+            kind = type(node)
+            if kind is ast.Expr:
+                continue
+            if kind in _FUNCTIONS:
+                self._function(node, parent, visibility, in_class=False)  # type: ignore[arg-type]
+            elif kind is ast.ClassDef:
+                self._class(node, parent, visibility, depth)  # type: ignore[arg-type]
+            elif kind is ast.Assign or kind is ast.AnnAssign:
+                self._assignment(node, body, index, parent, visibility, "")  # type: ignore[arg-type]
+            elif kind is ast.Import:
+                read_import(node, self.imports)  # type: ignore[arg-type]
+            elif kind is ast.ImportFrom:
+                self._import_from(node, parent)  # type: ignore[arg-type]
+            elif kind is ast.AugAssign:
+                self._extend_exports(node)  # type: ignore[arg-type]
+            elif depth < MAX_NESTING:
+                for block in _blocks_of(node):
+                    self._body(block, parent, visibility, depth=depth + 1)
+
+    def _import_from(self, node: ast.ImportFrom, parent: str) -> None:
+        names = read_import_from(node, self.module, self.is_package, self.imports, self.wildcards)
+        if parent == self.module:
+            self.reading.aliases += [(f"{parent}.{name}", target) for name, target in names]
+
+    def _extend_exports(self, node: ast.AugAssign) -> None:
+        if isinstance(node.target, ast.Name) and node.target.id == "__all__":
+            self.reading.exported = (self.reading.exported or []) + _strings(node.value)
+
+    def _function(
+        self, node: ast.FunctionDef | ast.AsyncFunctionDef, parent: str, visibility: str, *, in_class: bool
+    ) -> None:
+        marks = read_decorators(node.decorator_list, self.text)
+        path = f"{parent}.{node.name}"
+        if marks.changes_property:
+            self._change_property(path, marks.changes_property)
+            return
+        skip = in_class and not marks.is_static
+        signature = read_signature(node, self.text, skip_first=skip)
+        if marks.is_overload:
+            self.overloads.setdefault(path, []).append(signature)
+            if path in self.seen:
+                return
+        signatures = self.overloads.get(path, [signature])
+        mentions = self._signature_mentions(signature, node.lineno)
+        doc, mentions = self._doc(node.body, mentions)
+        if marks.is_overload and doc is None:
+            self.reading.symbols = [s for s in self.reading.symbols if s.path != path]
+        flags = list(marks.flags)
+        if type(node) is ast.AsyncFunctionDef:
+            flags.append("async")
+        if not marks.is_property and _is_generator(node):
+            flags.append("generator")
+        kind = "property" if marks.is_property else "method" if in_class else "function"
+        symbol = Symbol(
+            path=path, name=node.name, kind=kind, language="python", module=self.module,
+            parent=parent, visibility=_visibility(node.name, visibility), file=self.file,
+            line=node.lineno, end_line=node.end_lineno or node.lineno,
+            signatures=[] if marks.is_property else signatures,
+            type=signature.returns if marks.is_property else "", flags=flags,
+            decorators=marks.shown, doc=marks.with_deprecation(doc), mentions=mentions,
+        )  # fmt: skip
+        if path in self.overloads and path in self.seen:
+            self.reading.symbols[self.seen[path]] = symbol
+        else:
+            self._add(symbol)
+
+    def _change_property(self, path: str, flag: str) -> None:
+        index = self.seen.get(path)
+        if index is not None and flag not in self.reading.symbols[index].flags:
+            self.reading.symbols[index].flags.append(flag)
+
+    def _class(self, node: ast.ClassDef, parent: str, visibility: str, depth: int) -> None:
+        path = f"{parent}.{node.name}"
+        marks = read_decorators(node.decorator_list, self.text)
+        bases = [self.text.of(base) for base in node.bases if not isinstance(base, ast.Starred)]
+        flags = [*marks.flags, *class_flags(node, bases)]
+        mentions: list[Mention] = []
+        for base, expression in zip(bases, node.bases, strict=False):
+            self._type_mentions(base, expression.lineno, "base", "base", mentions)
+        doc, mentions = self._doc(node.body, mentions)
+        inner = _visibility(node.name, visibility)
+        symbol = Symbol(
+            path=path, name=node.name, kind=class_kind(node.name, flags), language="python",
+            module=self.module, parent=parent, visibility=inner, file=self.file, line=node.lineno,
+            end_line=node.end_lineno or node.lineno, bases=bases, flags=flags,
+            decorators=marks.shown, doc=marks.with_deprecation(doc), mentions=mentions,
+        )  # fmt: skip
+        if not self._add(symbol) or depth >= MAX_NESTING:
+            return
+        self._named_fields(node, path, inner)
+        self._class_body(node.body, path, inner, flags, depth + 1)
+        self._class_signature(path, flags)
+
+    def _named_fields(self, node: ast.ClassDef, path: str, visibility: str) -> None:
+        """Fields of a base made by a call of ``namedtuple`` with literal names."""
+        for base in node.bases:
+            if isinstance(base, ast.Call) and _dotted(base.func).endswith("namedtuple") and len(base.args) > 1:
+                names = base.args[1]
+                found = _strings(names)
+                if isinstance(names, ast.Constant) and isinstance(names.value, str):
+                    found = names.value.replace(",", " ").split()
+                for name in found:
+                    self._add(
+                        Symbol(
+                            path=f"{path}.{name}", name=name, kind="attribute", language="python",
+                            module=self.module, parent=path, visibility=_visibility(name, visibility),
+                            file=self.file, line=base.lineno, end_line=base.lineno, flags=["field"],
+                        )
+                    )  # fmt: skip
+
+    def _class_signature(self, path: str, flags: list[str]) -> None:
+        """A class is called with its initialiser's parameters, or its fields when generated."""
+        symbols = self.reading.symbols
+        index = self.seen[path]
+        for name in ("__init__", "__new__"):
+            at = self.seen.get(f"{path}.{name}")
+            if at is not None:
+                found = [Signature(s.parameters) for s in symbols[at].signatures]
+                symbols[index].signatures.extend(found)
+                return
+        members = [s for s in symbols[index + 1 :] if s.parent == path]
+        generated = field_signature(flags, members)
+        if generated is not None:
+            symbols[index].signatures.append(generated)
+
+    def _class_body(
+        self, body: list[ast.stmt], path: str, visibility: str, flags: list[str], depth: int
+    ) -> None:
+        for index, node in enumerate(body):
+            kind = type(node)
+            if kind in _FUNCTIONS:
+                self._function(node, path, visibility, in_class=True)  # type: ignore[arg-type]
+                if node.name in ("__init__", "__new__", "__post_init__"):  # type: ignore[attr-defined]
+                    self._instance_attributes(node.body, path, visibility)  # type: ignore[attr-defined]
+            elif kind is ast.ClassDef:
+                self._class(node, path, visibility, depth)  # type: ignore[arg-type]
+            elif kind is ast.Assign or kind is ast.AnnAssign:
+                role = "member" if "enum" in flags else "field"
+                self._assignment(node, body, index, path, visibility, role)  # type: ignore[arg-type]
+            elif kind is ast.If or kind is ast.Try or kind is ast.With:
+                if depth < MAX_NESTING:
+                    for block in _blocks_of(node):
+                        self._class_body(block, path, visibility, flags, depth + 1)
+
+    def _assignment(
+        self, node: ast.Assign | ast.AnnAssign, body: list[ast.stmt], index: int, parent: str,
+        visibility: str, role: str,
+    ) -> None:  # fmt: skip
+        targets = node.targets if isinstance(node, ast.Assign) else [node.target]
+        for target in targets:
+            names = target.elts if isinstance(target, ast.Tuple) else [target]
+            for name in names:
+                if isinstance(name, ast.Name):
+                    self._variable(name.id, node, body, index, parent, visibility, role)
+
+    def _variable(
+        self, name: str, node: ast.Assign | ast.AnnAssign, body: list[ast.stmt], index: int,
+        parent: str, visibility: str, role: str,
+    ) -> None:  # fmt: skip
+        in_class = bool(role)
+        if name == "__all__" and not in_class:
+            self.reading.exported = _strings(node.value)
+            return
+        if name.startswith("__") or name == "_":
+            return
+        value = node.value
+        annotation = node.annotation if isinstance(node, ast.AnnAssign) else None
+        doc, mentions = self._trailing_doc(node, body, index)
+        target = _dotted(value)
+        if target and annotation is None and doc is None:
+            self.reading.aliases.append((f"{parent}.{name}", target))
+            if not in_class:
+                self.imports.setdefault(name, _inside(self.module, target, self.imports))
+                if _visibility(name, visibility) == "private":
+                    return
+        type_text = self.text.annotation(annotation) if annotation is not None else ""
+        if type_text:
+            self._type_mentions(type_text, node.lineno, "type", "type", mentions)
+        kind, flags = _variable_kind(name, type_text, value, role, in_class)
+        self._add(
+            Symbol(
+                path=f"{parent}.{name}", name=name, kind=kind, language="python",
+                module=self.module, parent=parent, visibility=_visibility(name, visibility),
+                file=self.file, line=node.lineno, end_line=node.end_lineno or node.lineno,
+                type=type_text, value=self.text.value(value) if value is not None else "",
+                flags=flags, doc=doc, mentions=mentions,
+            )
+        )  # fmt: skip
+
+    def _instance_attributes(self, body: list[ast.stmt], path: str, visibility: str) -> None:
+        """``self.x`` with documentation or annotation, set at the initialiser's top level."""
+        for index, node in enumerate(body):
+            if isinstance(node, ast.Assign | ast.AnnAssign):
+                target = node.targets[0] if isinstance(node, ast.Assign) else node.target
+                if not (isinstance(target, ast.Attribute) and isinstance(target.value, ast.Name)):
+                    continue
+                if target.value.id != "self":
+                    continue
+                doc, mentions = self._trailing_doc(node, body, index)
+                annotation = node.annotation if isinstance(node, ast.AnnAssign) else None
+                type_text = self.text.annotation(annotation) if annotation is not None else ""
+                self._type_mentions(type_text, node.lineno, "type", "type", mentions)
+                flags = ["instance"] if doc or type_text else ["instance", "bare"]
+                self._add(
+                    Symbol(
+                        path=f"{path}.{target.attr}", name=target.attr, kind="attribute",
+                        language="python", module=self.module, parent=path,
+                        visibility=_visibility(target.attr, visibility), file=self.file,
+                        line=node.lineno, end_line=node.end_lineno or node.lineno,
+                        type=type_text, flags=flags, doc=doc, mentions=mentions,
+                    )
+                )  # fmt: skip
+            elif isinstance(node, ast.If | ast.Try | ast.With):
+                for block in _blocks_of(node):
+                    self._instance_attributes(block, path, visibility)
+
+    # Doc text and mentions ----------------------------------------------------------------
+
+    def _doc(
+        self, body: list[ast.stmt], mentions: list[Mention]
+    ) -> tuple[Doc | None, list[Mention]]:
+        if not body or type(body[0]) is not ast.Expr:
+            return None, mentions
+        return self._read_doc(body[0].value, mentions)  # type: ignore[attr-defined]
+
+    def _read_doc(self, node: ast.expr, mentions: list[Mention]) -> tuple[Doc | None, list[Mention]]:
+        if type(node) is not ast.Constant or not isinstance(node.value, str) or not node.value.strip():
+            return None, mentions
+        sink = MentionSink(self.text.lines, mentions=mentions)
+        return read_docstring(node.value, node.lineno, sink), sink.mentions
+
+    def _trailing_doc(
+        self, node: ast.stmt, body: list[ast.stmt], index: int
+    ) -> tuple[Doc | None, list[Mention]]:
+        """The string below an assignment (PEP 258), or ``#:`` lines above it or at its end."""
+        if index + 1 < len(body) and type(body[index + 1]) is ast.Expr:
+            doc, mentions = self._read_doc(body[index + 1].value, [])  # type: ignore[attr-defined]
+            if doc is not None:
+                return doc, mentions
+        if self.marked:
+            return self._marked_doc(node)
+        return None, []
+
+    def _marked_doc(self, node: ast.stmt) -> tuple[Doc | None, list[Mention]]:
+        lines = self.text.lines
+        first = node.lineno - 1
+        start = first
+        while start > 0 and lines[start - 1].lstrip().startswith("#:"):
+            start -= 1
+        found = [line.lstrip()[2:] for line in lines[start:first]]
+        if not found:
+            tail = lines[(node.end_lineno or node.lineno) - 1].partition("#:")[2]
+            found = [tail] if tail.strip() else []
+        if not found:
+            return None, []
+        sink = MentionSink(lines)
+        text = "\n".join(line.removeprefix(" ") for line in found)
+        return read_docstring(text, start + 1, sink), sink.mentions
+
+    def _signature_mentions(self, signature: Signature, line: int) -> list[Mention]:
+        found: list[Mention] = []
+        for parameter in signature.parameters:
+            if parameter.type:
+                where = f"param:{parameter.name}"
+                self._type_mentions(parameter.type, line, where, "type", found)
+        if signature.returns:
+            self._type_mentions(signature.returns, line, "returns", "type", found)
+        return found
+
+    def _type_mentions(
+        self, text: str, line: int, where: str, origin: Origin, found: list[Mention]
+    ) -> None:
+        if not text or text in PLAIN_TYPES:
+            return
+        for match in _TYPE_NAME.finditer(re.sub(r"Literal\[[^\]]*\]", "", text)):
+            name = match[0]
+            if name not in PLAIN_TYPES:
+                column = self.text.lines[line - 1].find(name) + 1
+                found.append(Mention(name, name, origin, where, line, column))
+
+
+def _is_private_path(path: str) -> bool:
+    return any(is_private_name(part) for part in path.split("."))
+
+
+def _visibility(name: str, enclosing: str) -> str:
+    if enclosing == "private" or is_private_name(name):
+        return "private"
+    if name.startswith("__"):
+        return "special" if enclosing == "public" else enclosing
+    return "public" if enclosing == "special" else enclosing
+
+
+def _blocks_of(node: ast.stmt) -> Iterable[list[ast.stmt]]:
+    """Bodies of conditional code, in which names are defined all the same."""
+    if isinstance(node, ast.If):
+        return (node.body, node.orelse)
+    if isinstance(node, ast.Try):
+        return (node.body, *(handler.body for handler in node.handlers), node.orelse, node.finalbody)
+    if isinstance(node, ast.With):
+        return (node.body,)
+    return ()
+
+
+def _is_generator(node: ast.FunctionDef | ast.AsyncFunctionDef) -> bool:
+    """Whether the function's own body yields, judged by its statements' outer expressions."""
+    pending: list[ast.stmt] = list(node.body)
+    while pending:
+        statement = pending.pop()
+        value = getattr(statement, "value", None)
+        if type(value) is ast.Yield or type(value) is ast.YieldFrom:
+            return True
+        for name in ("body", "orelse", "finalbody"):
+            if not isinstance(statement, (*_FUNCTIONS, ast.ClassDef)):
+                pending += getattr(statement, name, ())
+    return False
+
+
+def _strings(node: ast.expr | None) -> list[str]:
+    if isinstance(node, ast.List | ast.Tuple):
+        return [e.value for e in node.elts if isinstance(e, ast.Constant) and isinstance(e.value, str)]
+    if isinstance(node, ast.BinOp):
+        return _strings(node.left) + _strings(node.right)
+    return []
+
+
+def _dotted(node: ast.expr | None) -> str:
+    """``a.b.c`` of a plain reference, else empty."""
+    parts: list[str] = []
+    while isinstance(node, ast.Attribute):
+        parts.append(node.attr)
+        node = node.value
+    if not isinstance(node, ast.Name) or node.id in ("None", "True", "False"):
+        return ""
+    return ".".join([node.id, *reversed(parts)])
+
+
+def _inside(module: str, target: str, imports: dict[str, str]) -> str:
+    head, _, rest = target.partition(".")
+    base = imports.get(head, f"{module}.{head}")
+    return f"{base}.{rest}" if rest else base
+
+
+def _variable_kind(
+    name: str, type_text: str, value: ast.expr | None, role: str, in_class: bool
+) -> tuple[str, list[str]]:
+    called = _dotted(value.func).rpartition(".")[2] if isinstance(value, ast.Call) else ""
+    if type_text.endswith("TypeAlias"):
+        return "type", []
+    if called in _TYPE_VARIABLES:
+        return "type", ["variable" if called != "NewType" else "new-type"]
+    if role == "member":
+        return "constant", ["member"]
+    if in_class:
+        return "attribute", []
+    if name.isupper() or "Final" in type_text:
+        return "constant", []
+    return "variable", []

@@ -1,0 +1,1 @@
+"""Markup dialects to CommonMark with ``api:`` mentions."""

@@ -1,0 +1,142 @@
+"""Inline markup of doc text: literals, roles, links and bare addresses, to CommonMark.
+
+Source of the forms: reStructuredText specification, "Inline Markup"; CommonMark 0.31.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from dataclasses import field as dataclass_field
+
+from zarbek.core.model.mention import Mention, Origin, address_of
+
+#: Roles that name a Python object, and the kind that they ask for.
+OBJECT_ROLES = {
+    "class": "class", "func": "function", "meth": "method", "attr": "attribute",
+    "mod": "module", "obj": "", "exc": "class", "data": "data", "const": "data",
+    "any": "", "type": "",
+}  # fmt: skip
+CODE_ROLES = frozenset({"code", "literal", "samp", "file", "command", "program", "kbd", "envvar"})
+LABEL_ROLES = frozenset({"ref", "doc", "term", "numref"})
+
+_INLINE = re.compile(
+    r"``(?P<literal>.+?)``(?!`)"
+    r"|:(?P<role>[A-Za-z][\w.+:-]*):`(?P<roletext>[^`]+)`"
+    r"|`(?P<linked>[^`]+)`__?(?![\w`])"
+    r"|`(?P<single>[^`]+)`"
+    r"|(?P<api>\[[^\]\n]*\]\(api:[^)\s]*\))"
+    r"|(?P<url>\bhttps?://[^\s<>\"'`\])]*[^\s<>\"'`\]).,;:!?])"
+    r"|\\(?P<escaped>.)"
+    r"|(?P<special>[\[\]<])",
+    re.DOTALL,
+)
+_TITLE = re.compile(r"(?P<title>.+?)\s*<(?P<target>[^<>]+)>\Z", re.DOTALL)
+_SPACE = re.compile(r"\s+")
+_NAME = re.compile(r"[A-Za-z_][\w.]*(\(\))?\Z")
+
+
+@dataclass(slots=True)
+class MentionSink:
+    """Collects the mentions of one symbol; lines are the file's, to find columns."""
+
+    lines: list[str]
+    field: str = "doc"
+    mentions: list[Mention] = dataclass_field(default_factory=list)
+
+    def add(self, text: str, name: str, origin: Origin, line: int, role: str = "") -> None:
+        column = 0
+        if 0 < line <= len(self.lines):
+            column = self.lines[line - 1].find(text.split("\n", 1)[0]) + 1
+        self.mentions.append(Mention(text, name, origin, self.field, line, column, role))
+
+
+def code_span(text: str) -> str:
+    """A CommonMark code span that holds the text whatever backticks it has."""
+    text = _SPACE.sub(" ", text)
+    fence = "`"
+    while fence in text:
+        fence += "`"
+    pad = " " if text[:1] == "`" or text[-1:] == "`" else ""
+    return f"{fence}{pad}{text}{pad}{fence}"
+
+
+def convert_inline(text: str, line: int, sink: MentionSink, origin: Origin = "link") -> str:
+    """CommonMark for one run of reStructuredText inline markup that starts on a file line."""
+    if "`" not in text and "\\" not in text and "[" not in text and "<" not in text:
+        if "://" not in text:
+            return text
+
+    def replace(match: re.Match[str]) -> str:
+        return _REPLACE[match.lastgroup or ""](match, line + text.count("\n", 0, match.start()))
+
+    def literal(match: re.Match[str], _line: int) -> str:
+        return code_span(match["literal"])
+
+    def role(match: re.Match[str], at: int) -> str:
+        return _convert_role(match["role"], match["roletext"], at, sink, origin)
+
+    def linked(match: re.Match[str], at: int) -> str:
+        titled = _TITLE.match(match["linked"])
+        if titled is None:
+            return match["linked"]
+        target = _SPACE.sub("", titled["target"])
+        if "://" in target:
+            sink.add(target, target, "url", at)
+            return f"[{_plain(titled['title'])}](<{target}>)"
+        return _plain(titled["title"])
+
+    def single(match: re.Match[str], at: int) -> str:
+        name = match["single"]
+        if _NAME.match(name.lstrip("~!.")):
+            sink.add(name, name, "code", at)
+            return code_span(name.lstrip("~!"))
+        return code_span(name)
+
+    def api(match: re.Match[str], at: int) -> str:
+        address = match["api"].rpartition("](")[2][:-1]
+        sink.add(address, address, "link", at)
+        return match["api"]
+
+    def url(match: re.Match[str], at: int) -> str:
+        sink.add(match["url"], match["url"], "url", at)
+        return f"<{match['url']}>"
+
+    def escaped(match: re.Match[str], _line: int) -> str:
+        return "" if match["escaped"].isspace() else "\\" + match["escaped"]
+
+    def special(match: re.Match[str], _line: int) -> str:
+        return "\\" + match["special"]
+
+    _REPLACE = {
+        "literal": literal, "roletext": role, "linked": linked, "single": single,
+        "api": api, "url": url, "escaped": escaped, "special": special,
+    }  # fmt: skip
+    return _INLINE.sub(replace, text)
+
+
+def _plain(text: str) -> str:
+    return _SPACE.sub(" ", text).replace("[", "\\[").replace("]", "\\]")
+
+
+def _convert_role(role: str, text: str, line: int, sink: MentionSink, origin: Origin) -> str:
+    kind = role.rpartition(":")[2]
+    titled = _TITLE.match(text)
+    title, target = (titled["title"], titled["target"]) if titled else ("", text)
+    if kind in LABEL_ROLES:
+        return _plain(title or target)
+    if kind not in OBJECT_ROLES:
+        return code_span(text) if kind in CODE_ROLES else code_span(title or target.lstrip("~!."))
+    if target.startswith("!"):
+        return code_span(title or target[1:])
+    name = _SPACE.sub(" ", target).strip()
+    shown = title or shown_name(name)
+    sink.add(target, name, origin, line, OBJECT_ROLES[kind])
+    return f"[{code_span(shown) if not title else _plain(title)}]({address_of(name, OBJECT_ROLES[kind])})"
+
+
+def shown_name(name: str) -> str:
+    """What a reader sees of a name: ``~a.b.C`` is C, ``.C`` is C, else the whole."""
+    if name.startswith("~"):
+        return name.lstrip("~.").rstrip("()").rpartition(".")[2] + ("()" if name[-2:] == "()" else "")
+    return name.lstrip(".")

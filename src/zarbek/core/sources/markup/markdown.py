@@ -1,0 +1,55 @@
+"""Mentions in Markdown doc comments. The text itself is CommonMark already and stays as it is."""
+
+from __future__ import annotations
+
+import re
+
+from zarbek.core.sources.markup.inline import MentionSink
+
+_FENCE = re.compile(r" {0,3}(`{3,}|~{3,})")
+_INLINE = re.compile(
+    r"(?P<ticks>`+)(?P<code>.+?)(?<!`)(?P=ticks)(?!`)"
+    r"|\[(?P<title>[^\]\n]*)\]\(<?(?P<target>[^)\s>]+)>?(?:\s+\"[^\"]*\")?\)"
+    r"|(?P<url>\bhttps?://[^\s<>\"'`\])]*[^\s<>\"'`\]).,;:!?])"
+)
+_NAME = re.compile(r"[A-Za-z_][\w.]*(\(\))?\Z")
+_MARKDOWN_SIGNS = re.compile(r"^ {0,3}(```|~~~|#{1,6} )|\]\((?!<)\S+\)|\[[^\]]+\]\[", re.MULTILINE)
+_RST_SIGNS = re.compile(r":[\w:]+:`|^\.\. |::$|``[^`\n]+``|`_\b", re.MULTILINE)
+
+
+def looks_like_markdown(text: str) -> bool:
+    """Whether a doc comment is Markdown rather than reStructuredText."""
+    return _MARKDOWN_SIGNS.search(text) is not None and _RST_SIGNS.search(
+        text.replace("```", "")
+    ) is None
+
+
+def convert_markdown(lines: list[str], line: int, sink: MentionSink) -> str:
+    """The text as it is; its mentions go to the sink."""
+    fence = ""
+    for number, text in enumerate(lines, start=line):
+        opened = _FENCE.match(text)
+        if fence:
+            if opened and opened[1].startswith(fence):
+                fence = ""
+            continue
+        if opened:
+            fence = opened[1]
+            continue
+        if "`" in text or "](" in text or "://" in text:
+            _mentions_in(text, number, sink)
+    return "\n".join(lines)
+
+
+def _mentions_in(text: str, line: int, sink: MentionSink) -> None:
+    for match in _INLINE.finditer(text):
+        if match["code"] is not None:
+            name = match["code"].strip()
+            if _NAME.match(name):
+                sink.add(name, name, "code", line)
+        elif match["url"]:
+            sink.add(match["url"], match["url"], "url", line)
+        elif match["target"].startswith("api:"):
+            sink.add(match["target"], match["target"], "link", line)
+        elif match["target"].startswith(("http://", "https://")):
+            sink.add(match["target"], match["target"], "url", line)

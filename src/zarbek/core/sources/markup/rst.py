@@ -1,0 +1,341 @@
+"""reStructuredText blocks to CommonMark, as doc comments use them.
+
+Source: reStructuredText specification, "Body Elements". What a doc comment cannot hold
+(substitution definitions, footnote targets, comments) is left out. Never raises: text that
+breaks the grammar stays as prose.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+
+from zarbek.core.model.doctext import Change, Deprecation
+from zarbek.core.sources.markup.inline import MentionSink, convert_inline
+from zarbek.core.sources.markup.tables import convert_grid_table, convert_simple_table
+
+_DIRECTIVE = re.compile(r"\.\. +(?:[\w-]+:)?([\w-]+)::(?: +(.*))?$")
+_BULLET = re.compile(r"([-*+•])( +)(?=\S)")
+_NUMBER = re.compile(r"(?:\(?(\d{1,4}|#|[a-zA-Z])[.)])( +)(?=\S)")
+_OPTION = re.compile(r":([\w-]+):(?: +(.*))?$")
+_UNDERLINE = re.compile(r"([=\-`:'\"~^_*+#<>.])\1{2,}$")
+_SIMPLE_TABLE = re.compile(r"=+(?: +=+)+ *$")
+_GRID_TABLE = re.compile(r"\+(?:[-=]+\+)+ *$")
+_FIELD = re.compile(r":([^:`\s][^:`]*):(?= |$)")
+
+ADMONITIONS = {
+    "note": "Note", "warning": "Warning", "tip": "Tip", "hint": "Hint", "caution": "Caution",
+    "danger": "Danger", "important": "Important", "attention": "Attention", "error": "Error",
+}  # fmt: skip
+_CODE = frozenset({"code-block", "code", "sourcecode", "highlight", "doctest", "testcode", "parsed-literal"})
+_CHANGED = {"versionadded": "added", "versionchanged": "changed", "added": "added"}
+
+
+@dataclass(slots=True)
+class DocFacts:
+    """What directives said besides prose."""
+
+    since: str = ""
+    deprecated: Deprecation | None = None
+    changes: list[Change] = field(default_factory=list)
+
+
+def indent_of(line: str) -> int:
+    return len(line) - len(line.lstrip(" "))
+
+
+def convert_blocks(lines: list[str], line: int, sink: MentionSink, facts: DocFacts) -> str:
+    """CommonMark for dedented lines, the first of which stands on the given line of the file."""
+    return "\n\n".join(_Blocks(lines, line, sink, facts).convert())
+
+
+def take_indented(lines: list[str], start: int) -> tuple[list[str], int]:
+    """The indented lines from start on, dedented, without outer blank lines; and where they end."""
+    end = start
+    while end < len(lines) and (not lines[end] or lines[end][0] == " "):
+        end += 1
+    stop = end
+    while stop > start and not lines[stop - 1]:
+        stop -= 1
+    body = lines[start:stop]
+    margin = min((indent_of(text) for text in body if text), default=0)
+    return [text[margin:] for text in body], stop if stop > start else end
+
+
+class _Blocks:
+    def __init__(self, lines: list[str], line: int, sink: MentionSink, facts: DocFacts) -> None:
+        self.lines, self.line, self.sink, self.facts = lines, line, sink, facts
+        self.at = 0
+
+    def convert(self) -> list[str]:
+        blocks: list[str] = []
+        while self.at < len(self.lines):
+            text = self.lines[self.at]
+            if not text:
+                self.at += 1
+                continue
+            block = self._block(text)
+            if block:
+                blocks.append(block)
+        return blocks
+
+    def _block(self, text: str) -> str:
+        first = text[0]
+        if first == " ":
+            return self._quote()
+        if first == ".":
+            if text.startswith(".. ") or text == "..":
+                return self._explicit(text)
+        elif first == ">":
+            if text.startswith(">>>"):
+                return self._doctest()
+        elif first in "-*+•" and (bullet := _BULLET.match(text)):
+            return self._list("- ", bullet.end(), _BULLET)
+        elif first == "=" and _SIMPLE_TABLE.match(text):
+            return self._table(convert_simple_table, self._simple_table_end())
+        elif first == "+" and _GRID_TABLE.match(text):
+            return self._table(convert_grid_table, self._grid_table_end())
+        elif first == "|" and text[1:2] == " ":
+            return self._line_block()
+        elif first == "`" and text.startswith("```"):
+            return self._fence()
+        elif (first in "(#" or first.isalnum()) and (number := _NUMBER.match(text)):
+            return self._list("1. ", number.end(), _NUMBER)
+        elif first == ":" and _FIELD.match(text):
+            return self._field()
+        return self._paragraph()
+
+    def _nested(self, lines: list[str], start: int) -> str:
+        return convert_blocks(lines, self.line + start, self.sink, self.facts)
+
+    def _inline(self, text: str, start: int) -> str:
+        return convert_inline(text, self.line + start, self.sink)
+
+    def _quote(self) -> str:
+        start = self.at
+        body, self.at = take_indented(self.lines, start)
+        return prefix(self._nested(body, start), "> ", "> ")
+
+    def _doctest(self) -> str:
+        start = self.at
+        while self.at < len(self.lines) and self.lines[self.at]:
+            self.at += 1
+        return fenced(self.lines[start : self.at], "pycon")
+
+    def _fence(self) -> str:
+        start = self.at
+        self.at += 1
+        while self.at < len(self.lines) and not self.lines[self.at].startswith("```"):
+            self.at += 1
+        self.at += 1
+        return "\n".join(self.lines[start : self.at])
+
+    def _line_block(self) -> str:
+        start = self.at
+        while self.at < len(self.lines) and self.lines[self.at][:1] in ("|", " "):
+            self.at += 1
+        rows = [row.lstrip("| ") for row in self.lines[start : self.at]]
+        return "\\\n".join(self._inline(row, start + i) for i, row in enumerate(rows) if row)
+
+    def _list(self, marker: str, _width: int, pattern: re.Pattern[str]) -> str:
+        items: list[str] = []
+        loose = False
+        while self.at < len(self.lines) and (match := pattern.match(self.lines[self.at])):
+            start, width = self.at, match.end()
+            body, end = take_indented(self.lines, start + 1)
+            raw = self.lines[start + 1 : end]
+            inner = [self.lines[start][width:]]
+            inner += [t[min(width, indent_of(t)) :] for t in raw] if body else []
+            items.append(prefix(self._nested(inner, start), marker, " " * len(marker)))
+            self.at = end
+            blank = self.at
+            while blank < len(self.lines) and not self.lines[blank]:
+                blank += 1
+            if blank < len(self.lines) and pattern.match(self.lines[blank]):
+                loose = loose or blank > self.at
+                self.at = blank
+        return ("\n\n" if loose else "\n").join(items)
+
+    def _field(self) -> str:
+        start = self.at
+        match = _FIELD.match(self.lines[start])
+        assert match is not None
+        body, end = take_indented(self.lines, start + 1)
+        self.at = max(end, start + 1)
+        first = self.lines[start][match.end() :].strip()
+        return f"**{match[1]}:** " + self._nested([first, *body] if first else body, start)
+
+    def _paragraph(self) -> str:
+        start = self.at
+        lines = self.lines
+        end = start + 1
+        while end < len(lines) and lines[end] and lines[end][0] != " ":
+            if lines[end].startswith(".. ") and _DIRECTIVE.match(lines[end]):
+                break
+            end += 1
+        if end - start >= 2 and _UNDERLINE.match(lines[start + 1]):
+            self.at = start + 2
+            return f"**{self._inline(lines[start], start)}**"
+        if _UNDERLINE.match(lines[start]):
+            self.at = start + 1
+            return ""
+        if end < len(lines) and lines[end][:1] == " ":
+            if end - start == 1 and not lines[start].endswith("::"):
+                return self._definition()
+            # An unexpected indent inside a paragraph: keep the words together.
+            while end < len(lines) and lines[end]:
+                end += 1
+        self.at = end
+        text = "\n".join(part.strip() for part in lines[start:end])
+        if text.endswith("::"):
+            return self._before_literal(text, start)
+        return escape_start(self._inline(text, start))
+
+    def _before_literal(self, text: str, start: int) -> str:
+        prose = text[:-2].rstrip()
+        prose = self._inline(prose + ("" if text[-3:-2].isspace() or not prose else ":"), start)
+        body, end = take_indented(self.lines, self.at)
+        if not body or not any(body):
+            return escape_start(prose)
+        while body and not body[0]:
+            body.pop(0)
+        self.at = end
+        language = "pycon" if body[0].startswith(">>>") else ""
+        return (escape_start(prose) + "\n\n" if prose.strip(":") else "") + fenced(body, language)
+
+    def _definition(self) -> str:
+        items: list[str] = []
+        while self.at + 1 < len(self.lines) and self.lines[self.at][:1] not in (" ", ""):
+            if self.lines[self.at + 1][:1] != " ":
+                break
+            start = self.at
+            body, self.at = take_indented(self.lines, start + 1)
+            term = self._inline(self.lines[start], start)
+            bold = term if "`" in term or "*" in term else f"**{term}**"
+            items.append(prefix(bold + "\n\n" + self._nested(body, start + 1), "- ", "  "))
+            while self.at < len(self.lines) and not self.lines[self.at]:
+                self.at += 1
+        return "\n\n".join(items)
+
+    def _explicit(self, text: str) -> str:
+        start = self.at
+        match = _DIRECTIVE.match(text)
+        body, self.at = take_indented(self.lines, start + 1)
+        self.at = max(self.at, start + 1)
+        if match is None:
+            return ""
+        raw = self.lines[start + 1 : self.at]
+        lead = next((i for i, row in enumerate(raw) if row), 0)
+        return self._directive(match[1].lower(), (match[2] or "").strip(), body[lead:], start + 1 + lead)
+
+    def _directive(self, name: str, argument: str, body: list[str], start: int) -> str:
+        body, start = _without_options(body, start)
+        if name in _CODE:
+            return fenced(body, "python" if argument in ("", "python3") else argument.split()[0])
+        if name == "math":
+            return fenced(([argument] if argument else []) + body, "math")
+        if name == "deprecated":
+            return self._deprecated(argument, body, start)
+        if name in _CHANGED:
+            return self._changed(_CHANGED[name], argument, body, start)
+        if name in ("image", "figure", "only", "currentmodule", "module", "index", "toctree", "include"):
+            return ""
+        text = self._titled(argument, body, start)
+        if name == "seealso":
+            return prefix("**See also** " + text, "> ", "> ")
+        if name in ADMONITIONS:
+            return prefix(f"**{ADMONITIONS[name]}** {text}", "> ", "> ")
+        if name in ("rubric", "topic", "admonition"):
+            title = self._inline(argument, start - 1)
+            return f"**{title}**" + ("\n\n" + self._nested(body, start) if body else "")
+        return text
+
+    def _titled(self, argument: str, body: list[str], start: int) -> str:
+        if not argument:
+            return self._nested(body, start)
+        joined = [argument]
+        while body and body[0]:
+            joined.append(body.pop(0))
+            start += 1
+        rest = self._nested(body, start) if body else ""
+        return self._inline("\n".join(joined), start - len(joined)) + ("\n\n" + rest if rest else "")
+
+    def _deprecated(self, argument: str, body: list[str], start: int) -> str:
+        version, _, more = argument.partition(" ")
+        text = self._titled(more, body, start)
+        self.facts.deprecated = Deprecation(since=version, text=text, instead=instead_in(text))
+        return ""
+
+    def _changed(self, change: str, argument: str, body: list[str], start: int) -> str:
+        version, _, more = argument.partition(" ")
+        text = self._titled(more, body, start)
+        if change == "added" and not text and not self.facts.since:
+            self.facts.since = version
+        else:
+            self.facts.changes.append(Change(version, text))
+        return ""
+
+    def _simple_table_end(self) -> int:
+        borders, at = 0, self.at
+        while at < len(self.lines):
+            if _SIMPLE_TABLE.match(self.lines[at]):
+                borders += 1
+                after_blank = at + 1 >= len(self.lines) or not self.lines[at + 1]
+                if borders >= 2 and after_blank:
+                    return at + 1
+            at += 1
+        return self.at + 1
+
+    def _grid_table_end(self) -> int:
+        at = self.at
+        while at < len(self.lines) and self.lines[at][:1] in ("+", "|"):
+            at += 1
+        return at
+
+    def _table(self, convert, end: int) -> str:  # type: ignore[no-untyped-def]
+        start = self.at
+        self.at = end
+        rows = self.lines[start:end]
+        return convert(rows, lambda text: self._inline(text, start)) or fenced(rows, "")
+
+
+_INSTEAD = re.compile(
+    r"(?:[Uu]se|[Pp]lease use|[Rr]eplaced by|[Ss]ee|in favou?r of)\s+(?:the\s+)?(?:\[?`+([^`]+)`+)"
+)
+
+
+def instead_in(text: str) -> str:
+    """The name that a deprecation text tells to use, or empty."""
+    match = _INSTEAD.search(text)
+    return match[1].strip("~.() ") if match else ""
+
+
+def _without_options(body: list[str], start: int) -> tuple[list[str], int]:
+    taken = 0
+    while taken < len(body) and _OPTION.match(body[taken]):
+        taken += 1
+    while taken and taken < len(body) and not body[taken]:
+        taken += 1
+    return body[taken:], start + taken
+
+
+def escape_start(text: str) -> str:
+    """The text with a first character that CommonMark would take for a block escaped."""
+    if text[:1] in "#>" or (text[:1] in "+-*" and text[1:2] == " "):
+        return "\\" + text
+    return text
+
+
+def prefix(text: str, first: str, rest: str) -> str:
+    return "\n".join(
+        (first if i == 0 else rest) + line if line or i == 0 else rest.rstrip()
+        for i, line in enumerate(text.split("\n"))
+    )
+
+
+def fenced(lines: list[str], language: str) -> str:
+    body = "\n".join(lines).strip("\n")
+    fence = "```"
+    while fence in body:
+        fence += "`"
+    return f"{fence}{language}\n{body}\n{fence}"

@@ -1,0 +1,101 @@
+"""``zarbek.toml``: what a project may say about itself. Every key is optional."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+
+import msgspec
+from rapidfuzz import process
+
+from zarbek.core.errors import ProjectFileError
+
+FILE_NAME = "zarbek.toml"
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """One key of the project file, for people who list or search them."""
+
+    key: str
+    type: str
+    default: str
+    meaning: str
+    example: str
+
+
+OPTIONS = (
+    Option("slug", "text", "the folder's name", "The project's short name in addresses.", 'slug = "tidebook"'),
+    Option("title", "text", "the slug", "The name that readers see.", 'title = "Tide tables"'),
+    Option("summary", "text", "from pyproject.toml", "One sentence on what the project is for.", 'summary = "Tide tables and sailing windows."'),
+    Option("version", "text", "from pyproject.toml", "The release's version, when no manifest says it.", 'version = "2.1.0"'),
+    Option("owner", "text", "nobody", "The team that findings go to.", 'owner = "Nautical data"'),
+    Option("languages", "list", "detected", "The languages to read.", 'languages = ["python"]'),
+    Option("paths", "list", "the whole folder", "Folders that hold the sources, relative to this file.", 'paths = ["src"]'),
+    Option("include", "list", "all but tests and generated files", "Patterns, as in gitignore, of files to read.", 'include = ["src/**/*.py"]'),
+    Option("exclude", "list", "nothing", "Patterns of files to leave out.", 'exclude = ["src/tidebook/_tables.py"]'),
+    Option("visibility", "public, internal or private", "public", "How much readers see.", 'visibility = "public"'),
+    Option("special_members", "true or false", "false", "Show special methods such as __iter__.", "special_members = true"),
+    Option("namespaces", "list", "the top-level packages", "Top-level names that belong to this project.", 'namespaces = ["tidebook"]'),
+    Option("guides.folder", "text", "docs or guides", "The folder that holds guides.", '[guides]\nfolder = "guides"'),
+    Option("guides.contents", "list", "the folder's order", "The table of contents: page paths in order; a list in the list nests.", '[guides]\ncontents = ["index", "reading-a-table"]'),
+    Option("dependencies", "table", "from pyproject.toml", "Package URL to version range, when no manifest declares them.", '[dependencies]\n"pkg:pypi/tidebook" = ">=2,<3"'),
+    Option("prefixes", "table", "none", "What a leading name in a mention stands for.", '[prefixes]\n_tb = "tidebook"'),
+    Option("outside", "table", "none", "Address pattern for a namespace outside the portal; {name} is the full name.", '[outside]\nzoneinfo = "https://docs.example.org/zoneinfo#{name}"'),
+    Option("repository", "text", "from pyproject.toml", "Where the source can be browsed.", 'repository = "https://git.halmere.example/tidebook"'),
+)  # fmt: skip
+
+
+class Guides(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    folder: str = ""
+    contents: list[str | list[str]] | None = None
+
+
+class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """The parsed project file; fields as in OPTIONS."""
+
+    slug: str = ""
+    title: str = ""
+    summary: str = ""
+    version: str = ""
+    owner: str = ""
+    languages: list[str] = []
+    paths: list[str] = []
+    include: list[str] = []
+    exclude: list[str] = []
+    visibility: str = "public"
+    special_members: bool = False
+    namespaces: list[str] = []
+    guides: Guides = Guides()
+    dependencies: dict[str, str] = {}
+    prefixes: dict[str, str] = {}
+    outside: dict[str, str] = {}
+    repository: str = ""
+
+
+def read_project_file(text: str) -> ProjectFile:
+    """Raises ProjectFileError: bad TOML, a wrong type, or an unknown key with the nearest known one."""
+    try:
+        raw = tomllib.loads(text)
+    except tomllib.TOMLDecodeError as error:
+        raise ProjectFileError("the file", f"is no TOML: {error}") from error
+    known = [option.key for option in OPTIONS]
+    _refuse_unknown(raw, {key.partition(".")[0] for key in known}, "")
+    if isinstance(raw.get("guides"), dict):
+        _refuse_unknown(raw["guides"], {k[7:] for k in known if k.startswith("guides.")}, "guides.")
+    try:
+        parsed = msgspec.convert(raw, ProjectFile)
+    except msgspec.ValidationError as error:
+        message, _, where = str(error).partition(" - at ")
+        raise ProjectFileError(where.strip("`$.") or "the file", message) from error
+    if parsed.visibility not in ("public", "internal", "private"):
+        raise ProjectFileError("visibility", "must be public, internal or private")
+    return parsed
+
+
+def _refuse_unknown(raw: dict[str, object], known: set[str], prefix: str) -> None:
+    for key in raw:
+        if key not in known:
+            near = process.extractOne(key, sorted(known))
+            hint = f"; the nearest known key is {prefix}{near[0]}" if near else ""
+            raise ProjectFileError(prefix + key, f"is not a known key{hint}")

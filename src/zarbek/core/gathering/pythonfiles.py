@@ -19,7 +19,7 @@ from zarbek.core.sources.languages.python.reader import ModuleReading, read_modu
 from zarbek.core.sources.source_text import UnreadableText, decode_python
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 3
+READER_VERSION = 4
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_CHARS = 100_000
 _FEW = 24

@@ -1,0 +1,1 @@
+"""What a search looks for, and in which order its hits stand."""

@@ -1,0 +1,1 @@
+"""A reference written out for readers."""

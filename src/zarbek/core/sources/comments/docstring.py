@@ -311,13 +311,13 @@ class _Docstring:
 
     # Shared -------------------------------------------------------------------------------
 
-    def _blocks(self, body: list[str], start: int, where: str) -> str:
+    def _blocks(self, body: list[str], start: int, where: str, facts: DocFacts | None = None) -> str:
         if not body:
             return ""
         self.sink.field = where
         if self.markdown:
             return convert_markdown(body, self.line + start, self.sink)
-        return convert_blocks(body, self.line + start, self.sink, self.draft.facts)
+        return convert_blocks(body, self.line + start, self.sink, facts)
 
     def _mention_types(self, text: str, line: int, where: str) -> None:
         self.sink.field = where
@@ -337,7 +337,7 @@ class _Docstring:
 
     def _finish(self) -> Doc:
         draft = self.draft
-        texts = [self._blocks(chunk, start, "doc") for start, chunk in draft.prose]
+        texts = [self._blocks(chunk, start, "doc", draft.facts) for start, chunk in draft.prose]
         summary, body = split_summary("\n\n".join(filter(None, texts)))
         groups = {kind: draft.fields.get(kind, []) for kind in ("parameters", "returns", "yields", "attributes")}
         for kind, entries in groups.items():

@@ -34,6 +34,7 @@ _INLINE = re.compile(
 _TITLE = re.compile(r"(?P<title>.+?)\s*<(?P<target>[^<>]+)>\Z", re.DOTALL)
 _SPACE = re.compile(r"\s+")
 _NAME = re.compile(r"[A-Za-z_][\w.]*(\(\))?\Z")
+_PREFIX = re.compile(r"_[a-z]\w*\.(?=\w)")
 
 
 @dataclass(slots=True)
@@ -136,7 +137,7 @@ def _convert_role(role: str, text: str, line: int, sink: MentionSink, origin: Or
 
 
 def shown_name(name: str) -> str:
-    """What a reader sees of a name: ``~a.b.C`` is C, ``.C`` is C, else the whole."""
+    """What a reader sees of a name: ``~a.b.C`` is C, ``.C`` and ``_prefix.C`` are C, else the whole."""
     if name.startswith("~"):
         return name.lstrip("~.").rstrip("()").rpartition(".")[2] + ("()" if name[-2:] == "()" else "")
-    return name.lstrip(".")
+    return _PREFIX.sub("", name.lstrip("."))

@@ -44,8 +44,12 @@ def indent_of(line: str) -> int:
     return len(line) - len(line.lstrip(" "))
 
 
-def convert_blocks(lines: list[str], line: int, sink: MentionSink, facts: DocFacts) -> str:
-    """CommonMark for dedented lines, the first of which stands on the given line of the file."""
+def convert_blocks(lines: list[str], line: int, sink: MentionSink, facts: DocFacts | None) -> str:
+    """CommonMark for dedented lines, the first of which stands on the given line of the file.
+
+    facts: filled with what directives say of the whole symbol; None for a part of its text,
+    where they speak of that part only and stay in the prose.
+    """
     return "\n\n".join(_Blocks(lines, line, sink, facts).convert())
 
 
@@ -63,7 +67,7 @@ def take_indented(lines: list[str], start: int) -> tuple[list[str], int]:
 
 
 class _Blocks:
-    def __init__(self, lines: list[str], line: int, sink: MentionSink, facts: DocFacts) -> None:
+    def __init__(self, lines: list[str], line: int, sink: MentionSink, facts: DocFacts | None) -> None:
         self.lines, self.line, self.sink, self.facts = lines, line, sink, facts
         self.at = 0
 
@@ -106,7 +110,7 @@ class _Blocks:
         return self._paragraph()
 
     def _nested(self, lines: list[str], start: int) -> str:
-        return convert_blocks(lines, self.line + start, self.sink, self.facts)
+        return convert_blocks(lines, self.line + start, self.sink, None)
 
     def _inline(self, text: str, start: int) -> str:
         return convert_inline(text, self.line + start, self.sink)
@@ -263,12 +267,16 @@ class _Blocks:
     def _deprecated(self, argument: str, body: list[str], start: int) -> str:
         version, _, more = argument.partition(" ")
         text = self._titled(more, body, start)
+        if self.facts is None:
+            return f"**Deprecated since {version}.** {text}".strip()
         self.facts.deprecated = Deprecation(since=version, text=text, instead=instead_in(text))
         return ""
 
     def _changed(self, change: str, argument: str, body: list[str], start: int) -> str:
         version, _, more = argument.partition(" ")
         text = self._titled(more, body, start)
+        if self.facts is None:
+            return f"**{change.capitalize()} in {version}.** {text}".strip()
         if change == "added" and not text and not self.facts.since:
             self.facts.since = version
         else:

@@ -1,0 +1,44 @@
+"""``zarbek find``"""
+
+from __future__ import annotations
+
+import argparse
+from typing import TextIO
+
+import msgspec
+from rich.text import Text
+
+from zarbek.cli.exits import Exit
+from zarbek.cli.remote import add_portal_arguments, open_portal
+from zarbek.cli.terminal import console_for, write_json
+
+EXAMPLE = "zarbek find find_windows"
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("query", nargs="+", help="a name, the beginning or part of one, or words")
+    parser.add_argument("--project", default="", help="only of this project")
+    parser.add_argument("--kind", default="", help="only of this kind, as class or guide")
+    parser.add_argument("--version", default="", help="in this release of --project instead of the newest")
+    parser.add_argument("--limit", type=int, default=15, help="hits at most (15)")
+    add_portal_arguments(parser)
+
+
+def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    query = " ".join(options.query)
+    with open_portal(options) as portal:
+        hits = portal.search(query, project=options.project, kind=options.kind, version=options.version, limit=options.limit)
+    if options.json:
+        write_json(msgspec.to_builtins(hits), out)
+        return Exit.FINE
+    console = console_for(out)
+    if not hits:
+        console.print(f"Nothing is called {query!r} or speaks of it.")
+        return Exit.FINE
+    for hit in hits:
+        name = hit.path if hit.kind != "guide" else hit.name
+        old = ", deprecated" if hit.is_deprecated else ""
+        console.print(Text.assemble((name, "bold"), (f"  {hit.kind}, {hit.project} {hit.version}{old}", "dim")))
+        if hit.summary:
+            console.print(Text(f"    {hit.summary}", overflow="ellipsis", no_wrap=True))
+    return Exit.FINE

@@ -1,0 +1,47 @@
+"""``zarbek gather``"""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+from typing import TextIO
+
+from zarbek.cli.exits import Exit
+from zarbek.cli.terminal import console_for, count, progress_bar, write_json
+from zarbek.core.gathering.gather import Gathered, GatherOptions, gather
+
+EXAMPLE = "zarbek gather demo/tidebook --out tidebook.bundle"
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("path", type=Path, help="the source's folder")
+    parser.add_argument("--out", type=Path, help="the bundle to write; SLUG-VERSION.bundle here if left out")
+    parser.add_argument("--project", default="", help="slug, instead of the project file's")
+    parser.add_argument("--version", default="", help="version, instead of the manifest's")
+    parser.add_argument("--no-cache", action="store_true", help="read every file anew")
+
+
+def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    chosen = GatherOptions(slug=options.project, version=options.version, use_cache=not options.no_cache)
+    target = options.out or Path("zarbek.bundle.part")
+    gathered = gather_with_progress(options.path, target, chosen)
+    if options.out is None:
+        manifest = gathered.manifest
+        target = target.replace(f"{manifest.project}-{manifest.version or 'unversioned'}.bundle")
+    if options.json:
+        write_json({"bundle": str(target), "counts": gathered.manifest.counts, "findings": len(gathered.findings)}, out)
+        return Exit.FINE
+    counts = gathered.manifest.counts
+    console = console_for(out)
+    console.print(f"{target}: {count(counts['symbols'], 'symbol')}, {count(counts['pages'], 'guide')}, {count(len(gathered.findings), 'finding')}.")
+    for finding in gathered.findings[:20]:
+        console.print(f"  {finding.file}:{finding.line}: {finding.message}", markup=False)
+    if len(gathered.findings) > 20:
+        console.print(f"  and {len(gathered.findings) - 20} more; --json counts them, the report lists them.")
+    return Exit.FINE
+
+
+def gather_with_progress(path: Path, out: Path, options: GatherOptions) -> Gathered:
+    with progress_bar() as bar:
+        task = bar.add_task("reading", total=None)
+        return gather(path, out, options, progress=lambda _stage, done, total: bar.update(task, completed=done, total=total))

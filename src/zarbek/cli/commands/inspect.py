@@ -1,0 +1,46 @@
+"""``zarbek inspect``"""
+
+from __future__ import annotations
+
+import argparse
+from collections import Counter
+from pathlib import Path
+from typing import TextIO
+
+import msgspec
+
+from zarbek.cli.exits import Exit
+from zarbek.cli.terminal import console_for, count, write_json
+from zarbek.core.errors import SourceNotFound
+from zarbek.core.material.bundlefile import BundleReader, digest_file
+from zarbek.core.model.schema import bundle_schema
+
+EXAMPLE = "zarbek inspect tidebook.bundle"
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("bundle", type=Path, nargs="?", help="the bundle's file")
+    parser.add_argument("--schema", action="store_true", help="print the format's JSON Schema instead")
+
+
+def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    if options.schema:
+        write_json(bundle_schema(), out)
+        return Exit.FINE
+    if options.bundle is None or not options.bundle.is_file():
+        raise SourceNotFound(str(options.bundle or "a bundle"))
+    with BundleReader(options.bundle) as bundle:
+        kinds = Counter(symbol.kind for symbol in bundle.symbols())
+        rest = [sum(1 for _ in lines) for lines in (bundle.aliases(), bundle.scopes(), bundle.pages(), bundle.findings())]
+        manifest = bundle.manifest
+    if options.json:
+        write_json({"digest": digest_file(options.bundle), "kinds": dict(kinds), **msgspec.to_builtins(manifest)}, out)
+        return Exit.FINE
+    console = console_for(out)
+    console.print(f"[bold]{manifest.project} {manifest.version}[/bold], format {manifest.format}, valid")
+    console.print(f"SHA-256 {digest_file(options.bundle)}")
+    console.print(", ".join(count(n, kind, "classes" if kind == "class" else "properties" if kind == "property" else "") for kind, n in kinds.most_common()) or "no symbols")
+    console.print(", ".join(count(n, what, many) for n, what, many in zip(rest, ("alias", "scope", "guide", "finding"), ("aliases", "", "", ""), strict=True)))
+    for dependency in manifest.dependencies:
+        console.print(f"depends on {dependency.purl} {dependency.range or 'at any version'}")
+    return Exit.FINE

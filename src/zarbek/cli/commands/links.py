@@ -1,0 +1,52 @@
+"""``zarbek links``"""
+
+from __future__ import annotations
+
+import argparse
+import json
+from collections import Counter
+from typing import Any, TextIO
+
+from zarbek.cli.exits import Exit
+from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
+from zarbek.cli.terminal import console_for
+
+EXAMPLE = "zarbek links crewroster --outcome dangling"
+OUTCOMES = ("linked", "outside", "dangling", "ambiguous", "hidden")
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("release", metavar="SLUG[@VERSION]", help="the project, and a release other than the newest")
+    parser.add_argument("--outcome", choices=OUTCOMES, help="only mentions that came out like this")
+    add_portal_arguments(parser)
+
+
+def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    slug, version = split_release(options.release)
+    outcomes: Counter[str] = Counter()
+    console = console_for(out)
+    with open_portal(options) as portal:
+        for line in portal.links(slug, version):
+            if not line:
+                continue
+            if options.json and not options.outcome:
+                out.write(line + "\n")
+                continue
+            row = json.loads(line)
+            outcomes[row["outcome"]] += 1
+            if options.outcome and row["outcome"] != options.outcome:
+                continue
+            if options.json:
+                out.write(line + "\n")
+            else:
+                console.print(_text(row), markup=False)
+    if not options.json:
+        console.print(", ".join(f"{n:,} {name}" for name, n in outcomes.most_common()) or "No mentions.")
+    return Exit.FINE
+
+
+def _text(row: dict[str, Any]) -> str:
+    target = row["target"] or {}
+    to = target.get("symbol") or target.get("page") or target.get("url") or target.get("asset") or target.get("project") or "nothing"
+    stale = f" ({', '.join(row['stale'])})" if row["stale"] else ""
+    return f"{row['file']}:{row['line']}: {row['text']} -> {row['outcome']}: {to}{stale}"

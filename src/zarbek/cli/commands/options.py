@@ -1,0 +1,34 @@
+"""``zarbek options``"""
+
+from __future__ import annotations
+
+import argparse
+from dataclasses import asdict
+from typing import TextIO
+
+from zarbek.cli.exits import Exit
+from zarbek.cli.terminal import console_for, write_json
+from zarbek.core.sources.projectfile import OPTIONS
+
+EXAMPLE = "zarbek options guide"
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("words", nargs="*", help="list only options that mention these words")
+
+
+def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    words = [word.lower() for word in options.words]
+    found = [o for o in OPTIONS if all(w in f"{o.key} {o.meaning} {o.type}".lower() for w in words)]
+    if options.json:
+        write_json([asdict(option) for option in found], out)
+        return Exit.FINE
+    console = console_for(out)
+    for option in found:
+        console.print(f"[bold]{option.key}[/bold]  {option.type}; {option.default} if left out")
+        console.print(f"    {option.meaning}", markup=False)
+        for line in option.example.splitlines():
+            console.print(f"    {line}", style="dim", markup=False)
+    if not found:
+        console.print("No option mentions that.")
+    return Exit.FINE

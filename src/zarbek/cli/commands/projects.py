@@ -1,0 +1,33 @@
+"""``zarbek projects``"""
+
+from __future__ import annotations
+
+import argparse
+from typing import TextIO
+
+import msgspec
+from rich.table import Table
+
+from zarbek.cli.exits import Exit
+from zarbek.cli.remote import add_portal_arguments, open_portal
+from zarbek.cli.terminal import console_for, count, write_json
+
+EXAMPLE = "zarbek projects"
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    add_portal_arguments(parser)
+
+
+def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    with open_portal(options) as portal:
+        projects = list(portal.projects())
+    if options.json:
+        write_json(msgspec.to_builtins(projects), out)
+        return Exit.FINE
+    table = Table(box=None, show_header=False, padding=(0, 2, 0, 0))
+    for project in projects:
+        table.add_row(f"[bold]{project.slug}[/bold]", project.latest, count(len(project.releases), "release"), project.owner or "nobody's", project.summary)
+    console = console_for(out)
+    console.print(table if projects else "The portal has no projects yet. zarbek publish PATH makes one.")
+    return Exit.FINE

@@ -1,0 +1,96 @@
+"""``zarbek publish``"""
+
+from __future__ import annotations
+
+import argparse
+import tempfile
+from pathlib import Path
+from typing import Any, TextIO
+
+from rich.progress import Progress, TaskID
+
+from zarbek.cli.commands.gather import gather_with_progress
+from zarbek.cli.exits import Exit
+from zarbek.cli.gates import add_gate, exceeds
+from zarbek.cli.remote import add_portal_arguments, open_portal
+from zarbek.cli.reporttext import print_report
+from zarbek.cli.terminal import console_for, progress_bar, write_json
+from zarbek.client import LogLine, Portal, PortalError, Run
+from zarbek.core.errors import SourceNotFound
+from zarbek.core.gathering.gather import GatherOptions
+
+EXAMPLE = "zarbek publish demo/tidebook --project tidebook --version 2.1.0 --dry-run"
+
+
+class PublishFailed(PortalError):
+    def __init__(self, run: Run) -> None:
+        super().__init__(run.problem)
+        self.run = run
+
+    def __str__(self) -> str:
+        return f"run {self.run.id} failed at {self.run.stage}: {self.run.problem}"
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("path", type=Path, help="a source's folder, or a bundle")
+    parser.add_argument("--project", default="", help="slug, instead of the project file's")
+    parser.add_argument("--version", default="", help="version, instead of the manifest's")
+    parser.add_argument("--preview", action="store_true", help="publish a preview, which the next one replaces")
+    parser.add_argument("--dry-run", action="store_true", help="report only; the portal keeps nothing")
+    add_gate(parser)
+    add_portal_arguments(parser)
+
+
+def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    with open_portal(options) as portal, tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
+        bundle = _bundle_of(options, Path(folder))
+        started = portal.publish(
+            bundle, project=options.project, version=options.version, preview=options.preview, dry=options.dry_run
+        )
+        finished = started if started.is_over else follow(portal, started)
+        if finished.state == "failed":
+            raise PublishFailed(finished)
+        report = portal.run_report(finished.id)
+    _print(options, started, report, out)
+    return Exit.FINDINGS if exceeds(report["new"], options.fail_on) else Exit.FINE
+
+
+def _bundle_of(options: argparse.Namespace, folder: Path) -> Path:
+    path: Path = options.path
+    if path.is_file():
+        return path
+    if not path.is_dir():
+        raise SourceNotFound(str(path))
+    bundle = folder / "release.bundle"
+    gather_with_progress(path, bundle, GatherOptions(slug=options.project, version=options.version))
+    return bundle
+
+
+def follow(portal: Portal, started: Run) -> Run:
+    """Wait for a run to end, with a bar on a terminal."""
+    last = started
+    with progress_bar() as bar:
+        task = bar.add_task(started.state, total=None)
+        for event in portal.watch(started.id):
+            if isinstance(event, LogLine):
+                if not bar.disable:
+                    bar.console.print(event.text, markup=False)
+            else:
+                last = event
+                _advance(bar, task, event)
+    return last if last.is_over else portal.run(started.id)
+
+
+def _advance(bar: Progress, task: TaskID, run: Run) -> None:
+    bar.update(task, description=run.stage or run.state, completed=run.done, total=run.total or None)
+
+
+def _print(options: argparse.Namespace, started: Run, report: dict[str, Any], out: TextIO) -> None:
+    if options.json:
+        write_json(report, out)
+        return
+    console = console_for(out)
+    if not started.is_new:
+        console.print(f"{report['project']} {report['version']} is published already, with the same content. Nothing changed.")
+        return
+    print_report(report, console)

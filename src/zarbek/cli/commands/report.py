@@ -1,0 +1,32 @@
+"""``zarbek report``"""
+
+from __future__ import annotations
+
+import argparse
+from typing import TextIO
+
+from zarbek.cli.exits import Exit
+from zarbek.cli.gates import add_gate, exceeds
+from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
+from zarbek.cli.reporttext import print_report
+from zarbek.cli.terminal import console_for, write_json
+
+EXAMPLE = "zarbek report crewroster"
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("release", metavar="SLUG[@VERSION]", help="the project, and a release other than the newest")
+    parser.add_argument("--format", choices=["text", "json"], default="text", help="how to print it")
+    add_gate(parser)
+    add_portal_arguments(parser)
+
+
+def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    slug, version = split_release(options.release)
+    with open_portal(options) as portal:
+        report = portal.report(slug, version)
+    if options.json or options.format == "json":
+        write_json(report, out)
+    else:
+        print_report(report, console_for(out))
+    return Exit.FINDINGS if exceeds(report["new"], options.fail_on) else Exit.FINE

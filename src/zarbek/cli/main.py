@@ -1,0 +1,88 @@
+"""``zarbek VERB``: parse, act, and end with a named exit code."""
+
+from __future__ import annotations
+
+import argparse
+import importlib
+import sys
+from collections.abc import Sequence
+from typing import Protocol, TextIO, cast
+
+from zarbek import __version__
+from zarbek.cli.exits import Exit
+from zarbek.client.errors import PortalError
+from zarbek.core.errors import ZarbekError
+
+VERBS = {
+    "gather": "read a source into a bundle",
+    "inspect": "show and validate a bundle",
+    "options": "list, explain and search the options of zarbek.toml",
+    "publish": "publish a folder or a bundle as a release",
+    "fetch": "have the portal gather a repository by itself",
+    "report": "show what the newest run of a project found",
+    "find": "look up a name, a part of one, or words",
+    "show": "show a symbol or a guide",
+    "links": "list every mention of a release with its link",
+    "projects": "list projects",
+    "releases": "list the releases of a project",
+    "tokens": "list, make and revoke tokens",
+}
+
+
+class Command(Protocol):
+    """What a module of zarbek.cli.commands offers."""
+
+    EXAMPLE: str
+
+    def add_arguments(self, parser: argparse.ArgumentParser) -> None: ...
+
+    def run(self, options: argparse.Namespace, out: TextIO) -> Exit: ...
+
+
+def load_command(verb: str) -> Command:
+    return cast(Command, importlib.import_module(f"zarbek.cli.commands.{verb}"))
+
+
+def build_parser(verb: str | None) -> argparse.ArgumentParser:
+    """The parser; only the asked verb's module is loaded."""
+    parser = argparse.ArgumentParser(
+        prog="zarbek", description="Gather, publish, link and look up API references.",
+        epilog="exit codes: 0 fine, 1 findings at or above the asked level, 2 usage, 3 could not",
+    )  # fmt: skip
+    parser.add_argument("--version", action="version", version=f"zarbek {__version__}")
+    verbs = parser.add_subparsers(dest="verb", metavar="VERB", required=True)
+    for name, meaning in VERBS.items():
+        is_asked = name == verb
+        command = load_command(name) if is_asked else None
+        made = verbs.add_parser(
+            name, help=meaning, description=meaning[0].upper() + meaning[1:] + ".",
+            epilog=f"example:\n  {command.EXAMPLE}" if command else None,
+            formatter_class=argparse.RawDescriptionHelpFormatter,
+        )  # fmt: skip
+        if command is not None:
+            command.add_arguments(made)
+            made.add_argument("--json", action="store_true", help="print JSON")
+    return parser
+
+
+def main(argv: Sequence[str], out: TextIO, err: TextIO) -> int:
+    verb = next((word for word in argv if not word.startswith("-")), None)
+    try:
+        options = build_parser(verb).parse_args(argv)
+    except SystemExit as error:
+        return int(error.code or 0)
+    try:
+        return int(load_command(options.verb).run(options, out))
+    except (ZarbekError, PortalError) as error:
+        print(f"zarbek: {error}", file=err)
+        return Exit.COULD_NOT
+    except BrokenPipeError:
+        sys.stdout = None  # type: ignore[assignment]  # Nobody reads any more; that is fine.
+        return Exit.FINE
+    except KeyboardInterrupt:
+        print("zarbek: stopped.", file=err)
+        return Exit.COULD_NOT
+
+
+def run_process() -> None:
+    sys.exit(main(sys.argv[1:], sys.stdout, sys.stderr))

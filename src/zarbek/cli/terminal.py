@@ -1,0 +1,34 @@
+"""Writing for people: progress on a terminal only, quiet in pipes."""
+
+from __future__ import annotations
+
+import json
+import sys
+from contextlib import AbstractContextManager
+from typing import Any, TextIO
+
+from rich.console import Console
+from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn
+
+
+def console_for(out: TextIO) -> Console:
+    """A console on a stream, without colours in pipes, and never cutting lines there."""
+    return Console(file=out, highlight=False, soft_wrap=not out.isatty())
+
+
+def progress_bar() -> AbstractContextManager[Progress]:
+    """A bar on standard error that leaves nothing behind; nothing at all in pipes."""
+    console = Console(stderr=True)
+    return Progress(
+        TextColumn("{task.description}"), BarColumn(), MofNCompleteColumn(), console=console,
+        transient=True, disable=not sys.stderr.isatty(),
+    )  # fmt: skip
+
+
+def write_json(value: Any, out: TextIO) -> None:
+    out.write(json.dumps(value, indent=2, ensure_ascii=False, default=str) + "\n")
+
+
+def count(number: int, one: str, many: str = "") -> str:
+    """``1 symbol``, ``2 symbols``."""
+    return f"{number:,} {one if number == 1 else many or one + 's'}"

@@ -1,0 +1,34 @@
+"""Errors of the client.
+
+PortalError
+├── PortalUnreachable     no answer: wrong address, no network, or too slow
+└── PortalProblem         an answer with problem details (RFC 9457)
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+
+class PortalError(Exception):
+    """Something between this program and the portal went wrong."""
+
+
+class PortalUnreachable(PortalError):
+    def __init__(self, url: str, reason: str) -> None:
+        super().__init__(url, reason)
+        self.url, self.reason = url, reason
+
+    def __str__(self) -> str:
+        return f"{self.url} does not answer: {self.reason}. Is ZARBEK_URL right?"
+
+
+class PortalProblem(PortalError):
+    """status: of HTTP. code: stable. detail: a sentence for people. facts: all members."""
+
+    def __init__(self, status: int, code: str, detail: str, facts: dict[str, Any]) -> None:
+        super().__init__(status, code, detail)
+        self.status, self.code, self.detail, self.facts = status, code, detail, facts
+
+    def __str__(self) -> str:
+        return self.detail

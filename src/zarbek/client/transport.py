@@ -1,0 +1,94 @@
+"""The one door to the network: requests, retries, and errors with their problem details."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+import httpx
+import msgspec
+import stamina
+import stamina.instrumentation
+
+from zarbek.client.errors import PortalProblem, PortalUnreachable
+
+_RETRIED_STATUS = frozenset({502, 503, 504})
+_SAFE = frozenset({"GET", "HEAD"})
+stamina.instrumentation.set_on_retry_hooks([])  # A library says nothing by itself.
+
+
+class _Busy(Exception):
+    """The portal asked to come back later."""
+
+    def __init__(self, response: httpx.Response) -> None:
+        super().__init__(response.status_code)
+        self.response = response
+
+
+class Door:
+    """url: the portal's address. timeout_s: for connecting and between bytes."""
+
+    def __init__(
+        self, url: str, token: str = "", *, timeout_s: float = 30.0, attempts: int = 3,
+        transport: httpx.BaseTransport | None = None,
+    ) -> None:  # fmt: skip
+        headers = {"Accept": "application/json", "User-Agent": "zarbek-client"}
+        if token:
+            headers["Authorization"] = f"Bearer {token}"
+        self.url = url.rstrip("/")
+        self.attempts = attempts
+        self._http = httpx.Client(base_url=self.url, headers=headers, timeout=timeout_s, transport=transport)
+
+    def close(self) -> None:
+        self._http.close()
+
+    def call(self, method: str, path: str, **options: Any) -> bytes:
+        """The body of a 2xx answer. Raises PortalProblem or PortalUnreachable.
+
+        Reads, and writes with an Idempotency-Key, are tried again when the portal is busy.
+        """
+        is_safe = method in _SAFE or "Idempotency-Key" in (options.get("headers") or {})
+        retried = (httpx.TransportError, _Busy) if is_safe else ()
+        try:
+            for attempt in stamina.retry_context(on=retried or _Never, attempts=self.attempts, wait_max=5.0):
+                with attempt:
+                    response = self._http.request(method, path, **options)
+                    if response.status_code in _RETRIED_STATUS and is_safe:
+                        raise _Busy(response)
+        except httpx.HTTPError as error:
+            raise PortalUnreachable(self.url, _reason(error)) from error
+        except _Busy as error:
+            response = error.response
+        if response.is_success:
+            return response.content
+        raise problem_of(response.status_code, response.content)
+
+    @contextmanager
+    def stream(self, path: str, accept: str) -> Iterator[httpx.Response]:
+        """An answer read as it comes, without a limit on its length in time."""
+        try:
+            timeout = httpx.Timeout(30.0, read=None)
+            with self._http.stream("GET", path, headers={"Accept": accept}, timeout=timeout) as response:
+                if not response.is_success:
+                    raise problem_of(response.status_code, response.read())
+                yield response
+        except httpx.HTTPError as error:
+            raise PortalUnreachable(self.url, _reason(error)) from error
+
+
+class _Never(Exception):
+    """Nothing is tried again."""
+
+
+def _reason(error: httpx.HTTPError) -> str:
+    return str(error) or type(error).__name__
+
+
+def problem_of(status: int, body: bytes) -> PortalProblem:
+    try:
+        facts = msgspec.json.decode(body, type=dict[str, Any])
+    except msgspec.MsgspecError:
+        facts = {}
+    detail = str(facts.get("detail") or f"The portal answered {status} without saying why.")
+    return PortalProblem(status, str(facts.get("code", "unknown")), detail, facts)

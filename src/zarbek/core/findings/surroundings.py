@@ -1,0 +1,95 @@
+"""The words around a mention, as a reader sees them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from zarbek.core.model.doctext import Doc
+from zarbek.core.model.mention import Mention
+from zarbek.core.model.page import Page
+from zarbek.core.model.symbol import Symbol
+
+_LINK = re.compile(r"\[((?:\\.|[^\]\\])*)\]\((api:[^)\s]*|[^)\s]+)\)")
+_MARKS = re.compile(r"[`*]+|\\(?=\W)|^[>#\-] ?", re.MULTILINE)
+REACH = 90
+
+
+def around_in_symbol(symbol: Symbol, mention: Mention) -> tuple[str, str, str]:
+    """(before, shown text, after) of one mention, each on one line; empty where unknown."""
+    if mention.origin in ("type", "base"):
+        return _in_signature(symbol, mention)
+    if symbol.doc is not None:
+        for text in texts_of(symbol.doc):
+            found = _in_text(text, mention)
+            if found:
+                return found
+    return "", mention.text, ""
+
+
+def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
+    lines = page.text.split("\n")
+    at = mention.line - page.line
+    line = lines[at] if 0 <= at < len(lines) else ""
+    return _in_text(line, mention) or ("", mention.text, "")
+
+
+def texts_of(doc: Doc) -> Iterator[str]:
+    """Every text of a doc, in reading order."""
+    yield doc.summary
+    yield doc.body
+    groups = (doc.parameters, doc.returns, doc.yields, doc.raises, doc.attributes, doc.see)
+    for group in groups:
+        for field in group:
+            yield field.text
+    for section in doc.sections:
+        yield section.text
+    for change in doc.changes:
+        yield change.text
+    if doc.deprecated is not None:
+        yield doc.deprecated.text
+
+
+def _in_text(text: str, mention: Mention) -> tuple[str, str, str] | None:
+    for match in _LINK.finditer(text):
+        if match[2] == mention.address or match[2] == mention.text:
+            return _cut(text, match.start(), match.end(), plain_text(match[1]))
+    span = f"`{mention.text}`"
+    at = text.find(span)
+    if at >= 0:
+        return _cut(text, at, at + len(span), mention.text)
+    return None
+
+
+def _cut(text: str, start: int, end: int, shown: str) -> tuple[str, str, str]:
+    before = plain_text(text[:start].rpartition("\n\n")[2])
+    after = plain_text(text[end:].partition("\n\n")[0])
+    sentence = max(before.rfind(". "), before.rfind("! "), before.rfind("? "))
+    if sentence >= 0:
+        before = before[sentence + 2 :]
+    if len(before) > REACH:
+        before = "…" + before[-REACH:].partition(" ")[2]
+    stop = re.search(r"[.!?](?= |$)", after)
+    if stop:
+        after = after[: stop.end()]
+    if len(after) > REACH:
+        after = after[:REACH].rpartition(" ")[0] + "…"
+    return before, shown, after
+
+
+def plain_text(text: str) -> str:
+    """CommonMark without its marks, on one line; blanks at the ends are kept."""
+    text = _LINK.sub(lambda m: m[1], text)
+    folded = " ".join(_MARKS.sub("", text).split())
+    lead = " " if text[:1].isspace() else ""
+    return lead + folded + (" " if text[-1:].isspace() and folded else "")
+
+
+def _in_signature(symbol: Symbol, mention: Mention) -> tuple[str, str, str]:
+    if mention.origin == "base":
+        return f"class {symbol.name}(", mention.text, ")"
+    if mention.field == "returns":
+        return f"{symbol.name}(…) -> ", mention.text, ""
+    if mention.field.startswith("param:"):
+        return f"{symbol.name}({mention.field[6:]}: ", mention.text, ")"
+    return f"{symbol.name}: ", mention.text, ""

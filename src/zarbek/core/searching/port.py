@@ -1,0 +1,39 @@
+"""What searching asks of an engine."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass
+from typing import Protocol
+
+from zarbek.core.searching.query import Query
+
+
+@dataclass(frozen=True, slots=True)
+class Document:
+    """One symbol or page as it is searched. path: its address in the release."""
+
+    release: int
+    project: str
+    kind: str
+    path: str
+    name: str
+    summary: str = ""
+    text: str = ""
+    is_deprecated: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Hit:
+    """score has no unit and compares only within one search."""
+
+    document: Document
+    score: float
+
+
+class Index(Protocol):
+    def replace(self, release: int, documents: Iterable[Document]) -> int:
+        """Index a release's documents in place of what it had; how many."""
+
+    def search(self, query: Query, releases: Collection[int], limit: int) -> list[Hit]:
+        """The best hits within the releases, before re-ranking."""

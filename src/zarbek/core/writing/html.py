@@ -1,0 +1,155 @@
+"""CommonMark with ``api:`` links to safe HTML.
+
+All text is hostile: raw HTML is shown as text, the result passes a sanitiser with a fixed
+list of elements, and only http, https and addresses of this portal become links.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+from html import escape
+
+import nh3
+from markdown_it import MarkdownIt
+from markdown_it.renderer import RendererHTML
+from mdit_py_plugins.footnote import footnote_plugin
+from pygments import highlight
+from pygments.formatters import HtmlFormatter
+from pygments.lexers import get_lexer_by_name
+from pygments.util import ClassNotFound
+
+_TAGS = {
+    "a", "p", "em", "strong", "code", "pre", "ul", "ol", "li", "blockquote", "table", "thead",
+    "tbody", "tr", "th", "td", "hr", "br", "h2", "h3", "h4", "h5", "h6", "img", "s", "span",
+    "div", "section", "sup", "dl", "dt", "dd",
+}  # fmt: skip
+_ATTRIBUTES = {
+    "a": {"href", "class", "title", "id", "data-finding"}, "span": {"class", "data-finding", "title"},
+    "code": {"class"}, "pre": {"class"}, "div": {"class"}, "img": {"src", "alt", "title"},
+    "li": {"id", "class"}, "sup": {"class"}, "section": {"class"}, "blockquote": {"class"},
+    **{f"h{n}": {"id"} for n in range(2, 7)},
+}  # fmt: skip
+_MAX_CODE = 100_000
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """How a link appears. href: empty for none. state: empty, ``dangling`` or ``stale``.
+
+    finding: fingerprint of the finding about it, by which the margin note finds its line.
+    """
+
+    href: str = ""
+    title: str = ""
+    state: str = ""
+    finding: str = ""
+
+
+#: What an address in text becomes; None leaves plain words.
+Resolve = Callable[[str], Shown | None]
+
+
+@lru_cache(maxsize=1)
+def _parser() -> MarkdownIt:
+    parser = MarkdownIt("commonmark", {"html": False}, renderer_cls=_Renderer)
+    parser.validateLink = lambda url: True  # type: ignore[method-assign]  # _Renderer judges.
+    return parser.enable(["table", "strikethrough"]).use(footnote_plugin)
+
+
+def render(text: str, resolve: Resolve, *, headings_from: int = 3, anchors: list[str] | None = None) -> str:
+    """Safe HTML of one text.
+
+    resolve: called with each link's address, and with ``code:TEXT`` for each code span.
+    headings_from: the level that the text's first level becomes. anchors: ids of headings.
+    """
+    if not text:
+        return ""
+    environment = {"resolve": resolve, "headings_from": headings_from, "anchors": list(anchors or [])}
+    raw = _parser().render(text, environment)
+    return nh3.clean(raw, tags=_TAGS, attributes=_ATTRIBUTES, link_rel="noopener", url_schemes={"http", "https", "mailto"})
+
+
+def render_inline(text: str, resolve: Resolve) -> str:
+    """Safe HTML of one line of text, without a paragraph around it."""
+    html = render(text, resolve).strip()
+    if html.startswith("<p>") and html.endswith("</p>") and html.count("<p>") == 1:
+        return html[3:-4]
+    return html
+
+
+class _Renderer(RendererHTML):
+    def heading_open(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        level = min(int(tokens[idx].tag[1]) + env["headings_from"] - 1, 6)
+        tokens[idx].tag = tokens[idx + 2].tag = f"h{level}"
+        if env["anchors"]:
+            tokens[idx].attrSet("id", env["anchors"].pop(0))
+        return self.renderToken(tokens, idx, options, env)
+
+    def fence(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        return highlight_code(tokens[idx].content, tokens[idx].info.strip().split(" ")[0])
+
+    def code_block(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        return highlight_code(tokens[idx].content, "")
+
+    def code_inline(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        content = tokens[idx].content
+        inner = f"<code>{escape(content)}</code>"
+        if env.get("in_link"):
+            return inner
+        return _wrap(inner, env["resolve"]("code:" + content))
+
+    def image(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        shown = env["resolve"](str(tokens[idx].attrGet("src") or ""))
+        alt = escape(tokens[idx].content)
+        if shown is None or not shown.href:
+            state = f' data-finding="{shown.finding}"' if shown else ""
+            return f'<span class="mention dangling"{state}>{alt or "picture"}</span>'
+        return f'<img src="{escape(shown.href)}" alt="{alt}">'
+
+    def link_open(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        env["in_link"] = True
+        shown = env["resolve"](str(tokens[idx].attrGet("href") or ""))
+        opening, closing = _tags(shown)
+        env["link_close"] = closing
+        return opening
+
+    def link_close(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        env["in_link"] = False
+        return env.pop("link_close", "")
+
+
+def _wrap(inner: str, shown: Shown | None) -> str:
+    opening, closing = _tags(shown)
+    return opening + inner + closing
+
+
+def _tags(shown: Shown | None) -> tuple[str, str]:
+    if shown is None:
+        return "", ""
+    classes = f' class="mention {shown.state}"' if shown.state else ""
+    finding = f' data-finding="{escape(shown.finding)}"' if shown.finding else ""
+    title = f' title="{escape(shown.title)}"' if shown.title else ""
+    if shown.href:
+        return f'<a href="{escape(shown.href)}"{classes}{title}{finding}>', "</a>"
+    return f"<span{classes}{title}{finding}>", "</span>"
+
+
+@lru_cache(maxsize=64)
+def _lexer(language: str):  # type: ignore[no-untyped-def]
+    try:
+        return get_lexer_by_name(language)
+    except ClassNotFound:
+        return None
+
+
+def highlight_code(code: str, language: str) -> str:
+    """A code block with classes for its tokens; unknown languages and huge blocks stay plain."""
+    lexer = _lexer(language) if language and len(code) <= _MAX_CODE else None
+    if lexer is None:
+        return f"<pre><code>{escape(code)}</code></pre>\n"
+    body = highlight(code, lexer, HtmlFormatter(nowrap=True))
+    return f'<pre class="code"><code>{body}</code></pre>\n'
+
+

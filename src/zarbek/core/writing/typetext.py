@@ -1,0 +1,41 @@
+"""Type expressions cut into pieces, so that each known name can be a link."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+import msgspec
+
+_NAME = re.compile(r"[A-Za-z_]\w*(?:\.\w+)*")
+
+
+class Piece(msgspec.Struct, frozen=True, omit_defaults=True):
+    """text: as shown, with the last part of a name only; full: the name as written."""
+
+    text: str
+    href: str = ""
+    full: str = ""
+    state: str = ""
+    finding: str = ""
+
+
+def cut_type(text: str, resolve: Callable[[str], tuple[str, str, str] | None]) -> list[Piece]:
+    """Pieces whose texts join to the expression with short names.
+
+    resolve: name as written to (href, state, finding), or None.
+    """
+    pieces: list[Piece] = []
+    at = 0
+    for match in _NAME.finditer(text):
+        found = resolve(match[0])
+        if found is None:
+            continue
+        if match.start() > at:
+            pieces.append(Piece(text[at : match.start()]))
+        href, state, finding = found
+        pieces.append(Piece(match[0].rpartition(".")[2], href, match[0], state, finding))
+        at = match.end()
+    if at < len(text):
+        pieces.append(Piece(text[at:]))
+    return pieces

@@ -1,0 +1,1 @@
+"""The long-running service: thin Django applications over the core."""

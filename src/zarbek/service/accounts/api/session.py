@@ -1,0 +1,101 @@
+"""Signing in, and tokens."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+import msgspec
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpResponse
+from django.middleware.csrf import get_token
+from rest_framework.request import Request
+
+from zarbek.service.accounts.actions import create_token, revoke_token
+from zarbek.service.accounts.authentication import require_administrator
+from zarbek.service.accounts.models import Token
+from zarbek.service.common.api import ApiView, describe, read_body
+from zarbek.service.common.conditional import json_response
+from zarbek.service.common.problems import Unauthorized
+
+
+class SessionView(msgspec.Struct):
+    user: str
+    is_staff: bool
+    csrf: str
+
+
+class SignIn(msgspec.Struct):
+    user: str
+    password: str
+
+
+class NewToken(msgspec.Struct):
+    name: str
+    project: str = ""
+    days: int | None = None
+
+
+class TokenView(msgspec.Struct):
+    id: int
+    name: str
+    project: str
+    created_at: datetime
+    expires_at: datetime | None
+    last_used_at: datetime | None
+    text: str = ""
+
+
+class Session(ApiView):
+    @describe(id="getSession", summary="Who is signed in.", answer=SessionView)
+    def get(self, request: Request) -> HttpResponse:
+        response = json_response(request, _session(request))
+        response["Cache-Control"] = "no-store"
+        return response
+
+    @describe(id="signIn", summary="Sign in with a name and password.", answer=SessionView, body=SignIn)
+    def post(self, request: Request) -> HttpResponse:
+        body = read_body(request, SignIn)
+        user = authenticate(request._request, username=body.user, password=body.password)
+        if user is None:
+            raise Unauthorized("The name or the password is not right.")
+        login(request._request, user)
+        request.user = user
+        return json_response(request, _session(request))
+
+    @describe(id="signOut", summary="Sign out.", status=204)
+    def delete(self, request: Request) -> HttpResponse:
+        logout(request._request)
+        return HttpResponse(status=204)
+
+
+def _session(request: Request) -> SessionView:
+    user = request.user
+    return SessionView(user.get_username(), user.is_staff, get_token(request._request))
+
+
+class Tokens(ApiView):
+    @describe(id="listTokens", summary="Tokens by name; their texts are not kept.", answer=list[TokenView])
+    def get(self, request: Request) -> HttpResponse:
+        require_administrator(request)
+        return json_response(request, [_token(t) for t in Token.objects.order_by("name", "pk")])
+
+    @describe(id="createToken", summary="Make a token. Its text is in this answer and nowhere else.", answer=TokenView, status=201, body=NewToken)
+    def post(self, request: Request) -> HttpResponse:
+        require_administrator(request)
+        body = read_body(request, NewToken)
+        token, text = create_token(user=request.user, name=body.name, project=body.project, days=body.days)
+        response = json_response(request, _token(token, text))
+        response.status_code = 201
+        return response
+
+
+def _token(token: Token, text: str = "") -> TokenView:
+    return TokenView(token.pk, token.name, token.project, token.created_at, token.expires_at, token.last_used_at, text)
+
+
+class TokenDetail(ApiView):
+    @describe(id="revokeToken", summary="Revoke a token at once.", status=204)
+    def delete(self, request: Request, token_id: int) -> HttpResponse:
+        require_administrator(request)
+        revoke_token(token_id)
+        return HttpResponse(status=204)

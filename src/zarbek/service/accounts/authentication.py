@@ -1,0 +1,55 @@
+"""Bearer tokens (RFC 6750)."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db.models import Q
+from django.utils import timezone
+from rest_framework.authentication import BaseAuthentication
+from rest_framework.request import Request
+
+from zarbek.service.accounts.actions import digest_token
+from zarbek.service.accounts.models import Token
+from zarbek.service.common.problems import Forbidden, Unauthorized
+
+_USE_GRAIN = timedelta(minutes=1)
+
+
+class TokenAuthentication(BaseAuthentication):
+    def authenticate(self, request: Request) -> tuple[User, Token] | None:
+        scheme, _, text = request.headers.get("Authorization", "").partition(" ")
+        if scheme.lower() != "bearer":
+            return None
+        token = Token.objects.select_related("user").filter(digest=digest_token(text.strip())).first()
+        now = timezone.now()
+        if token is None or not token.user.is_active:
+            raise Unauthorized("The token is not known. Make a new one under your account.")
+        if token.expires_at and token.expires_at < now:
+            raise Unauthorized(f"The token {token.name!r} expired on {token.expires_at:%d %B %Y}.")
+        stale = Q(last_used_at=None) | Q(last_used_at__lt=now - _USE_GRAIN)
+        Token.objects.filter(stale, pk=token.pk).update(last_used_at=now)
+        return token.user, token
+
+    def authenticate_header(self, request: Request) -> str:
+        return "Bearer"
+
+
+def require_writer(request: Any, project: str) -> None:
+    """Raises Unauthorized or Forbidden unless the caller may change this project."""
+    if not request.user.is_authenticated:
+        raise Unauthorized("Publishing needs a token: set ZARBEK_TOKEN or sign in.")
+    token = request.auth
+    if isinstance(token, Token) and token.project and token.project != project:
+        raise Forbidden(f"This token may change {token.project} only, not {project}.")
+    if not request.user.is_staff and not (isinstance(token, Token) and token.project == project):
+        raise Forbidden(f"You may not change {project}. Ask an administrator for a token of it.")
+
+
+def require_administrator(request: Any) -> None:
+    if not request.user.is_authenticated:
+        raise Unauthorized("Sign in as an administrator.")
+    if not request.user.is_staff or (isinstance(request.auth, Token) and request.auth.project):
+        raise Forbidden("Only an administrator may do this.")

@@ -1,0 +1,96 @@
+"""Projects and their releases."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+import msgspec
+from django.http import HttpResponse
+from rest_framework.request import Request
+
+from zarbek.service.catalog.models import Project, Release
+from zarbek.service.catalog.queries import get_project, get_release, list_releases
+from zarbek.service.common.api import PAGING, ApiView, describe
+from zarbek.service.common.conditional import json_response
+from zarbek.service.common.paging import page_of
+
+
+class ReleaseView(msgspec.Struct):
+    version: str
+    is_preview: bool
+    commit: str
+    published_at: datetime | None
+    aliases: list[str]
+    symbols: int
+    pages: int
+
+
+class ProjectView(msgspec.Struct):
+    slug: str
+    title: str
+    summary: str
+    owner: str
+    purl: str
+    latest: str
+    releases: list[ReleaseView]
+
+
+class ProjectPage(msgspec.Struct):
+    items: list[ProjectView]
+    total: int
+    next: str | None
+
+
+class ReleasePage(msgspec.Struct):
+    items: list[ReleaseView]
+    total: int
+    next: str | None
+
+
+def release_view(release: Release, aliases: dict[int, list[str]]) -> ReleaseView:
+    return ReleaseView(
+        release.version, release.is_preview, release.commit, release.published_at,
+        sorted(aliases.get(release.pk, [])), release.counts.get("symbols", 0), release.counts.get("pages", 0),
+    )  # fmt: skip
+
+
+def project_view(project: Project) -> ProjectView:
+    aliases: dict[int, list[str]] = {}
+    for alias in project.aliases.all():
+        aliases.setdefault(alias.release_id, []).append(alias.name)
+    releases = [release_view(r, aliases) for r in list_releases(project)]
+    latest = next((r.version for r in releases if "latest" in r.aliases), "")
+    return ProjectView(
+        project.slug, project.title, project.summary, project.owner, project.purl, latest, releases
+    )
+
+
+class Projects(ApiView):
+    @describe(id="listProjects", summary="List the portal's projects by slug.", answer=ProjectPage, parameters=PAGING)
+    def get(self, request: Request) -> HttpResponse:
+        slugs = list(Project.objects.values_list("pk", flat=True))
+        page = page_of(slugs, request.query_params, request.path)
+        rows = Project.objects.filter(pk__in=page["items"]).prefetch_related("aliases")
+        return json_response(request, {**page, "items": [project_view(p) for p in rows]})
+
+
+class ProjectDetail(ApiView):
+    @describe(id="getProject", summary="One project with its releases, newest first.", answer=ProjectView)
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        return json_response(request, project_view(get_project(slug)))
+
+
+class Releases(ApiView):
+    @describe(id="listReleases", summary="List a project's releases, newest first.", answer=ReleasePage, parameters=PAGING)
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        view = project_view(get_project(slug))
+        return json_response(request, page_of(view.releases, request.query_params, request.path))
+
+
+class ReleaseDetail(ApiView):
+    @describe(id="getManifest", summary="The manifest of one release.", answer=dict)
+    def get(self, request: Request, slug: str, version: str) -> HttpResponse:
+        release = get_release(slug, version)
+        manifest = msgspec.json.decode(Release.objects.values_list("manifest", flat=True).get(pk=release.pk))
+        body = {**manifest, "version": release.version, "choices": release.choices}
+        return json_response(request, body, immutable=version == release.version and not release.is_preview)

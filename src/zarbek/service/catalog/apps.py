@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class CatalogConfig(AppConfig):
+    name = "zarbek.service.catalog"

@@ -1,0 +1,53 @@
+"""Finding projects and releases."""
+
+from __future__ import annotations
+
+from zarbek.core.errors import VersionError
+from zarbek.core.linking.versions import choose, sort_key
+from zarbek.service.catalog.models import Alias, Project, Release
+from zarbek.service.common.problems import NotFound
+
+LATEST = "latest"
+
+
+def get_project(slug: str) -> Project:
+    project = Project.objects.filter(slug=slug).first()
+    if project is None:
+        raise NotFound(f"There is no project {slug} in this portal.")
+    return project
+
+
+def list_releases(project: Project, *, previews: bool = True) -> list[Release]:
+    """Live releases, newest first; previews last."""
+    rows = list(project.releases.filter(is_live=True).defer("contents", "links", "manifest"))
+    if not previews:
+        rows = [row for row in rows if not row.is_preview]
+    rows.sort(key=lambda r: (not r.is_preview, sort_key(r.version)), reverse=True)
+    return rows
+
+
+def find_release(project: Project, version: str) -> Release | None:
+    """A live release by version, alias or range; empty means latest."""
+    live = project.releases.filter(is_live=True).defer("contents", "links", "manifest")
+    exact = live.filter(version=version).first() if version else None
+    if exact is not None:
+        return exact
+    alias = Alias.objects.filter(project=project, name=version or LATEST).first()
+    if alias is not None:
+        return live.filter(pk=alias.release_id).first()
+    if not version:
+        return live.order_by("-published_at").first()
+    try:
+        chosen = choose([r.version for r in list_releases(project, previews=False)], version)
+    except VersionError:
+        return None
+    return live.filter(version=chosen).first() if chosen else None
+
+
+def get_release(slug: str, version: str) -> Release:
+    project = get_project(slug)
+    release = find_release(project, version)
+    if release is None:
+        known = ", ".join(r.version for r in list_releases(project)[:5]) or "none yet"
+        raise NotFound(f"{slug} has no release {version or LATEST}. Published: {known}.")
+    return release

@@ -1,0 +1,79 @@
+"""Views that say what they take and give, so that the API can describe itself."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+import msgspec
+from django.http import HttpRequest
+from rest_framework.request import Request
+from rest_framework.views import APIView
+
+from zarbek.service.common.problems import Problem
+
+F = TypeVar("F", bound=Callable[..., Any])
+T = TypeVar("T")
+
+
+@dataclass(frozen=True, slots=True)
+class Parameter:
+    """A query parameter. type: a JSON Schema type."""
+
+    name: str
+    meaning: str
+    type: str = "string"
+
+
+@dataclass(frozen=True, slots=True)
+class Operation:
+    """answer: the struct of a 2xx answer, a list of it, or None for none.
+
+    body: the struct of a JSON body, or a media type.
+    """
+
+    id: str
+    summary: str
+    answer: Any = None
+    status: int = 200
+    parameters: tuple[Parameter, ...] = ()
+    body: Any = None
+    media_type: str = "application/json"
+
+
+PAGING = (
+    Parameter("limit", "Items a page, 1 to 500; 50 if left out.", "integer"),
+    Parameter("cursor", "Where to go on, from the answer before."),
+)
+
+
+def describe(**facts: Any) -> Callable[[F], F]:
+    """Attach an Operation to a view's method."""
+
+    def attach(method: F) -> F:
+        method.operation = Operation(**facts)  # type: ignore[attr-defined]
+        return method
+
+    return attach
+
+
+class ApiView(APIView):
+    """A view of the API. Reads are open; actions check their caller."""
+
+    def perform_content_negotiation(self, request: Request, force: bool = False) -> tuple[Any, str]:
+        """Every address has one form, whatever the caller would like best."""
+        renderer = self.get_renderers()[0]
+        return renderer, renderer.media_type
+
+
+def read_body(request: Request | HttpRequest, kind: type[T]) -> T:
+    """The JSON body as a struct. Raises Problem with the place of what is wrong."""
+    try:
+        return msgspec.convert(request.data, kind)  # type: ignore[union-attr]
+    except msgspec.ValidationError as error:
+        raise Problem(f"The body does not fit: {error}") from error
+
+
+def read_flag(request: Request, name: str) -> bool:
+    return request.query_params.get(name, "").lower() in ("1", "true", "yes")

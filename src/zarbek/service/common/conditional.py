@@ -1,0 +1,26 @@
+"""Entity tags and caching (RFC 9110 sections 8.8.3 and 13, RFC 9111, RFC 8246)."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import msgspec
+from django.http import HttpRequest, HttpResponse
+
+from zarbek.service.common.packing import digest_of
+
+IMMUTABLE = "public, max-age=31536000, immutable"
+REVALIDATE = "no-cache"
+
+
+def json_response(request: HttpRequest, data: Any, *, immutable: bool = False) -> HttpResponse:
+    """A JSON answer with an entity tag; 304 where the client has it already."""
+    body = msgspec.json.encode(data, enc_hook=str)
+    tag = f'"{digest_of(body)}"'
+    if tag in request.headers.get("If-None-Match", ""):
+        response = HttpResponse(status=304)
+    else:
+        response = HttpResponse(body, content_type="application/json")
+    response["ETag"] = tag
+    response["Cache-Control"] = IMMUTABLE if immutable else REVALIDATE
+    return response

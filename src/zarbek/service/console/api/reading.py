@@ -1,0 +1,93 @@
+"""Pages as readers and programs see them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import msgspec
+from django.http import FileResponse, HttpResponse
+from rest_framework.request import Request
+
+from zarbek.service.catalog.models import Release
+from zarbek.service.catalog.queries import get_release
+from zarbek.service.common.api import PAGING, ApiView, Parameter, describe
+from zarbek.service.common.conditional import IMMUTABLE, json_response
+from zarbek.service.common.paging import page_of
+from zarbek.service.common.problems import NotFound
+from zarbek.service.console.guidepage import get_guide_page
+from zarbek.service.console.symbolpage import get_symbol_page, placement_of
+from zarbek.service.console.today import get_today
+from zarbek.service.console.views import GuidePage, Placement, SymbolPage
+from zarbek.service.reference.models import Asset
+from zarbek.service.reference.queries import get_contents, iter_entries
+
+
+class SymbolRow(msgspec.Struct):
+    path: str
+    name: str
+    kind: str
+    summary: str
+    deprecated: bool
+
+
+class SymbolList(msgspec.Struct):
+    items: list[SymbolRow]
+    total: int
+    next: str | None
+
+
+class SymbolDetail(ApiView):
+    @describe(id="getSymbol", summary="The page of one symbol: signature, text, members, findings, referrers.", answer=SymbolPage)
+    def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
+        return json_response(request, get_symbol_page(get_release(slug, version), path))
+
+
+class GuideDetail(ApiView):
+    @describe(id="getGuide", summary="The page of one guide.", answer=GuidePage)
+    def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
+        return json_response(request, get_guide_page(get_release(slug, version), path))
+
+
+class Contents(ApiView):
+    @describe(id="getContents", summary="A release's modules and guides.", answer=Placement)
+    def get(self, request: Request, slug: str, version: str) -> HttpResponse:
+        return json_response(request, placement_of(get_release(slug, version), "", ""))
+
+
+class Symbols(ApiView):
+    @describe(id="listSymbols", summary="Public symbols of a release by path.", answer=SymbolList,
+              parameters=(*PAGING, Parameter("kind", "Only of this kind.")))  # fmt: skip
+    def get(self, request: Request, slug: str, version: str) -> HttpResponse:
+        release = get_release(slug, version)
+        kind = request.query_params.get("kind", "")
+        rows = sorted(
+            (e.symbol for e in iter_entries(release.pk) if e.symbol.visibility == "public" and kind in ("", e.symbol.kind)),
+            key=lambda e: e.path,
+        )
+        page = page_of(rows, request.query_params, request.path)
+        items = [SymbolRow(e.path, e.name, e.kind, e.summary, e.deprecated is not None) for e in page["items"]]
+        return json_response(request, {**page, "items": items}, immutable=_is_pinned(release, version))
+
+
+class AssetDetail(ApiView):
+    @describe(id="getAsset", summary="A picture of a guide.", answer=str, media_type="image/*")
+    def get(self, request: Request, slug: str, version: str, path: str) -> FileResponse:
+        release = get_release(slug, version)
+        digest = get_contents(release.pk).assets.get(path)
+        asset = Asset.objects.filter(project=release.project, digest=digest).first() if digest else None
+        if asset is None:
+            raise NotFound(f"{slug} {release.version} has no file {path}.")
+        response = FileResponse(asset.file.open(), content_type=asset.media_type or "application/octet-stream")
+        response["Cache-Control"] = IMMUTABLE
+        response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
+        return response
+
+
+def _is_pinned(release: Release, version: str) -> bool:
+    return release.version == version and not release.is_preview
+
+
+class Today(ApiView):
+    @describe(id="getToday", summary="What happened lately, and the portal's health in figures.", answer=dict[str, Any])
+    def get(self, request: Request) -> HttpResponse:
+        return json_response(request, get_today())

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class ConsoleConfig(AppConfig):
+    name = "zarbek.service.console"

@@ -1,0 +1,264 @@
+"""The page of one symbol, put together from its content, links, findings and referrers."""
+
+from __future__ import annotations
+
+from urllib.parse import quote
+
+import msgspec
+
+from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
+from zarbek.core.linking.resolver import Resolver, Target
+from zarbek.core.model.doctext import Doc, DocField
+from zarbek.core.model.finding import Finding
+from zarbek.core.model.symbol import Parameter, Signature, Symbol
+from zarbek.service.catalog.models import Project, Release
+from zarbek.service.catalog.queries import list_releases
+from zarbek.service.common.problems import NotFound
+from zarbek.service.console.texts import Texts
+from zarbek.service.console.views import (
+    Crumb, FieldView, MemberView, ParameterView, Placement, ReferrerCount, SectionView, SignatureView, SymbolPage,
+)  # fmt: skip
+from zarbek.service.findings.models import FindingRecord
+from zarbek.service.links.portal import DatabasePortal
+from zarbek.service.links.queries import get_link_block, get_link_map, list_referrers
+from zarbek.service.reference.contents import BlockEntry
+from zarbek.service.reference.queries import (
+    find_entry, find_module_of, get_aliases, get_contents, get_manifest, get_module_block, list_page_refs,
+    load_index, read_symbol,
+)  # fmt: skip
+
+ALIVE = ("new", "open", "back")
+SHOWN = ("public",)
+_GROUP_ORDER = ("package", "module", "class", "enum", "exception", "type", "function", "constant",
+                "variable", "attribute", "property", "method")  # fmt: skip
+_MAX_INHERITED = 300
+
+
+def get_symbol_page(release: Release, path: str) -> SymbolPage:
+    """Raises NotFound with the nearest release that has the symbol."""
+    entry = find_entry(release.pk, path)
+    if entry is None:
+        raise _absent(release, path)
+    symbol = read_symbol(entry)
+    project = release.project
+    links = get_link_block(get_link_map(release).modules.get(symbol.module, 0)).get(symbol.path, [])
+    findings = list_findings(project, symbol.path, "symbol")
+    texts = Texts(symbol.mentions, links, findings)
+    doc = symbol.doc or Doc()
+    members, inherited, subclasses = _surroundings(release, entry.symbol)
+    return SymbolPage(
+        place=placement_of(release, symbol.module, symbol.path), path=symbol.path, name=symbol.name,
+        kind=symbol.kind, language=symbol.language, parent=_parent(release, symbol), flags=symbol.flags,
+        decorators=symbol.decorators, signatures=[_signature(s, texts) for s in symbol.signatures],
+        bases=[texts.type(base) for base in symbol.bases], type=texts.type(symbol.type), value=symbol.value,
+        summary=texts.line(doc.summary), body=texts.block(doc.body), **_fields(doc, symbol, texts),
+        sections=[SectionView(s.kind, s.title, texts.block(s.text)) for s in doc.sections], since=doc.since,
+        changes=[{"version": c.version, "html": texts.line(c.text)} for c in doc.changes],
+        deprecated=_deprecated(doc, release, symbol.path, texts), members=members, inherited=inherited,
+        subclasses=subclasses, names=_public_names(release, symbol), referrers=count_referrers(project, symbol.path),
+        findings=findings, file=symbol.file, line=symbol.line, end_line=symbol.end_line,
+        source_url=_source_url(release, symbol),
+        permanent=f"/ref/{quote(project.slug)}/{quote(release.version)}/{quote(symbol.path)}",
+    )  # fmt: skip
+
+
+def _absent(release: Release, path: str) -> NotFound:
+    for other in list_releases(release.project):
+        if other.pk != release.pk and find_entry(other.pk, path) is not None:
+            return NotFound(
+                f"{release.project.slug} {release.version} has no {path}; {other.version} has it.",
+                elsewhere=f"/ref/{release.project.slug}/{other.version}/{path}",
+            )
+    return NotFound(f"{release.project.slug} has no {path} in any release.")
+
+
+def list_findings(project: Project, subject: str, kind: str) -> list[Finding]:
+    rows = FindingRecord.objects.filter(project=project, state__in=ALIVE, document__subject=subject)
+    found = [msgspec.convert(row.document, Finding) for row in rows]
+    return sorted((f for f in found if f.subject_kind == kind), key=Finding.sort_key)
+
+
+def count_referrers(project: Project, path: str) -> ReferrerCount:
+    found = [r for r in list_referrers(project, path) if (r["project"], r["path"]) != (project.slug, path)]
+    return ReferrerCount(len(found), sorted({r["project"] for r in found}))
+
+
+def crumb_of(release: Release, entry: SymbolEntry, *, depth: int = 0, current: str = "") -> Crumb:
+    return Crumb(entry.path, entry.name, _href(release, entry.path), entry.kind, depth, entry.path == current)
+
+
+def _href(release: Release, path: str) -> str:
+    return f"/ref/{quote(release.project.slug)}/{quote(release.version)}/{quote(path)}"
+
+
+def placement_of(release: Release, module: str, current: str) -> Placement:
+    """The project's modules, with the members of the one at hand, and its guides."""
+    contents = get_contents(release.pk)
+    modules: list[Crumb] = []
+    for name in sorted(contents.modules):
+        if any(part.startswith("_") for part in name.split(".")):
+            continue
+        modules.append(Crumb(name, name, _href(release, name), "module", 0, name == current))
+        if name == module:
+            block = get_module_block(contents.modules[name])
+            top = [e.symbol for e in block.entries if e.symbol.parent == name and _is_shown(e.symbol)]
+            modules += [crumb_of(release, e, depth=1, current=_top_of(current, name)) for e in _in_order(top)]
+    versions = [r.version for r in list_releases(release.project)]
+    return Placement(
+        release.project.slug, release.project.title, release.version, _newest(release), versions, modules,
+        guide_crumbs(release, current),
+    )  # fmt: skip
+
+
+def _top_of(path: str, module: str) -> str:
+    rest = path.removeprefix(module + ".")
+    return f"{module}.{rest.partition('.')[0]}" if rest != path else path
+
+
+def _newest(release: Release) -> str:
+    alias = release.project.aliases.filter(name="latest").select_related("release").first()
+    return alias.release.version if alias else release.version
+
+
+def guide_crumbs(release: Release, current: str = "") -> list[Crumb]:
+    base = f"/guide/{quote(release.project.slug)}/{quote(release.version)}/"
+    refs = [ref.entry for ref in list_page_refs(release.pk)]
+    return [
+        Crumb(p.path, p.title, base + quote(p.path), "guide", p.depth, p.path == current)
+        for p in sorted(refs, key=lambda p: (p.order < 0, p.order, p.path))
+    ]
+
+
+def _is_shown(entry: SymbolEntry) -> bool:
+    return entry.visibility in SHOWN and "bare" not in entry.flags
+
+
+def _in_order(entries: list[SymbolEntry]) -> list[SymbolEntry]:
+    return sorted(entries, key=lambda e: (_GROUP_ORDER.index(e.kind) if e.kind in _GROUP_ORDER else 99, e.line))
+
+
+def _parent(release: Release, symbol: Symbol) -> Crumb | None:
+    entry = find_entry(release.pk, symbol.parent) if symbol.parent else None
+    return crumb_of(release, entry.symbol) if entry else None
+
+
+def _signature(signature: Signature, texts: Texts) -> SignatureView:
+    parameters = [ParameterView(p.name, p.kind, texts.type(p.type), p.default) for p in signature.parameters]
+    return SignatureView(parameters, texts.type(signature.returns))
+
+
+def _fields(doc: Doc, symbol: Symbol, texts: Texts) -> dict[str, list[FieldView]]:
+    declared = {p.name: p for s in symbol.signatures for p in s.parameters}
+    groups = {
+        name: [_field(f, declared.get(f.name.lstrip("*")), texts) for f in getattr(doc, name)]
+        for name in ("parameters", "returns", "yields", "raises", "attributes", "see")
+    }
+    returns = next((s.returns for s in symbol.signatures if s.returns), "")
+    for name in ("returns", "yields"):
+        groups[name] = [
+            msgspec.structs.replace(f, type=texts.type(returns)) if not f.type and returns else f for f in groups[name]
+        ]
+    return groups
+
+
+def _field(field: DocField, declared: Parameter | None, texts: Texts) -> FieldView:
+    type_text = declared.type if declared and declared.type else field.type
+    default = declared.default if declared else ""
+    return FieldView(
+        texts.name(field.name) if field.name else [], texts.type(type_text.strip("`")), texts.block(field.text),
+        default, bool(default), field.optional,
+    )  # fmt: skip
+
+
+def _deprecated(doc: Doc, release: Release, path: str, texts: Texts) -> dict[str, str] | None:
+    if doc.deprecated is None:
+        return None
+    since = doc.deprecated.since or DatabasePortal(get_manifest(release.pk)).deprecated_in(release.project.slug, path)
+    return {"since": since, "html": texts.line(doc.deprecated.text)}
+
+
+def _surroundings(release: Release, entry: SymbolEntry) -> tuple[list[MemberView], list[MemberView], list[Crumb]]:
+    contents = get_contents(release.pk)
+    module = find_module_of(contents, entry.path)
+    own = [e.symbol for e in _entries(contents.modules.get(module, 0)) if e.symbol.parent == entry.path]
+    if entry.kind == "package":
+        children = [m for m in contents.modules if m.rpartition(".")[0] == entry.path]
+        own += [e.symbol for m in children for e in _entries(contents.modules[m]) if e.symbol.path == m]
+        own += _reexported(release, entry.path)
+    members = [_member(release, e) for e in _in_order([e for e in own if _is_shown(e) or "special" in e.visibility])
+               if e.visibility != "special" or e.summary]  # fmt: skip
+    if entry.kind not in ("class", "enum", "exception"):
+        return members, [], []
+    index = load_index(release.pk)
+    resolver = Resolver(index, DatabasePortal(get_manifest(release.pk)))
+    return members, _inherited(release, index, resolver, entry), _subclasses(release, index, resolver, entry)
+
+
+def _entries(block: int) -> list[BlockEntry]:
+    return get_module_block(block).entries if block else []
+
+
+def _reexported(release: Release, package: str) -> list[SymbolEntry]:
+    """What a package offers under its own name from the modules below it."""
+    found = []
+    for alias in get_aliases(get_contents(release.pk).aliases).values():
+        if alias.public and alias.name.rpartition(".")[0] == package:
+            entry = find_entry(release.pk, alias.path)
+            if entry is not None and entry.symbol.kind not in ("module", "package"):
+                found.append(entry.symbol)
+    return found
+
+
+def _member(release: Release, entry: SymbolEntry, *, origin: str = "") -> MemberView:
+    texts = Texts([], [], [])
+    return MemberView(
+        entry.path, entry.name, entry.kind, _href(release, entry.path), texts.line(entry.summary),
+        entry.deprecated is not None, origin, entry.flags,
+    )  # fmt: skip
+
+
+def _inherited(release: Release, index: ReleaseIndex, resolver: Resolver, entry: SymbolEntry) -> list[MemberView]:
+    """Public members of known bases that the class does not define itself, nearest base first."""
+    seen = {index.symbols[p].name for p in index.members.get(entry.path, ())}
+    found: list[MemberView] = []
+    pending: list[Target] = list(resolver.bases_of(index, entry)[0])
+    visited: set[str] = set()
+    while pending and len(found) < _MAX_INHERITED:
+        base = pending.pop(0)
+        if base.entry.path in visited:
+            continue
+        visited.add(base.entry.path)
+        for path in base.index.members.get(base.entry.path, ()):
+            member = base.index.symbols[path]
+            if member.name not in seen and _is_shown(member):
+                seen.add(member.name)
+                found.append(_foreign_member(base, member))
+        pending += resolver.bases_of(base.index, base.entry)[0]
+    return found
+
+
+def _foreign_member(base: Target, member: SymbolEntry) -> MemberView:
+    href = f"/ref/{quote(base.index.project)}/{quote(base.index.version)}/{quote(member.path)}"
+    return MemberView(member.path, member.name, member.kind, href, Texts([], [], []).line(member.summary),
+                      member.deprecated is not None, base.entry.path, member.flags)  # fmt: skip
+
+
+def _subclasses(release: Release, index: ReleaseIndex, resolver: Resolver, entry: SymbolEntry) -> list[Crumb]:
+    found = []
+    for other in index.symbols.values():
+        if other.bases and any(entry.name in base for base in other.bases) and _is_shown(other):
+            if any(b.entry.path == entry.path and b.index is index for b in resolver.bases_of(index, other)[0]):
+                found.append(crumb_of(release, other))
+    return sorted(found, key=lambda c: c.path)
+
+
+def _public_names(release: Release, symbol: Symbol) -> list[str]:
+    aliases = get_aliases(get_contents(release.pk).aliases)
+    return sorted(a.name for a in aliases.values() if a.path == symbol.path and a.public)
+
+
+def _source_url(release: Release, symbol: Symbol) -> str:
+    manifest = get_manifest(release.pk)
+    if not manifest.repository.startswith(("http://", "https://")) or not manifest.commit:
+        return ""
+    return f"{manifest.repository.rstrip('/')}/blob/{manifest.commit}/{symbol.file}#L{symbol.line}"

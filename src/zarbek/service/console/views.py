@@ -1,0 +1,126 @@
+"""What a symbol's page and a guide's page hold. Texts are safe HTML."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import msgspec
+
+from zarbek.core.model.finding import Finding
+from zarbek.core.writing.typetext import Piece
+
+
+class Crumb(msgspec.Struct, omit_defaults=True):
+    path: str
+    name: str
+    href: str
+    kind: str = ""
+    depth: int = 0
+    current: bool = False
+
+
+class ParameterView(msgspec.Struct, omit_defaults=True):
+    name: str
+    kind: str
+    type: list[Piece] = []
+    default: str = ""
+
+
+class SignatureView(msgspec.Struct):
+    parameters: list[ParameterView]
+    returns: list[Piece]
+
+
+class FieldView(msgspec.Struct, omit_defaults=True):
+    name: list[Piece] = []
+    type: list[Piece] = []
+    html: str = ""
+    default: str = ""
+    has_default: bool = False
+    optional: bool = False
+
+
+class SectionView(msgspec.Struct):
+    kind: str
+    title: str
+    html: str
+
+
+class MemberView(msgspec.Struct, omit_defaults=True):
+    path: str
+    name: str
+    kind: str
+    href: str
+    summary: str = ""
+    deprecated: bool = False
+    origin: str = ""
+    flags: list[str] = []
+
+
+class ReferrerCount(msgspec.Struct):
+    total: int
+    projects: list[str]
+
+
+class Placement(msgspec.Struct):
+    """Where the reader is: the project, its release, and what stands around."""
+
+    project: str
+    title: str
+    version: str
+    newest: str
+    versions: list[str]
+    modules: list[Crumb]
+    guides: list[Crumb]
+
+
+class SymbolPage(msgspec.Struct, kw_only=True):
+    place: Placement
+    path: str
+    name: str
+    kind: str
+    language: str
+    parent: Crumb | None
+    flags: list[str]
+    decorators: list[str]
+    signatures: list[SignatureView]
+    bases: list[list[Piece]]
+    type: list[Piece]
+    value: str
+    summary: str
+    body: str
+    parameters: list[FieldView]
+    returns: list[FieldView]
+    yields: list[FieldView]
+    raises: list[FieldView]
+    attributes: list[FieldView]
+    see: list[FieldView]
+    sections: list[SectionView]
+    since: str
+    changes: list[dict[str, str]]
+    deprecated: dict[str, str] | None
+    members: list[MemberView]
+    inherited: list[MemberView]
+    subclasses: list[Crumb]
+    names: list[str]
+    referrers: ReferrerCount
+    findings: list[Finding]
+    file: str
+    line: int
+    end_line: int
+    source_url: str
+    permanent: str
+
+
+class GuidePage(msgspec.Struct, kw_only=True):
+    place: Placement
+    path: str
+    title: str
+    html: str
+    headings: list[dict[str, Any]]
+    previous: Crumb | None
+    following: Crumb | None
+    file: str
+    findings: list[Finding]
+    referrers: ReferrerCount
+    permanent: str

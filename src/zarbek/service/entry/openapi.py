@@ -1,0 +1,95 @@
+"""The API's own description (OpenAPI 3.1.1), from its routes and the structs that it answers."""
+
+from __future__ import annotations
+
+import re
+from functools import lru_cache
+from typing import Any
+
+import msgspec
+from django.http import HttpRequest, HttpResponse
+
+from zarbek import __version__
+from zarbek.service.common.api import Operation
+from zarbek.service.common.conditional import json_response
+
+_PART = re.compile(r"<(?:(\w+):)?(\w+)>")
+_METHODS = ("get", "post", "delete")
+_PROBLEM = {
+    "type": "object",
+    "required": ["type", "title", "status", "detail", "code"],
+    "properties": {
+        "type": {"type": "string", "format": "uri-reference"},
+        "title": {"type": "string"},
+        "status": {"type": "integer"},
+        "detail": {"type": "string"},
+        "code": {"type": "string"},
+    },
+}
+
+
+def openapi(request: HttpRequest) -> HttpResponse:
+    return json_response(request, describe_api())
+
+
+@lru_cache(maxsize=1)
+def describe_api() -> dict[str, Any]:
+    from zarbek.service.entry.urls import api_patterns  # The routes include this view.
+
+    operations = [
+        (str(pattern.pattern), method, getattr(handler, "operation"))  # noqa: B009
+        for pattern in api_patterns
+        for method in _METHODS
+        if (handler := getattr(pattern.callback.view_class, method, None)) is not None
+    ]
+    schemas, components = _schemas(operations)
+    paths: dict[str, dict[str, Any]] = {}
+    for route, method, operation in operations:
+        address = "/" + _PART.sub(r"{\2}", route)
+        paths.setdefault(address, {})[method] = _operation(route, operation, schemas)
+    return {
+        "openapi": "3.1.1",
+        "info": {"title": "Zarbek", "version": __version__, "license": {"name": "Apache-2.0", "identifier": "Apache-2.0"},
+                 "summary": "One portal for the API references of many projects, with its links resolved and reported."},
+        "servers": [{"url": "/"}],
+        "security": [{}, {"token": []}],
+        "paths": paths,
+        "components": {
+            "schemas": {**components, "Problem": _PROBLEM},
+            "securitySchemes": {"token": {"type": "http", "scheme": "bearer"}},
+        },
+    }  # fmt: skip
+
+
+def _schemas(operations: list[tuple[str, str, Operation]]) -> tuple[dict[Any, Any], dict[str, Any]]:
+    kinds = []
+    for _, _, operation in operations:
+        for kind in (operation.answer, operation.body):
+            if kind is not None and not isinstance(kind, str) and kind not in kinds:
+                kinds.append(kind)
+    found, components = msgspec.json.schema_components(kinds, ref_template="#/components/schemas/{name}")
+    return {repr(kind): schema for kind, schema in zip(kinds, found, strict=True)}, components
+
+
+def _operation(route: str, operation: Operation, schemas: dict[Any, Any]) -> dict[str, Any]:
+    parameters = [
+        {"name": name, "in": "path", "required": True, "schema": {"type": "integer" if kind == "int" else "string"}}
+        for kind, name in _PART.findall(route)
+    ]
+    parameters += [
+        {"name": p.name, "in": "query", "description": p.meaning, "schema": {"type": p.type}}
+        for p in operation.parameters
+    ]
+    answer: dict[str, Any] = {"description": operation.summary}
+    if operation.answer is not None:
+        answer["content"] = {operation.media_type: {"schema": schemas[repr(operation.answer)]}}
+    problem = {"description": "A problem (RFC 9457)", "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}}
+    described: dict[str, Any] = {
+        "operationId": operation.id, "summary": operation.summary, "parameters": parameters,
+        "responses": {str(operation.status): answer, "4XX": problem, "5XX": problem},
+    }  # fmt: skip
+    if isinstance(operation.body, str):
+        described["requestBody"] = {"required": True, "content": {operation.body: {"schema": {}}}}
+    elif operation.body is not None:
+        described["requestBody"] = {"required": True, "content": {"application/json": {"schema": schemas[repr(operation.body)]}}}
+    return described

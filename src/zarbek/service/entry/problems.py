@@ -1,0 +1,43 @@
+"""Errors to problem details (RFC 9457)."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import msgspec
+from django.http import Http404, HttpResponse
+from rest_framework.exceptions import APIException
+
+from zarbek.core.errors import ZarbekError
+from zarbek.service.common.problems import Problem
+
+BASE = "/problems/"
+
+
+def problem_response(status: int, code: str, title: str, detail: str, **facts: object) -> HttpResponse:
+    body = {"type": BASE + code, "title": title, "status": status, "detail": detail, "code": code, **facts}
+    response = HttpResponse(msgspec.json.encode(body), status=status, content_type="application/problem+json")
+    if status == 401:
+        response["WWW-Authenticate"] = "Bearer"
+    return response
+
+
+def handle_exception(error: Exception, context: dict[str, Any]) -> HttpResponse | None:
+    if isinstance(error, Problem):
+        return problem_response(error.status, error.code, error.title, error.detail, **error.facts)
+    if isinstance(error, ZarbekError):
+        return problem_response(422, error.code, "The content was refused", str(error))
+    if isinstance(error, APIException):
+        code = str(error.default_code).replace("_", "-")
+        return problem_response(error.status_code, code, str(error.default_detail), str(error.detail))
+    if isinstance(error, Http404):
+        return problem_response(404, "not-found", "There is nothing at this address", str(error))
+    return None
+
+
+def not_found(request: Any, exception: Exception | None = None) -> HttpResponse:
+    return problem_response(404, "not-found", "There is nothing at this address", f"{request.path} is no address of this API.")
+
+
+def server_error(request: Any) -> HttpResponse:
+    return problem_response(500, "fault", "The portal made a mistake", "It has been logged. Try again; if it stays, tell an administrator.")

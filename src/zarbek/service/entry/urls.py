@@ -1,0 +1,59 @@
+"""Every address of the service."""
+
+from __future__ import annotations
+
+from django.urls import path
+
+from zarbek.service.accounts.api.session import Session, TokenDetail, Tokens
+from zarbek.service.catalog.api.projects import ProjectDetail, Projects, ReleaseDetail, Releases
+from zarbek.service.console.api.reading import AssetDetail, Contents, GuideDetail, SymbolDetail, Symbols, Today
+from zarbek.service.entry import health
+from zarbek.service.entry.openapi import openapi
+from zarbek.service.entry.page import page
+from zarbek.service.findings.api.findings import Findings, Health, LatestReport, Rules
+from zarbek.service.links.api.links import Links, Referrers
+from zarbek.service.publishing.api.runs import RunDetail, RunEvents, RunLog, RunReport, Runs
+from zarbek.service.publishing.api.sources import Fetches, Sources
+from zarbek.service.search.api.search import Search
+
+RELEASE = "api/v1/projects/<str:slug>/releases/<str:version>"
+api_patterns = [
+    path("api/v1/today", Today.as_view()),
+    path("api/v1/search", Search.as_view()),
+    path("api/v1/session", Session.as_view()),
+    path("api/v1/tokens", Tokens.as_view()),
+    path("api/v1/tokens/<int:token_id>", TokenDetail.as_view()),
+    path("api/v1/projects", Projects.as_view()),
+    path("api/v1/projects/<str:slug>", ProjectDetail.as_view()),
+    path("api/v1/projects/<str:slug>/releases", Releases.as_view()),
+    path("api/v1/projects/<str:slug>/report", LatestReport.as_view()),
+    path("api/v1/projects/<str:slug>/health", Health.as_view()),
+    path("api/v1/projects/<str:slug>/sources", Sources.as_view()),
+    path("api/v1/projects/<str:slug>/fetches", Fetches.as_view()),
+    path("api/v1/projects/<str:slug>/referrers/<path:path>", Referrers.as_view()),
+    path(f"{RELEASE}/manifest", ReleaseDetail.as_view()),
+    path(f"{RELEASE}/contents", Contents.as_view()),
+    path(f"{RELEASE}/links", Links.as_view()),
+    path(f"{RELEASE}/symbols", Symbols.as_view()),
+    path(f"{RELEASE}/symbols/<path:path>", SymbolDetail.as_view()),
+    path(f"{RELEASE}/guides/<path:path>", GuideDetail.as_view()),
+    path("api/v1/assets/<str:slug>/<str:version>/<path:path>", AssetDetail.as_view()),
+    path("api/v1/runs", Runs.as_view()),
+    path("api/v1/runs/<int:run_id>", RunDetail.as_view()),
+    path("api/v1/runs/<int:run_id>/log", RunLog.as_view()),
+    path("api/v1/runs/<int:run_id>/report", RunReport.as_view()),
+    path("api/v1/runs/<int:run_id>/events", RunEvents.as_view()),
+    path("api/v1/findings", Findings.as_view()),
+    path("api/v1/rules", Rules.as_view()),
+]
+urlpatterns = [
+    *api_patterns,
+    path("api/v1/openapi.json", openapi),
+    path("health/live", health.live),
+    path("health/ready", health.ready),
+    path("metrics", health.metrics),
+    path("", page),
+    path("<path:address>", page),
+]
+handler404 = "zarbek.service.entry.problems.not_found"
+handler500 = "zarbek.service.entry.problems.server_error"

@@ -1,0 +1,229 @@
+"""Publishing, and watching it."""
+
+from __future__ import annotations
+
+import json
+import os
+import tempfile
+import time
+from collections.abc import Iterator
+from datetime import datetime
+from hashlib import sha256
+from pathlib import Path
+
+import msgspec
+from django.conf import settings
+from django.http import HttpResponse, StreamingHttpResponse
+from rest_framework.parsers import BaseParser
+from rest_framework.request import Request
+
+from zarbek.core.errors import BundleRefused
+from zarbek.core.linking.versions import check_version
+from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.model.bundle import Manifest
+from zarbek.service.accounts.authentication import require_writer
+from zarbek.service.catalog.models import Project
+from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_flag
+from zarbek.service.common.conditional import json_response
+from zarbek.service.common.paging import page_of
+from zarbek.service.common.problems import Forbidden, NotFound, Problem, Refused, TooLarge
+from zarbek.service.publishing.actions import keep_upload, start_run
+from zarbek.service.publishing.models import Run
+
+_CHUNK = 1 << 20
+_EVENTS_FOR_S = 600.0
+_SLUG_CHARS = frozenset("abcdefghijklmnopqrstuvwxyz0123456789-._")
+
+
+class RunView(msgspec.Struct):
+    id: int
+    project: str
+    version: str
+    state: str
+    stage: str
+    done: int
+    total: int
+    attempt: int
+    is_preview: bool
+    is_dry: bool
+    actor: str
+    problem: str
+    counts: dict[str, int]
+    created_at: datetime
+    finished_at: datetime | None
+    is_new: bool = True
+
+
+class RunPage(msgspec.Struct):
+    items: list[RunView]
+    total: int
+    next: str | None
+
+
+class RawBundle(BaseParser):
+    """Leaves the body unread, for the view to stream."""
+
+    media_type = "application/zip"
+
+    def parse(self, stream, media_type=None, parser_context=None):  # type: ignore[no-untyped-def]
+        return {}
+
+
+def run_view(run: Run, *, is_new: bool = True) -> RunView:
+    return RunView(
+        run.pk, run.project, run.version, run.state, run.stage, run.done, run.total, run.attempt,
+        run.is_preview, run.is_dry, run.actor, run.problem, run.counts, run.created_at, run.finished_at, is_new,
+    )  # fmt: skip
+
+
+def get_run(run_id: int) -> Run:
+    run = Run.objects.filter(pk=run_id).defer("report").first()
+    if run is None:
+        raise NotFound(f"There is no run {run_id}.")
+    return run
+
+
+def check_slug(slug: str) -> str:
+    if not slug or len(slug) > 100 or set(slug) - _SLUG_CHARS or slug[0] in "-.":
+        raise Problem(f"{slug!r} cannot be a project: use a to z, 0 to 9, hyphen, dot and underscore.")
+    return slug
+
+
+class Runs(ApiView):
+    parser_classes = [RawBundle]
+
+    @describe(id="listRuns", summary="List publish runs, newest first.", answer=RunPage,
+              parameters=(*PAGING, Parameter("project", "Only runs of this project."), Parameter("state", "queued, running, done or failed.")))  # fmt: skip
+    def get(self, request: Request) -> HttpResponse:
+        rows = Run.objects.defer("report").order_by("-id")
+        for name in ("project", "state"):
+            if value := request.query_params.get(name):
+                rows = rows.filter(**{name: value})
+        page = page_of(rows, request.query_params, request.path)
+        return json_response(request, {**page, "items": [run_view(run) for run in page["items"]]})
+
+    @describe(id="publishBundle", summary="Publish a bundle as a release. Sending the same again changes nothing.",
+              answer=RunView, status=202, body="application/zip",
+              parameters=(Parameter("project", "Slug; the manifest's if left out."), Parameter("version", "The manifest's if left out."),
+                          Parameter("preview", "true for a preview, which the next one replaces.", "boolean"),
+                          Parameter("dry", "true to report only and store nothing.", "boolean")))  # fmt: skip
+    def post(self, request: Request) -> HttpResponse:
+        named = request.query_params.get("project", "")
+        require_writer(request, named or "?") if named else require_someone(request)
+        part, digest = receive_upload(request)
+        try:
+            manifest = inspect_upload(part)
+            slug = check_slug(named or manifest.project)
+            require_writer(request, slug)
+            require_known(request, slug)
+            version = check_version(request.query_params.get("version") or manifest.version)
+            name = keep_upload(part, digest)
+        finally:
+            Path(part).unlink(missing_ok=True)
+        run, is_new = start_run(
+            project=slug, version=version, bundle=name, bundle_digest=digest,
+            is_preview=read_flag(request, "preview"), is_dry=read_flag(request, "dry"),
+            actor=request.user.get_username(), idempotency_key=request.headers.get("Idempotency-Key", "")[:100],
+        )  # fmt: skip
+        response = json_response(request, run_view(run, is_new=is_new))
+        response.status_code = 202 if is_new else 200
+        response["Location"] = f"/api/v1/runs/{run.pk}"
+        return response
+
+
+def require_someone(request: Request) -> None:
+    if not request.user.is_authenticated:
+        require_writer(request, "")
+
+
+def require_known(request: Request, slug: str) -> None:
+    """A new project needs an administrator; a project's token publishes its own."""
+    token_project = getattr(request.auth, "project", "")
+    if not request.user.is_staff and token_project != slug and not Project.objects.filter(slug=slug).exists():
+        raise Forbidden(f"{slug} is not a project of this portal, and only an administrator may add one.")
+
+
+def receive_upload(request: Request) -> tuple[str, str]:
+    """Stream the body to a file; (its path, SHA-256). Raises TooLarge."""
+    limit = settings.MAX_UPLOAD_BYTES
+    folder = Path(settings.MEDIA_ROOT, "bundles")
+    folder.mkdir(parents=True, exist_ok=True)
+    length = request.headers.get("Content-Length", "")
+    if length.isdigit() and int(length) > limit:
+        raise TooLarge(f"A bundle may have {limit // 2**20} MiB at most.")
+    handle, path = tempfile.mkstemp(prefix="upload-", dir=folder)
+    digest, size = sha256(), 0
+    with os.fdopen(handle, "wb") as out:
+        while chunk := request.stream.read(_CHUNK) if request.stream else b"":
+            size += len(chunk)
+            if size > limit:
+                Path(path).unlink()
+                raise TooLarge(f"A bundle may have {limit // 2**20} MiB at most.")
+            digest.update(chunk)
+            out.write(chunk)
+    return path, digest.hexdigest()
+
+
+def inspect_upload(path: str) -> Manifest:
+    """Read a bundle from end to end, so that what is refused is refused at once."""
+    try:
+        with BundleReader(Path(path)) as bundle:
+            for lines in (bundle.symbols(), bundle.aliases(), bundle.scopes(), bundle.pages(), bundle.findings()):
+                for _ in lines:
+                    pass
+            return bundle.manifest
+    except BundleRefused as error:
+        raise Refused(str(error)) from error
+
+
+class RunDetail(ApiView):
+    @describe(id="getRun", summary="The state of one run.", answer=RunView)
+    def get(self, request: Request, run_id: int) -> HttpResponse:
+        return json_response(request, run_view(get_run(run_id)))
+
+
+class RunLog(ApiView):
+    @describe(id="getRunLog", summary="What a run has said, oldest first.", answer=list)
+    def get(self, request: Request, run_id: int) -> HttpResponse:
+        lines = get_run(run_id).lines.values("at", "level", "text")
+        return json_response(request, list(lines))
+
+
+class RunReport(ApiView):
+    @describe(id="getRunReport", summary="What a run found, against the run before.", answer=dict)
+    def get(self, request: Request, run_id: int) -> HttpResponse:
+        run = Run.objects.filter(pk=run_id).first()
+        if run is None or not run.report:
+            raise NotFound(f"Run {run_id} has no report" + (f"; it is {run.state}." if run else "."))
+        return json_response(request, msgspec.json.decode(run.report))
+
+
+class RunEvents(ApiView):
+    """Progress as Server-Sent Events (HTML standard, section 9.2)."""
+
+    @describe(id="watchRun", summary="Follow a run as it goes.", answer=str, media_type="text/event-stream")
+    def get(self, request: Request, run_id: int) -> StreamingHttpResponse:
+        get_run(run_id)
+        response = StreamingHttpResponse(run_events(run_id), content_type="text/event-stream")
+        response["Cache-Control"] = "no-cache"
+        response["X-Accel-Buffering"] = "no"
+        return response
+
+
+def run_events(run_id: int) -> Iterator[bytes]:
+    """``run`` events when something changed, ``log`` events for lines; ends with the run."""
+    last_state, last_line = b"", 0
+    until = time.monotonic() + _EVENTS_FOR_S
+    while time.monotonic() < until:
+        run = get_run(run_id)
+        for line in run.lines.filter(pk__gt=last_line):
+            last_line = line.pk
+            text = json.dumps({"at": line.at.isoformat(), "level": line.level, "text": line.text})
+            yield f"event: log\ndata: {text}\n\n".encode()
+        state = msgspec.json.encode(run_view(run))
+        if state != last_state:
+            last_state = state
+            yield b"event: run\ndata: " + state + b"\n\n"
+        if run.state in ("done", "failed"):
+            return
+        time.sleep(0.25)

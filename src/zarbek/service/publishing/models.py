@@ -1,0 +1,46 @@
+from __future__ import annotations
+
+from django.db import models
+
+from zarbek.service.common.fields import identifier
+
+
+class Run(models.Model):
+    """One publish attempt."""
+
+    project = identifier(100)
+    version = identifier(100, blank=True)
+    is_preview = models.BooleanField(default=False)
+    is_dry = models.BooleanField(default=False)
+    actor = models.CharField(max_length=150, blank=True)
+    #: queued, running, done or failed.
+    state = models.CharField(max_length=10, default="queued", db_index=True)
+    stage = models.CharField(max_length=20, blank=True)
+    done = models.PositiveIntegerField(default=0)
+    total = models.PositiveIntegerField(default=0)
+    #: Raised when a dead worker's run is taken up again; an older attempt may write nothing more.
+    attempt = models.PositiveIntegerField(default=1)
+    heartbeat_at = models.DateTimeField(null=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    finished_at = models.DateTimeField(null=True)
+    bundle = models.CharField(max_length=300, blank=True)
+    bundle_digest = models.CharField(max_length=64, blank=True, db_collation="ascii_bin")
+    idempotency_key = models.CharField(max_length=100, blank=True, db_index=True)
+    #: Where to gather from, for runs that the portal gathers itself.
+    origin = models.JSONField(default=dict)
+    problem = models.TextField(blank=True)
+    report = models.BinaryField(default=b"")
+    counts = models.JSONField(default=dict)
+
+    class Meta:
+        ordering = ["-id"]
+
+
+class LogLine(models.Model):
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="lines")
+    at = models.DateTimeField(auto_now_add=True)
+    level = models.CharField(max_length=10, default="info")
+    text = models.TextField()
+
+    class Meta:
+        ordering = ["id"]

@@ -1,0 +1,44 @@
+"""The stages of a run, in order. Higher applications add theirs when they are ready."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.models import Release
+from zarbek.service.publishing.models import Run
+from zarbek.service.publishing.progress import RunProgress
+
+
+@dataclass(slots=True)
+class Publish:
+    """What stages share. counts goes into the run and, as references, into the release."""
+
+    run: Run
+    progress: RunProgress
+    release: Release | None = None
+    #: The version that the release gets when it goes live.
+    version: str = ""
+    counts: dict[str, int] = field(default_factory=dict)
+    #: Of the release itself, from its links.
+    findings: list[Finding] = field(default_factory=list)
+
+    @property
+    def stored(self) -> Release:
+        if self.release is None:
+            raise RuntimeError("the release has not been received yet")
+        return self.release
+
+
+Stage = Callable[[Publish], None]
+_stages: list[tuple[int, str, Stage]] = []
+
+
+def register_stage(order: int, name: str, stage: Stage) -> None:
+    """Add a stage; orders: receive 10, store 20, link 30, index 40, live 50, report 60."""
+    _stages[:] = sorted([s for s in _stages if s[1] != name] + [(order, name, stage)], key=lambda s: s[0])
+
+
+def list_stages() -> list[tuple[str, Stage]]:
+    return [(name, stage) for _, name, stage in _stages]

@@ -1,0 +1,73 @@
+"""Receive, store and go live: what publishing itself does of a run."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+from django.conf import settings
+from django.db import transaction
+
+from zarbek.core.errors import BundleRefused
+from zarbek.core.linking.versions import check_version
+from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.model.bundle import Manifest
+from zarbek.service.catalog.actions import ensure_project, go_live
+from zarbek.service.catalog.models import Release
+from zarbek.service.common.packing import pack
+from zarbek.service.publishing.gathering import gather_origin
+from zarbek.service.publishing.pipeline import Publish, register_stage
+from zarbek.service.reference.actions import store_release
+
+
+def register() -> None:
+    register_stage(10, "receive", receive)
+    register_stage(20, "store", store)
+    register_stage(50, "live", live)
+
+
+def bundle_path(name: str) -> Path:
+    return Path(settings.MEDIA_ROOT) / name
+
+
+def receive(publish: Publish) -> None:
+    run = publish.run
+    if run.origin and not run.bundle:
+        gather_origin(run, publish.progress)
+    with BundleReader(bundle_path(run.bundle)) as bundle:
+        manifest = bundle.manifest
+    version = check_version(run.version or manifest.version)
+    publish.version = version
+    project = ensure_project(run.project, manifest.title)
+    stored_as = f"{version}~{run.pk}" if run.is_preview or run.is_dry else version
+    manifest = msgspec.structs.replace(manifest, project=run.project, version=version)
+    publish.release, made = Release.objects.get_or_create(
+        project=project, version=stored_as,
+        defaults={
+            "bundle_digest": run.bundle_digest, "commit": manifest.commit,
+            "is_preview": run.is_preview, "manifest": msgspec.json.encode(manifest),
+        },
+    )  # fmt: skip
+    if not made and (publish.release.is_live or publish.release.bundle_digest != run.bundle_digest):
+        raise BundleRefused(f"{run.project} {version} is published already; a release never changes")
+    publish.progress.log(f"Received {manifest.counts.get('symbols', 0)} symbols and {manifest.counts.get('pages', 0)} guides.")
+
+
+def store(publish: Publish) -> None:
+    release = publish.stored
+    with BundleReader(bundle_path(publish.run.bundle)) as bundle:
+        contents = store_release(release, bundle, progress=publish.progress.count)
+        counts = dict(bundle.manifest.counts)
+    release.contents, release.counts = pack(contents), counts
+    release.save(update_fields=["contents", "counts"])
+
+
+def live(publish: Publish) -> None:
+    release = publish.stored
+    publish.progress.check()
+    if publish.run.is_dry:
+        return
+    manifest = msgspec.json.decode(release.manifest, type=Manifest)
+    with transaction.atomic():
+        go_live(release, publish.version, manifest)
+    publish.progress.log(f"{publish.run.project} {publish.version} is live.")

@@ -1,0 +1,143 @@
+"""Reading what a release has. Blocks never change, so they are kept in memory by id."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from functools import lru_cache
+
+import msgspec
+
+from zarbek.core.linking.index import PageEntry, ReleaseIndex, SymbolEntry
+from zarbek.core.model.bundle import Alias, Manifest
+from zarbek.core.model.page import Page
+from zarbek.core.model.relocation import attach
+from zarbek.core.model.symbol import Symbol
+from zarbek.service.catalog.models import Release
+from zarbek.service.common.packing import unpack
+from zarbek.service.reference.actions import batched
+from zarbek.service.reference.contents import BlockEntry, ModuleBlock, PageRef, ReleaseContents
+from zarbek.service.reference.models import Block, PageContent, SymbolContent
+
+_SYMBOL = msgspec.json.Decoder(Symbol)
+_PAGE = msgspec.json.Decoder(Page)
+
+
+@lru_cache(maxsize=256)
+def get_contents(release_id: int) -> ReleaseContents:
+    data = Release.objects.values_list("contents", flat=True).get(pk=release_id)
+    return unpack(data, ReleaseContents) if data else ReleaseContents()
+
+
+@lru_cache(maxsize=256)
+def get_manifest(release_id: int) -> Manifest:
+    return msgspec.json.decode(Release.objects.values_list("manifest", flat=True).get(pk=release_id), type=Manifest)
+
+
+@lru_cache(maxsize=512)
+def get_module_block(block_id: int) -> ModuleBlock:
+    return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), ModuleBlock)
+
+
+@lru_cache(maxsize=64)
+def get_aliases(block_id: int) -> dict[str, Alias]:
+    if not block_id:
+        return {}
+    data = Block.objects.values_list("document", flat=True).get(pk=block_id)
+    return {alias.name: alias for alias in unpack(data, list[Alias])}
+
+
+@lru_cache(maxsize=64)
+def get_page_refs(block_id: int) -> list[PageRef]:
+    if not block_id:
+        return []
+    return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), list[PageRef])
+
+
+def find_module_of(contents: ReleaseContents, path: str) -> str:
+    """The innermost module of a release that encloses a path, or empty."""
+    while path and path not in contents.modules:
+        path = path.rpartition(".")[0]
+    return path
+
+
+def find_entry(release_id: int, path: str) -> BlockEntry | None:
+    """A symbol of a release by its path or by any other name."""
+    contents = get_contents(release_id)
+    found = _find_by_path(contents, path)
+    if found is not None:
+        return found
+    aliases = get_aliases(contents.aliases)
+    head, tail = path, ""
+    while head:
+        if head in aliases:
+            return _find_by_path(contents, aliases[head].path + tail)
+        head, _, last = head.rpartition(".")
+        tail = f".{last}{tail}"
+    return None
+
+
+def _find_by_path(contents: ReleaseContents, path: str) -> BlockEntry | None:
+    module = find_module_of(contents, path)
+    while module:
+        for entry in get_module_block(contents.modules[module]).entries:
+            if entry.symbol.path == path:
+                return entry
+        module = find_module_of(contents, module.rpartition(".")[0])
+    return None
+
+
+def read_symbol(entry: BlockEntry) -> Symbol:
+    document = SymbolContent.objects.values_list("document", flat=True).get(pk=entry.content)
+    return attach(_SYMBOL.decode(document), entry.symbol.file, entry.symbol.line)
+
+
+def read_symbols(entries: Iterable[BlockEntry]) -> Iterator[tuple[BlockEntry, Symbol]]:
+    """Symbols in the order of entries, a batch of rows at a time."""
+    for batch in batched(entries):
+        ids = [entry.content for entry in batch]
+        documents = dict(SymbolContent.objects.filter(pk__in=ids).values_list("pk", "document"))
+        for entry in batch:
+            symbol = _SYMBOL.decode(documents[entry.content])
+            yield entry, attach(symbol, entry.symbol.file, entry.symbol.line)
+
+
+def iter_entries(release_id: int) -> Iterator[BlockEntry]:
+    for _, block in iter_blocks(release_id):
+        yield from block.entries
+
+
+def iter_blocks(release_id: int) -> Iterator[tuple[str, ModuleBlock]]:
+    """(module, block) in order of module, by few queries and without filling the cache."""
+    contents = get_contents(release_id)
+    for batch in batched(contents.modules.items(), 200):
+        rows = Block.objects.filter(pk__in=[block for _, block in batch])
+        documents = dict(rows.values_list("pk", "document"))
+        for module, block in batch:
+            yield module, unpack(documents[block], ModuleBlock)
+
+
+def read_page(ref: PageRef) -> Page:
+    document = PageContent.objects.values_list("document", flat=True).get(pk=ref.content)
+    return msgspec.structs.replace(_PAGE.decode(document), order=ref.entry.order, depth=ref.entry.depth)
+
+
+def list_page_refs(release_id: int) -> list[PageRef]:
+    return get_page_refs(get_contents(release_id).pages)
+
+
+@lru_cache(maxsize=12)
+def load_index(release_id: int) -> ReleaseIndex:
+    """What linking needs of a release. Cost: one read of all its blocks."""
+    release = Release.objects.select_related("project").only("version", "project__slug").get(pk=release_id)
+    contents = get_contents(release_id)
+    symbols: list[SymbolEntry] = []
+    scopes = []
+    for _, block in iter_blocks(release_id):
+        symbols += [entry.symbol for entry in block.entries]
+        scopes.append(block.scope)
+    pages: list[PageEntry] = [ref.entry for ref in list_page_refs(release_id)]
+    return ReleaseIndex(
+        release.project.slug, release.version, symbols=symbols,
+        aliases=get_aliases(contents.aliases).values(), scopes=scopes, pages=pages,
+        assets=contents.assets, manifest=get_manifest(release_id),
+    )  # fmt: skip

@@ -1,0 +1,160 @@
+"""The search index on tantivy. One process writes at a time; readers see a commit on reload."""
+
+from __future__ import annotations
+
+import fcntl
+from collections.abc import Collection, Iterable, Iterator
+from contextlib import contextmanager
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+import tantivy
+from django.conf import settings
+
+from zarbek.core.searching.port import Document, Hit
+from zarbek.core.searching.query import Query
+from zarbek.core.searching.terms import edge_grams, prose_words, split_words
+
+#: Raise when the schema changes: the index is then built anew beside the old one.
+SCHEMA_VERSION = 1
+_HEAP_BYTES = 64 * 2**20
+_OVERFETCH = 100
+
+
+def _schema() -> tantivy.Schema:
+    builder = tantivy.SchemaBuilder()
+    builder.add_unsigned_field("release", indexed=True, fast=True)
+    for name in ("project", "kind"):
+        builder.add_text_field(name, stored=True, tokenizer_name="raw", index_option="basic")
+    for name in ("path", "name", "summary", "deprecated"):
+        builder.add_text_field(name, stored=True, tokenizer_name="raw", index_option="basic")
+    builder.add_unsigned_field("stored_release", stored=True)
+    builder.add_text_field("exact", tokenizer_name="raw", index_option="basic")
+    for name in ("grams", "parts"):
+        builder.add_text_field(name, tokenizer_name="whitespace", index_option="basic")
+    builder.add_text_field("text", tokenizer_name="en_stem", index_option="freq")
+    return builder.build()
+
+
+class TantivyIndex:
+    """Implements the core's Index port in a folder."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder / f"v{SCHEMA_VERSION}"
+        self.folder.mkdir(parents=True, exist_ok=True)
+        self.schema = _schema()
+        self._index = tantivy.Index(self.schema, path=str(self.folder), reuse=True)
+
+    @contextmanager
+    def _writer(self) -> Iterator[Any]:
+        with (self.folder.parent / "writer.lock").open("w") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX)
+            writer = self._index.writer(heap_size=_HEAP_BYTES, num_threads=1)
+            try:
+                yield writer
+            finally:
+                writer.wait_merging_threads()
+
+    def replace(self, release: int, documents: Iterable[Document]) -> int:
+        count = 0
+        with self._writer() as writer:
+            writer.delete_documents("release", release)
+            for document in documents:
+                writer.add_document(self._encode(document))
+                count += 1
+            writer.commit()
+        return count
+
+    def forget(self, release: int) -> None:
+        self.replace(release, ())
+
+    def _encode(self, document: Document) -> tantivy.Document:
+        name = document.name
+        made = tantivy.Document()
+        made.add_unsigned("release", document.release)
+        made.add_unsigned("stored_release", document.release)
+        made.add_text("project", document.project)
+        made.add_text("kind", document.kind)
+        made.add_text("path", document.path)
+        made.add_text("name", name)
+        made.add_text("summary", document.summary[:400])
+        made.add_text("deprecated", "1" if document.is_deprecated else "")
+        for exact in {name.lower(), document.path.lower()}:
+            made.add_text("exact", exact)
+        made.add_text("grams", " ".join(edge_grams(name.replace(" ", "_"))))
+        made.add_text("parts", " ".join(split_words(document.path)))
+        made.add_text("text", f"{document.summary} {document.text}"[:20_000])
+        return made
+
+    def count(self) -> int:
+        self._index.reload()
+        return self._index.searcher().num_docs
+
+    def search(self, query: Query, releases: Collection[int], limit: int) -> list[Hit]:
+        if not query.words or not releases:
+            return []
+        self._index.reload()
+        searcher = self._index.searcher()
+        found = searcher.search(self._query(query, releases), max(limit, _OVERFETCH), count=False)
+        return [self._decode(searcher.doc(address), score) for score, address in found.hits]
+
+    def _decode(self, stored: tantivy.Document, score: float) -> Hit:
+        first = stored.get_first
+        document = Document(
+            first("stored_release"), first("project"), first("kind"), first("path"), first("name"),
+            first("summary") or "", is_deprecated=bool(first("deprecated")),
+        )  # fmt: skip
+        return Hit(document, score)
+
+    def _query(self, query: Query, releases: Collection[int]) -> tantivy.Query:
+        must, should = tantivy.Occur.Must, tantivy.Occur.Should
+        clauses = [(must, _unscored(tantivy.Query.term_set_query(self.schema, "release", list(releases))))]
+        for field, value in (("project", query.project), ("kind", query.kind)):
+            if value:
+                clauses.append((must, _unscored(tantivy.Query.term_query(self.schema, field, value))))
+        clauses += [(must, self._word(word)) for word in query.words]
+        clauses.append((should, self._boosted("exact", query.name.lower(), 30)))
+        return tantivy.Query.boolean_query(clauses)
+
+    def _boosted(self, field: str, term: str, boost: float) -> tantivy.Query:
+        return tantivy.Query.boost_query(tantivy.Query.term_query(self.schema, field, term), boost)
+
+    def _word(self, word: str) -> tantivy.Query:
+        """One typed word: a name, its beginning, its parts, a word of the prose, or a near miss."""
+        should, must = tantivy.Occur.Should, tantivy.Occur.Must
+        lowered = word.lower().strip("().`~")
+        clauses = [(should, self._boosted("exact", lowered, 20)), (should, self._boosted("grams", lowered[:24], 5))]
+        parts = split_words(word)
+        if parts:
+            every = [(must, tantivy.Query.term_query(self.schema, "parts", part)) for part in parts]
+            clauses.append((should, tantivy.Query.boost_query(tantivy.Query.boolean_query(every), 3)))
+        for stem in _stems(word):
+            clauses.append((should, self._boosted("text", stem, 1)))
+        if len(lowered) >= 4:
+            fuzzy = tantivy.Query.fuzzy_term_query(self.schema, "exact", lowered, 1, True)
+            clauses.append((should, tantivy.Query.boost_query(fuzzy, 2)))
+            for part in parts:
+                if len(part) >= 4:
+                    near = tantivy.Query.fuzzy_term_query(self.schema, "parts", part, 1, True)
+                    clauses.append((should, near))
+        return tantivy.Query.boolean_query(clauses)
+
+
+def _unscored(query: tantivy.Query) -> tantivy.Query:
+    return tantivy.Query.const_score_query(query, 0.0)
+
+
+@lru_cache(maxsize=1)
+def _analyzer() -> Any:
+    builder = tantivy.TextAnalyzerBuilder(tantivy.Tokenizer.simple())
+    return builder.filter(tantivy.Filter.lowercase()).filter(tantivy.Filter.stemmer("english")).build()
+
+
+def _stems(word: str) -> list[str]:
+    return [stem for part in prose_words(word) for stem in _analyzer().analyze(part)]
+
+
+@lru_cache(maxsize=1)
+def get_index() -> TantivyIndex:
+    return TantivyIndex(Path(settings.SEARCH_INDEX))

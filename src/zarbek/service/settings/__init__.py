@@ -1,0 +1,136 @@
+"""Django's settings. The only reader of the environment; defaults stand beside their names."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+
+BASE = Path(__file__).resolve().parent.parent
+HOME = Path(os.environ.get("ZARBEK_HOME", ".zarbek")).resolve()
+DEBUG = False
+PORT = int(os.environ.get("ZARBEK_PORT", "8080"))
+
+
+def _secret_key() -> str:
+    """The key in the state folder, made at first use and readable by its owner only."""
+    if key := os.environ.get("ZARBEK_SECRET_KEY"):
+        return key
+    path = HOME / "secret-key"
+    if not path.is_file():
+        HOME.mkdir(parents=True, exist_ok=True)
+        descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+        with os.fdopen(descriptor, "w") as handle:
+            handle.write(secrets.token_urlsafe(48))
+    return path.read_text().strip()
+
+
+SECRET_KEY = _secret_key()
+ALLOWED_HOSTS = os.environ.get("ZARBEK_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
+CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("ZARBEK_ORIGINS", "").split(",") if o]
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "rest_framework",
+    "csp",
+    "django_tasks",
+    "django_tasks_db",
+    "zarbek.service.accounts",
+    "zarbek.service.catalog",
+    "zarbek.service.reference",
+    "zarbek.service.publishing",
+    "zarbek.service.links",
+    "zarbek.service.findings",
+    "zarbek.service.search",
+    "zarbek.service.console",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "csp.middleware.CSPMiddleware",
+]
+ROOT_URLCONF = "zarbek.service.entry.urls"
+WSGI_APPLICATION = "zarbek.service.entry.wsgi.application"
+TEMPLATES: list[dict[str, object]] = []
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.mysql",
+        "NAME": os.environ.get("ZARBEK_DB_NAME", "zarbek"),
+        "USER": os.environ.get("ZARBEK_DB_USER", "zarbek"),
+        "PASSWORD": os.environ.get("ZARBEK_DB_PASSWORD", "zarbek"),
+        "HOST": os.environ.get("ZARBEK_DB_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("ZARBEK_DB_PORT", "3307"),
+        "CONN_MAX_AGE": 300,
+        "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {"charset": "utf8mb4", "isolation_level": "read committed"},
+        "TEST": {"CHARSET": "utf8mb4", "COLLATION": "utf8mb4_nopad_bin"},
+    }
+}
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default"]}}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+USE_TZ = True
+TIME_ZONE = "UTC"
+MEDIA_ROOT = HOME / "files"
+SEARCH_INDEX = HOME / "index"
+STATIC_URL = "/static/"
+CONSOLE_DIST = BASE / "console" / "dist"
+STATICFILES_DIRS = [CONSOLE_DIST / "static"] if (CONSOLE_DIST / "static").is_dir() else []
+STATIC_ROOT = None
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_AUTOREFRESH = False
+WHITENOISE_MAX_AGE = 31_536_000
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 2**20
+MAX_UPLOAD_BYTES = int(os.environ.get("ZARBEK_MAX_UPLOAD_MIB", "512")) * 2**20
+FILE_UPLOAD_MAX_MEMORY_SIZE = 2**20
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_SAMESITE = "Lax"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+#: Folders below which local git repositories may be registered as sources.
+LOCAL_SOURCES = [p for p in os.environ.get("ZARBEK_LOCAL_SOURCES", "").split(os.pathsep) if p]
+PORTAL_NAME = os.environ.get("ZARBEK_NAME", "Zarbek reference")
+STALE_RUN_SECONDS = 30
+MAX_RUN_ATTEMPTS = 4
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'none'"],
+        "script-src": ["'self'"],
+        "style-src": ["'self'"],
+        "img-src": ["'self'", "data:"],
+        "font-src": ["'self'"],
+        "connect-src": ["'self'"],
+        "manifest-src": ["'self'"],
+        "base-uri": ["'none'"],
+        "form-action": ["'self'"],
+        "frame-ancestors": ["'none'"],
+        "object-src": ["'none'"],
+    }
+}
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": [
+        "zarbek.service.accounts.authentication.TokenAuthentication",
+        "rest_framework.authentication.SessionAuthentication",
+    ],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.AllowAny"],
+    "DEFAULT_RENDERER_CLASSES": ["zarbek.service.common.rendering.MsgspecRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "EXCEPTION_HANDLER": "zarbek.service.entry.problems.handle_exception",
+    "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
+}
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.ScryptPasswordHasher", "django.contrib.auth.hashers.PBKDF2PasswordHasher"]
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s: %(message)s"}},
+    "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "root": {"handlers": ["stderr"], "level": os.environ.get("ZARBEK_LOG_LEVEL", "WARNING")},
+}

@@ -118,6 +118,9 @@ def main(command: str) -> int:
             portal.start_worker()
             print("ready " + portal.address, flush=True)
             portal.wait()
+        if command == "demo":
+            portal.environment.setdefault("ZARBEK_NAME", "Halmere reference")
+            portal.environment.setdefault("ZARBEK_LOCAL_SOURCES", str(HOME / "demo"))
         portal.start()
         if command == "demo":
             publish_demo(portal)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 
 import msgspec
+from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpResponse
 from django.middleware.csrf import get_token
@@ -22,6 +23,7 @@ class SessionView(msgspec.Struct):
     user: str
     is_staff: bool
     csrf: str
+    portal: str
 
 
 class SignIn(msgspec.Struct):
@@ -70,7 +72,7 @@ class Session(ApiView):
 
 def _session(request: Request) -> SessionView:
     user = request.user
-    return SessionView(user.get_username(), user.is_staff, get_token(request._request))
+    return SessionView(user.get_username(), user.is_staff, get_token(request._request), settings.PORTAL_NAME)
 
 
 class Tokens(ApiView):

@@ -1,0 +1,57 @@
+<script lang="ts">
+  import type { Component } from "svelte";
+  import { router } from "./lib/router.svelte";
+  import Masthead from "./features/session/Masthead.svelte";
+
+  type Loaded = { default: Component<Record<string, string>> };
+  const routes: [RegExp, string[], () => Promise<unknown>][] = [
+    [/^\/$/, [], () => import("./features/today/TodayPage.svelte")],
+    [/^\/reference$/, [], () => import("./features/reference/ReferencePage.svelte")],
+    [/^\/search$/, [], () => import("./features/search/SearchPage.svelte")],
+    [/^\/projects$/, [], () => import("./features/projects/ProjectsPage.svelte")],
+    [/^\/projects\/([^/]+)$/, ["slug"], () => import("./features/projects/ProjectPage.svelte")],
+    [
+      /^\/ref\/([^/]+)\/(.+)$/,
+      ["slug", "rest"],
+      () => import("./features/reference/SymbolPage.svelte"),
+    ],
+    [
+      /^\/guide\/([^/]+)\/(.+)$/,
+      ["slug", "rest"],
+      () => import("./features/reference/GuidePage.svelte"),
+    ],
+    [/^\/runs\/(\d+)$/, ["id"], () => import("./features/runs/RunPage.svelte")],
+    [/^\/reports$/, [], () => import("./features/runs/RunsPage.svelte")],
+    [/^\/reports\/(\d+)$/, ["id"], () => import("./features/reports/ReportPage.svelte")],
+    [/^\/findings$/, [], () => import("./features/reports/FindingsPage.svelte")],
+    [/^\/sign-in$/, [], () => import("./features/session/SignInPage.svelte")],
+  ];
+
+  const found = $derived.by(() => {
+    for (const [pattern, names, load] of routes) {
+      const match = pattern.exec(router.path);
+      if (match) {
+        const values = names.map((name, i) => [name, decodeURIComponent(match[i + 1] ?? "")]);
+        return { page: load() as Promise<Loaded>, values: Object.fromEntries(values) };
+      }
+    }
+    return null;
+  });
+</script>
+
+<a href="#main" class="sr-only focus:not-sr-only">Skip to the text</a>
+<Masthead />
+<div id="main" tabindex="-1" class="outline-none">
+  {#if found}
+    {#await found.page then loaded}
+      <loaded.default {...found.values} />
+    {/await}
+  {:else}
+    <main class="mx-auto max-w-[1140px] px-6 py-10">
+      <h1>Not here</h1>
+      <p class="sentence mt-3">
+        There is no page at this address. <a href="/">Today</a> is a good place to start.
+      </p>
+    </main>
+  {/if}
+</div>

@@ -1,0 +1,87 @@
+<script lang="ts">
+  import { Loader } from "../../lib/loader.svelte";
+  import Trouble from "../../lib/ui/Trouble.svelte";
+  import { ago, count, exactTime, figure } from "../../lib/words";
+  import { getProject } from "./api";
+  import HealthPlot from "./HealthPlot.svelte";
+
+  let { slug }: { slug: string } = $props();
+  const loader = new Loader<Awaited<ReturnType<typeof getProject>>>();
+  $effect(() => {
+    loader.load(slug, () => getProject(slug));
+  });
+  const project = $derived(loader.data?.project);
+  const now = $derived(loader.data?.health.at(-1));
+  const modules = $derived((loader.data?.place?.modules ?? []).filter((m) => !m.depth));
+</script>
+
+<svelte:head><title>{slug}</title></svelte:head>
+{#if loader.problem}
+  <Trouble problem={loader.problem} />
+{:else if loader.data && project}
+  <main class="mx-auto grid max-w-[1140px] gap-14 px-6 py-9 min-[960px]:grid-cols-[1fr_330px]">
+    <div class="min-w-0">
+      <p class="soft">
+        {project.slug}{project.owner ? `, owned by ${project.owner}` : ", owned by nobody"}
+      </p>
+      <h1>{project.title}</h1>
+      <p class="sentence mt-2">
+        {project.summary}
+        {#if now}
+          <strong>{figure(now.total - now.dangling - now.stale)} of {figure(now.total)}</strong>
+          references hold{#if now.dangling}; <a
+              class="plain dangling font-semibold"
+              href="/findings?project={slug}&family=dangling">{figure(now.dangling)} dangle</a
+            >{/if}{#if now.stale}; <a
+              class="plain stale font-semibold"
+              href="/findings?project={slug}&family=stale"
+              >{figure(now.stale)} {now.stale === 1 ? "is" : "are"} stale</a
+            >{/if}.
+        {/if}
+      </p>
+      {#if modules.length}
+        <h2 class="mt-8">Modules of {project.latest}</h2>
+        <ul class="rows">
+          {#each modules as module (module.path)}
+            <li><a class="font-mono text-[14px]" href={module.href}>{module.path}</a></li>
+          {/each}
+        </ul>
+      {/if}
+      {#if loader.data.place?.guides.length}
+        <h2 class="mt-8">Guides</h2>
+        <ul class="rows">
+          {#each loader.data.place.guides as guide (guide.path)}
+            <li class={guide.depth ? "pl-6" : ""}>
+              <a class="font-serif text-[16px]" href={guide.href}>{guide.name}</a>
+            </li>
+          {/each}
+        </ul>
+      {/if}
+    </div>
+    <aside class="min-w-0" aria-label="Releases and health">
+      <h2>Releases</h2>
+      <ul class="rows">
+        {#each project.releases as release (release.version)}
+          <li class="flex items-baseline justify-between gap-3">
+            <span
+              ><strong>{release.version}</strong>
+              <span class="small soft"
+                >{[...release.aliases, ...(release.is_preview ? ["preview"] : [])].join(", ")}</span
+              ></span
+            >
+            <span class="small soft"
+              ><time title={exactTime(release.published_at)}>{ago(release.published_at)}</time>, {count(
+                release.symbols,
+                "symbol",
+              )}</span
+            >
+          </li>
+        {/each}
+      </ul>
+      {#if loader.data.health.length > 1}
+        <h2 class="mt-8 mb-2">Link health</h2>
+        <HealthPlot points={loader.data.health} />
+      {/if}
+    </aside>
+  </main>
+{/if}

@@ -1,0 +1,111 @@
+<script lang="ts">
+  import { Loader } from "../../lib/loader.svelte";
+  import Html from "../../lib/ui/Html.svelte";
+  import MarginNotes from "../../lib/ui/MarginNotes.svelte";
+  import Pieces from "../../lib/ui/Pieces.svelte";
+  import PlaceList from "../../lib/ui/PlaceList.svelte";
+  import Trouble from "../../lib/ui/Trouble.svelte";
+  import { getSymbol, type SymbolPage } from "./api";
+  import Fields from "./Fields.svelte";
+  import MemberList from "./MemberList.svelte";
+  import SignatureView from "./SignatureView.svelte";
+  import SymbolFoot from "./SymbolFoot.svelte";
+  import SymbolNotes from "./SymbolNotes.svelte";
+
+  let { slug, rest }: { slug: string; rest: string } = $props();
+  const loader = new Loader<SymbolPage>();
+  $effect(() => {
+    loader.load(`${slug}/${rest}`, () => getSymbol(slug, rest));
+  });
+  const page = $derived(loader.data);
+  const TITLES: Record<string, string> = {
+    examples: "Examples",
+    notes: "Notes",
+    note: "Note",
+    warning: "Warning",
+    references: "Sources",
+  };
+  const LANGUAGES: Record<string, string> = { python: "Python" };
+</script>
+
+<svelte:head><title>{page?.name ?? rest}</title></svelte:head>
+{#if loader.problem}
+  <Trouble problem={loader.problem} />
+{:else if page}
+  <div
+    data-noted
+    class="mx-auto grid max-w-[1280px] gap-x-11 px-5 py-7 sm:px-10 min-[1100px]:grid-cols-[212px_minmax(0,660px)_236px] min-[760px]:max-[1099px]:grid-cols-[200px_minmax(0,1fr)]"
+  >
+    <div class="order-2 mt-12 min-[760px]:order-none min-[760px]:mt-0">
+      <PlaceList place={page.place} />
+    </div>
+    <main class="min-w-0">
+      <h1 class="font-mono! break-words">{page.name}</h1>
+      <p class="soft mt-1">
+        {[
+          ...page.flags.filter((f) => f !== "bare" && f !== "exception" && f !== page.kind),
+          page.kind,
+        ].join(" ")}{#if page.parent}
+          in <a href={page.parent.href}>{page.parent.path}</a>{/if}, {LANGUAGES[page.language] ??
+          page.language}
+      </p>
+      <div class="mt-6 grid gap-2">
+        {#each page.decorators as decorator (decorator)}<code class="small soft">{decorator}</code
+          >{/each}
+        {#each page.signatures as signature, index (index)}
+          <SignatureView name={page.name} {signature} flags={page.flags} />
+        {/each}
+        {#if page.type.length || page.value}
+          <pre
+            class="signature bg-code border-accent overflow-x-auto border-l-[3px] px-4 py-3.5 text-[14.5px]"><strong
+              >{page.name}</strong
+            >{#if page.type.length}: <Pieces pieces={page.type} />{/if}{page.value
+              ? ` = ${page.value}`
+              : ""}</pre>
+        {/if}
+      </div>
+      {#if page.bases.length}
+        <p class="mt-3 font-mono text-[13px]">
+          <span class="soft font-sans">extends</span>
+          {#each page.bases as base, i (i)}{i ? ", " : ""}<Pieces pieces={base} />{/each}
+        </p>
+      {/if}
+      {#if page.summary}<Html html={page.summary} class="summary mt-6" />{:else}<p
+          class="soft mt-6"
+        >
+          Nobody has written about it yet.
+        </p>{/if}
+      {#if page.body}<div class="mt-6"><Html html={page.body} /></div>{/if}
+      <Fields title="What goes in" fields={page.parameters} />
+      <Fields title="What comes out" fields={page.returns} />
+      <Fields title="What it yields" fields={page.yields} />
+      <Fields title="What can go wrong" fields={page.raises} />
+      <Fields title="What it holds" fields={page.attributes} />
+      {#each page.sections as section, i (i)}
+        <section class="mt-10">
+          <h2 class="mb-2">{section.title || (TITLES[section.kind] ?? section.kind)}</h2>
+          <Html html={section.html} />
+        </section>
+      {/each}
+      <Fields title="See also" fields={page.see} />
+      <MemberList title="Members" members={page.members} />
+      <MemberList title="Inherited" members={page.inherited} />
+      {#if page.subclasses.length}
+        <section class="mt-10">
+          <h2>Known subclasses</h2>
+          <p>
+            {#each page.subclasses as sub, i (sub.path)}{i ? ", " : ""}<a
+                class="font-mono text-[14px]"
+                href={sub.href}>{sub.name}</a
+              >{/each}
+          </p>
+        </section>
+      {/if}
+      <SymbolFoot {page} />
+    </main>
+    <div class="min-w-0 max-[1099px]:mt-8 min-[760px]:max-[1099px]:col-start-2 min-[1100px]:mt-2">
+      <SymbolNotes {page} />
+      {#key page}<MarginNotes findings={page.findings} project={page.place.project} />{/key}
+    </div>
+  </div>
+{/if}

@@ -1,0 +1,111 @@
+import { call, encodePath, Problem } from "../../lib/http/client";
+import type { Crumb, Finding, Piece, Placement } from "../../lib/types";
+
+export interface Parameter {
+  name: string;
+  kind: string;
+  type?: Piece[];
+  default?: string;
+}
+export interface Signature {
+  parameters: Parameter[];
+  returns: Piece[];
+}
+export interface Field {
+  name?: Piece[];
+  type?: Piece[];
+  html?: string;
+  default?: string;
+  has_default?: boolean;
+  optional?: boolean;
+}
+export interface Member {
+  path: string;
+  name: string;
+  kind: string;
+  href: string;
+  summary?: string;
+  deprecated?: boolean;
+  origin?: string;
+  flags?: string[];
+}
+export interface SymbolPage {
+  place: Placement;
+  path: string;
+  name: string;
+  kind: string;
+  language: string;
+  parent: Crumb | null;
+  flags: string[];
+  decorators: string[];
+  signatures: Signature[];
+  bases: Piece[][];
+  type: Piece[];
+  value: string;
+  summary: string;
+  body: string;
+  parameters: Field[];
+  returns: Field[];
+  yields: Field[];
+  raises: Field[];
+  attributes: Field[];
+  see: Field[];
+  sections: { kind: string; title: string; html: string }[];
+  since: string;
+  changes: { version: string; html: string }[];
+  deprecated: { since: string; html: string } | null;
+  members: Member[];
+  inherited: Member[];
+  subclasses: Crumb[];
+  names: string[];
+  referrers: { total: number; projects: string[] };
+  findings: Finding[];
+  file: string;
+  line: number;
+  end_line: number;
+  source_url: string;
+  permanent: string;
+}
+export interface GuidePage {
+  place: Placement;
+  path: string;
+  title: string;
+  html: string;
+  headings: { level: number; title: string; anchor: string }[];
+  previous: Crumb | null;
+  following: Crumb | null;
+  file: string;
+  findings: Finding[];
+  referrers: { total: number; projects: string[] };
+  permanent: string;
+}
+export interface Referrer {
+  project: string;
+  version: string;
+  kind: string;
+  path: string;
+}
+
+/** VERSION/PATH, or PATH alone, which follows the newest release. */
+async function versioned<T>(slug: string, rest: string, what: "symbols" | "guides"): Promise<T> {
+  const [version, ...path] = rest.split("/");
+  const base = `/projects/${encodeURIComponent(slug)}/releases`;
+  const newest = () => call<T>(`${base}/latest/${what}/${encodePath(rest)}`);
+  if (!path.length) return newest();
+  try {
+    return await call<T>(
+      `${base}/${encodeURIComponent(version!)}/${what}/${encodePath(path.join("/"))}`,
+    );
+  } catch (error) {
+    if (!(error instanceof Problem) || error.elsewhere || error.status !== 404) throw error;
+    return newest().catch(() => {
+      throw error;
+    });
+  }
+}
+
+export const getSymbol = (slug: string, rest: string) =>
+  versioned<SymbolPage>(slug, rest, "symbols");
+export const getGuide = (slug: string, rest: string) => versioned<GuidePage>(slug, rest, "guides");
+export const listReferrers = (slug: string, path: string) =>
+  call<Referrer[]>(`/projects/${encodeURIComponent(slug)}/referrers/${encodePath(path)}`);

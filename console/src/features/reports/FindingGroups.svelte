@@ -1,0 +1,31 @@
+<script lang="ts">
+  import type { Finding } from "../../lib/types";
+  import { count } from "../../lib/words";
+  import { byTarget } from "./api";
+  import FindingRow from "./FindingRow.svelte";
+  let {
+    findings,
+    project,
+    version,
+    state = "",
+  }: { findings: Finding[]; project: string; version: string; state?: string } = $props();
+  const groups = $derived(byTarget(findings));
+</script>
+
+{#each groups as group (group.target)}
+  <section class="mt-7">
+    <h3>
+      <code class="text-[14px] font-semibold"
+        >{group.target.split("/").slice(1).join("/") || group.target}</code
+      >
+      <span class="soft ml-1"
+        >{group.findings[0]!.message} {count(group.findings.length, "place")}.</span
+      >
+    </h3>
+    <ul class="rows">
+      {#each group.findings as finding (finding.fingerprint)}
+        <FindingRow {finding} {project} {version} {state} />
+      {/each}
+    </ul>
+  </section>
+{/each}

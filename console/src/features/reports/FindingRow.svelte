@@ -1,0 +1,35 @@
+<script lang="ts">
+  import type { Finding } from "../../lib/types";
+  import FamilyTag from "../../lib/ui/FamilyTag.svelte";
+  import FindingText from "../../lib/ui/FindingText.svelte";
+  let {
+    finding,
+    project,
+    version,
+    state = "",
+  }: { finding: Finding; project: string; version: string; state?: string } = $props();
+  const base = $derived(finding.subject_kind === "page" ? "guide" : "ref");
+</script>
+
+<li class="grid gap-x-6 gap-y-1 min-[860px]:grid-cols-[66px_minmax(0,1fr)_280px_70px]">
+  <span><FamilyTag rule={finding.rule} /></span>
+  <span class="min-w-0">
+    <FindingText {finding} />
+    <span class="small soft block break-words"
+      >{finding.file}, line {finding.line}{#if finding.subject}, in <a
+          href="/{base}/{project}/{version}/{finding.subject}"
+          ><code>{finding.subject.split(".").slice(-2).join(".")}</code></a
+        >{/if}{finding.owner ? `, owned by ${finding.owner}` : ""}</span
+    >
+  </span>
+  <span class="min-w-0">
+    {#if finding.suggestion}
+      {finding.certain ? "Use" : "Likely"}
+      <code class="break-words">{finding.suggestion.split(".").at(-1)}</code>
+      <span class="small soft block">{finding.why}</span>
+    {:else}
+      <span class="small soft block">{finding.message}</span>
+    {/if}
+  </span>
+  <span class="small soft">{state}</span>
+</li>

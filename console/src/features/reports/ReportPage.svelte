@@ -1,0 +1,101 @@
+<script lang="ts">
+  import { Loader } from "../../lib/loader.svelte";
+  import { router } from "../../lib/router.svelte";
+  import Trouble from "../../lib/ui/Trouble.svelte";
+  import { count, figure, spell } from "../../lib/words";
+  import { getReport, type Report } from "./api";
+  import FindingGroups from "./FindingGroups.svelte";
+
+  let { id }: { id: string } = $props();
+  const loader = new Loader<Report>();
+  $effect(() => {
+    loader.load(id, () => getReport(id));
+  });
+  const report = $derived(loader.data);
+  const elsewhere = $derived((report?.elsewhere ?? []).flatMap((e) => e.findings).length);
+  const views = $derived(
+    report
+      ? ([
+          ["new", "New here", report.new.length],
+          ["elsewhere", "Broken elsewhere", elsewhere],
+          ["open", "Still open", report.open.length],
+          ["fixed", "Mended", report.fixed.length],
+        ] as const)
+      : [],
+  );
+  const view = $derived(router.query.get("view") ?? views.find(([, , size]) => size)?.[0] ?? "new");
+  const newDangling = $derived(
+    (report?.new ?? []).filter((f) => f.rule.startsWith("dangling/")).length,
+  );
+</script>
+
+<svelte:head><title>Report of run {id}</title></svelte:head>
+{#if loader.problem}
+  <Trouble problem={loader.problem} />
+{:else if report}
+  <main class="mx-auto max-w-[1140px] px-6 py-9">
+    <p class="soft">
+      Report of <a class="plain" href="/runs/{report.run}">run {report.run}</a>{report.previous
+        ? `, against ${report.previous}`
+        : ", the first"}
+    </p>
+    <h1>{report.project} {report.version} {report.dry ? "was tried" : "is live"}</h1>
+    <p class="sentence mt-2">
+      <strong>{figure(report.counts.held)} of {figure(report.counts.total)}</strong> references
+      hold.
+      {#if report.counts.dangling}<strong class="dangling"
+          >{figure(report.counts.dangling)}
+          {report.counts.dangling === 1 ? "dangles" : "dangle"}</strong
+        >{newDangling ? `, ${spell(newDangling)} of them new` : ""};{/if}
+      {#if report.counts.stale}<strong class="stale"
+          >{figure(report.counts.stale)} {report.counts.stale === 1 ? "is" : "are"} stale</strong
+        >;{/if}
+      {report.fixed.length
+        ? `${count(report.fixed.length, "finding")} of before mended.`
+        : "nothing was mended."}
+      {#if elsewhere}This release touched <strong class="dangling"
+          >{count(elsewhere, "reference")} in {count(
+            report.elsewhere.length,
+            "other project",
+          )}</strong
+        >.{/if}
+    </p>
+    <nav class="mt-5 flex flex-wrap gap-x-6 border-b" aria-label="Findings">
+      {#each views as [key, name, size] (key)}
+        <a
+          href="/reports/{id}?view={key}"
+          class="plain pb-2 {view === key
+            ? 'border-accent -mb-px border-b-2 font-semibold'
+            : 'soft'}"
+          aria-current={view === key ? "page" : undefined}>{name} {size}</a
+        >
+      {/each}
+    </nav>
+    {#if view === "elsewhere"}
+      {#each report.elsewhere as other (other.project)}
+        <h2 class="mt-6">
+          {other.project}
+          {other.version}, {other.owner ? `owned by ${other.owner}` : "owned by nobody"}
+        </h2>
+        <FindingGroups
+          findings={other.findings}
+          project={other.project}
+          version={other.version}
+          state="new"
+        />
+      {:else}
+        <p class="soft mt-6">This release broke nothing in other projects.</p>
+      {/each}
+    {:else}
+      {@const findings =
+        view === "open" ? report.open : view === "fixed" ? report.fixed : report.new}
+      <FindingGroups
+        {findings}
+        project={report.project}
+        version={report.version}
+        state={view === "open" ? "still open" : view === "fixed" ? "mended" : "new"}
+      />
+      {#if !findings.length}<p class="soft mt-6">Nothing here.</p>{/if}
+    {/if}
+  </main>
+{/if}

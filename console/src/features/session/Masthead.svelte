@@ -1,0 +1,61 @@
+<script lang="ts">
+  import { router } from "../../lib/router.svelte";
+  import SearchBox from "../search/SearchBox.svelte";
+  import { session } from "./session.svelte";
+  import { theme } from "./theme.svelte";
+
+  session.load().catch(() => undefined);
+  const links = [
+    ["/", "Today", /^\/$/],
+    ["/reference", "Reference", /^\/(reference|ref|guide)/],
+    ["/reports", "Reports", /^\/(reports|runs|findings)/],
+    ["/projects", "Projects", /^\/projects/],
+  ] as const;
+</script>
+
+<header class="border-b bg-sheet sticky top-0 z-20">
+  <div
+    class="mx-auto grid max-w-[1280px] grid-cols-[auto_1fr] items-center gap-x-7 gap-y-2 px-4 py-2.5 sm:px-7 min-[860px]:grid-cols-[220px_minmax(160px,620px)_1fr]"
+  >
+    <a href="/" class="plain flex items-center gap-2.5 font-semibold">
+      <svg width="26" height="26" viewBox="0 0 26 26" fill="none" aria-hidden="true"
+        ><path
+          d="M4 6h13.5a3.5 3.5 0 0 1 2.6 5.8L11 21.2"
+          stroke="var(--accent)"
+          stroke-width="3"
+          stroke-linecap="round"
+        /><path
+          d="M22 20H8.5a3.5 3.5 0 0 1-2.6-5.8L15 4.8"
+          stroke="currentColor"
+          stroke-width="3"
+          stroke-linecap="round"
+        /></svg
+      >
+      <span class="hidden sm:inline">{session.portal}</span>
+    </a>
+    <SearchBox />
+    <nav
+      aria-label="Portal"
+      class="col-span-2 flex flex-wrap items-center gap-x-5 gap-y-1 min-[860px]:col-span-1 min-[860px]:justify-end"
+    >
+      {#each links as [href, name, here] (href)}
+        {@const current = here.test(router.path)}
+        <a
+          {href}
+          class="plain {current ? 'font-semibold' : 'soft'}"
+          aria-current={current ? "page" : undefined}>{name}</a
+        >
+      {/each}
+      <button type="button" class="small soft cursor-pointer" onclick={() => theme.toggle()}
+        >{theme.dark ? "Light" : "Dark"}</button
+      >
+      {#if session.user}
+        <button type="button" class="small soft cursor-pointer" onclick={() => session.signOut()}
+          >Sign out</button
+        >
+      {:else}
+        <a href="/sign-in" class="plain small soft">Sign in</a>
+      {/if}
+    </nav>
+  </div>
+</header>

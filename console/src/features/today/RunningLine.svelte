@@ -1,0 +1,11 @@
+<script lang="ts">
+  import type { Today } from "./api";
+  let { run }: { run: Today["running"][number] } = $props();
+</script>
+
+<a class="plain block" href="/runs/{run.id}"
+  >{run.project}
+  {run.version}
+  <span class="small soft">{run.stage}, {run.done} of {run.total}</span></a
+>
+<progress class="h-1 w-full" max={run.total || 1} value={run.done} aria-label="Progress"></progress>

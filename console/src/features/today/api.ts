@@ -1,0 +1,29 @@
+import { call } from "../../lib/http/client";
+
+export interface Today {
+  name: string;
+  references: number;
+  dangling: number;
+  stale: number;
+  new_dangling: number;
+  projects: number;
+  published: {
+    run: number;
+    project: string;
+    version: string;
+    at: string;
+    counts: Record<string, number>;
+  }[];
+  turns: { owner: string; dangling: number; stale: number; text: number; projects: string[] }[];
+  running: {
+    id: number;
+    project: string;
+    version: string;
+    stage: string;
+    done: number;
+    total: number;
+  }[];
+  trend: { day: string; dangling: number }[];
+}
+
+export const getToday = () => call<Today>("/today");

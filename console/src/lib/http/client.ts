@@ -1,0 +1,36 @@
+/** The one way to the service: JSON in and out, problems (RFC 9457) as errors. */
+export class Problem extends Error {
+  status: number;
+  code: string;
+  elsewhere: string;
+  constructor(status: number, body: Record<string, unknown>) {
+    super(String(body.detail ?? `The service answered ${status} without saying why.`));
+    this.status = status;
+    this.code = String(body.code ?? "unknown");
+    this.elsewhere = String(body.elsewhere ?? "");
+  }
+}
+
+let csrf = "";
+export function useCsrf(token: string) {
+  csrf = token;
+}
+
+export async function call<T>(path: string, options: RequestInit = {}): Promise<T> {
+  const headers = new Headers(options.headers);
+  if (options.method && options.method !== "GET") headers.set("X-CSRFToken", csrf);
+  if (options.body) headers.set("Content-Type", "application/json");
+  let response: Response;
+  try {
+    response = await fetch(`/api/v1${path}`, { ...options, headers });
+  } catch {
+    throw new Problem(0, { detail: "The service does not answer. Try again in a moment." });
+  }
+  const text = await response.text();
+  const body = text ? JSON.parse(text) : null;
+  if (!response.ok) throw new Problem(response.status, body ?? {});
+  return body as T;
+}
+
+/** A path segment by segment, with its slashes kept. */
+export const encodePath = (path: string) => path.split("/").map(encodeURIComponent).join("/");

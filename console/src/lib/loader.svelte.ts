@@ -1,0 +1,28 @@
+import { Problem } from "./http/client";
+
+/** What one page loads: the newest answer wins, a late one is dropped. */
+export class Loader<T> {
+  data = $state.raw<T>();
+  problem = $state.raw<Problem>();
+  #key = "";
+
+  async load(key: string, fetch: () => Promise<T>) {
+    if (key === this.#key) return;
+    this.#key = key;
+    await this.again(fetch);
+  }
+
+  async again(fetch: () => Promise<T>) {
+    const key = this.#key;
+    try {
+      const data = await fetch();
+      if (key !== this.#key) return;
+      this.data = data;
+      this.problem = undefined;
+    } catch (error) {
+      if (key !== this.#key) return;
+      this.problem = error instanceof Problem ? error : new Problem(0, { detail: String(error) });
+      this.data = undefined;
+    }
+  }
+}

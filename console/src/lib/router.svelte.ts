@@ -1,0 +1,40 @@
+/** History routing: real addresses, modified clicks and foreign paths left alone. */
+const FOREIGN = /^\/(api|static|health|metrics)(\/|$)/;
+
+class Router {
+  path = $state(location.pathname);
+  query = $state(new URLSearchParams(location.search));
+  hash = $state(location.hash.slice(1));
+
+  constructor() {
+    addEventListener("popstate", () => this.#read());
+    document.addEventListener("click", (event) => this.#click(event));
+  }
+
+  go(address: string, { replace = false } = {}) {
+    const before = this.path;
+    history[replace ? "replaceState" : "pushState"](null, "", address);
+    this.#read();
+    if (before !== this.path && !this.hash) scrollTo(0, 0);
+  }
+
+  #read() {
+    this.path = location.pathname;
+    this.query = new URLSearchParams(location.search);
+    this.hash = location.hash.slice(1);
+  }
+
+  #click(event: MouseEvent) {
+    if (event.defaultPrevented || event.button || event.metaKey || event.ctrlKey) return;
+    if (event.shiftKey || event.altKey) return;
+    const link = (event.target as Element).closest?.("a");
+    if (!link?.href || link.target || link.hasAttribute("download")) return;
+    const url = new URL(link.href);
+    if (url.origin !== location.origin || FOREIGN.test(url.pathname)) return;
+    if (url.pathname === location.pathname && url.hash && url.search === location.search) return;
+    event.preventDefault();
+    this.go(url.pathname + url.search + url.hash);
+  }
+}
+
+export const router = new Router();

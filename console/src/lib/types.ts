@@ -1,0 +1,64 @@
+export interface Finding {
+  rule: string;
+  severity: string;
+  subject: string;
+  subject_kind?: string;
+  message: string;
+  file?: string;
+  line?: number;
+  text?: string;
+  before?: string;
+  after?: string;
+  target?: string;
+  suggestion?: string;
+  certain?: boolean;
+  why?: string;
+  fingerprint: string;
+  owner?: string;
+}
+export interface Piece {
+  text: string;
+  href?: string;
+  full?: string;
+  state?: string;
+  finding?: string;
+}
+export interface Crumb {
+  path: string;
+  name: string;
+  href: string;
+  kind?: string;
+  depth?: number;
+  current?: boolean;
+}
+export interface Placement {
+  project: string;
+  title: string;
+  version: string;
+  newest: string;
+  versions: string[];
+  modules: Crumb[];
+  guides: Crumb[];
+}
+export interface Run {
+  id: number;
+  project: string;
+  version: string;
+  state: string;
+  stage: string;
+  done: number;
+  total: number;
+  attempt: number;
+  is_preview: boolean;
+  is_dry: boolean;
+  actor: string;
+  problem: string;
+  counts: Record<string, number>;
+  created_at: string;
+  finished_at: string | null;
+}
+export interface Page<T> {
+  items: T[];
+  total: number;
+  next: string | null;
+}

@@ -1,0 +1,43 @@
+/** Counts, times and names as people say them. */
+const SMALL = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine"];
+
+export const spell = (n: number) => SMALL[n] ?? n.toLocaleString("en");
+export const figure = (n: number) => n.toLocaleString("en");
+export const count = (n: number, one: string, many = `${one}s`) =>
+  `${figure(n)} ${n === 1 ? one : many}`;
+export const percent = (part: number, whole: number) =>
+  whole ? `${(Math.floor((1000 * part) / whole) / 10).toLocaleString("en")} %` : "0 %";
+
+const STEPS: [number, Intl.RelativeTimeFormatUnit][] = [
+  [60, "second"],
+  [60, "minute"],
+  [24, "hour"],
+  [30, "day"],
+  [12, "month"],
+  [1000, "year"],
+];
+
+export function ago(time: string | null): string {
+  if (!time) return "";
+  let amount = (Date.now() - Date.parse(time)) / 1000;
+  if (amount < 45) return "just now";
+  for (const [size, unit] of STEPS) {
+    if (amount < size)
+      return new Intl.RelativeTimeFormat("en", { numeric: "auto" }).format(
+        -Math.round(amount),
+        unit,
+      );
+    amount /= size;
+  }
+  return "";
+}
+
+export const exactTime = (time: string | null) =>
+  time
+    ? new Intl.DateTimeFormat("en-GB", { dateStyle: "long", timeStyle: "short" }).format(
+        new Date(time),
+      )
+    : "";
+
+export const join = (names: string[]) =>
+  names.length < 2 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;

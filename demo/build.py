@@ -1,0 +1,56 @@
+"""Turn the plain files of demo/projects into git repositories with tagged histories.
+
+Each version's folder lies over the one before; ``.removed`` lists what goes. Dates and
+authors are fixed, so that every build gives the same commits.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+from packaging.version import Version
+
+PROJECTS = Path(__file__).resolve().parent / "projects"
+
+
+def build_repository(project: Path, target: Path) -> list[str]:
+    """Make one repository; its versions in order."""
+    if target.exists():
+        shutil.rmtree(target)
+    target.mkdir(parents=True)
+    _git(target, "init", "--quiet", "--initial-branch", "main")
+    versions = sorted((p.name for p in project.iterdir() if p.is_dir()), key=Version)
+    for number, version in enumerate(versions):
+        overlay = project / version
+        removed = overlay / ".removed"
+        for name in removed.read_text().split() if removed.is_file() else []:
+            (target / name).unlink()
+        shutil.copytree(overlay, target, dirs_exist_ok=True, ignore=shutil.ignore_patterns(".removed"))
+        _git(target, "add", "--all")
+        _git(target, "commit", "--quiet", "-m", f"Release {version}", day=number)
+        _git(target, "tag", f"v{version}")
+    return versions
+
+
+def _git(folder: Path, *arguments: str, day: int = 0) -> None:
+    moment = f"2026-0{1 + day % 9}-12T09:00:00+00:00"
+    environment = {
+        **os.environ, "GIT_CONFIG_GLOBAL": os.devnull, "GIT_AUTHOR_DATE": moment, "GIT_COMMITTER_DATE": moment,
+        "GIT_AUTHOR_NAME": "Halmere Ferries", "GIT_AUTHOR_EMAIL": "build@halmere.example",
+        "GIT_COMMITTER_NAME": "Halmere Ferries", "GIT_COMMITTER_EMAIL": "build@halmere.example",
+    }  # fmt: skip
+    subprocess.run(["git", *arguments], cwd=folder, env=environment, check=True)
+
+
+def build_all(target: Path) -> dict[str, list[str]]:
+    """Every repository below target; project to its versions in order."""
+    return {p.name: build_repository(p, target / p.name) for p in sorted(PROJECTS.iterdir()) if p.is_dir()}
+
+
+if __name__ == "__main__":
+    for name, found in build_all(Path(sys.argv[1])).items():
+        print(name, *found)

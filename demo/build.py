@@ -29,7 +29,10 @@ def build_repository(project: Path, target: Path) -> list[str]:
         removed = overlay / ".removed"
         for name in removed.read_text().split() if removed.is_file() else []:
             (target / name).unlink()
-        shutil.copytree(overlay, target, dirs_exist_ok=True, ignore=shutil.ignore_patterns(".removed"))
+        # copy, not copy2: with the old times git would take a changed file of equal size for the same.
+        shutil.copytree(
+            overlay, target, dirs_exist_ok=True, ignore=shutil.ignore_patterns(".removed"), copy_function=shutil.copy
+        )
         _git(target, "add", "--all")
         _git(target, "commit", "--quiet", "-m", f"Release {version}", day=number)
         _git(target, "tag", f"v{version}")

@@ -50,7 +50,8 @@ def publish_tag(portal: Portal, slug: str, version: str, repository: Path) -> st
     if done.state != "done":
         raise SystemExit(f"{slug} {version}: {done.problem}")
     counts = done.counts
-    return f"{counts['total']} references, {counts['dangling']} dangle, {counts['stale']} are stale; broke {counts['elsewhere']} elsewhere"
+    faults = f"{counts['dangling']} dangle, {counts['stale']} are stale"
+    return f"{counts['total']} references, {faults}; broke {counts['elsewhere']} elsewhere"
 
 
 def publish_self(zarbek: str, published: set[tuple[str, str]]) -> None:
@@ -59,7 +60,9 @@ def publish_self(zarbek: str, published: set[tuple[str, str]]) -> None:
 
     if ("zarbek", __version__) not in published:
         print(f"Publishing zarbek {__version__} …", flush=True)
-        subprocess.run([zarbek, "publish", str(ROOT), "--project", "zarbek", "--json"], check=True, stdout=subprocess.DEVNULL)
+        subprocess.run(
+            [zarbek, "publish", str(ROOT), "--project", "zarbek", "--json"], check=True, stdout=subprocess.DEVNULL
+        )
 
 
 if __name__ == "__main__":

@@ -45,7 +45,9 @@ class PrivateDatabase:
         self.folder.mkdir(parents=True, exist_ok=True)
         configuration = self.folder / "mariadb.cnf"
         configuration.write_text(
-            CONFIGURATION.format(data=self.data, folder=self.folder, socket=self.socket, port=self.port, log_size=self.log_size)
+            CONFIGURATION.format(
+                data=self.data, folder=self.folder, socket=self.socket, port=self.port, log_size=self.log_size
+            )
         )
         is_first = not (self.data / "mysql").is_dir()
         if is_first:
@@ -72,7 +74,9 @@ class PrivateDatabase:
                 shutil.chown(folder, "mysql")
             for parent in self.folder.parents:
                 if parent.stat().st_uid == 0 and not parent.stat().st_mode & 0o001:
-                    raise SystemExit(f"{parent} keeps the database's user out; chmod o+x it, or set ZARBEK_HOME elsewhere.")
+                    raise SystemExit(
+                        f"{parent} keeps the database's user out; chmod o+x it, or set ZARBEK_HOME elsewhere."
+                    )
         subprocess.run(
             ["mariadb-install-db", f"--defaults-file={configuration}", *self._as, "--skip-test-db",
              "--auth-root-authentication-method=socket"],

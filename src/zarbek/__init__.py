@@ -1,2 +1,3 @@
 """Zarbek: API references of many repositories as one linked, searchable portal."""
+
 __version__ = "0.1.0"

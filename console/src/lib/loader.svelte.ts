@@ -4,7 +4,7 @@ import { Problem } from "./http/client";
 export class Loader<T> {
   data = $state.raw<T>();
   problem = $state.raw<Problem>();
-  #key = "";
+  #key: string | undefined;
 
   async load(key: string, fetch: () => Promise<T>) {
     if (key === this.#key) return;

@@ -2,6 +2,7 @@
 const SMALL = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine"];
 
 export const spell = (n: number) => SMALL[n] ?? n.toLocaleString("en");
+export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 export const figure = (n: number) => n.toLocaleString("en");
 export const count = (n: number, one: string, many = `${one}s`) =>
   `${figure(n)} ${n === 1 ? one : many}`;

@@ -11,7 +11,9 @@ DEFAULT_URL = "http://127.0.0.1:8080"
 
 
 def add_portal_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--url", default=os.environ.get("ZARBEK_URL", DEFAULT_URL), help="the portal; ZARBEK_URL if left out")
+    parser.add_argument(
+        "--url", default=os.environ.get("ZARBEK_URL", DEFAULT_URL), help="the portal; ZARBEK_URL if left out"
+    )
 
 
 def open_portal(options: argparse.Namespace) -> Portal:

@@ -72,7 +72,7 @@ def _print_finding(finding: dict[str, Any], console: Console) -> None:
         console.print(line)
     hint = finding["message"]
     if finding.get("suggestion"):
-        sure = "" if finding.get("certain") else "Likely "
+        sure = "Use " if finding.get("certain") else "Likely "
         why = f" ({finding['why']})" if finding.get("why") else ""
         hint += f" {sure}{finding['suggestion']}{why}."
     console.print(Text("    " + hint))

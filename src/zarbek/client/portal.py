@@ -75,7 +75,11 @@ class Portal:
             headers["Idempotency-Key"] = sha256(key.encode()).hexdigest()
         with bundle.open("rb") as handle:
             body = self._door.call(
-                "POST", f"{_API}/runs", params={k: v for k, v in params.items() if v}, headers=headers, content=handle.read()
+                "POST",
+                f"{_API}/runs",
+                params={k: v for k, v in params.items() if v},
+                headers=headers,
+                content=handle.read(),
             )
         return msgspec.json.decode(body, type=Run)
 

@@ -41,4 +41,6 @@
       ? ","
       : ""}{!long && index < signature.parameters.length - 1 ? " " : ""}{/each}{long
     ? "\n"
-    : ""}){#if signature.returns.length}{" -> "}<Pieces pieces={signature.returns} />{/if}</pre>
+    : ""}){#if signature.returns.length}&#32;-&gt;&#32;<Pieces
+      pieces={signature.returns}
+    />{/if}</pre>

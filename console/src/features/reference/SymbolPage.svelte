@@ -45,9 +45,9 @@
         {[
           ...page.flags.filter((f) => f !== "bare" && f !== "exception" && f !== page.kind),
           page.kind,
-        ].join(" ")}{#if page.parent}
-          in <a href={page.parent.href}>{page.parent.path}</a>{/if}, {LANGUAGES[page.language] ??
-          page.language}
+        ].join(" ")}{#if page.parent}&#32;in <a href={page.parent.href}>{page.parent.path}</a>{/if}, {LANGUAGES[
+          page.language
+        ] ?? page.language}
       </p>
       <div class="mt-6 grid gap-2">
         {#each page.decorators as decorator (decorator)}<code class="small soft">{decorator}</code

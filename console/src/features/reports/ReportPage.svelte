@@ -27,6 +27,15 @@
   const newDangling = $derived(
     (report?.new ?? []).filter((f) => f.rule.startsWith("dangling/")).length,
   );
+  const newWords = $derived(
+    !newDangling
+      ? ""
+      : report?.counts.dangling === 1
+        ? ", and it is new"
+        : newDangling === report?.counts.dangling
+          ? ", all of them new"
+          : `, ${spell(newDangling)} of them new`,
+  );
 </script>
 
 <svelte:head><title>Report of run {id}</title></svelte:head>
@@ -46,7 +55,7 @@
       {#if report.counts.dangling}<strong class="dangling"
           >{figure(report.counts.dangling)}
           {report.counts.dangling === 1 ? "dangles" : "dangle"}</strong
-        >{newDangling ? `, ${spell(newDangling)} of them new` : ""};{/if}
+        >{newWords};{/if}
       {#if report.counts.stale}<strong class="stale"
           >{figure(report.counts.stale)} {report.counts.stale === 1 ? "is" : "are"} stale</strong
         >;{/if}

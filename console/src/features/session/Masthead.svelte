@@ -15,7 +15,7 @@
 
 <header class="border-b bg-sheet sticky top-0 z-20">
   <div
-    class="mx-auto grid max-w-[1280px] grid-cols-[auto_1fr] items-center gap-x-7 gap-y-2 px-4 py-2.5 sm:px-7 min-[860px]:grid-cols-[220px_minmax(160px,620px)_1fr]"
+    class="mx-auto grid max-w-[1280px] grid-cols-[auto_1fr] items-center gap-x-6 gap-y-2 px-4 py-2.5 sm:px-7 min-[860px]:grid-cols-[220px_minmax(160px,520px)_1fr]"
   >
     <a href="/" class="plain flex items-center gap-2.5 font-semibold">
       <svg width="26" height="26" viewBox="0 0 26 26" fill="none" aria-hidden="true"

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { Loader } from "../../lib/loader.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
-  import { ago, count, exactTime, figure, join, percent, spell } from "../../lib/words";
+  import { ago, capital, count, exactTime, figure, join, percent, spell } from "../../lib/words";
   import { getToday, type Today } from "./api";
   import RunningLine from "./RunningLine.svelte";
   import Trend from "./Trend.svelte";
@@ -31,8 +31,15 @@
       {#if today.projects}
         <p class="sentence text-[25px]!">
           {greeting}.
-          <a class="plain" href="/projects"><strong>{spell(today.projects)} projects</strong></a>
-          are published; the portal's <strong>{figure(today.references)} references</strong> are
+          <a class="plain" href="/projects"
+            ><strong
+              >{capital(spell(today.projects))}
+              {today.projects === 1 ? "project" : "projects"}</strong
+            ></a
+          >
+          {today.projects === 1 ? "is" : "are"} published; the portal's
+          <strong>{figure(today.references)} references</strong>
+          are
           <strong>{percent(today.references - today.dangling, today.references)}</strong> sound.
           {#if today.dangling}<a class="plain dangling" href="/findings?family=dangling"
               >{figure(today.dangling)} dangle</a

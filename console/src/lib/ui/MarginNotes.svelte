@@ -45,6 +45,12 @@
     return () => watcher.disconnect();
   }
 
+  const last = (name: string) => name.split(".").at(-1) ?? name;
+  /** The message with short names: the margin is narrow, and the reader knows where they are. */
+  function short(finding: Finding) {
+    const name = finding.target?.split("/").slice(1).join("/") ?? "";
+    return name.includes(".") ? finding.message.replaceAll(name, last(name)) : finding.message;
+  }
   const family = (finding: Finding) => (finding.rule.startsWith("dangling") ? "dangling" : "stale");
   const word = (finding: Finding) =>
     ({ dangling: "Dangling", stale: "Stale" })[finding.rule.split("/")[0] ?? ""] ?? "Note";
@@ -60,11 +66,11 @@
         : 'border-dashed border-stale!'}"
     >
       <strong class={family(finding)}>{word(finding)}</strong>
-      {finding.message}
+      <span title={finding.target}>{short(finding)}</span>
       {#if finding.suggestion}
-        {finding.certain ? "" : "Likely "}<code>{finding.suggestion}</code>{finding.why
-          ? `, ${finding.why}`
-          : ""}.
+        {finding.certain ? "Use " : "Likely "}<code title={finding.suggestion}
+          >{last(finding.suggestion)}</code
+        >{finding.why ? `, ${finding.why}` : ""}.
       {/if}
       <a href="/findings?project={project}&rule={encodeURIComponent(finding.rule)}"
         >All of this kind</a

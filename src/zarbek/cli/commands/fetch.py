@@ -17,7 +17,12 @@ EXAMPLE = "zarbek fetch tidebook --tags 'v2.*'"
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("project", help="the project's slug")
-    parser.add_argument("--from", dest="address", default="", help="register this repository first: an https or ssh address, or a folder that the portal allows")
+    parser.add_argument(
+        "--from",
+        dest="address",
+        default="",
+        help="register this repository first: an https or ssh address, or a folder that the portal allows",
+    )
     parser.add_argument("--folder", default="", help="the folder inside the repository")
     what = parser.add_mutually_exclusive_group()
     what.add_argument("--tag", default="", help="publish this tag")

@@ -27,7 +27,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
     query = " ".join(options.query)
     with open_portal(options) as portal:
-        hits = portal.search(query, project=options.project, kind=options.kind, version=options.version, limit=options.limit)
+        hits = portal.search(
+            query, project=options.project, kind=options.kind, version=options.version, limit=options.limit
+        )
     if options.json:
         write_json(msgspec.to_builtins(hits), out)
         return Exit.FINE

@@ -33,7 +33,12 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         return Exit.FINE
     counts = gathered.manifest.counts
     console = console_for(out)
-    console.print(f"{target}: {count(counts['symbols'], 'symbol')}, {count(counts['pages'], 'guide')}, {count(len(gathered.findings), 'finding')}.")
+    parts = (
+        count(counts["symbols"], "symbol"),
+        count(counts["pages"], "guide"),
+        count(len(gathered.findings), "finding"),
+    )
+    console.print(f"{target}: {', '.join(parts)}.")
     for finding in gathered.findings[:20]:
         console.print(f"  {finding.file}:{finding.line}: {finding.message}", markup=False)
     if len(gathered.findings) > 20:
@@ -44,4 +49,6 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
 def gather_with_progress(path: Path, out: Path, options: GatherOptions) -> Gathered:
     with progress_bar() as bar:
         task = bar.add_task("reading", total=None)
-        return gather(path, out, options, progress=lambda _stage, done, total: bar.update(task, completed=done, total=total))
+        return gather(
+            path, out, options, progress=lambda _stage, done, total: bar.update(task, completed=done, total=total)
+        )

@@ -31,7 +31,9 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         raise SourceNotFound(str(options.bundle or "a bundle"))
     with BundleReader(options.bundle) as bundle:
         kinds = Counter(symbol.kind for symbol in bundle.symbols())
-        rest = [sum(1 for _ in lines) for lines in (bundle.aliases(), bundle.scopes(), bundle.pages(), bundle.findings())]
+        rest = [
+            sum(1 for _ in lines) for lines in (bundle.aliases(), bundle.scopes(), bundle.pages(), bundle.findings())
+        ]
         manifest = bundle.manifest
     if options.json:
         write_json({"digest": digest_file(options.bundle), "kinds": dict(kinds), **msgspec.to_builtins(manifest)}, out)
@@ -39,8 +41,19 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     console = console_for(out)
     console.print(f"[bold]{manifest.project} {manifest.version}[/bold], format {manifest.format}, valid")
     console.print(f"SHA-256 {digest_file(options.bundle)}")
-    console.print(", ".join(count(n, kind, "classes" if kind == "class" else "properties" if kind == "property" else "") for kind, n in kinds.most_common()) or "no symbols")
-    console.print(", ".join(count(n, what, many) for n, what, many in zip(rest, ("alias", "scope", "guide", "finding"), ("aliases", "", "", ""), strict=True)))
+    console.print(
+        ", ".join(
+            count(n, kind, "classes" if kind == "class" else "properties" if kind == "property" else "")
+            for kind, n in kinds.most_common()
+        )
+        or "no symbols"
+    )
+    console.print(
+        ", ".join(
+            count(n, what, many)
+            for n, what, many in zip(rest, ("alias", "scope", "guide", "finding"), ("aliases", "", "", ""), strict=True)
+        )
+    )
     for dependency in manifest.dependencies:
         console.print(f"depends on {dependency.purl} {dependency.range or 'at any version'}")
     return Exit.FINE

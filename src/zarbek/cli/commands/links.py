@@ -47,6 +47,13 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
 
 def _text(row: dict[str, Any]) -> str:
     target = row["target"] or {}
-    to = target.get("symbol") or target.get("page") or target.get("url") or target.get("asset") or target.get("project") or "nothing"
+    to = (
+        target.get("symbol")
+        or target.get("page")
+        or target.get("url")
+        or target.get("asset")
+        or target.get("project")
+        or "nothing"
+    )
     stale = f" ({', '.join(row['stale'])})" if row["stale"] else ""
     return f"{row['file']}:{row['line']}: {row['text']} -> {row['outcome']}: {to}{stale}"

@@ -27,7 +27,13 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         return Exit.FINE
     table = Table(box=None, show_header=False, padding=(0, 2, 0, 0))
     for project in projects:
-        table.add_row(f"[bold]{project.slug}[/bold]", project.latest, count(len(project.releases), "release"), project.owner or "nobody's", project.summary)
+        table.add_row(
+            f"[bold]{project.slug}[/bold]",
+            project.latest,
+            count(len(project.releases), "release"),
+            project.owner or "nobody's",
+            project.summary,
+        )
     console = console_for(out)
     console.print(table if projects else "The portal has no projects yet. zarbek publish PATH makes one.")
     return Exit.FINE

@@ -91,6 +91,8 @@ def _print(options: argparse.Namespace, started: Run, report: dict[str, Any], ou
         return
     console = console_for(out)
     if not started.is_new:
-        console.print(f"{report['project']} {report['version']} is published already, with the same content. Nothing changed.")
+        console.print(
+            f"{report['project']} {report['version']} is published already, with the same content. Nothing changed."
+        )
         return
     print_report(report, console)

@@ -30,6 +30,12 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     for release in project.releases:
         when = f"{release.published_at:%d %B %Y, %H:%M}" if release.published_at else ""
         notes = ", ".join([*release.aliases, *(["preview"] if release.is_preview else [])])
-        table.add_row(f"[bold]{release.version}[/bold]", when, count(release.symbols, "symbol"), count(release.pages, "guide"), notes)
+        table.add_row(
+            f"[bold]{release.version}[/bold]",
+            when,
+            count(release.symbols, "symbol"),
+            count(release.pages, "guide"),
+            notes,
+        )
     console_for(out).print(table)
     return Exit.FINE

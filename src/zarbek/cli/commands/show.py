@@ -89,11 +89,19 @@ def signature_text(page: dict[str, Any], signature: dict[str, Any]) -> str:
 
 def _print_symbol(page: dict[str, Any], console: Console) -> None:
     place = page["place"]
-    console.print(Text(page["path"], style="bold"), Text(f"{page['kind']}, {place['project']} {place['version']}", style="dim"))
+    console.print(
+        Text(page["path"], style="bold"), Text(f"{page['kind']}, {place['project']} {place['version']}", style="dim")
+    )
     for signature in page["signatures"]:
         console.print(Text("  " + signature_text(page, signature), style="cyan"))
     if page["type"] or page["value"]:
-        console.print(Text("  " + ": ".join(filter(None, (page["name"], _pieces(page["type"])))) + (f" = {page['value']}" if page["value"] else "")))
+        console.print(
+            Text(
+                "  "
+                + ": ".join(filter(None, (page["name"], _pieces(page["type"]))))
+                + (f" = {page['value']}" if page["value"] else "")
+            )
+        )
     if page["deprecated"]:
         since = f" since {page['deprecated']['since']}" if page["deprecated"]["since"] else ""
         console.print(Text(f"Deprecated{since}. {plain(page['deprecated']['html'])}", style="yellow"))
@@ -114,5 +122,10 @@ def _print_symbol(page: dict[str, Any], console: Console) -> None:
         where = ", ".join(page["referrers"]["projects"])
         console.print(f"\n{count(page['referrers']['total'], 'referrer')} in {where}.")
     for finding in page["findings"]:
-        console.print(Text(f"{finding['rule']}  {finding['message']}", style="red" if finding["rule"].startswith("dangling") else "yellow"))
+        console.print(
+            Text(
+                f"{finding['rule']}  {finding['message']}",
+                style="red" if finding["rule"].startswith("dangling") else "yellow",
+            )
+        )
     console.print(f"{page['file']}, line {page['line']}", style="dim", markup=False)

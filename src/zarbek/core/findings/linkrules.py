@@ -78,9 +78,7 @@ def _finding(
     )  # fmt: skip
 
 
-def _explain(
-    rule: str, mention: Mention, link: Link, knowledge: Knowledge
-) -> tuple[str, Suggestion | None]:
+def _explain(rule: str, mention: Mention, link: Link, knowledge: Knowledge) -> tuple[str, Suggestion | None]:
     name, project = link.wanted or link.path, link.project
     if rule == "stale/deprecated":
         return _explain_deprecated(link, knowledge)

@@ -20,23 +20,18 @@ def check_symbol(symbol: Symbol) -> list[Finding]:
     if doc is None or not doc.parameters or not symbol.signatures or symbol.visibility == "private":
         return []
     declared = {p.name: p for signature in symbol.signatures for p in signature.parameters}
-    if not declared or any(p.kind == "keywords" for p in declared.values()):
-        declared_all = None
-    else:
-        declared_all = declared
+    is_closed = bool(declared) and all(p.kind != "keywords" for p in declared.values())
     found: list[Finding] = []
     for documented in doc.parameters:
         name = documented.name.lstrip("*")
         if name in declared:
             found += _type_conflict(symbol, documented, declared[name])
-        elif declared_all is not None and name.isidentifier():
-            found.append(_unknown_parameter(symbol, documented, name, declared_all))
+        elif is_closed and name.isidentifier():
+            found.append(_unknown_parameter(symbol, documented, name, declared))
     return found
 
 
-def _unknown_parameter(
-    symbol: Symbol, documented: DocField, name: str, declared: Iterable[str]
-) -> Finding:
+def _unknown_parameter(symbol: Symbol, documented: DocField, name: str, declared: Iterable[str]) -> Finding:
     undocumented = [p for p in declared if p not in {d.name for d in (symbol.doc.parameters if symbol.doc else [])}]
     suggestion = undocumented[0] if len(undocumented) == 1 else ""
     return Finding(

@@ -127,9 +127,7 @@ def _aliases(readings: list[FileReading]) -> list[Alias]:
     return resolve_aliases(exports, paths)
 
 
-def _read_pages(
-    folder: Folder, files: list[str], project: ProjectFile
-) -> tuple[list[Page], list[Finding]]:
+def _read_pages(folder: Folder, files: list[str], project: ProjectFile) -> tuple[list[Page], list[Finding]]:
     base = project.guides.folder.strip("/") or next(
         (name for name in ("guides", "docs") if any(f.startswith(name + "/") for f in files)), ""
     )
@@ -180,9 +178,7 @@ def _manifest_findings(facts: PackageFacts) -> list[Finding]:
 def _stamped(finding: Finding) -> Finding:
     if finding.fingerprint:
         return finding
-    return msgspec.structs.replace(
-        finding, fingerprint=fingerprint(finding.rule, finding.subject, finding.text)
-    )
+    return msgspec.structs.replace(finding, fingerprint=fingerprint(finding.rule, finding.subject, finding.text))
 
 
 def _manifest(

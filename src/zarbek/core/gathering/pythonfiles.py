@@ -19,7 +19,7 @@ from zarbek.core.sources.languages.python.reader import ModuleReading, read_modu
 from zarbek.core.sources.source_text import UnreadableText, decode_python
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 4
+READER_VERSION = 5
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_CHARS = 100_000
 _FEW = 24
@@ -66,9 +66,7 @@ def _key(root: Path, module: ModuleFile) -> str:
     return sha256(content + f"\0{module.file}\0{module.module}\0{READER_VERSION}".encode()).hexdigest()
 
 
-def _read_missing(
-    root: Path, modules: list[ModuleFile], progress: Callable[[int, int], None]
-) -> Iterator[bytes]:
+def _read_missing(root: Path, modules: list[ModuleFile], progress: Callable[[int, int], None]) -> Iterator[bytes]:
     tasks = [(str(root), module) for module in modules]
     workers = min(os.cpu_count() or 1, 8)
     if len(tasks) < _FEW or workers == 1 or multiprocessing.current_process().daemon:
@@ -133,5 +131,3 @@ def _encoded(module: ModuleFile, reading: ModuleReading) -> FileReading:
         defined=[p[start:] for p in paths if p.startswith(prefix) and "." not in p[start:]],
         scope=reading.scope, aliases=reading.aliases, exported=reading.exported, findings=findings,
     )  # fmt: skip
-
-

@@ -60,9 +60,7 @@ def page_entry_of(page: Page) -> PageEntry:
 
 def shape_of(symbol: Symbol) -> str:
     """8 bytes in hexadecimal; equal for symbols that differ in nothing but name and text."""
-    seen = msgspec.msgpack.encode(
-        (symbol.kind, symbol.signatures, symbol.type, symbol.value, symbol.bases)
-    )
+    seen = msgspec.msgpack.encode((symbol.kind, symbol.signatures, symbol.type, symbol.value, symbol.bases))
     return blake2b(seen, digest_size=8).hexdigest()
 
 
@@ -125,7 +123,7 @@ class ReleaseIndex:
             names.update((via, f"{owner}.{last}"))
             names.update(f"{name}.{last}" for name in self.public_names(owner))
         entry = self.symbols.get(path)
-        if entry is not None and entry.parent and entry.parent in self.symbols:
-            if self.symbols[entry.parent].kind not in ("module", "package"):
-                names.update(f"{name}.{entry.name}" for name in self.public_names(entry.parent))
+        owner_entry = self.symbols.get(entry.parent) if entry is not None and entry.parent else None
+        if entry is not None and owner_entry is not None and owner_entry.kind not in ("module", "package"):
+            names.update(f"{name}.{entry.name}" for name in self.public_names(entry.parent))
         return sorted(names)

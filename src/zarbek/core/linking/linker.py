@@ -8,9 +8,10 @@ from typing import Protocol
 from urllib.parse import unquote
 
 import msgspec
+from rapidfuzz.distance import Levenshtein
 
 from zarbek.core.linking.index import ReleaseIndex
-from zarbek.core.linking.resolver import Missing, Outcome, Releases, Resolver, Target
+from zarbek.core.linking.resolver import Missing, Outcome, Releases, Resolver, Target, clean_name
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
@@ -99,7 +100,30 @@ class Linker:
             return Link("linked", "url", path=mention.name)
         if mention.name.startswith("api:"):
             return self._api_link(path, mention)
-        return self._judge(self.resolver.resolve(mention.name, path, mention.role), mention)
+        found = self.resolver.resolve(mention.name, path, mention.role)
+        if isinstance(found, Missing) and not found.project and mention.origin in MEANT:
+            found = self._once_here(mention.name, path) or found
+        return self._judge(found, mention)
+
+    def _once_here(self, name: str, path: str) -> Missing | None:
+        """A name without a namespace that was, or almost is, a name of its own surroundings.
+
+        Any other such name may be anyone's and is nobody's fault.
+        """
+        name = clean_name(name)
+        if not name.isidentifier() or name in self.resolver.profile.builtins:
+            return None
+        enclosing = path
+        while enclosing:
+            wanted = f"{enclosing}.{name}"
+            if self.portal.last_with(self.own.project, wanted) or self._has_similar(enclosing, name):
+                return Missing(self.own.project, wanted)
+            enclosing = enclosing.rpartition(".")[0]
+        return None
+
+    def _has_similar(self, parent: str, name: str) -> bool:
+        names = [self.own.symbols[p].name for p in self.own.members.get(parent, ())]
+        return len(name) > 4 and any(Levenshtein.distance(name, n, score_cutoff=1) <= 1 for n in names)
 
     def _judge(self, found: Target | Missing, mention: Mention) -> Link:
         if isinstance(found, Target):

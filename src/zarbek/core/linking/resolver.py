@@ -128,11 +128,17 @@ class Resolver:
             return missing
         if name.partition(".")[0] in self.profile.builtins:
             return Missing("", name)
-        if "." in name:
+        if "." in name or role:
             nearby = self._nearest_suffix(name, scope_path, role)
-            if nearby is not None:
+            if nearby is not None and ("." in name or self._is_plain_enough(nearby, role)):
                 return nearby
         return absolute
+
+    @staticmethod
+    def _is_plain_enough(found: Target, role: str) -> bool:
+        """Whether a name without any context may mean a symbol elsewhere in its project."""
+        entry = found.entry
+        return entry.visibility == "public" and fits_exactly(entry, role) and entry.parent == entry.module
 
     def _module(self, path: str) -> str:
         entry = self.own.symbols.get(path)
@@ -191,9 +197,7 @@ class Resolver:
             return self._through_import(index, owner.entry, last, depth)
         return self._member(index, owner.entry, last, name, depth)
 
-    def _through_import(
-        self, index: ReleaseIndex, module: SymbolEntry, last: str, depth: int
-    ) -> Target | bool:
+    def _through_import(self, index: ReleaseIndex, module: SymbolEntry, last: str, depth: int) -> Target | bool:
         """A name that a module imports from another project, or from outside."""
         scope = index.scopes.get(module.path)
         if scope is None:
@@ -204,9 +208,7 @@ class Resolver:
         found = self.absolute(target, depth + 1)
         return found if isinstance(found, Target) else True
 
-    def _member(
-        self, index: ReleaseIndex, owner: SymbolEntry, last: str, via: str, depth: int
-    ) -> Target | bool:
+    def _member(self, index: ReleaseIndex, owner: SymbolEntry, last: str, via: str, depth: int) -> Target | bool:
         if depth > MAX_DEPTH or owner.kind not in _TYPE_KINDS:
             return owner.kind == "variable"
         bases, is_open = self.bases_of(index, owner, depth)
@@ -254,9 +256,7 @@ class Resolver:
                 names += [part.strip() for part in inside.rstrip(")").split(",") if _NAME.fullmatch(part.strip())]
         return names
 
-    def _base_target(
-        self, index: ReleaseIndex, owner: SymbolEntry, name: str, depth: int
-    ) -> Target | None:
+    def _base_target(self, index: ReleaseIndex, owner: SymbolEntry, name: str, depth: int) -> Target | None:
         for enclosing in (owner.parent, owner.module):
             found = self.lookup(index, f"{enclosing}.{name}", depth)
             if isinstance(found, Target) and found.entry.path != owner.path:

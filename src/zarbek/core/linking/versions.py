@@ -42,7 +42,7 @@ def check_version(version: str) -> str:
     """The version, if it can stand in an address. Raises VersionError otherwise."""
     if not version:
         raise VersionError(version, "is empty. Say which version this is: --version 1.0.0")
-    if len(version) > 100 or any(c in version for c in "/\\@#?%\0") or version != version.strip():
+    if len(version) > 100 or any(c in "/\\@#?%\0" or c.isspace() for c in version):
         raise VersionError(version, "cannot be a version: it holds a blank or one of / \\ @ # ? %")
     if version in (".", ".."):
         raise VersionError(version, "cannot be a version")

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import zipfile
 import zlib
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from hashlib import sha256
 from pathlib import Path
 from typing import IO, TypeVar
@@ -31,7 +31,7 @@ _CHUNK = 1 << 20
 
 
 def write_bundle(
-    path: Path, manifest: Manifest, members: dict[str, Iterable[bytes]], assets: dict[str, bytes]
+    path: Path, manifest: Manifest, members: Mapping[str, Iterable[bytes]], assets: dict[str, bytes]
 ) -> Manifest:
     """Write a bundle; the manifest as written, with counts and digests filled in.
 
@@ -42,12 +42,12 @@ def write_bundle(
     digests: dict[str, str] = {}
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
         for name in MEMBERS:
-            digest, count = sha256(), 0
+            key, digest = name.removesuffix(".jsonl"), sha256()
+            counts[key] = 0
             with archive.open(_info(name), "w") as out:
-                for lines, count in _batches(members.get(name, ())):
+                for lines, counts[key] in _batches(members.get(name, ())):
                     digest.update(lines)
                     out.write(lines)
-            counts[name.removesuffix(".jsonl")] = count
             digests[name] = digest.hexdigest()
         for name in sorted(assets):
             archive.writestr(_info(f"assets/{name}"), assets[name])
@@ -139,7 +139,9 @@ class BundleReader:
         except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
             raise BundleRefused(str(error), member=MANIFEST) from error
         if manifest.format != FORMAT_VERSION:
-            raise BundleRefused(f"format {manifest.format} is not known; this is format {FORMAT_VERSION}", member=MANIFEST)
+            raise BundleRefused(
+                f"format {manifest.format} is not known; this is format {FORMAT_VERSION}", member=MANIFEST
+            )
         return manifest
 
     def _read_whole(self, name: str, limit: int) -> bytes:

@@ -43,9 +43,7 @@ def open_folder(path: Path) -> Folder:
     return Folder(path.resolve())
 
 
-def list_files(
-    folder: Folder, *, include: Iterable[str] = (), exclude: Iterable[str] = ()
-) -> list[str]:
+def list_files(folder: Folder, *, include: Iterable[str] = (), exclude: Iterable[str] = ()) -> list[str]:
     """Regular files below the folder, sorted; patterns are those of gitignore.
 
     include wins over the default excludes, never over exclude.

@@ -80,7 +80,9 @@ def export_commit(address: str, ref: str, folder: Path) -> str:
     store = folder / ".repository"
     _git(["init", "--quiet", "--bare", str(store)], address)
     repo = ["--git-dir", str(store), "-c", "protocol.ext.allow=never", "-c", "core.hooksPath=/dev/null"]
-    _git([*repo, "fetch", "--quiet", "--depth", "1", "--no-tags", "--no-recurse-submodules", "--", address, ref], address)
+    _git(
+        [*repo, "fetch", "--quiet", "--depth", "1", "--no-tags", "--no-recurse-submodules", "--", address, ref], address
+    )
     commit = _git([*repo, "rev-parse", "--verify", "FETCH_HEAD^{commit}"], address).decode().strip()
     archive = folder / ".archive.tar"
     _git([*repo, "archive", "--format=tar", "-o", str(archive), commit], address)

@@ -13,9 +13,7 @@ Origin = Literal[
 ]  # fmt: skip
 
 #: Origins whose author clearly meant a reference: unresolved, they dangle.
-MEANT: frozenset[str] = frozenset(
-    {"link", "see", "schema", "page", "asset", "block", "label", "url"}
-)
+MEANT: frozenset[str] = frozenset({"link", "see", "schema", "page", "asset", "block", "label", "url"})
 
 
 class Mention(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):

@@ -24,8 +24,11 @@ def rank(query: Query, hits: Iterable[Hit]) -> list[Hit]:
 
 def _weight(wanted: str, hit: Hit) -> float:
     document = hit.document
-    return hit.score + 10 * _closeness(wanted, document) + _KIND_WEIGHT.get(document.kind, 0.5) * 3 - (
-        4 if document.is_deprecated else 0
+    return (
+        hit.score
+        + 10 * _closeness(wanted, document)
+        + _KIND_WEIGHT.get(document.kind, 0.5) * 3
+        - (4 if document.is_deprecated else 0)
     )
 
 

@@ -14,6 +14,7 @@ from html import escape
 import nh3
 from markdown_it import MarkdownIt
 from markdown_it.renderer import RendererHTML
+from mdit_py_plugins.container import container_plugin
 from mdit_py_plugins.footnote import footnote_plugin
 from pygments import highlight
 from pygments.formatters import HtmlFormatter
@@ -32,6 +33,8 @@ _ATTRIBUTES = {
     **{f"h{n}": {"id"} for n in range(2, 7)},
 }  # fmt: skip
 _MAX_CODE = 100_000
+#: ``::: note`` to ``:::`` in guides.
+ADMONITIONS = ("note", "tip", "important", "caution", "warning")
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +58,10 @@ Resolve = Callable[[str], Shown | None]
 def _parser() -> MarkdownIt:
     parser = MarkdownIt("commonmark", {"html": False}, renderer_cls=_Renderer)
     parser.validateLink = lambda url: True  # type: ignore[method-assign]  # _Renderer judges.
-    return parser.enable(["table", "strikethrough"]).use(footnote_plugin)
+    parser.enable(["table", "strikethrough"]).use(footnote_plugin)
+    for name in ADMONITIONS:
+        parser.use(container_plugin, name, render=_admonition)
+    return parser
 
 
 def render(text: str, resolve: Resolve, *, headings_from: int = 3, anchors: list[str] | None = None) -> str:
@@ -68,7 +74,9 @@ def render(text: str, resolve: Resolve, *, headings_from: int = 3, anchors: list
         return ""
     environment = {"resolve": resolve, "headings_from": headings_from, "anchors": list(anchors or [])}
     raw = _parser().render(text, environment)
-    return nh3.clean(raw, tags=_TAGS, attributes=_ATTRIBUTES, link_rel="noopener", url_schemes={"http", "https", "mailto"})
+    return nh3.clean(
+        raw, tags=_TAGS, attributes=_ATTRIBUTES, link_rel="noopener", url_schemes={"http", "https", "mailto"}
+    )
 
 
 def render_inline(text: str, resolve: Resolve) -> str:
@@ -103,9 +111,10 @@ class _Renderer(RendererHTML):
     def image(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         shown = env["resolve"](str(tokens[idx].attrGet("src") or ""))
         alt = escape(tokens[idx].content)
-        if shown is None or not shown.href:
-            state = f' data-finding="{shown.finding}"' if shown else ""
-            return f'<span class="mention dangling"{state}>{alt or "picture"}</span>'
+        if shown is None:
+            return alt
+        if not shown.href:
+            return f'<span class="mention dangling" data-finding="{escape(shown.finding)}">{alt or "picture"}</span>'
         return f'<img src="{escape(shown.href)}" alt="{alt}">'
 
     def link_open(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
@@ -118,6 +127,14 @@ class _Renderer(RendererHTML):
     def link_close(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         env["in_link"] = False
         return env.pop("link_close", "")
+
+
+def _admonition(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+    token = tokens[idx]
+    if token.nesting != 1:
+        return "</div>"
+    kind = token.type.removeprefix("container_").removesuffix("_open")
+    return f'<div class="admonition"><p><strong>{kind.capitalize()}</strong></p>'
 
 
 def _wrap(inner: str, shown: Shown | None) -> str:
@@ -151,5 +168,3 @@ def highlight_code(code: str, language: str) -> str:
         return f"<pre><code>{escape(code)}</code></pre>\n"
     body = highlight(code, lexer, HtmlFormatter(nowrap=True))
     return f'<pre class="code"><code>{body}</code></pre>\n'
-
-

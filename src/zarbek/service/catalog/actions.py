@@ -48,6 +48,4 @@ def switch_aliases(project: Project) -> None:
     stable = newest(v for v in versions if not is_prerelease(v))
     for name, version in ((LATEST, latest), (STABLE, stable)):
         if version:
-            Alias.objects.update_or_create(
-                project=project, name=name, defaults={"release_id": versions[version]}
-            )
+            Alias.objects.update_or_create(project=project, name=name, defaults={"release_id": versions[version]})

@@ -63,5 +63,3 @@ class Source(models.Model):
     address = models.CharField(max_length=500)
     folder = models.CharField(max_length=300, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
-
-

@@ -38,3 +38,7 @@ class Unauthorized(Problem):
 
 class TooLarge(Problem):
     status, code, title = 413, "too-large", "The upload is too large"
+
+
+class UnsupportedMediaType(Problem):
+    status, code, title = 415, "unsupported-media-type", "The body is of the wrong kind"

@@ -35,10 +35,11 @@ def get_guide_page(release: Release, path: str) -> GuidePage:
     texts = Texts(page.mentions, links, findings)
     place = placement_of(release, "", path)
     at = next((i for i, guide in enumerate(place.guides) if guide.path == path), 0)
-    anchors = [h.anchor for h in page.headings]
+    headings = page.headings[_starts(page.text, page.title) :]
+    text = _without_title(page.text, page.title)
     return GuidePage(
-        place=place, path=path, title=page.title, html=texts.block(_without_title(page.text, page.title), anchors[_starts(page.text, page.title):], 2),
-        headings=[{"level": h.level, "title": h.title, "anchor": h.anchor} for h in page.headings[_starts(page.text, page.title):]],
+        place=place, path=path, title=page.title, html=texts.block(text, [h.anchor for h in headings], 2),
+        headings=[{"level": h.level, "title": h.title, "anchor": h.anchor} for h in headings],
         previous=place.guides[at - 1] if at > 0 else None,
         following=place.guides[at + 1] if at + 1 < len(place.guides) else None,
         file=page.file, findings=findings, referrers=count_referrers(release.project, path),

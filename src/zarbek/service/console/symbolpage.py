@@ -16,15 +16,31 @@ from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
 from zarbek.service.console.texts import Texts
 from zarbek.service.console.views import (
-    Crumb, FieldView, MemberView, ParameterView, Placement, ReferrerCount, SectionView, SignatureView, SymbolPage,
+    Crumb,
+    FieldView,
+    MemberView,
+    ParameterView,
+    Placement,
+    ReferrerCount,
+    SectionView,
+    SignatureView,
+    SymbolPage,
 )  # fmt: skip
 from zarbek.service.findings.models import FindingRecord
 from zarbek.service.links.portal import DatabasePortal
 from zarbek.service.links.queries import get_link_block, get_link_map, list_referrers
 from zarbek.service.reference.contents import BlockEntry
 from zarbek.service.reference.queries import (
-    find_entry, find_module_of, get_aliases, get_contents, get_manifest, get_module_block, list_page_refs,
-    load_index, read_symbol,
+    find_entry,
+    find_module_of,
+    get_aliases,
+    get_contents,
+    get_manifest,
+    get_module_block,
+    list_page_refs,
+    load_index,
+    read_symbol,
+    read_symbols,
 )  # fmt: skip
 
 ALIVE = ("new", "open", "back")
@@ -41,9 +57,13 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         raise _absent(release, path)
     symbol = read_symbol(entry)
     project = release.project
-    links = get_link_block(get_link_map(release).modules.get(symbol.module, 0)).get(symbol.path, [])
+    block = get_link_block(get_link_map(release).modules.get(symbol.module, 0))
     findings = list_findings(project, symbol.path, "symbol")
-    texts = Texts(symbol.mentions, links, findings)
+    mentions, links = list(symbol.mentions), list(block.get(symbol.path, []))
+    for part in _signature_parts(release, symbol):
+        mentions += part.mentions
+        links += block.get(part.path, [])
+    texts = Texts(mentions, links, findings)
     doc = symbol.doc or Doc()
     members, inherited, subclasses = _surroundings(release, entry.symbol)
     return SymbolPage(
@@ -60,6 +80,18 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         source_url=_source_url(release, symbol),
         permanent=f"/ref/{quote(project.slug)}/{quote(release.version)}/{quote(symbol.path)}",
     )  # fmt: skip
+
+
+def _signature_parts(release: Release, symbol: Symbol) -> list[Symbol]:
+    """The members from which a class has its signature: the initialiser, or the fields."""
+    if not symbol.signatures or symbol.kind not in ("class", "exception"):
+        return []
+    members = [
+        e for e in _entries(get_contents(release.pk).modules.get(symbol.module, 0)) if e.symbol.parent == symbol.path
+    ]
+    initialiser = [e for e in members if e.symbol.name in ("__init__", "__new__")]
+    fields = [e for e in members if e.symbol.kind == "attribute"]
+    return [part for _, part in read_symbols(initialiser or fields)]
 
 
 def _absent(release: Release, path: str) -> NotFound:
@@ -246,9 +278,11 @@ def _foreign_member(base: Target, member: SymbolEntry) -> MemberView:
 def _subclasses(release: Release, index: ReleaseIndex, resolver: Resolver, entry: SymbolEntry) -> list[Crumb]:
     found = []
     for other in index.symbols.values():
-        if other.bases and any(entry.name in base for base in other.bases) and _is_shown(other):
-            if any(b.entry.path == entry.path and b.index is index for b in resolver.bases_of(index, other)[0]):
-                found.append(crumb_of(release, other))
+        # Most classes are ruled out by a look at their bases as written.
+        if not _is_shown(other) or not any(entry.name in base for base in other.bases):
+            continue
+        if any(b.entry.path == entry.path and b.index is index for b in resolver.bases_of(index, other)[0]):
+            found.append(crumb_of(release, other))
     return sorted(found, key=lambda c: c.path)
 
 

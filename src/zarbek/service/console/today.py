@@ -29,7 +29,11 @@ def get_today() -> dict[str, Any]:
         "projects": Project.objects.filter(releases__is_live=True).distinct().count(),
         "published": _published(),
         "turns": _turns(),
-        "running": list(Run.objects.filter(state__in=("queued", "running")).values("id", "project", "version", "stage", "done", "total", "state")[:5]),
+        "running": list(
+            Run.objects.filter(state__in=("queued", "running")).values(
+                "id", "project", "version", "stage", "done", "total", "state"
+            )[:5]
+        ),
         "trend": _trend(),
     }
 
@@ -54,10 +58,16 @@ def _published() -> list[dict[str, Any]]:
 
 def _turns() -> list[dict[str, Any]]:
     """Open findings by owner, the most first; projects without an owner are nobody's."""
-    rows = FindingRecord.objects.filter(state__in=ALIVE).values("owner", "project__slug", "rule").annotate(count=Count("pk"))
+    rows = (
+        FindingRecord.objects.filter(state__in=ALIVE)
+        .values("owner", "project__slug", "rule")
+        .annotate(count=Count("pk"))
+    )
     owners: dict[str, dict[str, Any]] = {}
     for row in rows:
-        owner = owners.setdefault(row["owner"], {"owner": row["owner"], "dangling": 0, "stale": 0, "text": 0, "projects": set()})
+        owner = owners.setdefault(
+            row["owner"], {"owner": row["owner"], "dangling": 0, "stale": 0, "text": 0, "projects": set()}
+        )
         owner[row["rule"].partition("/")[0]] += row["count"]
         owner["projects"].add(row["project__slug"])
     found = [{**o, "projects": sorted(o["projects"])} for o in owners.values()]
@@ -75,4 +85,3 @@ def _trend(days: int = 14) -> list[dict[str, Any]]:
         if last:
             found.append({"day": day.isoformat(), "dangling": sum(last.values())})
     return found
-

@@ -83,7 +83,10 @@ def _operation(route: str, operation: Operation, schemas: dict[Any, Any]) -> dic
     answer: dict[str, Any] = {"description": operation.summary}
     if operation.answer is not None:
         answer["content"] = {operation.media_type: {"schema": schemas[repr(operation.answer)]}}
-    problem = {"description": "A problem (RFC 9457)", "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}}
+    problem = {
+        "description": "A problem (RFC 9457)",
+        "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+    }
     described: dict[str, Any] = {
         "operationId": operation.id, "summary": operation.summary, "parameters": parameters,
         "responses": {str(operation.status): answer, "4XX": problem, "5XX": problem},
@@ -91,5 +94,8 @@ def _operation(route: str, operation: Operation, schemas: dict[Any, Any]) -> dic
     if isinstance(operation.body, str):
         described["requestBody"] = {"required": True, "content": {operation.body: {"schema": {}}}}
     elif operation.body is not None:
-        described["requestBody"] = {"required": True, "content": {"application/json": {"schema": schemas[repr(operation.body)]}}}
+        described["requestBody"] = {
+            "required": True,
+            "content": {"application/json": {"schema": schemas[repr(operation.body)]}},
+        }
     return described

@@ -36,8 +36,12 @@ def handle_exception(error: Exception, context: dict[str, Any]) -> HttpResponse 
 
 
 def not_found(request: Any, exception: Exception | None = None) -> HttpResponse:
-    return problem_response(404, "not-found", "There is nothing at this address", f"{request.path} is no address of this API.")
+    return problem_response(
+        404, "not-found", "There is nothing at this address", f"{request.path} is no address of this API."
+    )
 
 
 def server_error(request: Any) -> HttpResponse:
-    return problem_response(500, "fault", "The portal made a mistake", "It has been logged. Try again; if it stays, tell an administrator.")
+    return problem_response(
+        500, "fault", "The portal made a mistake", "It has been logged. Try again; if it stays, tell an administrator."
+    )

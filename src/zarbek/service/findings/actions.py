@@ -23,6 +23,7 @@ def make_report(publish: Publish, findings: list[Finding]) -> Report:
     """The report of a run; unless it is dry, findings of this and other projects are kept."""
     release, run = publish.stored, publish.run
     project = release.project
+    project.refresh_from_db()  # Going live may have named its owner.
     counted = Counted(**{k: publish.counts.get(k, 0) for k in ("total", "held", "dangling", "stale", "outside")})
     owned = [msgspec.structs.replace(f, owner=project.owner) for f in findings]
     is_current = run.is_dry or project.aliases.filter(name=LATEST, release=release).exists()
@@ -47,9 +48,9 @@ def _alive(project: Project) -> list[Finding]:
 
 
 def _previous_version(project: Project, run: int) -> str:
-    row = HealthPoint.objects.filter(project=project, run__lt=run).order_by("-run").values_list("run", flat=True)
-    last = row.first()
-    return Run.objects.filter(pk=last).values_list("version", flat=True).first() or "" if last else ""
+    """The version of the project's run before this one, or empty."""
+    rows = Run.objects.filter(project=project.slug, state="done", is_dry=False, is_preview=False, pk__lt=run)
+    return rows.order_by("-pk").values_list("version", flat=True).first() or ""
 
 
 def _keep(
@@ -113,4 +114,3 @@ def _keep_linked(project: Project, version: str, cause: str, run: int, linked: L
 
 def _is_from_links(finding: Finding) -> bool:
     return finding.rule.startswith(("dangling/", "stale/")) and finding.rule != "stale/parameter"
-

@@ -12,13 +12,19 @@ from zarbek.core.linking.suggestions import Suggestion, suggest
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.service.catalog.models import Alias, Project, Release
+from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of, pack
 from zarbek.service.links.documents import LinkBlock, LinkMap
 from zarbek.service.links.models import LinkDocument, Referrer
 from zarbek.service.links.portal import DatabasePortal
-from zarbek.service.reference.actions import batched
 from zarbek.service.reference.queries import (
-    get_contents, get_manifest, iter_blocks, list_page_refs, load_index, read_page, read_symbols,
+    get_contents,
+    get_manifest,
+    iter_blocks,
+    list_page_refs,
+    load_index,
+    read_page,
+    read_symbols,
 )  # fmt: skip
 
 Target = tuple[str, str]
@@ -55,8 +61,9 @@ def link_release(release: Release, *, progress: Callable[[int, int], None]) -> L
     """Link every mention of a stored release, keep the links, and judge them."""
     get_contents.cache_clear()
     manifest = get_manifest(release.pk)
-    portal = DatabasePortal(manifest)
-    linker = Linker(load_index(release.pk), portal)
+    own = load_index(release.pk)
+    portal = DatabasePortal(manifest, own)
+    linker = Linker(own, portal)
     knowledge = knowledge_of(portal)
     linked = Linked()
     documents: dict[str, bytes] = {}

@@ -16,8 +16,9 @@ from zarbek.service.reference.queries import load_index
 class DatabasePortal:
     """Answers the linker's questions. Good for one pass: the portal may change afterwards."""
 
-    def __init__(self, manifest: Manifest) -> None:
-        self.manifest = manifest
+    def __init__(self, manifest: Manifest, own: ReleaseIndex | None = None) -> None:
+        """own: the release that is being linked, which may not be live yet."""
+        self.manifest, self.own = manifest, own
         self._indexes: dict[tuple[str, str], ReleaseIndex | None] = {}
         self._versions: dict[str, dict[str, int]] = {}
         self._last_with: dict[tuple[str, str], str] = {}
@@ -47,9 +48,13 @@ class DatabasePortal:
         if project not in self._versions:
             found = list_releases(self._projects[project], previews=False) if project in self._projects else []
             self._versions[project] = {r.version: r.pk for r in found}
+            if self.own is not None and project == self.own.project:
+                self._versions[project].setdefault(self.own.version, 0)
         return self._versions[project]
 
     def index_of(self, project: str) -> ReleaseIndex | None:
+        if self.own is not None and project == self.own.project:
+            return self.own
         known = self._projects.get(project)
         if known is None:
             return None
@@ -67,7 +72,7 @@ class DatabasePortal:
     def find(self, project: str, version: str) -> ReleaseIndex | None:
         if project not in self._projects:
             return None
-        if not version:
+        if not version or (self.own is not None and (project, version) == (self.own.project, self.own.version)):
             return self.index_of(project)
         release = find_release(self._projects[project], version)
         return load_index(release.pk) if release is not None else None
@@ -112,6 +117,8 @@ class DatabasePortal:
     def _load(self, project: str, version: str) -> ReleaseIndex | None:
         key = (project, version)
         if key not in self._indexes:
+            if self.own is not None and key == (self.own.project, self.own.version):
+                return self.own
             release_id = self.versions(project).get(version)
             self._indexes[key] = load_index(release_id) if release_id else None
         return self._indexes[key]

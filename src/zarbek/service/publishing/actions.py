@@ -143,5 +143,3 @@ def keep_upload(part: str, digest: str) -> str:
     target.parent.mkdir(parents=True, exist_ok=True)
     Path(part).replace(target)
     return name
-
-

@@ -50,7 +50,9 @@ def receive(publish: Publish) -> None:
     )  # fmt: skip
     if not made and (publish.release.is_live or publish.release.bundle_digest != run.bundle_digest):
         raise BundleRefused(f"{run.project} {version} is published already; a release never changes")
-    publish.progress.log(f"Received {manifest.counts.get('symbols', 0)} symbols and {manifest.counts.get('pages', 0)} guides.")
+    publish.progress.log(
+        f"Received {manifest.counts.get('symbols', 0)} symbols and {manifest.counts.get('pages', 0)} guides."
+    )
 
 
 def store(publish: Publish) -> None:

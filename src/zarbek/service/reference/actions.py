@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import mimetypes
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable
 from hashlib import sha256
-from itertools import islice
-from typing import TypeVar
 
 import msgspec
 from django.core.files.base import ContentFile
@@ -17,17 +15,13 @@ from zarbek.core.material.bundlefile import BundleReader
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.relocation import detach
 from zarbek.service.catalog.models import Project, Release
+from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of, pack
 from zarbek.service.reference.contents import BlockEntry, ModuleBlock, PageRef, ReleaseContents
 from zarbek.service.reference.models import Asset, Block, PageContent, SymbolContent
 
-BATCH = 500
-T = TypeVar("T")
 
-
-def store_release(
-    release: Release, bundle: BundleReader, *, progress: Callable[[int, int], None]
-) -> ReleaseContents:
+def store_release(release: Release, bundle: BundleReader, *, progress: Callable[[int, int], None]) -> ReleaseContents:
     """Store a bundle's content and return its layout; what is known already is written not again.
 
     Raises BundleRefused while reading. Storing twice changes nothing.
@@ -37,8 +31,7 @@ def store_release(
     modules = _store_symbols(project, bundle, lambda done: progress(done, total))
     scopes = {scope.module: scope for scope in bundle.scopes()}
     blocks = {
-        name: pack(ModuleBlock(scopes.get(name, Scope("", name)), entries))
-        for name, entries in sorted(modules.items())
+        name: pack(ModuleBlock(scopes.get(name, Scope("", name)), entries)) for name, entries in sorted(modules.items())
     }
     aliases = list(bundle.aliases())
     pages = _store_pages(project, bundle)
@@ -48,12 +41,6 @@ def store_release(
         {name: ids[digest_of(document)] for name, document in blocks.items()},
         ids[digest_of(documents[-2])], ids[digest_of(documents[-1])], _store_assets(project, bundle),
     )  # fmt: skip
-
-
-def batched(items: Iterable[T], size: int = BATCH) -> Iterator[list[T]]:
-    iterator = iter(items)
-    while batch := list(islice(iterator, size)):
-        yield batch
 
 
 def _store_symbols(

@@ -13,8 +13,8 @@ from zarbek.core.model.page import Page
 from zarbek.core.model.relocation import attach
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
+from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import unpack
-from zarbek.service.reference.actions import batched
 from zarbek.service.reference.contents import BlockEntry, ModuleBlock, PageRef, ReleaseContents
 from zarbek.service.reference.models import Block, PageContent, SymbolContent
 

@@ -126,11 +126,15 @@ REST_FRAMEWORK = {
     "EXCEPTION_HANDLER": "zarbek.service.entry.problems.handle_exception",
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
 }
-PASSWORD_HASHERS = ["django.contrib.auth.hashers.ScryptPasswordHasher", "django.contrib.auth.hashers.PBKDF2PasswordHasher"]
+PASSWORD_HASHERS = [
+    "django.contrib.auth.hashers.ScryptPasswordHasher",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s: %(message)s"}},
     "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "loggers": {"django_tasks_db": {"level": "ERROR"}},
     "root": {"handlers": ["stderr"], "level": os.environ.get("ZARBEK_LOG_LEVEL", "WARNING")},
 }

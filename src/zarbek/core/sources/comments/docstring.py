@@ -45,9 +45,11 @@ _ENTRY = re.compile(r"(\*{0,2}[\w.]+(?:, \*{0,2}[\w.]+)*)\s*(?:\(([^()]*(?:\([^(
 _TYPE_NAME = re.compile(r"[A-Za-z_][\w.]*")
 _SEE_NAME = re.compile(r"(?::[\w:]+:)?`?([A-Za-z_.~][\w.]*)`?(?:\(\))?")
 _NO_TYPE = frozenset(
-    "optional default or of and in the a an None True False str int float bool bytes list dict tuple "
-    "set object type any callable iterable sequence iterator generator array shape ndim like "
-    "array_like scalar string function instance class if is not given by with for to from".split()
+    (
+        "optional default or of and in the a an None True False str int float bool bytes list dict tuple set "
+        "object type any callable iterable sequence iterator generator array shape ndim like array_like "
+        "scalar string function instance class if is not given by with for to from"
+    ).split()
 )
 
 
@@ -196,11 +198,13 @@ class _Docstring:
                 else:
                     names, type_text, first = match[1], match[2] or "", match[3] or ""
             inner, offset = ([first, *rest], at) if first else (rest, at + 1)
+            text = ""
             for index, name in enumerate(part.strip(" `*") for part in names.split(",")):
                 if not name:
                     continue
                 where = "raises" if kind == "raises" else f"param:{name}"
-                text = self._blocks(inner, start + offset, where) if index == 0 else text
+                if index == 0:  # Names that share an entry share its text, and its mentions count once.
+                    text = self._blocks(inner, start + offset, where)
                 self._entry(kind, name, type_text.strip(), text, line)
 
     def _entry(self, kind: str, name: str, type_text: str, text: str, line: int) -> None:

@@ -8,9 +8,7 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.page import Page
 
 
-def order_pages(
-    pages: list[Page], contents: list[str | list[str]] | None
-) -> tuple[list[Page], list[Finding]]:
+def order_pages(pages: list[Page], contents: list[str | list[str]] | None) -> tuple[list[Page], list[Finding]]:
     """Pages in the order of the table of contents, those it does not reach last.
 
     contents: page paths; None takes the folder's order, with ``index`` first. Findings:

@@ -63,9 +63,7 @@ def anchor_of(title: str, taken: dict[str, int]) -> str:
     return f"{base}-{count}" if count else base
 
 
-def _walk(
-    tokens: list[Token], lines: list[str], skipped: int, file: str
-) -> tuple[list[Heading], list[Mention]]:
+def _walk(tokens: list[Token], lines: list[str], skipped: int, file: str) -> tuple[list[Heading], list[Mention]]:
     headings: list[Heading] = []
     mentions: list[Mention] = []
     taken: dict[str, int] = {}
@@ -79,9 +77,7 @@ def _walk(
     return headings, mentions
 
 
-def _inline_mentions(
-    token: Token, start: int, end: int, lines: list[str], file: str, mentions: list[Mention]
-) -> None:
+def _inline_mentions(token: Token, start: int, end: int, lines: list[str], file: str, mentions: list[Mention]) -> None:
     row, column = start, 0
     for child in token.children or []:
         if child.type in ("softbreak", "hardbreak"):

@@ -32,6 +32,7 @@ _INLINE = re.compile(
     re.DOTALL,
 )
 _TITLE = re.compile(r"(?P<title>.+?)\s*<(?P<target>[^<>]+)>\Z", re.DOTALL)
+_MARKED = re.compile(r"[`\\\[<]|://")
 _SPACE = re.compile(r"\s+")
 _NAME = re.compile(r"[A-Za-z_][\w.]*(\(\))?\Z")
 _PREFIX = re.compile(r"_[a-z]\w*\.(?=\w)")
@@ -64,12 +65,11 @@ def code_span(text: str) -> str:
 
 def convert_inline(text: str, line: int, sink: MentionSink, origin: Origin = "link") -> str:
     """CommonMark for one run of reStructuredText inline markup that starts on a file line."""
-    if "`" not in text and "\\" not in text and "[" not in text and "<" not in text:
-        if "://" not in text:
-            return text
+    if not _MARKED.search(text):
+        return text
 
     def replace(match: re.Match[str]) -> str:
-        return _REPLACE[match.lastgroup or ""](match, line + text.count("\n", 0, match.start()))
+        return replacements[match.lastgroup or ""](match, line + text.count("\n", 0, match.start()))
 
     def literal(match: re.Match[str], _line: int) -> str:
         return code_span(match["literal"])
@@ -109,7 +109,7 @@ def convert_inline(text: str, line: int, sink: MentionSink, origin: Origin = "li
     def special(match: re.Match[str], _line: int) -> str:
         return "\\" + match["special"]
 
-    _REPLACE = {
+    replacements = {
         "literal": literal, "roletext": role, "linked": linked, "single": single,
         "api": api, "url": url, "escaped": escaped, "special": special,
     }  # fmt: skip

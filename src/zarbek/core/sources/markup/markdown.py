@@ -19,9 +19,7 @@ _RST_SIGNS = re.compile(r":[\w:]+:`|^\.\. |::$|``[^`\n]+``|`_\b", re.MULTILINE)
 
 def looks_like_markdown(text: str) -> bool:
     """Whether a doc comment is Markdown rather than reStructuredText."""
-    return _MARKDOWN_SIGNS.search(text) is not None and _RST_SIGNS.search(
-        text.replace("```", "")
-    ) is None
+    return _MARKDOWN_SIGNS.search(text) is not None and _RST_SIGNS.search(text.replace("```", "")) is None
 
 
 def convert_markdown(lines: list[str], line: int, sink: MentionSink) -> str:

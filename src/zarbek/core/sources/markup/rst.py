@@ -307,9 +307,7 @@ class _Blocks:
         return convert(rows, lambda text: self._inline(text, start)) or fenced(rows, "")
 
 
-_INSTEAD = re.compile(
-    r"(?:[Uu]se|[Pp]lease use|[Rr]eplaced by|[Ss]ee|in favou?r of)\s+(?:the\s+)?(?:\[?`+([^`]+)`+)"
-)
+_INSTEAD = re.compile(r"(?:[Uu]se|[Pp]lease use|[Rr]eplaced by|[Ss]ee|in favou?r of)\s+(?:the\s+)?(?:\[?`+([^`]+)`+)")
 
 
 def instead_in(text: str) -> str:

@@ -81,7 +81,13 @@ class Tokens(ApiView):
         require_administrator(request)
         return json_response(request, [_token(t) for t in Token.objects.order_by("name", "pk")])
 
-    @describe(id="createToken", summary="Make a token. Its text is in this answer and nowhere else.", answer=TokenView, status=201, body=NewToken)
+    @describe(
+        id="createToken",
+        summary="Make a token. Its text is in this answer and nowhere else.",
+        answer=TokenView,
+        status=201,
+        body=NewToken,
+    )
     def post(self, request: Request) -> HttpResponse:
         require_administrator(request)
         body = read_body(request, NewToken)

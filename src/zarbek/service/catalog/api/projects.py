@@ -60,9 +60,7 @@ def project_view(project: Project) -> ProjectView:
         aliases.setdefault(alias.release_id, []).append(alias.name)
     releases = [release_view(r, aliases) for r in list_releases(project)]
     latest = next((r.version for r in releases if "latest" in r.aliases), "")
-    return ProjectView(
-        project.slug, project.title, project.summary, project.owner, project.purl, latest, releases
-    )
+    return ProjectView(project.slug, project.title, project.summary, project.owner, project.purl, latest, releases)
 
 
 class Projects(ApiView):
@@ -81,7 +79,9 @@ class ProjectDetail(ApiView):
 
 
 class Releases(ApiView):
-    @describe(id="listReleases", summary="List a project's releases, newest first.", answer=ReleasePage, parameters=PAGING)
+    @describe(
+        id="listReleases", summary="List a project's releases, newest first.", answer=ReleasePage, parameters=PAGING
+    )
     def get(self, request: Request, slug: str) -> HttpResponse:
         view = project_view(get_project(slug))
         return json_response(request, page_of(view.releases, request.query_params, request.path))

@@ -5,72 +5,90 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
-    dependencies = [
-    ]
+    dependencies = []
 
     operations = [
         migrations.CreateModel(
-            name='Project',
+            name="Project",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('slug', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=100, unique=True)),
-                ('title', models.CharField(max_length=200)),
-                ('summary', models.TextField(blank=True)),
-                ('owner', models.CharField(blank=True, max_length=200)),
-                ('purl', models.CharField(blank=True, db_collation='utf8mb4_nopad_bin', max_length=300)),
-                ('namespaces', models.JSONField(default=list)),
-                ('created_at', models.DateTimeField(auto_now_add=True)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("slug", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=100, unique=True)),
+                ("title", models.CharField(max_length=200)),
+                ("summary", models.TextField(blank=True)),
+                ("owner", models.CharField(blank=True, max_length=200)),
+                ("purl", models.CharField(blank=True, db_collation="utf8mb4_nopad_bin", max_length=300)),
+                ("namespaces", models.JSONField(default=list)),
+                ("created_at", models.DateTimeField(auto_now_add=True)),
             ],
             options={
-                'ordering': ['slug'],
+                "ordering": ["slug"],
             },
         ),
         migrations.CreateModel(
-            name='Release',
+            name="Release",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('version', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=100)),
-                ('is_preview', models.BooleanField(default=False)),
-                ('is_live', models.BooleanField(default=False)),
-                ('bundle_digest', models.CharField(db_collation='ascii_bin', max_length=64)),
-                ('commit', models.CharField(blank=True, max_length=64)),
-                ('manifest', models.BinaryField()),
-                ('contents', models.BinaryField(default=b'')),
-                ('links', models.BinaryField(default=b'')),
-                ('choices', models.JSONField(default=dict)),
-                ('counts', models.JSONField(default=dict)),
-                ('published_at', models.DateTimeField(null=True)),
-                ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='releases', to='catalog.project')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("version", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=100)),
+                ("is_preview", models.BooleanField(default=False)),
+                ("is_live", models.BooleanField(default=False)),
+                ("bundle_digest", models.CharField(db_collation="ascii_bin", max_length=64)),
+                ("commit", models.CharField(blank=True, max_length=64)),
+                ("manifest", models.BinaryField()),
+                ("contents", models.BinaryField(default=b"")),
+                ("links", models.BinaryField(default=b"")),
+                ("choices", models.JSONField(default=dict)),
+                ("counts", models.JSONField(default=dict)),
+                ("published_at", models.DateTimeField(null=True)),
+                (
+                    "project",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="releases", to="catalog.project"
+                    ),
+                ),
             ],
         ),
         migrations.CreateModel(
-            name='Alias',
+            name="Alias",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=100)),
-                ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='aliases', to='catalog.project')),
-                ('release', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='aliases', to='catalog.release')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=100)),
+                (
+                    "project",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="aliases", to="catalog.project"
+                    ),
+                ),
+                (
+                    "release",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="aliases", to="catalog.release"
+                    ),
+                ),
             ],
         ),
         migrations.CreateModel(
-            name='Source',
+            name="Source",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('address', models.CharField(max_length=500)),
-                ('folder', models.CharField(blank=True, max_length=300)),
-                ('created_at', models.DateTimeField(auto_now_add=True)),
-                ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='sources', to='catalog.project')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("address", models.CharField(max_length=500)),
+                ("folder", models.CharField(blank=True, max_length=300)),
+                ("created_at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "project",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="sources", to="catalog.project"
+                    ),
+                ),
             ],
         ),
         migrations.AddConstraint(
-            model_name='release',
-            constraint=models.UniqueConstraint(fields=('project', 'version'), name='release_once'),
+            model_name="release",
+            constraint=models.UniqueConstraint(fields=("project", "version"), name="release_once"),
         ),
         migrations.AddConstraint(
-            model_name='alias',
-            constraint=models.UniqueConstraint(fields=('project', 'name'), name='alias_once'),
+            model_name="alias",
+            constraint=models.UniqueConstraint(fields=("project", "name"), name="alias_once"),
         ),
     ]

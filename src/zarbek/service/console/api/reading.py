@@ -37,7 +37,11 @@ class SymbolList(msgspec.Struct):
 
 
 class SymbolDetail(ApiView):
-    @describe(id="getSymbol", summary="The page of one symbol: signature, text, members, findings, referrers.", answer=SymbolPage)
+    @describe(
+        id="getSymbol",
+        summary="The page of one symbol: signature, text, members, findings, referrers.",
+        answer=SymbolPage,
+    )
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
         return json_response(request, get_symbol_page(get_release(slug, version), path))
 
@@ -61,7 +65,11 @@ class Symbols(ApiView):
         release = get_release(slug, version)
         kind = request.query_params.get("kind", "")
         rows = sorted(
-            (e.symbol for e in iter_entries(release.pk) if e.symbol.visibility == "public" and kind in ("", e.symbol.kind)),
+            (
+                e.symbol
+                for e in iter_entries(release.pk)
+                if e.symbol.visibility == "public" and kind in ("", e.symbol.kind)
+            ),
             key=lambda e: e.path,
         )
         page = page_of(rows, request.query_params, request.path)

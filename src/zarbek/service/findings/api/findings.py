@@ -46,7 +46,12 @@ class Findings(ApiView):
         asked = request.query_params
         rows = FindingRecord.objects.select_related("project").order_by("project__slug", "rule", "pk")
         rows = rows.filter(state=asked["state"]) if asked.get("state") else rows.filter(state__in=ALIVE)
-        for name, field in (("project", "project__slug"), ("rule", "rule"), ("severity", "severity"), ("owner", "owner")):
+        for name, field in (
+            ("project", "project__slug"),
+            ("rule", "rule"),
+            ("severity", "severity"),
+            ("owner", "owner"),
+        ):
             if value := asked.get(name):
                 rows = rows.filter(**{field: value})
         if family := asked.get("family"):
@@ -64,7 +69,11 @@ class LatestReport(ApiView):
               parameters=(Parameter("version", "A version or alias; latest if left out."),))  # fmt: skip
     def get(self, request: Request, slug: str) -> HttpResponse:
         release = get_release(slug, request.query_params.get("version", ""))
-        run = Run.objects.filter(project=slug, version=release.version, state="done", is_dry=False).order_by("-pk").first()
+        run = (
+            Run.objects.filter(project=slug, version=release.version, state="done", is_dry=False)
+            .order_by("-pk")
+            .first()
+        )
         if run is None or not run.report:
             raise NotFound(f"{slug} {release.version} has no report.")
         return json_response(request, msgspec.json.decode(run.report))
@@ -73,7 +82,9 @@ class LatestReport(ApiView):
 class Rules(ApiView):
     @describe(id="listRules", summary="The rules with their meanings.", answer=list)
     def get(self, request: Request) -> HttpResponse:
-        return json_response(request, [{"id": r.id, "severity": r.severity, "meaning": r.meaning, "mend": r.mend} for r in RULES])
+        return json_response(
+            request, [{"id": r.id, "severity": r.severity, "meaning": r.meaning, "mend": r.mend} for r in RULES]
+        )
 
 
 class Health(ApiView):

@@ -5,47 +5,56 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('catalog', '0001_initial'),
+        ("catalog", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='HealthPoint',
+            name="HealthPoint",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('run', models.BigIntegerField()),
-                ('at', models.DateTimeField()),
-                ('total', models.PositiveIntegerField()),
-                ('dangling', models.PositiveIntegerField()),
-                ('stale', models.PositiveIntegerField()),
-                ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='health', to='catalog.project')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("run", models.BigIntegerField()),
+                ("at", models.DateTimeField()),
+                ("total", models.PositiveIntegerField()),
+                ("dangling", models.PositiveIntegerField()),
+                ("stale", models.PositiveIntegerField()),
+                (
+                    "project",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="health", to="catalog.project"
+                    ),
+                ),
             ],
         ),
         migrations.CreateModel(
-            name='FindingRecord',
+            name="FindingRecord",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('fingerprint', models.CharField(db_collation='ascii_bin', max_length=16)),
-                ('rule', models.CharField(db_collation='ascii_bin', max_length=60)),
-                ('severity', models.CharField(max_length=10)),
-                ('state', models.CharField(max_length=10)),
-                ('version', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=100)),
-                ('cause', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=210)),
-                ('owner', models.CharField(blank=True, max_length=200)),
-                ('document', models.JSONField()),
-                ('first_run', models.BigIntegerField()),
-                ('last_run', models.BigIntegerField()),
-                ('first_seen_at', models.DateTimeField()),
-                ('fixed_at', models.DateTimeField(null=True)),
-                ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='findings', to='catalog.project')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("fingerprint", models.CharField(db_collation="ascii_bin", max_length=16)),
+                ("rule", models.CharField(db_collation="ascii_bin", max_length=60)),
+                ("severity", models.CharField(max_length=10)),
+                ("state", models.CharField(max_length=10)),
+                ("version", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=100)),
+                ("cause", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=210)),
+                ("owner", models.CharField(blank=True, max_length=200)),
+                ("document", models.JSONField()),
+                ("first_run", models.BigIntegerField()),
+                ("last_run", models.BigIntegerField()),
+                ("first_seen_at", models.DateTimeField()),
+                ("fixed_at", models.DateTimeField(null=True)),
+                (
+                    "project",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="findings", to="catalog.project"
+                    ),
+                ),
             ],
             options={
-                'indexes': [models.Index(fields=['state', 'rule'], name='finding_by_state')],
-                'constraints': [models.UniqueConstraint(fields=('project', 'fingerprint'), name='finding_once')],
+                "indexes": [models.Index(fields=["state", "rule"], name="finding_by_state")],
+                "constraints": [models.UniqueConstraint(fields=("project", "fingerprint"), name="finding_once")],
             },
         ),
     ]

@@ -29,7 +29,12 @@ class ReferrerView(msgspec.Struct):
 
 
 class Links(ApiView):
-    @describe(id="listLinks", summary="Every mention of a release with its link: JSON Lines.", answer=str, media_type="application/x-ndjson")
+    @describe(
+        id="listLinks",
+        summary="Every mention of a release with its link: JSON Lines.",
+        answer=str,
+        media_type="application/x-ndjson",
+    )
     def get(self, request: Request, slug: str, version: str) -> StreamingHttpResponse:
         release = get_release(slug, version)
         return StreamingHttpResponse(_lines(slug, release), content_type="application/x-ndjson")
@@ -87,7 +92,11 @@ class _Names:
 
 
 class Referrers(ApiView):
-    @describe(id="listReferrers", summary="Who refers to a symbol or guide, in the newest release of each project.", answer=list[ReferrerView])
+    @describe(
+        id="listReferrers",
+        summary="Who refers to a symbol or guide, in the newest release of each project.",
+        answer=list[ReferrerView],
+    )
     def get(self, request: Request, slug: str, path: str) -> HttpResponse:
         project = get_project(slug)
         release = find_release(project, "")

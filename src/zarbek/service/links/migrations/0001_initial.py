@@ -5,39 +5,59 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('catalog', '0001_initial'),
-        ('reference', '0001_initial'),
+        ("catalog", "0001_initial"),
+        ("reference", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='LinkDocument',
+            name="LinkDocument",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('digest', models.CharField(db_collation='ascii_bin', max_length=32)),
-                ('document', models.BinaryField()),
-                ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to='catalog.project')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("digest", models.CharField(db_collation="ascii_bin", max_length=32)),
+                ("document", models.BinaryField()),
+                ("project", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to="catalog.project")),
             ],
             options={
-                'constraints': [models.UniqueConstraint(fields=('project', 'digest'), name='link_document_once')],
+                "constraints": [models.UniqueConstraint(fields=("project", "digest"), name="link_document_once")],
             },
         ),
         migrations.CreateModel(
-            name='Referrer',
+            name="Referrer",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('project', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=110)),
-                ('path', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=600)),
-                ('page', models.ForeignKey(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='+', to='reference.pagecontent')),
-                ('source', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='catalog.project')),
-                ('symbol', models.ForeignKey(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='+', to='reference.symbolcontent')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("project", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=110)),
+                ("path", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=600)),
+                (
+                    "page",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="reference.pagecontent",
+                    ),
+                ),
+                (
+                    "source",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="catalog.project"
+                    ),
+                ),
+                (
+                    "symbol",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="reference.symbolcontent",
+                    ),
+                ),
             ],
             options={
-                'indexes': [models.Index(fields=['project', 'path'], name='referrer_by_target')],
+                "indexes": [models.Index(fields=["project", "path"], name="referrer_by_target")],
             },
         ),
     ]

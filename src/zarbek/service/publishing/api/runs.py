@@ -26,7 +26,7 @@ from zarbek.service.catalog.models import Project
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_flag
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
-from zarbek.service.common.problems import Forbidden, NotFound, Problem, Refused, TooLarge
+from zarbek.service.common.problems import Forbidden, NotFound, Problem, Refused, TooLarge, UnsupportedMediaType
 from zarbek.service.publishing.actions import keep_upload, start_run
 from zarbek.service.publishing.models import Run
 
@@ -110,6 +110,8 @@ class Runs(ApiView):
     def post(self, request: Request) -> HttpResponse:
         named = request.query_params.get("project", "")
         require_writer(request, named or "?") if named else require_someone(request)
+        if request.content_type.partition(";")[0] not in ("application/zip", "application/octet-stream"):
+            raise UnsupportedMediaType("Send the bundle's bytes as application/zip.")
         part, digest = receive_upload(request)
         try:
             manifest = inspect_upload(part)

@@ -47,7 +47,9 @@ class Sources(ApiView):
         rows = get_project(slug).sources.all()
         return json_response(request, [SourceView(s.pk, s.address, s.folder) for s in rows])
 
-    @describe(id="addSource", summary="Register a git repository of a project.", answer=SourceView, status=201, body=NewSource)
+    @describe(
+        id="addSource", summary="Register a git repository of a project.", answer=SourceView, status=201, body=NewSource
+    )
     def post(self, request: Request, slug: str) -> HttpResponse:
         require_administrator(request)
         body = read_body(request, NewSource)

@@ -5,53 +5,56 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
-    dependencies = [
-    ]
+    dependencies = []
 
     operations = [
         migrations.CreateModel(
-            name='Run',
+            name="Run",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('project', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=100)),
-                ('version', models.CharField(blank=True, db_collation='utf8mb4_nopad_bin', max_length=100)),
-                ('is_preview', models.BooleanField(default=False)),
-                ('is_dry', models.BooleanField(default=False)),
-                ('actor', models.CharField(blank=True, max_length=150)),
-                ('state', models.CharField(db_index=True, default='queued', max_length=10)),
-                ('stage', models.CharField(blank=True, max_length=20)),
-                ('done', models.PositiveIntegerField(default=0)),
-                ('total', models.PositiveIntegerField(default=0)),
-                ('attempt', models.PositiveIntegerField(default=1)),
-                ('heartbeat_at', models.DateTimeField(null=True)),
-                ('created_at', models.DateTimeField(auto_now_add=True)),
-                ('finished_at', models.DateTimeField(null=True)),
-                ('bundle', models.CharField(blank=True, max_length=300)),
-                ('bundle_digest', models.CharField(blank=True, db_collation='ascii_bin', max_length=64)),
-                ('idempotency_key', models.CharField(blank=True, db_index=True, max_length=100)),
-                ('origin', models.JSONField(default=dict)),
-                ('problem', models.TextField(blank=True)),
-                ('report', models.BinaryField(default=b'')),
-                ('counts', models.JSONField(default=dict)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("project", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=100)),
+                ("version", models.CharField(blank=True, db_collation="utf8mb4_nopad_bin", max_length=100)),
+                ("is_preview", models.BooleanField(default=False)),
+                ("is_dry", models.BooleanField(default=False)),
+                ("actor", models.CharField(blank=True, max_length=150)),
+                ("state", models.CharField(db_index=True, default="queued", max_length=10)),
+                ("stage", models.CharField(blank=True, max_length=20)),
+                ("done", models.PositiveIntegerField(default=0)),
+                ("total", models.PositiveIntegerField(default=0)),
+                ("attempt", models.PositiveIntegerField(default=1)),
+                ("heartbeat_at", models.DateTimeField(null=True)),
+                ("created_at", models.DateTimeField(auto_now_add=True)),
+                ("finished_at", models.DateTimeField(null=True)),
+                ("bundle", models.CharField(blank=True, max_length=300)),
+                ("bundle_digest", models.CharField(blank=True, db_collation="ascii_bin", max_length=64)),
+                ("idempotency_key", models.CharField(blank=True, db_index=True, max_length=100)),
+                ("origin", models.JSONField(default=dict)),
+                ("problem", models.TextField(blank=True)),
+                ("report", models.BinaryField(default=b"")),
+                ("counts", models.JSONField(default=dict)),
             ],
             options={
-                'ordering': ['-id'],
+                "ordering": ["-id"],
             },
         ),
         migrations.CreateModel(
-            name='LogLine',
+            name="LogLine",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('at', models.DateTimeField(auto_now_add=True)),
-                ('level', models.CharField(default='info', max_length=10)),
-                ('text', models.TextField()),
-                ('run', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='lines', to='publishing.run')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("at", models.DateTimeField(auto_now_add=True)),
+                ("level", models.CharField(default="info", max_length=10)),
+                ("text", models.TextField()),
+                (
+                    "run",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="lines", to="publishing.run"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['id'],
+                "ordering": ["id"],
             },
         ),
     ]

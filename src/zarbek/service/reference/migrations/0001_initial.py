@@ -5,63 +5,62 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('catalog', '0001_initial'),
+        ("catalog", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Asset',
+            name="Asset",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('digest', models.CharField(db_collation='ascii_bin', max_length=64)),
-                ('media_type', models.CharField(max_length=100)),
-                ('file', models.FileField(upload_to='assets')),
-                ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to='catalog.project')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("digest", models.CharField(db_collation="ascii_bin", max_length=64)),
+                ("media_type", models.CharField(max_length=100)),
+                ("file", models.FileField(upload_to="assets")),
+                ("project", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to="catalog.project")),
             ],
             options={
-                'constraints': [models.UniqueConstraint(fields=('project', 'digest'), name='asset_once')],
+                "constraints": [models.UniqueConstraint(fields=("project", "digest"), name="asset_once")],
             },
         ),
         migrations.CreateModel(
-            name='Block',
+            name="Block",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('digest', models.CharField(db_collation='ascii_bin', max_length=32)),
-                ('document', models.BinaryField()),
-                ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to='catalog.project')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("digest", models.CharField(db_collation="ascii_bin", max_length=32)),
+                ("document", models.BinaryField()),
+                ("project", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to="catalog.project")),
             ],
             options={
-                'constraints': [models.UniqueConstraint(fields=('project', 'digest'), name='block_once')],
+                "constraints": [models.UniqueConstraint(fields=("project", "digest"), name="block_once")],
             },
         ),
         migrations.CreateModel(
-            name='PageContent',
+            name="PageContent",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('digest', models.CharField(db_collation='ascii_bin', max_length=32)),
-                ('path', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=500)),
-                ('document', models.BinaryField()),
-                ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to='catalog.project')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("digest", models.CharField(db_collation="ascii_bin", max_length=32)),
+                ("path", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=500)),
+                ("document", models.BinaryField()),
+                ("project", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to="catalog.project")),
             ],
             options={
-                'constraints': [models.UniqueConstraint(fields=('project', 'digest'), name='page_content_once')],
+                "constraints": [models.UniqueConstraint(fields=("project", "digest"), name="page_content_once")],
             },
         ),
         migrations.CreateModel(
-            name='SymbolContent',
+            name="SymbolContent",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('digest', models.CharField(db_collation='ascii_bin', max_length=32)),
-                ('path', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=700)),
-                ('document', models.BinaryField()),
-                ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to='catalog.project')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("digest", models.CharField(db_collation="ascii_bin", max_length=32)),
+                ("path", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=700)),
+                ("document", models.BinaryField()),
+                ("project", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to="catalog.project")),
             ],
             options={
-                'constraints': [models.UniqueConstraint(fields=('project', 'digest'), name='symbol_content_once')],
+                "constraints": [models.UniqueConstraint(fields=("project", "digest"), name="symbol_content_once")],
             },
         ),
     ]

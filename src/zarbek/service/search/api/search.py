@@ -34,7 +34,12 @@ class Search(ApiView):
     def get(self, request: Request) -> HttpResponse:
         asked = request.query_params
         try:
-            query = parse_query(asked.get("q", ""), project=asked.get("project", ""), kind=asked.get("kind", ""), version=asked.get("version", ""))
+            query = parse_query(
+                asked.get("q", ""),
+                project=asked.get("project", ""),
+                kind=asked.get("kind", ""),
+                version=asked.get("version", ""),
+            )
         except QueryError as error:
             raise Problem(str(error)) from error
         hits = search(query, read_size(asked))

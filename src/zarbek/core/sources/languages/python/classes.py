@@ -4,6 +4,7 @@ typing (NamedTuple, TypedDict, Protocol), abc."""
 from __future__ import annotations
 
 import ast
+import re
 
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 
@@ -51,8 +52,21 @@ def field_signature(flags: list[str], members: list[Symbol]) -> Signature | None
         return None
     kind = "keyword-only" if "keyword-only" in flags or "typed-dict" in flags else "positional"
     fields = [
-        Parameter(m.name, kind, m.type, m.value)
+        Parameter(m.name, kind, m.type, _field_default(m.value))
         for m in members
         if m.kind == "attribute" and m.type and not m.type.startswith(("ClassVar", "typing.ClassVar"))
     ]
     return Signature(fields)
+
+
+_FIELD_DEFAULT = re.compile(r"(?:dataclasses\.)?field\(.*?\b(default|default_factory)=([^,()]+(?:\([^()]*\))?)")
+
+
+def _field_default(value: str) -> str:
+    """What a caller gets who leaves the field out: ``field(default_factory=list)`` is ``list()``."""
+    if not value.startswith(("field(", "dataclasses.field(")):
+        return value
+    match = _FIELD_DEFAULT.match(value)
+    if match is None:
+        return ""
+    return match[2].strip() + ("()" if match[1] == "default_factory" else "")

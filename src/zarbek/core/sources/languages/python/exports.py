@@ -65,9 +65,7 @@ def _wildcard_names(
             yield from _wildcard_names(origin, by_name, visited)
 
 
-def _follow(
-    name: str, targets: Mapping[str, str], paths: Mapping[str, str], roots: frozenset[str]
-) -> str:
+def _follow(name: str, targets: Mapping[str, str], paths: Mapping[str, str], roots: frozenset[str]) -> str:
     """The symbol that a name leads to, through aliases of it or of what encloses it."""
     first = name
     for _ in range(MAX_CHAIN):

@@ -22,9 +22,7 @@ def locate_modules(files: list[str]) -> list[ModuleFile]:
     that has ``__init__``. Other folders are namespace packages below the source's root.
     """
     python = sorted(f for f in files if f.endswith((".py", ".pyi")))
-    packages = {
-        str(PurePosixPath(f).parent) for f in python if PurePosixPath(f).stem == "__init__"
-    }
+    packages = {str(PurePosixPath(f).parent) for f in python if PurePosixPath(f).stem == "__init__"}
     located = []
     for file in python:
         path = PurePosixPath(file)

@@ -23,9 +23,11 @@ from zarbek.core.sources.markup.inline import MentionSink
 _TYPE_NAME = re.compile(r"[A-Za-z_][\w]*(?:\.\w+)*")
 #: Built-in names and typing forms that no reader needs a link for.
 PLAIN_TYPES = frozenset(
-    "None str int float bool bytes list dict tuple set frozenset object type complex True False "
-    "Any Optional Union Callable List Dict Tuple Set Iterable Iterator Sequence Mapping Type "
-    "Literal Final ClassVar Self self cls Generator Annotated".split()
+    (
+        "None str int float bool bytes list dict tuple set frozenset object type complex True False Any "
+        "Optional Union Callable List Dict Tuple Set Iterable Iterator Sequence Mapping Type Literal Final "
+        "ClassVar Self self cls Generator Annotated"
+    ).split()
 )
 _FUNCTIONS = (ast.FunctionDef, ast.AsyncFunctionDef)
 _TYPE_VARIABLES = frozenset({"TypeVar", "ParamSpec", "TypeVarTuple", "NewType"})
@@ -229,9 +231,7 @@ class _ModuleReader:
         if generated is not None:
             symbols[index].signatures.append(generated)
 
-    def _class_body(
-        self, body: list[ast.stmt], path: str, visibility: str, flags: list[str], depth: int
-    ) -> None:
+    def _class_body(self, body: list[ast.stmt], path: str, visibility: str, flags: list[str], depth: int) -> None:
         for index, node in enumerate(body):
             kind = type(node)
             if kind in _FUNCTIONS:
@@ -243,10 +243,9 @@ class _ModuleReader:
             elif kind is ast.Assign or kind is ast.AnnAssign:
                 role = "member" if "enum" in flags else "field"
                 self._assignment(node, body, index, path, visibility, role)  # type: ignore[arg-type]
-            elif kind is ast.If or kind is ast.Try or kind is ast.With:
-                if depth < MAX_NESTING:
-                    for block in _blocks_of(node):
-                        self._class_body(block, path, visibility, flags, depth + 1)
+            elif (kind is ast.If or kind is ast.Try or kind is ast.With) and depth < MAX_NESTING:
+                for block in _blocks_of(node):
+                    self._class_body(block, path, visibility, flags, depth + 1)
 
     def _assignment(
         self, node: ast.Assign | ast.AnnAssign, body: list[ast.stmt], index: int, parent: str,
@@ -322,9 +321,7 @@ class _ModuleReader:
 
     # Doc text and mentions ----------------------------------------------------------------
 
-    def _doc(
-        self, body: list[ast.stmt], mentions: list[Mention]
-    ) -> tuple[Doc | None, list[Mention]]:
+    def _doc(self, body: list[ast.stmt], mentions: list[Mention]) -> tuple[Doc | None, list[Mention]]:
         if not body or type(body[0]) is not ast.Expr:
             return None, mentions
         return self._read_doc(body[0].value, mentions)  # type: ignore[attr-defined]
@@ -335,9 +332,7 @@ class _ModuleReader:
         sink = MentionSink(self.text.lines, mentions=mentions)
         return read_docstring(node.value, node.lineno, sink), sink.mentions
 
-    def _trailing_doc(
-        self, node: ast.stmt, body: list[ast.stmt], index: int
-    ) -> tuple[Doc | None, list[Mention]]:
+    def _trailing_doc(self, node: ast.stmt, body: list[ast.stmt], index: int) -> tuple[Doc | None, list[Mention]]:
         """The string below an assignment (PEP 258), or ``#:`` lines above it or at its end."""
         if index + 1 < len(body) and type(body[index + 1]) is ast.Expr:
             doc, mentions = self._read_doc(body[index + 1].value, [])  # type: ignore[attr-defined]
@@ -373,9 +368,7 @@ class _ModuleReader:
             self._type_mentions(signature.returns, line, "returns", "type", found)
         return found
 
-    def _type_mentions(
-        self, text: str, line: int, where: str, origin: Origin, found: list[Mention]
-    ) -> None:
+    def _type_mentions(self, text: str, line: int, where: str, origin: Origin, found: list[Mention]) -> None:
         if not text or text in PLAIN_TYPES:
             return
         for match in _TYPE_NAME.finditer(re.sub(r"Literal\[[^\]]*\]", "", text)):

@@ -22,7 +22,7 @@ class SourceText:
         """The node's text on one line."""
         kind = type(node)
         if kind is ast.Name:
-            return node.id  # type: ignore[attr-defined]
+            return str(node.id)  # type: ignore[attr-defined]
         start, end = node.lineno - 1, (node.end_lineno or node.lineno) - 1
         if start == end:
             return self._cut(start, node.col_offset, node.end_col_offset)
@@ -52,9 +52,7 @@ class SourceText:
         return text if len(text) <= MAX_VALUE_CHARS else text[:MAX_VALUE_CHARS] + "…"
 
 
-def read_signature(
-    node: ast.FunctionDef | ast.AsyncFunctionDef, text: SourceText, *, skip_first: bool
-) -> Signature:
+def read_signature(node: ast.FunctionDef | ast.AsyncFunctionDef, text: SourceText, *, skip_first: bool) -> Signature:
     """The parameters and return annotation of a function; skip_first drops self or cls."""
     args = node.args
     parameters: list[Parameter] = []

@@ -1,0 +1,105 @@
+"""A whole source: bad files, project files, caching."""
+
+import os
+import tempfile
+import unittest
+from pathlib import Path
+from unittest import mock
+
+from tests.support.sources import gather_files, write_files
+from zarbek.core.errors import ProjectFileError, SourceNotFound
+from zarbek.core.gathering import pythonfiles
+from zarbek.core.gathering.gather import GatherOptions, gather
+from zarbek.core.material.bundlefile import digest_file
+
+
+class BadFiles(unittest.TestCase):
+    def test_one_broken_file_is_a_finding_not_a_failure(self):
+        with tempfile.TemporaryDirectory() as name:
+            folder = write_files(
+                Path(name), {"p/__init__.py": "", "p/good.py": "def f(): ...", "p/syntax.py": "def (:\n"}
+            )
+            (folder / "p/binary.py").write_bytes(b"\0\1\2")
+            (folder / "p/latin.py").write_bytes(b"# \xe9\n")
+            (folder / "p/long.py").write_text("x = '" + "a" * 200_000 + "'\n")
+            (folder / "p/deep.py").write_text("x = " + "(" * 5000 + ")" * 5000 + "\n")
+            os.symlink("/etc/hosts", folder / "p/link.py")
+            gathered = gather(folder, Path(name, "b"), GatherOptions(use_cache=False))
+        self.assertEqual(
+            [(f.rule, f.file) for f in gathered.findings],
+            [("text/unreadable", f"p/{n}.py") for n in ("binary", "deep", "latin", "long", "syntax")],
+        )
+
+    def test_findings_of_text_and_signature(self):
+        gathered, _, _ = gather_files(
+            {
+                "p/__init__.py": '''
+            def f(real: int, other=1, **more):
+                """Do.
+
+                :param str real: Wrong type.
+                :param anything: Goes into more.
+                """
+            def g(new):
+                """Do.
+
+                :param old: Gone.
+                """
+        '''
+            }
+        )
+        found = [(f.rule, f.line, f.text, f.suggestion) for f in gathered.findings]
+        self.assertEqual(found, [("text/type-conflict", 5, "str", "int"), ("stale/parameter", 11, "old", "new")])
+
+
+class ProjectFile(unittest.TestCase):
+    def test_unknown_keys_name_the_nearest(self):
+        with self.assertRaises(ProjectFileError) as caught:
+            gather_files({"zarbek.toml": 'onwer = "x"'})
+        self.assertEqual(
+            str(caught.exception), "zarbek.toml: onwer: is not a known key; the nearest known key is owner"
+        )
+
+    def test_wrong_types_and_broken_toml(self):
+        for text in ("languages = 3", "= nothing", "[guides]\nfolder = 1", 'visibility = "all"'):
+            with self.subTest(text), self.assertRaises(ProjectFileError):
+                gather_files({"zarbek.toml": text})
+
+    def test_contents_that_miss_pages_and_pages_that_contents_miss(self):
+        gathered, index, _ = gather_files({
+            "zarbek.toml": '[guides]\nfolder = "g"\ncontents = ["b", "absent", ["a"]]', "g/a.md": "# A", "g/b.md": "# B", "g/c.md": "# C",
+        })  # fmt: skip
+        self.assertEqual([f.rule for f in gathered.findings], ["text/unreached-page", "dangling/page"])
+        self.assertEqual(
+            {p.path: (p.order, p.depth) for p in index.pages.values()}, {"b": (0, 0), "a": (1, 1), "c": (-1, 0)}
+        )
+
+    def test_no_such_folder(self):
+        with self.assertRaises(SourceNotFound):
+            gather(Path("/nowhere/at/all"), Path("/tmp/x"), GatherOptions())
+
+
+class Cache(unittest.TestCase):
+    def test_second_gather_reads_only_what_changed_and_equals_a_full_one(self):
+        files = {f"p/m{i}.py": f'def f{i}(): """:func:`f{i}`"""' for i in range(6)}
+        with tempfile.TemporaryDirectory() as name, mock.patch.dict(os.environ, {"ZARBEK_CACHE": f"{name}/cache"}):
+            folder = write_files(Path(name, "s"), {"p/__init__.py": "", **files})
+            gather(folder, Path(name, "one"), GatherOptions())
+            (folder / "p/m3.py").write_text("def changed(): ...\n")
+            with mock.patch.object(pythonfiles, "read_one", wraps=pythonfiles.read_one) as reads:
+                gather(folder, Path(name, "two"), GatherOptions())
+            self.assertEqual([call.args[0][1].file for call in reads.call_args_list], ["p/m3.py"])
+            gather(folder, Path(name, "full"), GatherOptions(use_cache=False))
+            self.assertEqual(digest_file(Path(name, "two")), digest_file(Path(name, "full")))
+
+
+class Layouts(unittest.TestCase):
+    def test_where_modules_are_found(self):
+        _, index, _ = gather_files({
+            "src/a/__init__.py": "", "src/a/b.py": "", "ns/part/c.py": "", "tests/test_a.py": "", "build/x.py": "", "stub/__init__.pyi": "def f() -> int: ...",
+        })  # fmt: skip
+        self.assertEqual(list(index.symbols), ["a", "a.b", "ns.part.c", "stub", "stub.f"])
+
+
+if __name__ == "__main__":
+    unittest.main()

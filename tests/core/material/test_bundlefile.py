@@ -1,0 +1,86 @@
+"""Bundles round trip, are deterministic, and hostile ones are refused."""
+
+import io
+import json
+import tempfile
+import unittest
+import zipfile
+from pathlib import Path
+
+from tests.support.sources import write_files
+from zarbek.core.errors import BundleRefused
+from zarbek.core.gathering.gather import GatherOptions, gather
+from zarbek.core.material import bundlefile
+from zarbek.core.material.bundlefile import BundleReader, digest_file
+
+MANIFEST = json.dumps({"format": 1, "project": "p"})
+
+
+def zip_of(members):
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in members:
+            archive.writestr(name, data)
+    out.seek(0)
+    return out
+
+
+def read_all(source):
+    with BundleReader(source) as bundle:
+        return [*bundle.symbols(), *bundle.pages(), *bundle.scopes()]
+
+
+class Deterministic(unittest.TestCase):
+    def test_same_source_gives_the_same_bytes(self):
+        files = {"p/__init__.py": "from .a import f", "p/a.py": "def f(): ...", "docs/index.md": "# Hi"}
+        with tempfile.TemporaryDirectory() as name:
+            digests = set()
+            for copy in ("one", "two"):
+                folder = write_files(Path(name, copy, "p"), files)
+                out = Path(name, f"{copy}.bundle")
+                gather(folder, out, GatherOptions(slug="p", version="1", use_cache=False))
+                digests.add(digest_file(out))
+        self.assertEqual(len(digests), 1)
+
+
+class Hostile(unittest.TestCase):
+    def test_bad_archives_are_refused(self):
+        link = zipfile.ZipInfo("assets/link")
+        link.external_attr = 0o120777 << 16
+        deep = '{"path":' + "[" * 100_000
+        cases = {
+            "no zip": io.BytesIO(b"nothing"),
+            "no manifest": zip_of([("symbols.jsonl", "")]),
+            "bad manifest": zip_of([("manifest.json", "{")]),
+            "other format": zip_of([("manifest.json", '{"format": 9, "project": "p"}')]),
+            "parent path": zip_of([("manifest.json", MANIFEST), ("assets/../../etc/x", "")]),
+            "absolute path": zip_of([("manifest.json", MANIFEST), ("/etc/x", "")]),
+            "unknown member": zip_of([("manifest.json", MANIFEST), ("run.sh", "")]),
+            "link": zip_of([("manifest.json", MANIFEST), (link, "target")]),
+            "bomb": zip_of([("manifest.json", MANIFEST), ("symbols.jsonl", b"\0" * 30_000_000)]),
+            "no json": zip_of([("manifest.json", MANIFEST), ("symbols.jsonl", "{]\n")]),
+            "no utf-8": zip_of([("manifest.json", MANIFEST), ("symbols.jsonl", b'{"path": "\xff"}\n')]),
+            "deep": zip_of([("manifest.json", MANIFEST), ("symbols.jsonl", deep)]),
+            "missing field": zip_of([("manifest.json", MANIFEST), ("symbols.jsonl", '{"path": "a"}\n')]),
+            "wrong digest": zip_of(
+                [
+                    ("manifest.json", json.dumps({"format": 1, "project": "p", "digests": {"pages.jsonl": "00"}})),
+                    ("pages.jsonl", ""),
+                ]
+            ),
+        }
+        for name, source in cases.items():
+            with self.subTest(name), self.assertRaises(BundleRefused) as caught:
+                read_all(source)
+            self.assertTrue(str(caught.exception).startswith("The bundle was refused"))
+
+    def test_too_many_members_and_long_lines(self):
+        many = zip_of([("manifest.json", MANIFEST), *((f"assets/{i}", "") for i in range(bundlefile.MAX_MEMBERS))])
+        line = zip_of([("manifest.json", MANIFEST), ("pages.jsonl", '"' + "ab" * bundlefile.MAX_LINE_BYTES + '"')])
+        for source in (many, line):
+            with self.assertRaises(BundleRefused):
+                read_all(source)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,50 @@
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from zarbek.core.errors import QueryError
+from zarbek.core.searching.port import Document, Hit
+from zarbek.core.searching.query import parse_query
+from zarbek.core.searching.ranking import rank
+from zarbek.core.searching.terms import edge_grams, split_words
+
+
+class Terms(unittest.TestCase):
+    def test_names_split_where_people_hear_it(self):
+        cases = {
+            "camelCase": ["camel", "case"],
+            "snake_case2": ["snake", "case", "2"],
+            "HTTPServer": ["http", "server"],
+            "a.b.C": ["a", "b", "c"],
+        }
+        for name, parts in cases.items():
+            self.assertEqual(split_words(name), parts)
+
+    @given(st.from_regex(r"[a-zA-Z_]{1,20}", fullmatch=True))
+    def test_every_beginning_of_a_name_is_a_gram(self, name):
+        grams = edge_grams(name)
+        self.assertTrue(all(name.lower()[:n] in grams for n in range(1, len(name) + 1)))
+
+
+class Queries(unittest.TestCase):
+    def test_filters_are_taken_out_of_the_text(self):
+        query = parse_query("find windows project:tidebook kind:function")
+        self.assertEqual((query.words, query.project, query.kind), (("find", "windows"), "tidebook", "function"))
+
+    def test_bad_queries_say_what_is_wrong(self):
+        for text in ("x" * 201, "a version:1.0"):
+            with self.assertRaises(QueryError):
+                parse_query(text)
+
+
+class Ranking(unittest.TestCase):
+    def test_the_name_itself_stands_first(self):
+        hits = [Hit(Document(1, "p", "method", f"p.{n}", n), 1.0) for n in ("window_of", "windows", "window")]
+        self.assertEqual(
+            [h.document.name for h in rank(parse_query("window"), hits)], ["window", "windows", "window_of"]
+        )
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,157 @@
+"""What a Python module gives, without importing it."""
+
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.support.sources import read, symbols_of
+
+
+class SymbolKinds(unittest.TestCase):
+    def test_every_kind_of_definition(self):
+        found = symbols_of("""
+            from dataclasses import dataclass
+            from enum import Enum
+            from typing import NamedTuple, NewType, Protocol, TypedDict, TypeVar, TypeAlias
+
+            LIMIT = 3
+            T = TypeVar("T")
+            Metres = NewType("Metres", float)
+            Pair: TypeAlias = tuple[int, int]
+
+            @dataclass(frozen=True)
+            class Point:
+                x: int
+                y: int = 0
+
+            class Colour(Enum):
+                RED = 1
+
+            class Row(NamedTuple):
+                a: int
+
+            class Keys(TypedDict, total=False):
+                b: str
+
+            class Shape(Protocol):
+                async def draw(self): ...
+
+            class BadThing(Exception): ...
+
+            def numbers():
+                yield 1
+        """)
+        kinds = {path: (s.kind, s.flags) for path, s in found.items()}
+        self.assertEqual(kinds["m.LIMIT"], ("constant", []))
+        self.assertEqual(kinds["m.T"], ("type", ["variable"]))
+        self.assertEqual(kinds["m.Metres"], ("type", ["new-type"]))
+        self.assertEqual(kinds["m.Pair"], ("type", []))
+        self.assertEqual(kinds["m.Point"], ("class", ["dataclass", "frozen"]))
+        self.assertEqual(kinds["m.Colour"], ("enum", ["enum"]))
+        self.assertEqual(kinds["m.Colour.RED"], ("constant", ["member"]))
+        self.assertEqual(kinds["m.Row"][1], ["named-tuple"])
+        self.assertEqual(kinds["m.Keys"][1], ["typed-dict", "partial"])
+        self.assertEqual(kinds["m.Shape.draw"], ("method", ["async"]))
+        self.assertEqual(kinds["m.BadThing"][0], "exception")
+        self.assertEqual(kinds["m.numbers"], ("function", ["generator"]))
+
+    def test_signature_keeps_every_kind_of_parameter(self):
+        (signature,) = symbols_of("def f(a, /, b: int = 1, *c, d=2, **e) -> 'list[str]': ...")["m.f"].signatures
+        self.assertEqual(
+            [(p.name, p.kind, p.type, p.default) for p in signature.parameters],
+            [("a", "positional-only", "", ""), ("b", "positional", "int", "1"), ("c", "variadic", "", ""),
+             ("d", "keyword-only", "", "2"), ("e", "keywords", "", "")],
+        )  # fmt: skip
+        self.assertEqual(signature.returns, "list[str]")
+
+    def test_class_is_called_with_its_initialiser_or_its_fields(self):
+        found = symbols_of("""
+            import dataclasses
+            class A:
+                def __init__(self, x, y=1): ...
+            @dataclasses.dataclass
+            class B:
+                x: int
+                y: list = dataclasses.field(default_factory=list)
+        """)
+        self.assertEqual([p.name for p in found["m.A"].signatures[0].parameters], ["x", "y"])
+        self.assertEqual([p.default for p in found["m.B"].signatures[0].parameters], ["", "list()"])
+
+    def test_overloads_are_one_symbol_with_several_signatures(self):
+        found = symbols_of('''
+            from typing import overload
+            @overload
+            def f(x: int) -> int: ...
+            @overload
+            def f(x: str) -> str: ...
+            def f(x):
+                """Do it."""
+        ''')
+        self.assertEqual([s.returns for s in found["m.f"].signatures], ["int", "str"])
+        self.assertEqual(found["m.f"].doc.summary, "Do it.")
+
+    def test_property_with_setter_is_one_settable_property(self):
+        found = symbols_of('''
+            class A:
+                @property
+                def x(self) -> int:
+                    """X."""
+                @x.setter
+                def x(self, value): ...
+        ''')
+        self.assertEqual(
+            (found["m.A.x"].kind, found["m.A.x"].type, found["m.A.x"].flags), ("property", "int", ["settable"])
+        )
+
+    def test_documentation_of_attributes(self):
+        found = symbols_of('''
+            #: Above.
+            A = 1
+            B = 2
+            """Below."""
+            C = 3  # not documentation
+            class K:
+                def __init__(self):
+                    self.x = 1
+                    """Of the instance."""
+        ''')
+        summaries = {p: s.doc.summary if s.doc else "" for p, s in found.items()}
+        self.assertEqual(
+            [summaries[p] for p in ("m.A", "m.B", "m.C", "m.K.x")], ["Above.", "Below.", "", "Of the instance."]
+        )
+
+    def test_conditional_definitions_are_read_and_the_first_stays(self):
+        found = symbols_of("""
+            try:
+                import fast
+                def f(a): ...
+            except ImportError:
+                def f(b): ...
+            if True:
+                class C: ...
+        """)
+        self.assertEqual(found["m.f"].signatures[0].parameters[0].name, "a")
+        self.assertIn("m.C", found)
+
+    def test_visibility_by_convention(self):
+        found = symbols_of(
+            "class _P:\n    def a(self): ...\nclass Q:\n    def _b(self): ...\n    def __len__(self): ..."
+        )
+        self.assertEqual(
+            {p: found[p].visibility for p in ("m._P", "m._P.a", "m.Q._b", "m.Q.__len__")},
+            {"m._P": "private", "m._P.a": "private", "m.Q._b": "private", "m.Q.__len__": "special"},
+        )
+
+    def test_decorator_of_pep_702_deprecates(self):
+        found = symbols_of('@deprecated("Use `new` instead.")\ndef old(): ...')
+        self.assertEqual(found["m.old"].doc.deprecated.instead, "new")
+
+    @given(st.text(max_size=300))
+    def test_any_docstring_is_read_without_error(self, text):
+        reading = read(f"def f():\n    {text!r}\n")
+        self.assertEqual(reading.symbols[-1].path, "m.f")
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,51 @@
+"""Rendering is safe whatever the text."""
+
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from zarbek.core.writing.html import Shown, render
+from zarbek.core.writing.typetext import cut_type
+
+
+def plain(_address):
+    return None
+
+
+class Hostile(unittest.TestCase):
+    def test_nothing_active_comes_out(self):
+        for text in (
+            "<script>alert(1)</script>", "<img src=x onerror=alert(1)>", "[a](javascript:alert(1))", "[a](data:text/html,x)",
+            "![a](javascript:x)", "<a href='javascript:x'>a</a>", "<style>*{}</style>", "[a](vbscript:x)",
+        ):  # fmt: skip
+            with self.subTest(text):
+                html = render(text, lambda address: Shown(address) if not address.startswith("code:") else None)
+                self.assertNotRegex(
+                    html, r"<(script|style|iframe)|\son\w+=[^&]*>|(href|src)=\"(javascript|data|vbscript):"
+                )
+
+    @given(st.text(alphabet="<>\"'=&;:/()[]!`*_ asconript\n", max_size=200))
+    def test_random_text_never_makes_an_event_handler(self, text):
+        self.assertNotRegex(render(text, plain), r"<[^>]*\son\w+\s*=")
+
+
+class Links(unittest.TestCase):
+    def test_states_are_marked_in_place(self):
+        def resolve(address):
+            return {"api:a": Shown("/ref/a"), "api:b": Shown("", "", "dangling", "f1")}.get(address)
+
+        html = render("[`x`](api:a) and [y](api:b)", resolve)
+        self.assertIn('<a href="/ref/a" rel="noopener"><code>x</code></a>', html)
+        self.assertIn('<span class="mention dangling" data-finding="f1">y</span>', html)
+
+    def test_headings_start_where_the_page_wants_and_carry_anchors(self):
+        self.assertEqual(render("# A", plain, headings_from=3, anchors=["a"]).strip(), '<h3 id="a">A</h3>')
+
+    def test_types_are_cut_at_known_names(self):
+        pieces = cut_type("list[a.B] | None", {"a.B": ("/b", "", "")}.get)
+        self.assertEqual([(p.text, p.href) for p in pieces], [("list[", ""), ("B", "/b"), ("] | None", "")])
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,39 @@
+"""A portal in memory, for tests of linking."""
+
+from __future__ import annotations
+
+from zarbek.core.linking.index import ReleaseIndex
+from zarbek.core.linking.versions import choose, newest, sort_key
+
+
+class MemoryPortal:
+    def __init__(self, *indexes: ReleaseIndex, ranges: dict[str, str] | None = None) -> None:
+        self.indexes = {(i.project, i.version): i for i in indexes}
+        self.ranges = ranges or {}
+
+    def _versions(self, project: str) -> list[str]:
+        return [version for slug, version in self.indexes if slug == project]
+
+    def owner_of(self, namespace: str) -> str | None:
+        owners = {slug for (slug, _), i in self.indexes.items() if namespace in i.manifest.namespaces}
+        return owners.pop() if len(owners) == 1 else None
+
+    def index_of(self, project: str) -> ReleaseIndex | None:
+        return self.indexes.get((project, choose(self._versions(project), self.ranges.get(project, ""))))
+
+    def find(self, project: str, version: str) -> ReleaseIndex | None:
+        if not version:
+            return self.index_of(project)
+        return self.indexes.get((project, choose(self._versions(project), version)))
+
+    def has_project(self, project: str) -> bool:
+        return bool(self._versions(project))
+
+    def newest_of(self, project: str) -> ReleaseIndex | None:
+        return self.indexes.get((project, newest(self._versions(project))))
+
+    def last_with(self, project: str, name: str) -> str:
+        for version in sorted(self._versions(project), key=sort_key, reverse=True):
+            if name in self.indexes[project, version].symbols:
+                return version
+        return ""

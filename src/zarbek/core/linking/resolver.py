@@ -18,6 +18,7 @@ Outcome = Literal["linked", "outside", "dangling", "ambiguous", "hidden"]
 MAX_DEPTH = 30
 _NAME = re.compile(r"[A-Za-z_][\w.]*")
 _TYPE_KINDS = frozenset({"class", "enum", "exception", "type", "interface"})
+_SCOPE_KINDS = _TYPE_KINDS | {"module", "package"}
 _ROLE_KINDS = {
     "class": _TYPE_KINDS,
     "function": frozenset({"function", "method", "class", "exception", "enum", "variable"}),
@@ -74,9 +75,14 @@ class Resolver:
         self.roots = frozenset(own.manifest.namespaces) | {p.partition(".")[0] for p in own.symbols}
         self._memo: dict[tuple[str, str, str], Target | Missing] = {}
         self._bases: dict[tuple[int, str], tuple[list[Target], bool]] = {}
+        self._lookups: dict[tuple[int, str], Target | bool] = {}
+        self._tables: dict[tuple[int, str], tuple[dict[str, Target], bool]] = {}
 
     def resolve(self, name: str, scope_path: str, role: str = "") -> Target | Missing:
         """name: as its author wrote it. scope_path: the symbol in whose text it stands."""
+        entry = self.own.symbols.get(scope_path)
+        if entry is not None and entry.kind not in _SCOPE_KINDS:
+            scope_path = entry.parent  # A function or value encloses nothing that has a page.
         key = (name, scope_path, role)
         found = self._memo.get(key)
         if found is None:
@@ -177,6 +183,15 @@ class Resolver:
     def lookup(self, index: ReleaseIndex, name: str, depth: int) -> Target | bool:
         """A qualified name in one release, through aliases and inheritance; else whether
         something outside may still have it."""
+        key = (id(index), name)
+        found = self._lookups.get(key)
+        if found is None:
+            found = self._lookup(index, name, depth)
+            if depth < MAX_DEPTH // 2:  # Deeper answers may have been cut short.
+                self._lookups[key] = found
+        return found
+
+    def _lookup(self, index: ReleaseIndex, name: str, depth: int) -> Target | bool:
         entry = index.symbols.get(name)
         path = index.aliases.get(name)
         if entry is not None and (path is None or entry.kind not in ("module", "package")):
@@ -190,12 +205,12 @@ class Resolver:
         if not isinstance(owner, Target):
             return owner
         if owner.entry.path != head:
-            direct = index.symbols.get(f"{owner.entry.path}.{last}")
+            direct = owner.index.symbols.get(f"{owner.entry.path}.{last}")
             if direct is not None:
-                return Target(index, direct, name)
+                return Target(owner.index, direct, name)
         if owner.entry.kind in ("module", "package"):
-            return self._through_import(index, owner.entry, last, depth)
-        return self._member(index, owner.entry, last, name, depth)
+            return self._through_import(owner.index, owner.entry, last, depth)
+        return self._member(owner.index, owner.entry, last, name, depth)
 
     def _through_import(self, index: ReleaseIndex, module: SymbolEntry, last: str, depth: int) -> Target | bool:
         """A name that a module imports from another project, or from outside."""
@@ -211,19 +226,33 @@ class Resolver:
     def _member(self, index: ReleaseIndex, owner: SymbolEntry, last: str, via: str, depth: int) -> Target | bool:
         if depth > MAX_DEPTH or owner.kind not in _TYPE_KINDS:
             return owner.kind == "variable"
+        table, is_open = self._inherited(index, owner, depth)
+        found = table.get(last)
+        return Target(found.index, found.entry, via) if found is not None else is_open
+
+    def _inherited(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> tuple[dict[str, Target], bool]:
+        """What a class has from its bases, nearest first, and whether it may have more.
+
+        Cost: once a class, the number of its inherited members.
+        """
+        key = (id(index), owner.path)
+        known = self._tables.get(key)
+        if known is not None:
+            return known
         bases, is_open = self.bases_of(index, owner, depth)
         is_open = is_open or any(f"{owner.path}.{hook}" in index.symbols for hook in self.profile.dynamic)
+        table: dict[str, Target] = {}
+        self._tables[key] = (table, is_open)  # A cycle of bases ends here.
         for base in bases:
-            direct = base.index.symbols.get(f"{base.entry.path}.{last}")
-            found = (
-                Target(base.index, direct, via)
-                if direct is not None
-                else self._member(base.index, base.entry, last, via, depth + 1)
-            )
-            if isinstance(found, Target):
-                return found
-            is_open = is_open or found
-        return is_open
+            for path in base.index.members.get(base.entry.path, ()):
+                entry = base.index.symbols[path]
+                table.setdefault(entry.name, Target(base.index, entry, path))
+            further, further_open = self._inherited(base.index, base.entry, depth + 1)
+            is_open = is_open or further_open
+            for name, target in further.items():
+                table.setdefault(name, target)
+        self._tables[key] = (table, is_open)
+        return table, is_open
 
     def bases_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int = 0) -> tuple[list[Target], bool]:
         """The bases that are known, in order, and whether any lies outside the portal."""

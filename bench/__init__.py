@@ -1,0 +1,1 @@
+"""The promises, measured as ratios within one run."""

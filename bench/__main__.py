@@ -1,0 +1,41 @@
+"""Measure the promises and print a table.
+
+usage: python -m bench [gather] [links] [publish] [index] [truth --truth FOLDER]
+"""
+
+from __future__ import annotations
+
+import argparse
+import os
+import platform
+from collections.abc import Callable
+from pathlib import Path
+
+from bench.measures import Row, measure_gather, measure_links
+from bench.portal import measure_index, measure_publish
+from bench.truth import measure_truth, prefixes_of
+
+CORPORA = ("sqlalchemy", "django", "numpy", "scipy", "stdlib")
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="./run bench", description="Measure the promises.")
+    parser.add_argument("parts", nargs="*", help="gather, links, publish, index, truth; all but truth if left out")
+    parser.add_argument("--truth", type=Path, help="a folder of known links")
+    options = parser.parse_args()
+    measures: dict[str, Callable[[], list[Row]]] = {
+        "gather": lambda: [row for name in CORPORA for row in measure_gather(name)],
+        "links": lambda: [row for name in ("sqlalchemy", "django") for row in measure_links(name)],
+        "publish": lambda: measure_publish("sqlalchemy"),
+        "index": measure_index,
+        "truth": lambda: measure_truth(options.truth, prefixes_of(options.truth)),
+    }
+    print(f"Python {platform.python_version()}, {os.cpu_count()} cores\n")
+    print("| what | figure | |\n| --- | --- | --- |")
+    for part in options.parts or ["gather", "links", "publish", "index"]:
+        for what, figure, note in measures[part]():
+            print(f"| {what} | {figure} | {note} |", flush=True)
+
+
+if __name__ == "__main__":
+    main()

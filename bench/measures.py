@@ -1,0 +1,118 @@
+"""Measures of the core: gathering and linking, without a service."""
+
+from __future__ import annotations
+
+import ast
+import gc
+import os
+import resource
+import tempfile
+import time
+import warnings
+from collections.abc import Callable
+from pathlib import Path
+
+from bench.corpora import corpus
+from zarbek.core.gathering.gather import GatherOptions, gather
+from zarbek.core.linking.index import ReleaseIndex, entry_of
+from zarbek.core.linking.linker import Linker
+from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.material.folder import list_files, open_folder
+
+Row = tuple[str, str, str]
+
+
+def cpu_s() -> float:
+    """CPU seconds of this process and its ended children."""
+    own, children = resource.getrusage(resource.RUSAGE_SELF), resource.getrusage(resource.RUSAGE_CHILDREN)
+    return own.ru_utime + own.ru_stime + children.ru_utime + children.ru_stime
+
+
+def spent(work: Callable[[], object]) -> tuple[float, float]:
+    """(CPU seconds, wall seconds)."""
+    cpu, wall = cpu_s(), time.perf_counter()
+    work()
+    return cpu_s() - cpu, time.perf_counter() - wall
+
+
+def parse_alone(root: Path) -> None:
+    for file in list_files(open_folder(root)):
+        if file.endswith(".py"):
+            try:
+                with warnings.catch_warnings():
+                    warnings.simplefilter("ignore")
+                    ast.parse((root / file).read_bytes())
+            except (SyntaxError, ValueError):
+                continue
+
+
+def measure_gather(name: str) -> list[Row]:
+    root = corpus(name)
+    with tempfile.TemporaryDirectory() as folder:
+        os.environ["ZARBEK_CACHE"] = f"{folder}/cache"
+        out = Path(folder, "b.bundle")
+        options = GatherOptions(slug=name, version="1")
+        gc.disable()
+        parse_cpu, _ = spent(lambda: parse_alone(root))
+        gc.enable()
+        first_cpu, first_wall = spent(lambda: gather(root, out, options))
+        with BundleReader(out) as bundle:
+            counts, findings = bundle.manifest.counts, sum(1 for _ in bundle.findings())
+        second_cpu, second_wall = spent(lambda: gather(root, out, options))
+    what = f"{counts['symbols']:,} symbols, {findings} findings"
+    return [
+        (
+            f"gather {name}: CPU of gather / parsing alone",
+            f"{first_cpu / parse_cpu:.2f}",
+            f"{what}; {first_cpu:.1f} s CPU, {first_wall:.1f} s wall",
+        ),
+        (
+            f"gather {name} again, nothing changed / first",
+            f"{100 * second_cpu / first_cpu:.1f} %",
+            f"{second_wall:.2f} s wall",
+        ),
+    ]
+
+
+class Alone:
+    """A portal that holds nothing else."""
+
+    def owner_of(self, namespace: str) -> None: ...
+    def index_of(self, project: str) -> None: ...
+    def find(self, project: str, version: str) -> None: ...
+    def newest_of(self, project: str) -> None: ...
+    def has_project(self, project: str) -> bool:
+        return False
+
+    def last_with(self, project: str, name: str) -> str:
+        return ""
+
+
+def measure_links(name: str) -> list[Row]:
+    with tempfile.TemporaryDirectory() as folder:
+        out = Path(folder, "b.bundle")
+        gather(corpus(name), out, GatherOptions(slug=name, version="1", use_cache=False))
+        with BundleReader(out) as bundle:
+            symbols = list(bundle.symbols())
+            index = ReleaseIndex(
+                name,
+                "1",
+                symbols=map(entry_of, symbols),
+                aliases=bundle.aliases(),
+                scopes=bundle.scopes(),
+                manifest=bundle.manifest,
+            )
+    gc.collect()
+    gc.freeze()
+    linker = Linker(index, Alone())
+    mentions = sum(len(s.mentions) for s in symbols)
+    cold, _ = spent(lambda: list(linker.link_symbols(symbols)))
+    warm, _ = spent(lambda: list(linker.link_symbols(symbols)))
+    return [
+        (
+            f"own links of {name}, each name for the first time",
+            f"{mentions / cold:,.0f} a second",
+            f"{mentions:,} mentions",
+        ),
+        (f"own links of {name}, names seen before", f"{mentions / warm:,.0f} a second", ""),
+    ]

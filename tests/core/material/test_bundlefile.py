@@ -7,11 +7,14 @@ import unittest
 import zipfile
 from pathlib import Path
 
+from jsonschema import Draft202012Validator
+
 from tests.support.sources import write_files
 from zarbek.core.errors import BundleRefused
 from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.material import bundlefile
 from zarbek.core.material.bundlefile import BundleReader, digest_file
+from zarbek.core.model.schema import bundle_schema
 
 MANIFEST = json.dumps({"format": 1, "project": "p"})
 
@@ -41,6 +44,24 @@ class Deterministic(unittest.TestCase):
                 gather(folder, out, GatherOptions(slug="p", version="1", use_cache=False))
                 digests.add(digest_file(out))
         self.assertEqual(len(digests), 1)
+
+
+class Schema(unittest.TestCase):
+    def test_the_published_schema_is_the_models_own_and_real_bundles_fit_it(self):
+        published = json.loads(Path(__file__).parents[3].joinpath("docs/bundle.schema.json").read_text())
+        self.assertEqual(published, bundle_schema())
+        with tempfile.TemporaryDirectory() as name:
+            folder = write_files(
+                Path(name, "p"), {"p/__init__.py": 'def f(x: int):\n    """Do :func:`f`."""', "docs/a.md": "# A"}
+            )
+            out = Path(name, "b")
+            gather(folder, out, GatherOptions(slug="p", version="1", use_cache=False))
+            with zipfile.ZipFile(out) as archive:
+                for member, schema in published["properties"].items():
+                    validator = Draft202012Validator({**schema, "$defs": published["$defs"]})
+                    text = archive.read(member).decode()
+                    for line in [text] if member == "manifest.json" else text.splitlines():
+                        validator.validate(json.loads(line))
 
 
 class Hostile(unittest.TestCase):

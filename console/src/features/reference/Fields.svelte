@@ -2,12 +2,12 @@
   import Html from "../../lib/ui/Html.svelte";
   import Pieces from "../../lib/ui/Pieces.svelte";
   import type { Field } from "./api";
-  let { title, fields }: { title: string; fields: Field[] } = $props();
+  let { title, fields, level = 2 }: { title: string; fields: Field[]; level?: 2 | 4 } = $props();
 </script>
 
 {#if fields.length}
-  <section class="mt-10">
-    <h2>{title}</h2>
+  <section class={level === 2 ? "mt-10" : "mt-5"}>
+    <svelte:element this={`h${level}`} class="font-semibold">{title}</svelte:element>
     <dl class="mt-2 grid gap-y-3">
       {#each fields as field, index (index)}
         <div class="grid gap-x-6 sm:grid-cols-[144px_1fr]">

@@ -9,6 +9,7 @@
     slug: string;
     latest: string;
   }
+  const MOST = 12;
   const loader = new Loader<Placement[]>();
   loader.load("reference", async () => {
     const projects = (await call<Page<Brief>>("/projects?limit=500")).items.filter((p) => p.latest);
@@ -40,11 +41,18 @@
             {#each place.guides.slice(0, 12) as guide (guide.path)}
               <li><a class="font-serif text-[16px]" href={guide.href}>{guide.name}</a></li>
             {/each}
-            {#each place.modules as module (module.path)}
+            {#each place.modules.slice(0, MOST) as module (module.path)}
               <li class="truncate">
                 <a class="font-mono text-[13px]" href={module.href}>{module.path}</a>
               </li>
             {/each}
+            {#if place.modules.length > MOST}
+              <li>
+                <a class="small" href="/projects/{place.project}"
+                  >All {place.modules.length} modules</a
+                >
+              </li>
+            {/if}
           </ul>
         </section>
       {/each}

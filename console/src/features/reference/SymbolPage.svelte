@@ -7,6 +7,7 @@
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { getSymbol, type SymbolPage } from "./api";
   import Fields from "./Fields.svelte";
+  import MemberDetails from "./MemberDetails.svelte";
   import MemberList from "./MemberList.svelte";
   import SignatureView from "./SignatureView.svelte";
   import SymbolFoot from "./SymbolFoot.svelte";
@@ -44,10 +45,11 @@
       <p class="soft mt-1">
         {[
           ...page.flags.filter((f) => f !== "bare" && f !== "exception" && f !== page.kind),
-          page.kind,
-        ].join(" ")}{#if page.parent}&#32;in <a href={page.parent.href}>{page.parent.path}</a>{/if}, {LANGUAGES[
-          page.language
-        ] ?? page.language}
+          page.flags.includes("dataclass") ? "" : page.kind,
+        ]
+          .filter(Boolean)
+          .join(" ")}{#if page.parent}&#32;in <a href={page.parent.href}>{page.parent.path}</a
+          >{/if}, {LANGUAGES[page.language] ?? page.language}
       </p>
       <div class="mt-6 grid gap-2">
         {#each page.decorators as decorator (decorator)}<code class="small soft">{decorator}</code
@@ -89,6 +91,7 @@
       {/each}
       <Fields title="See also" fields={page.see} />
       <MemberList title="Members" members={page.members} />
+      <MemberDetails details={page.details} />
       <MemberList title="Inherited" members={page.inherited} />
       {#if page.subclasses.length}
         <section class="mt-10">

@@ -29,6 +29,21 @@ export interface Member {
   origin?: string;
   flags?: string[];
 }
+export interface Detail {
+  path: string;
+  name: string;
+  kind: string;
+  href: string;
+  flags?: string[];
+  signatures?: Signature[];
+  type?: Piece[];
+  summary?: string;
+  body?: string;
+  parameters?: Field[];
+  returns?: Field[];
+  raises?: Field[];
+  deprecated?: boolean;
+}
 export interface SymbolPage {
   place: Placement;
   path: string;
@@ -55,6 +70,7 @@ export interface SymbolPage {
   changes: { version: string; html: string }[];
   deprecated: { since: string; html: string } | null;
   members: Member[];
+  details: Detail[];
   inherited: Member[];
   subclasses: Crumb[];
   names: string[];

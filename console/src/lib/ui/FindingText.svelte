@@ -4,7 +4,7 @@
   const family = $derived(finding.rule.split("/")[0]);
 </script>
 
-{#if finding.text}
+{#if finding.text && (finding.before || finding.after)}
   <span class="font-serif text-[16px]"
     >{finding.before ?? ""}<span class="mention {family === 'dangling' ? 'dangling' : 'stale'}"
       >{finding.text}</span

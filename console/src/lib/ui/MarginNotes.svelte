@@ -37,7 +37,9 @@
       copy.dataset.folded = "";
       copy.hidden = false;
       copy.style.top = "";
-      passage.after(copy);
+      let last: Element = passage;
+      while (last.nextElementSibling?.hasAttribute("data-folded")) last = last.nextElementSibling;
+      last.after(copy);
     }
     const watcher = new ResizeObserver(arrange);
     watcher.observe(article);
@@ -49,7 +51,9 @@
   /** The message with short names: the margin is narrow, and the reader knows where they are. */
   function short(finding: Finding) {
     const name = finding.target?.split("/").slice(1).join("/") ?? "";
-    return name.includes(".") ? finding.message.replaceAll(name, last(name)) : finding.message;
+    return /^(dangling\/symbol|stale\/)/.test(finding.rule) && name.includes(".")
+      ? finding.message.replaceAll(name, last(name))
+      : finding.message;
   }
   const family = (finding: Finding) => (finding.rule.startsWith("dangling") ? "dangling" : "stale");
   const word = (finding: Finding) =>

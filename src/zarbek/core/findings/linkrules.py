@@ -89,6 +89,8 @@ def _explain(rule: str, mention: Mention, link: Link, knowledge: Knowledge) -> t
     if rule == "stale/older-release":
         newest = knowledge.newest(project)
         return f"This names {project} {link.version}; the newest is {newest}.", None
+    if rule == "dangling/hidden":
+        return f"{name} is private to {project}.", None
     if rule == "dangling/project":
         return f"No project {project} is in the portal.", None
     if rule == "dangling/version":

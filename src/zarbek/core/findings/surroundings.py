@@ -12,6 +12,8 @@ from zarbek.core.model.symbol import Symbol
 
 _LINK = re.compile(r"\[((?:\\.|[^\]\\])*)\]\((api:[^)\s]*|[^)\s]+)\)")
 _MARKS = re.compile(r"[`*]+|\\(?=\W)|^[>#\-] ?", re.MULTILINE)
+_FOOTNOTE = re.compile(r"\[\^[^\]]+\]")
+_NEW_BLOCK = re.compile(r" {0,3}([-*+>#|]|\d+[.)]|:::|```)")
 REACH = 90
 
 
@@ -30,8 +32,14 @@ def around_in_symbol(symbol: Symbol, mention: Mention) -> tuple[str, str, str]:
 def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
     lines = page.text.split("\n")
     at = mention.line - page.line
-    line = lines[at] if 0 <= at < len(lines) else ""
-    return _in_text(line, mention) or ("", mention.text, "")
+    if not 0 <= at < len(lines):
+        return "", mention.text, ""
+    start = end = at
+    while start > 0 and lines[start - 1].strip() and not _NEW_BLOCK.match(lines[start]):
+        start -= 1
+    while end + 1 < len(lines) and lines[end + 1].strip() and not _NEW_BLOCK.match(lines[end + 1]):
+        end += 1
+    return _in_text("\n".join(lines[start : end + 1]), mention) or ("", mention.text, "")
 
 
 def texts_of(doc: Doc) -> Iterator[str]:
@@ -79,7 +87,7 @@ def _cut(text: str, start: int, end: int, shown: str) -> tuple[str, str, str]:
 
 def plain_text(text: str) -> str:
     """CommonMark without its marks, on one line; blanks at the ends are kept."""
-    text = _LINK.sub(lambda m: m[1], text)
+    text = _FOOTNOTE.sub("", _LINK.sub(lambda m: m[1], text))
     folded = " ".join(_MARKS.sub("", text).split())
     lead = " " if text[:1].isspace() else ""
     return lead + folded + (" " if text[-1:].isspace() and folded else "")

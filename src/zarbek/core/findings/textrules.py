@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import keyword
 import re
 from collections.abc import Iterable
 
@@ -10,23 +11,42 @@ from zarbek.core.model.doctext import DocField
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.symbol import Parameter, Symbol
 
+_OPEN = ("variadic", "keywords")
+#: Types about which text and signature can disagree without either being an alias of the other.
+_PLAIN = frozenset({"int", "str", "float", "bool", "bytes", "list", "dict", "tuple", "set", "complex"})
+_STANDARD = frozenset({"textio", "binaryio", "path", "date", "datetime", "timedelta", "decimal", "uuid"})
+_NUMBERS = frozenset({"int", "float", "bool", "complex"})
 _WORDS = re.compile(r"[A-Za-z_]\w*")
 _LOOSE = frozenset({"None", "optional", "Optional", "Union", "or", "of", "typing", "t", "default"})
 
 
-def check_symbol(symbol: Symbol) -> list[Finding]:
-    """stale/parameter and text/type-conflict of one symbol, in order of its text."""
-    doc = symbol.doc
-    if doc is None or not doc.parameters or not symbol.signatures or symbol.visibility == "private":
+def check_symbols(symbols: Iterable[Symbol]) -> list[Finding]:
+    """stale/parameter and text/type-conflict of one module's symbols, in their order.
+
+    A class may describe its attributes and its methods' parameters: those are known names too.
+    """
+    all_symbols = list(symbols)
+    documented = [s for s in all_symbols if s.doc is not None and s.doc.parameters and s.signatures]
+    if not documented:
         return []
+    members: dict[str, set[str]] = {}
+    for symbol in all_symbols:
+        names = members.setdefault(symbol.parent, set())
+        names.add(symbol.name)
+        names.update(p.name for signature in symbol.signatures for p in signature.parameters)
+    return [f for s in documented if s.visibility != "private" for f in _check(s, members.get(s.path, set()))]
+
+
+def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
     declared = {p.name: p for signature in symbol.signatures for p in signature.parameters}
-    is_closed = bool(declared) and all(p.kind != "keywords" for p in declared.values())
+    # A decorator of someone's own may change the signature; variadic ones take any name.
+    is_closed = bool(declared) and not symbol.decorators and all(p.kind not in _OPEN for p in declared.values())
     found: list[Finding] = []
-    for documented in doc.parameters:
+    for documented in symbol.doc.parameters if symbol.doc else ():
         name = documented.name.lstrip("*")
         if name in declared:
             found += _type_conflict(symbol, documented, declared[name])
-        elif is_closed and name.isidentifier():
+        elif is_closed and name not in also_known and name.isidentifier() and not keyword.iskeyword(name):
             found.append(_unknown_parameter(symbol, documented, name, declared))
     return found
 
@@ -47,7 +67,9 @@ def _type_conflict(symbol: Symbol, documented: DocField, declared: Parameter) ->
     if not documented.type or not declared.type:
         return []
     written, real = _type_words(documented.type), _type_words(declared.type)
-    if not written or not real or written & real or not _plain(documented.type):
+    if not written <= _PLAIN or not real <= _PLAIN | _STANDARD or written & real or "any" in real or "object" in real:
+        return []
+    if not written or not real or (real | written) <= _NUMBERS:
         return []
     return [
         Finding(
@@ -58,11 +80,6 @@ def _type_conflict(symbol: Symbol, documented: DocField, declared: Parameter) ->
             fingerprint=fingerprint("text/type-conflict", symbol.path, documented.name),
         )
     ]  # fmt: skip
-
-
-def _plain(text: str) -> bool:
-    """Whether a documented type is a type expression rather than prose about one."""
-    return re.fullmatch(r"[\w.\[\], |:`~]+", text) is not None and len(text.split()) <= 3
 
 
 def _type_words(text: str) -> set[str]:

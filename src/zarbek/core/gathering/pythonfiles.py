@@ -11,7 +11,7 @@ from pathlib import Path
 
 import msgspec
 
-from zarbek.core.findings.textrules import check_symbol
+from zarbek.core.findings.textrules import check_symbols
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
 from zarbek.core.sources.languages.python.modules import ModuleFile
@@ -19,7 +19,7 @@ from zarbek.core.sources.languages.python.reader import ModuleReading, read_modu
 from zarbek.core.sources.source_text import UnreadableText, decode_python
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 5
+READER_VERSION = 6
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_CHARS = 100_000
 _FEW = 24
@@ -117,10 +117,7 @@ def _unreadable(module: ModuleFile, reason: str, line: int) -> ModuleReading:
 
 def _encoded(module: ModuleFile, reading: ModuleReading) -> FileReading:
     encode = msgspec.json.Encoder().encode
-    findings = list(reading.findings)
-    for symbol in reading.symbols:
-        if symbol.doc is not None and symbol.doc.parameters:
-            findings += check_symbol(symbol)
+    findings = [*reading.findings, *check_symbols(reading.symbols)]
     prefix = module.module + "."
     start = len(prefix)
     paths = [s.path for s in reading.symbols]

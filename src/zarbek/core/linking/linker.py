@@ -143,6 +143,8 @@ class Linker:
 
     def _found(self, found: Target) -> Link:
         index, entry = found.index, found.entry
+        if index is not self.own and entry.visibility == "private" and not entry.summary:
+            return Link("hidden", project=index.project, version=index.version, reason="hidden", wanted=entry.path)
         via = found.via if found.via != entry.path else ""
         stale = ["deprecated"] if entry.deprecated is not None else []
         return Link("linked", "symbol", index.project, index.version, entry.path, via=via, stale=stale)

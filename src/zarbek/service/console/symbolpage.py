@@ -6,6 +6,7 @@ from urllib.parse import quote
 
 import msgspec
 
+from zarbek.core.editions.visibility import Audience, audience_of
 from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
 from zarbek.core.linking.resolver import Resolver, Target
 from zarbek.core.model.doctext import Doc, DocField
@@ -18,6 +19,7 @@ from zarbek.service.console.texts import Texts
 from zarbek.service.console.views import (
     Crumb,
     FieldView,
+    MemberDetail,
     MemberView,
     ParameterView,
     Placement,
@@ -27,6 +29,7 @@ from zarbek.service.console.views import (
     SymbolPage,
 )  # fmt: skip
 from zarbek.service.findings.models import FindingRecord
+from zarbek.service.links.documents import LinkBlock
 from zarbek.service.links.portal import DatabasePortal
 from zarbek.service.links.queries import get_link_block, get_link_map, list_referrers
 from zarbek.service.reference.contents import BlockEntry
@@ -44,10 +47,10 @@ from zarbek.service.reference.queries import (
 )  # fmt: skip
 
 ALIVE = ("new", "open", "back")
-SHOWN = ("public",)
 _GROUP_ORDER = ("package", "module", "class", "enum", "exception", "type", "function", "constant",
                 "variable", "attribute", "property", "method")  # fmt: skip
 _MAX_INHERITED = 300
+_MAX_DETAILS = 150
 
 
 def get_symbol_page(release: Release, path: str) -> SymbolPage:
@@ -75,10 +78,37 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         sections=[SectionView(s.kind, s.title, texts.block(s.text)) for s in doc.sections], since=doc.since,
         changes=[{"version": c.version, "html": texts.line(c.text)} for c in doc.changes],
         deprecated=_deprecated(doc, release, symbol.path, texts), members=members, inherited=inherited,
+        details=_details(release, symbol, block),
         subclasses=subclasses, names=_public_names(release, symbol), referrers=count_referrers(project, symbol.path),
         findings=findings, file=symbol.file, line=symbol.line, end_line=symbol.end_line,
         source_url=_source_url(release, symbol),
         permanent=f"/ref/{quote(project.slug)}/{quote(release.version)}/{quote(symbol.path)}",
+    )  # fmt: skip
+
+
+def _details(release: Release, symbol: Symbol, block: LinkBlock) -> list[MemberDetail]:
+    """What a class's own methods and properties say in full, in source order."""
+    if symbol.kind not in ("class", "enum", "exception"):
+        return []
+    audience = _audience(release)
+    entries = [
+        e for e in _entries(get_contents(release.pk).modules.get(symbol.module, 0))
+        if e.symbol.parent == symbol.path and e.symbol.kind in ("method", "property") and audience.sees(e.symbol)
+    ]  # fmt: skip
+    return [
+        _detail(release, member, Texts(member.mentions, block.get(member.path, []), []))
+        for _, member in read_symbols(entries[:_MAX_DETAILS])
+    ]
+
+
+def _detail(release: Release, member: Symbol, texts: Texts) -> MemberDetail:
+    doc = member.doc or Doc()
+    fields = _fields(doc, member, texts)
+    return MemberDetail(
+        path=member.path, name=member.name, kind=member.kind, href=_href(release, member.path), flags=member.flags,
+        signatures=[_signature(s, texts) for s in member.signatures], type=texts.type(member.type),
+        summary=texts.line(doc.summary), body=texts.block(doc.body), parameters=fields["parameters"],
+        returns=fields["returns"], raises=fields["raises"], deprecated=doc.deprecated is not None,
     )  # fmt: skip
 
 
@@ -133,7 +163,7 @@ def placement_of(release: Release, module: str, current: str) -> Placement:
         modules.append(Crumb(name, name, _href(release, name), "module", 0, name == current))
         if name == module:
             block = get_module_block(contents.modules[name])
-            top = [e.symbol for e in block.entries if e.symbol.parent == name and _is_shown(e.symbol)]
+            top = [e.symbol for e in block.entries if e.symbol.parent == name and _audience(release).sees(e.symbol)]
             modules += [crumb_of(release, e, depth=1, current=_top_of(current, name)) for e in _in_order(top)]
     versions = [r.version for r in list_releases(release.project)]
     return Placement(
@@ -161,8 +191,8 @@ def guide_crumbs(release: Release, current: str = "") -> list[Crumb]:
     ]
 
 
-def _is_shown(entry: SymbolEntry) -> bool:
-    return entry.visibility in SHOWN and "bare" not in entry.flags
+def _audience(release: Release) -> Audience:
+    return audience_of(get_manifest(release.pk).options)
 
 
 def _in_order(entries: list[SymbolEntry]) -> list[SymbolEntry]:
@@ -217,8 +247,8 @@ def _surroundings(release: Release, entry: SymbolEntry) -> tuple[list[MemberView
         children = [m for m in contents.modules if m.rpartition(".")[0] == entry.path]
         own += [e.symbol for m in children for e in _entries(contents.modules[m]) if e.symbol.path == m]
         own += _reexported(release, entry.path)
-    members = [_member(release, e) for e in _in_order([e for e in own if _is_shown(e) or "special" in e.visibility])
-               if e.visibility != "special" or e.summary]  # fmt: skip
+    audience = _audience(release)
+    members = [_member(release, e) for e in _in_order([e for e in own if audience.sees(e)])]
     if entry.kind not in ("class", "enum", "exception"):
         return members, [], []
     index = load_index(release.pk)
@@ -251,6 +281,7 @@ def _member(release: Release, entry: SymbolEntry, *, origin: str = "") -> Member
 
 def _inherited(release: Release, index: ReleaseIndex, resolver: Resolver, entry: SymbolEntry) -> list[MemberView]:
     """Public members of known bases that the class does not define itself, nearest base first."""
+    audience = _audience(release)
     seen = {index.symbols[p].name for p in index.members.get(entry.path, ())}
     found: list[MemberView] = []
     pending: list[Target] = list(resolver.bases_of(index, entry)[0])
@@ -262,7 +293,7 @@ def _inherited(release: Release, index: ReleaseIndex, resolver: Resolver, entry:
         visited.add(base.entry.path)
         for path in base.index.members.get(base.entry.path, ()):
             member = base.index.symbols[path]
-            if member.name not in seen and _is_shown(member):
+            if member.name not in seen and audience.sees(member):
                 seen.add(member.name)
                 found.append(_foreign_member(base, member))
         pending += resolver.bases_of(base.index, base.entry)[0]
@@ -276,10 +307,11 @@ def _foreign_member(base: Target, member: SymbolEntry) -> MemberView:
 
 
 def _subclasses(release: Release, index: ReleaseIndex, resolver: Resolver, entry: SymbolEntry) -> list[Crumb]:
+    audience = _audience(release)
     found = []
     for other in index.symbols.values():
         # Most classes are ruled out by a look at their bases as written.
-        if not _is_shown(other) or not any(entry.name in base for base in other.bases):
+        if not audience.sees(other) or not any(entry.name in base for base in other.bases):
             continue
         if any(b.entry.path == entry.path and b.index is index for b in resolver.bases_of(index, other)[0]):
             found.append(crumb_of(release, other))

@@ -57,6 +57,24 @@ class MemberView(msgspec.Struct, omit_defaults=True):
     flags: list[str] = []
 
 
+class MemberDetail(msgspec.Struct, omit_defaults=True, kw_only=True):
+    """A member in full, as it stands on its class's page."""
+
+    path: str
+    name: str
+    kind: str
+    href: str
+    flags: list[str] = []
+    signatures: list[SignatureView] = []
+    type: list[Piece] = []
+    summary: str = ""
+    body: str = ""
+    parameters: list[FieldView] = []
+    returns: list[FieldView] = []
+    raises: list[FieldView] = []
+    deprecated: bool = False
+
+
 class ReferrerCount(msgspec.Struct):
     total: int
     projects: list[str]
@@ -100,6 +118,7 @@ class SymbolPage(msgspec.Struct, kw_only=True):
     changes: list[dict[str, str]]
     deprecated: dict[str, str] | None
     members: list[MemberView]
+    details: list[MemberDetail]
     inherited: list[MemberView]
     subclasses: list[Crumb]
     names: list[str]

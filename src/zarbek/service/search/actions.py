@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
+from zarbek.core.editions.visibility import audience_of
 from zarbek.core.findings.surroundings import plain_text, texts_of
 from zarbek.core.searching.port import Document
 from zarbek.service.catalog.models import Release
-from zarbek.service.reference.queries import iter_entries, list_page_refs, read_page, read_symbols
+from zarbek.service.reference.queries import get_manifest, iter_entries, list_page_refs, read_page, read_symbols
 from zarbek.service.search.engine import get_index
 
 
@@ -19,7 +20,8 @@ def index_release(release: Release, *, progress: Callable[[int, int], None]) -> 
 def _documents(release: Release, progress: Callable[[int, int], None]) -> Iterator[Document]:
     slug = release.project.slug
     total = release.counts.get("symbols", 0)
-    shown = (e for e in iter_entries(release.pk) if e.symbol.visibility == "public" and "bare" not in e.symbol.flags)
+    audience = audience_of(get_manifest(release.pk).options)
+    shown = (e for e in iter_entries(release.pk) if audience.sees(e.symbol))
     for done, (entry, symbol) in enumerate(read_symbols(shown), start=1):
         summary = plain_text(symbol.doc.summary) if symbol.doc else ""
         text = " ".join(texts_of(symbol.doc)) if symbol.doc else ""

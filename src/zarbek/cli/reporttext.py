@@ -9,7 +9,7 @@ from rich.console import Console
 from rich.markup import escape
 from rich.text import Text
 
-from zarbek.cli.terminal import count
+from zarbek.cli.terminal import count, print_indented
 
 _STYLE = {"dangling": "red", "stale": "yellow", "text": "yellow"}
 
@@ -65,14 +65,14 @@ def _print_finding(finding: dict[str, Any], console: Console) -> None:
     style = _STYLE.get(family, "")
     place = f"{finding.get('file', '')}:{finding.get('line', 0)}"
     console.print(Text.assemble((f"  {finding['rule']}", style), "  ", (place, "dim")))
-    if finding.get("text"):
-        line = Text("    ")
+    if finding.get("before") or finding.get("after"):
+        line = Text()
         line.append(finding.get("before", "")).append(finding["text"], style=f"{style} underline")
         line.append(finding.get("after", ""))
-        console.print(line)
+        print_indented(line, 4, console)
     hint = finding["message"]
     if finding.get("suggestion"):
         sure = "Use " if finding.get("certain") else "Likely "
         why = f" ({finding['why']})" if finding.get("why") else ""
         hint += f" {sure}{finding['suggestion']}{why}."
-    console.print(Text("    " + hint))
+    print_indented(Text(hint), 4, console)

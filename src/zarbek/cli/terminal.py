@@ -8,7 +8,9 @@ from contextlib import AbstractContextManager
 from typing import Any, TextIO
 
 from rich.console import Console
+from rich.padding import Padding
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn
+from rich.text import Text
 
 
 def console_for(out: TextIO) -> Console:
@@ -16,9 +18,17 @@ def console_for(out: TextIO) -> Console:
     return Console(file=out, highlight=False, soft_wrap=not out.isatty())
 
 
+def print_indented(text: Text, columns: int, console: Console) -> None:
+    """Text under an indent that its further lines keep; in pipes, one line."""
+    if console.is_terminal:
+        console.print(Padding(text, (0, 0, 0, columns), expand=False))
+    else:
+        console.print(Text(" " * columns) + text)
+
+
 def progress_bar() -> AbstractContextManager[Progress]:
     """A bar on standard error that leaves nothing behind; nothing at all in pipes."""
-    console = Console(stderr=True)
+    console = Console(stderr=True, highlight=False)
     return Progress(
         TextColumn("{task.description}"), BarColumn(), MofNCompleteColumn(), console=console,
         transient=True, disable=not sys.stderr.isatty(),

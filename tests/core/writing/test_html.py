@@ -39,6 +39,11 @@ class Links(unittest.TestCase):
         self.assertIn('<a href="/ref/a" rel="noopener"><code>x</code></a>', html)
         self.assertIn('<span class="mention dangling" data-finding="f1">y</span>', html)
 
+    @given(st.from_regex(r"[A-Za-z][\w ,.;()'\"?/%=-]{0,40}", fullmatch=True))
+    def test_the_short_way_for_plain_words_says_what_the_parser_says(self, text):
+        parsed = render(f"**x** {text}", plain).strip()
+        self.assertEqual(render(text, plain).strip(), parsed.replace("<strong>x</strong> ", "", 1))
+
     def test_headings_start_where_the_page_wants_and_carry_anchors(self):
         self.assertEqual(render("# A", plain, headings_from=3, anchors=["a"]).strip(), '<h3 id="a">A</h3>')
 

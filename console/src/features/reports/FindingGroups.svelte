@@ -10,6 +10,9 @@
     state = "",
   }: { findings: Finding[]; project: string; version: string; state?: string } = $props();
   const groups = $derived(byTarget(findings));
+  /** The message without the name that stands before it. */
+  const about = (target: string, message: string) =>
+    message.replace(`${target.split("/").slice(1).join("/")} `, "");
 </script>
 
 {#each groups as group (group.target)}
@@ -19,7 +22,8 @@
         >{group.target.split("/").slice(1).join("/") || group.target}</code
       >
       <span class="soft ml-1"
-        >{group.findings[0]!.message} {count(group.findings.length, "place")}.</span
+        >{about(group.target, group.findings[0]!.message)}
+        {count(group.findings.length, "place")}.</span
       >
     </h3>
     <ul class="rows">

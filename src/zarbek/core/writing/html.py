@@ -6,6 +6,7 @@ list of elements, and only http, https and addresses of this portal become links
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
@@ -33,6 +34,8 @@ _ATTRIBUTES = {
     **{f"h{n}": {"id"} for n in range(2, 7)},
 }  # fmt: skip
 _MAX_CODE = 100_000
+#: One line of words without any mark: the parser would say the same, slowly.
+_PLAIN = re.compile(r"[A-Za-z][\w ,.;()'\"?/%=-]*")
 #: ``::: note`` to ``:::`` in guides.
 ADMONITIONS = ("note", "tip", "important", "caution", "warning")
 
@@ -72,6 +75,8 @@ def render(text: str, resolve: Resolve, *, headings_from: int = 3, anchors: list
     """
     if not text:
         return ""
+    if _PLAIN.fullmatch(text):
+        return f"<p>{escape(text, quote=False)}</p>\n"
     environment = {"resolve": resolve, "headings_from": headings_from, "anchors": list(anchors or [])}
     raw = _parser().render(text, environment)
     return nh3.clean(

@@ -15,7 +15,11 @@ REVALIDATE = "no-cache"
 
 def json_response(request: HttpRequest, data: Any, *, immutable: bool = False) -> HttpResponse:
     """A JSON answer with an entity tag; 304 where the client has it already."""
-    body = msgspec.json.encode(data, enc_hook=str)
+    return body_response(request, msgspec.json.encode(data, enc_hook=str), immutable=immutable)
+
+
+def body_response(request: HttpRequest, body: bytes, *, immutable: bool = False) -> HttpResponse:
+    """As json_response, for a body that is JSON already."""
     tag = f'"{digest_of(body)}"'
     if tag in request.headers.get("If-None-Match", ""):
         response = HttpResponse(status=304)

@@ -20,6 +20,8 @@ from zarbek.core.searching.terms import edge_grams, prose_words, split_words
 SCHEMA_VERSION = 1
 _HEAP_BYTES = 64 * 2**20
 _OVERFETCH = 100
+#: With fewer hits than these, near misses are looked for as well.
+_ENOUGH = 3
 
 
 def _schema() -> tantivy.Schema:
@@ -96,8 +98,11 @@ class TantivyIndex:
             return []
         self._index.reload()
         searcher = self._index.searcher()
-        found = searcher.search(self._query(query, releases), max(limit, _OVERFETCH), count=False)
-        return [self._decode(searcher.doc(address), score) for score, address in found.hits]
+        size = max(limit, _OVERFETCH)
+        found = searcher.search(self._query(query, releases, near=False), size, count=False).hits
+        if len(found) < _ENOUGH:  # Near misses cost ten times as much and matter only then.
+            found = searcher.search(self._query(query, releases, near=True), size, count=False).hits
+        return [self._decode(searcher.doc(address), score) for score, address in found]
 
     def _decode(self, stored: tantivy.Document, score: float) -> Hit:
         first = stored.get_first
@@ -107,20 +112,20 @@ class TantivyIndex:
         )  # fmt: skip
         return Hit(document, score)
 
-    def _query(self, query: Query, releases: Collection[int]) -> tantivy.Query:
+    def _query(self, query: Query, releases: Collection[int], *, near: bool) -> tantivy.Query:
         must, should = tantivy.Occur.Must, tantivy.Occur.Should
         clauses = [(must, _unscored(tantivy.Query.term_set_query(self.schema, "release", list(releases))))]
         for field, value in (("project", query.project), ("kind", query.kind)):
             if value:
                 clauses.append((must, _unscored(tantivy.Query.term_query(self.schema, field, value))))
-        clauses += [(must, self._word(word)) for word in query.words]
+        clauses += [(must, self._word(word, near=near)) for word in query.words]
         clauses.append((should, self._boosted("exact", query.name.lower(), 30)))
         return tantivy.Query.boolean_query(clauses)
 
     def _boosted(self, field: str, term: str, boost: float) -> tantivy.Query:
         return tantivy.Query.boost_query(tantivy.Query.term_query(self.schema, field, term), boost)
 
-    def _word(self, word: str) -> tantivy.Query:
+    def _word(self, word: str, *, near: bool) -> tantivy.Query:
         """One typed word: a name, its beginning, its parts, a word of the prose, or a near miss."""
         should, must = tantivy.Occur.Should, tantivy.Occur.Must
         lowered = word.lower().strip("().`~")
@@ -131,7 +136,7 @@ class TantivyIndex:
             clauses.append((should, tantivy.Query.boost_query(tantivy.Query.boolean_query(every), 3)))
         for stem in _stems(word):
             clauses.append((should, self._boosted("text", stem, 1)))
-        if len(lowered) >= 4:
+        if near and len(lowered) >= 4:
             fuzzy = tantivy.Query.fuzzy_term_query(self.schema, "exact", lowered, 1, True)
             clauses.append((should, tantivy.Query.boost_query(fuzzy, 2)))
             for part in parts:

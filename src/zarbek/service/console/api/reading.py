@@ -11,10 +11,11 @@ from rest_framework.request import Request
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe
-from zarbek.service.common.conditional import IMMUTABLE, json_response
+from zarbek.service.common.conditional import IMMUTABLE, body_response, json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import NotFound
 from zarbek.service.console.guidepage import get_guide_page
+from zarbek.service.console.pagecache import cached_page
 from zarbek.service.console.symbolpage import get_symbol_page, placement_of
 from zarbek.service.console.today import get_today
 from zarbek.service.console.views import GuidePage, Placement, SymbolPage
@@ -43,13 +44,13 @@ class SymbolDetail(ApiView):
         answer=SymbolPage,
     )
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
-        return json_response(request, get_symbol_page(get_release(slug, version), path))
+        return body_response(request, cached_page("symbol", slug, version, path, get_symbol_page))
 
 
 class GuideDetail(ApiView):
     @describe(id="getGuide", summary="The page of one guide.", answer=GuidePage)
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
-        return json_response(request, get_guide_page(get_release(slug, version), path))
+        return body_response(request, cached_page("guide", slug, version, path, get_guide_page))
 
 
 class Contents(ApiView):

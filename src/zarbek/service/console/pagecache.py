@@ -1,0 +1,42 @@
+"""Pages kept in memory until a run ends: nothing else changes what they say."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable
+from threading import Lock
+
+import msgspec
+
+from zarbek.service.catalog.models import Release
+from zarbek.service.catalog.queries import get_release
+from zarbek.service.publishing.models import Run
+
+MAX_PAGES = 2000
+Key = tuple[str, str, str, str, int]
+_pages: OrderedDict[Key, bytes] = OrderedDict()
+_lock = Lock()
+
+
+def current_generation() -> int:
+    """The newest run that has ended; every publish raises it."""
+    return Run.objects.filter(state__in=("done", "failed")).order_by("-pk").values_list("pk", flat=True).first() or 0
+
+
+def cached_page(kind: str, slug: str, version: str, path: str, make: Callable[[Release, str], object]) -> bytes:
+    """The page as JSON, made at first use and after each run. What make raises is not kept.
+
+    Cost of a page that is kept: one query.
+    """
+    key = (kind, slug, version, path, current_generation())
+    with _lock:
+        found = _pages.get(key)
+        if found is not None:
+            _pages.move_to_end(key)
+            return found
+    body = msgspec.json.encode(make(get_release(slug, version), path), enc_hook=str)
+    with _lock:
+        _pages[key] = body
+        while len(_pages) > MAX_PAGES:
+            _pages.popitem(last=False)
+    return body

@@ -135,6 +135,6 @@ LOGGING = {
     "disable_existing_loggers": False,
     "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s: %(message)s"}},
     "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "line"}},
-    "loggers": {"django_tasks_db": {"level": "ERROR"}},
+    "loggers": {"django_tasks_db": {"level": "ERROR"}, "django.request": {"level": "ERROR"}},
     "root": {"handlers": ["stderr"], "level": os.environ.get("ZARBEK_LOG_LEVEL", "WARNING")},
 }

@@ -1,0 +1,57 @@
+"""One symbol, several public names."""
+
+import unittest
+
+from tests.support.sources import gather_files
+
+
+class Exports(unittest.TestCase):
+    def aliases(self, files):
+        _, index, _ = gather_files(files)
+        return {a.name: (a.path, a.public) for a in index.alias_list}, index
+
+    def test_chains_of_imports_end_at_the_definition(self):
+        found, _ = self.aliases(
+            {"p/__init__.py": "from .a import X", "p/a.py": "from p.b import X", "p/b.py": "class X: ..."}
+        )
+        self.assertEqual(found, {"p.X": ("p.b.X", True), "p.a.X": ("p.b.X", False)})
+
+    def test_all_decides_what_is_public(self):
+        found, _ = self.aliases(
+            {"p/__init__.py": "from .a import X, Y\n__all__ = ['X']", "p/a.py": "class X: ...\nclass Y: ..."}
+        )
+        self.assertEqual(found, {"p.X": ("p.a.X", True), "p.Y": ("p.a.Y", False)})
+
+    def test_wildcards_bring_public_names_or_those_of_all(self):
+        found, _ = self.aliases({
+            "p/__init__.py": "from .a import *\nfrom .b import *", "p/a.py": "class X: ...\nclass _H: ...",
+            "p/b.py": "__all__ = ['_Z']\nclass _Z: ...\nclass W: ...",
+        })  # fmt: skip
+        self.assertEqual(sorted(found), ["p.X", "p._Z"])
+
+    def test_an_assigned_name_is_an_alias_and_no_variable(self):
+        found, index = self.aliases({"p/__init__.py": "from .a import f\ng = f\nh = 3", "p/a.py": "def f(): ..."})
+        self.assertEqual(found["p.g"], ("p.a.f", True))
+        self.assertNotIn("p.g", index.symbols)
+        self.assertIn("p.h", index.symbols)
+
+    def test_circles_end(self):
+        found, _ = self.aliases({"p/__init__.py": "from .a import x", "p/a.py": "from p import x"})
+        self.assertEqual(found, {})
+
+    def test_relative_imports_count_their_dots(self):
+        found, _ = self.aliases(
+            {
+                "p/__init__.py": "",
+                "p/q/__init__.py": "from ..r import X",
+                "p/q/s.py": "from . import X as Y\nfrom .. import r",
+                "p/r.py": "class X: ...",
+            }
+        )
+        self.assertEqual(
+            {n: p for n, (p, _) in found.items()}, {"p.q.X": "p.r.X", "p.q.s.Y": "p.r.X", "p.q.s.r": "p.r"}
+        )
+
+
+if __name__ == "__main__":
+    unittest.main()

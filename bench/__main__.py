@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [links] [publish] [index] [truth --truth FOLDER]
+usage: python -m bench [gather] [links] [store] [publish] [index] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from bench.measures import Row, measure_gather, measure_links
-from bench.portal import measure_index, measure_publish
+from bench.portal import measure_index, measure_publish, measure_store
 from bench.truth import measure_truth, prefixes_of
 
 CORPORA = ("sqlalchemy", "django", "numpy", "scipy", "stdlib")
@@ -20,19 +20,22 @@ CORPORA = ("sqlalchemy", "django", "numpy", "scipy", "stdlib")
 
 def main() -> None:
     parser = argparse.ArgumentParser(prog="./run bench", description="Measure the promises.")
-    parser.add_argument("parts", nargs="*", help="gather, links, publish, index, truth; all but truth if left out")
+    parser.add_argument(
+        "parts", nargs="*", help="gather, links, store, publish, index, truth; all but truth if left out"
+    )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
     measures: dict[str, Callable[[], list[Row]]] = {
         "gather": lambda: [row for name in CORPORA for row in measure_gather(name)],
         "links": lambda: [row for name in ("sqlalchemy", "django") for row in measure_links(name)],
+        "store": lambda: measure_store("django"),
         "publish": lambda: measure_publish("sqlalchemy"),
         "index": measure_index,
         "truth": lambda: measure_truth(options.truth, prefixes_of(options.truth)),
     }
     print(f"Python {platform.python_version()}, {os.cpu_count()} cores\n")
     print("| what | figure | |\n| --- | --- | --- |")
-    for part in options.parts or ["gather", "links", "publish", "index"]:
+    for part in options.parts or ["gather", "links", "store", "publish", "index"]:
         for what, figure, note in measures[part]():
             print(f"| {what} | {figure} | {note} |", flush=True)
 

@@ -13,7 +13,7 @@ from pathlib import Path
 import httpx
 
 from bench.corpora import HOME, corpus
-from bench.measures import Row, cpu_s
+from bench.measures import Row, cpu_s, spent
 from zarbek.client import Portal
 from zarbek.core.gathering.gather import GatherOptions, gather
 
@@ -63,7 +63,56 @@ def measure_publish(name: str) -> list[Row]:
                 f"{100 * again / wall:.0f} % of the first",
             ),
         ]
+        rows.append(("memory of the worker at its highest", f"{_peak_mib(service):,.0f} MiB", "after both"))
         return rows + _search(service) + _pages(service, name)
+
+
+def _peak_mib(service: Service) -> float:
+    worker = service.processes.processes[-1]
+    status = Path(f"/proc/{worker.pid}/status").read_text()
+    return int(next(line for line in status.splitlines() if line.startswith("VmHWM")).split()[1]) / 1024
+
+
+def measure_store(name: str) -> list[Row]:
+    """Storing a bundle against the ORM's own bulk_create of the same rows, in CPU of this process."""
+    with Service() as service, tempfile.TemporaryDirectory() as folder:
+        os.environ |= {k: v for k, v in service.processes.environment.items() if k.startswith(("ZARBEK", "DJANGO"))}
+        import django
+
+        django.setup()
+        from zarbek.core.material.bundlefile import BundleReader
+        from zarbek.service.catalog.models import Project, Release
+        from zarbek.service.reference.actions import store_release
+        from zarbek.service.reference.models import Block, PageContent, SymbolContent
+
+        out = Path(folder, "b.bundle")
+        gather(corpus(name), out, GatherOptions(slug=name, version="1", use_cache=False))
+        project, other = (Project.objects.create(slug=slug, title=slug) for slug in ("one", "two"))
+        release = Release(project=project, version="1")
+        with BundleReader(out) as bundle:
+            stored, _ = spent(lambda: store_release(release, bundle, progress=lambda _done, _total: None))
+        models = (SymbolContent, Block, PageContent)
+        before = sum(m.objects.count() for m in models)
+        rows = {m: list(m.objects.filter(project=project)) for m in models}
+
+        def again() -> None:
+            for model, found in rows.items():
+                for row in found:
+                    row.pk, row.project = None, other
+                model.objects.bulk_create(found, batch_size=500)
+
+        alone, _ = spent(again)
+        with BundleReader(out) as bundle:
+            store_release(release, bundle, progress=lambda _done, _total: None)
+        written = sum(m.objects.count() for m in models) - 2 * before
+    return [
+        (
+            f"storing {name} / bulk_create of the same {before:,} rows",
+            f"{stored / alone:.2f}",
+            f"{stored:.1f} s against {alone:.1f} s CPU",
+        ),
+        (f"rows written by storing {name} unchanged again", str(written), ""),
+    ]
 
 
 def _search(service: Service) -> list[Row]:

@@ -106,6 +106,29 @@ class Life(unittest.TestCase):
         self.assertLessEqual(written, 9)  # 3 contents, 3 blocks at most, a release, a run's links.
 
 
+class Failure(unittest.TestCase):
+    def test_a_failed_run_says_why_leaves_nothing_and_may_be_tried_again(self):
+        portal = running()
+        slug = f"fail{uuid.uuid4().hex[:6]}"
+        bundle = portal.bundle(named(LIB_1, slug), slug, "1.0")
+        portal.publish(named(LIB_1, slug), slug, "0.9")
+        kept = portal.home / "home" / "files" / "bundles"
+        worker = portal.processes.processes.pop()
+        worker.terminate()
+        worker.wait()
+        run = portal.client.publish(bundle)
+        uploaded = max(kept.rglob("*.bundle"), key=lambda p: p.stat().st_mtime_ns)
+        uploaded.write_bytes(b"damaged on the disk")
+        portal.processes.start_worker()
+        failed = portal.wait(run)
+        self.assertEqual((failed.state, failed.stage), ("failed", "receive"))
+        self.assertIn("no readable ZIP file", failed.problem)
+        self.assertEqual([line.level for line in portal.client.log(run.id)], ["error"])
+        self.assertEqual([r.version for r in portal.client.project(slug).releases], ["0.9"])
+        again = portal.wait(portal.client.publish(bundle))
+        self.assertEqual((again.state, again.id != run.id), ("done", True))
+
+
 class Repositories(unittest.TestCase):
     def test_the_portal_gathers_tags_and_branches_by_itself(self):
         portal = running()

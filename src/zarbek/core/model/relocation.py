@@ -22,6 +22,8 @@ def attach(symbol: Symbol, file: str, line: int) -> Symbol:
 
 
 def _shifted(symbol: Symbol, by: int, *, file: str, line: int) -> Symbol:
+    if symbol.doc is None and not symbol.mentions:
+        return msgspec.structs.replace(symbol, file=file, line=line, end_line=symbol.end_line + by)
     return msgspec.structs.replace(
         symbol, file=file, line=line, end_line=symbol.end_line + by,
         doc=_shifted_doc(symbol.doc, by) if symbol.doc else None,
@@ -37,7 +39,7 @@ def _shifted_mention(mention: Mention, by: int) -> Mention:
 
 
 def _shifted_doc(doc: Doc, by: int) -> Doc:
-    groups = {name: [_shifted_field(f, by) for f in getattr(doc, name)] for name in _FIELD_GROUPS}
+    groups = {name: [_shifted_field(f, by) for f in found] for name in _FIELD_GROUPS if (found := getattr(doc, name))}
     return msgspec.structs.replace(doc, line=doc.line + by, **groups)
 
 

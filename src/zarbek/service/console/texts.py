@@ -17,8 +17,8 @@ def href_of(link: Link) -> str:
     """The console's address of a link's target, or empty."""
     if link.outcome != "linked":
         return ""
-    if link.kind == "url":
-        return link.path
+    if link.kind == "url":  # A project may say anything of outside addresses.
+        return link.path if link.path.startswith(("http://", "https://")) else ""
     place = f"{quote(link.project)}/{quote(link.version)}"
     if link.kind == "project":
         return f"/projects/{quote(link.project)}"

@@ -31,7 +31,9 @@ def start_run(
     Raises Conflict where other bytes are published under this version.
     """
     if idempotency_key:
-        known = Run.objects.filter(idempotency_key=idempotency_key, project=project).first()
+        # A run that failed published nothing, so the same request may try again.
+        tried = Run.objects.filter(idempotency_key=idempotency_key, project=project)
+        known = tried.exclude(state="failed").first()
         if known is not None:
             return known, False
     if not is_preview and not is_dry and bundle_digest:

@@ -25,7 +25,8 @@ def gather_origin(run: Run, progress: RunProgress) -> None:
     out = Path(settings.MEDIA_ROOT) / name
     out.parent.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
-        progress.log(f"Fetching {ref} of {address}.")
+        # Where the server keeps a local repository is nobody's business.
+        progress.log(f"Fetching {ref} of {Path(address).name if address.startswith('/') else address}.")
         commit = export_commit(address, ref, Path(folder))
         options = GatherOptions(slug=run.project, version=run.version, commit=commit, use_cache=False)
         source = Path(folder, run.origin.get("folder") or ".")

@@ -49,12 +49,14 @@ def _store_symbols(
     encode = msgspec.json.Encoder().encode
     modules: dict[str, list[BlockEntry]] = defaultdict(list)
     done = 0
+    # A project's first release finds nothing that it could share, so it does not look.
+    is_first = not SymbolContent.objects.filter(project=project).exists()
     for batch in batched(bundle.symbols()):
         rows: list[tuple[str, SymbolEntry, bytes]] = []
         for symbol in batch:
             document = encode(detach(symbol))
             rows.append((digest_of(document), entry_of(symbol), document))
-        known = _known(SymbolContent, project, [digest for digest, _, _ in rows])
+        known = {} if is_first else _known(SymbolContent, project, [digest for digest, _, _ in rows])
         missing = {d: (entry.path, doc) for d, entry, doc in rows if d not in known}
         made = SymbolContent.objects.bulk_create(
             [SymbolContent(project=project, digest=d, path=p, document=doc) for d, (p, doc) in missing.items()]

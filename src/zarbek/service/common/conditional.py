@@ -18,9 +18,14 @@ def json_response(request: HttpRequest, data: Any, *, immutable: bool = False) -
     return body_response(request, msgspec.json.encode(data, enc_hook=str), immutable=immutable)
 
 
-def body_response(request: HttpRequest, body: bytes, *, immutable: bool = False) -> HttpResponse:
-    """As json_response, for a body that is JSON already."""
-    tag = f'"{digest_of(body)}"'
+def tag_of(body: bytes) -> str:
+    """A strong entity tag."""
+    return f'"{digest_of(body)}"'
+
+
+def body_response(request: HttpRequest, body: bytes, tag: str = "", *, immutable: bool = False) -> HttpResponse:
+    """As json_response, for a body that is JSON already, and its tag where that is known."""
+    tag = tag or tag_of(body)
     if tag in request.headers.get("If-None-Match", ""):
         response = HttpResponse(status=304)
     else:

@@ -10,11 +10,12 @@ import msgspec
 
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import get_release
+from zarbek.service.common.conditional import tag_of
 from zarbek.service.publishing.models import Run
 
 MAX_PAGES = 2000
 Key = tuple[str, str, str, str, int]
-_pages: OrderedDict[Key, bytes] = OrderedDict()
+_pages: OrderedDict[Key, tuple[bytes, str]] = OrderedDict()
 _lock = Lock()
 
 
@@ -23,8 +24,10 @@ def current_generation() -> int:
     return Run.objects.filter(state__in=("done", "failed")).order_by("-pk").values_list("pk", flat=True).first() or 0
 
 
-def cached_page(kind: str, slug: str, version: str, path: str, make: Callable[[Release, str], object]) -> bytes:
-    """The page as JSON, made at first use and after each run. What make raises is not kept.
+def cached_page(
+    kind: str, slug: str, version: str, path: str, make: Callable[[Release, str], object]
+) -> tuple[bytes, str]:
+    """The page as JSON with its entity tag, made at first use and after each run. What make raises is not kept.
 
     Cost of a page that is kept: one query.
     """
@@ -35,8 +38,9 @@ def cached_page(kind: str, slug: str, version: str, path: str, make: Callable[[R
             _pages.move_to_end(key)
             return found
     body = msgspec.json.encode(make(get_release(slug, version), path), enc_hook=str)
+    made = (body, tag_of(body))
     with _lock:
-        _pages[key] = body
+        _pages[key] = made
         while len(_pages) > MAX_PAGES:
             _pages.popitem(last=False)
-    return body
+    return made

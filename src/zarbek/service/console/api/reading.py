@@ -44,13 +44,13 @@ class SymbolDetail(ApiView):
         answer=SymbolPage,
     )
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
-        return body_response(request, cached_page("symbol", slug, version, path, get_symbol_page))
+        return body_response(request, *cached_page("symbol", slug, version, path, get_symbol_page))
 
 
 class GuideDetail(ApiView):
     @describe(id="getGuide", summary="The page of one guide.", answer=GuidePage)
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
-        return body_response(request, cached_page("guide", slug, version, path, get_guide_page))
+        return body_response(request, *cached_page("guide", slug, version, path, get_guide_page))
 
 
 class Contents(ApiView):

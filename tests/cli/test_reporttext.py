@@ -1,0 +1,55 @@
+"""What a report looks like in a pipe."""
+
+import io
+import unittest
+
+from zarbek.cli.gates import exceeds
+from zarbek.cli.reporttext import print_report, summary_sentence
+from zarbek.cli.terminal import console_for
+
+FINDING = {
+    "rule": "dangling/symbol", "severity": "error", "file": "a.py", "line": 3, "before": "See ", "text": "x.y", "after": " too.",
+    "message": "x has no x.y.", "suggestion": "x.z", "certain": True, "why": "the same symbol, moved",
+}  # fmt: skip
+REPORT = {
+    "project": "p", "version": "1.0", "run": 7, "previous": "0.9", "dry": False,
+    "counts": {"total": 1200, "held": 1198, "dangling": 1, "stale": 1, "outside": 4},
+    "new": [FINDING], "open": [], "fixed": [],
+    "elsewhere": [{"project": "q", "version": "2.0", "owner": "", "findings": [{**FINDING, "certain": False, "text": ""}]}],
+}  # fmt: skip
+
+
+class ReportText(unittest.TestCase):
+    def test_text_in_a_pipe_has_no_marks_and_says_everything(self):
+        out = io.StringIO()
+        print_report(REPORT, console_for(out))
+        self.assertEqual(
+            out.getvalue().split("\n"),
+            [
+                "p 1.0, run 7",
+                "1,198 of 1,200 references hold. 1 dangles, 1 is stale. New 1, still open 0, mended 0. "
+                "This release touched 1 reference in 1 other project.",
+                "", "New here", "  dangling/symbol  a.py:3", "    See x.y too.",
+                "    x has no x.y. Use x.z (the same symbol, moved).",
+                "", "Broken in q 2.0, which nobody owns", "  dangling/symbol  a.py:3", "    See  too.",
+                "    x has no x.y. Likely x.z (the same symbol, moved).", "",
+            ],
+        )  # fmt: skip
+
+    def test_a_sound_report_is_one_sentence(self):
+        sound = {
+            **REPORT,
+            "counts": {**REPORT["counts"], "held": 1200, "dangling": 0, "stale": 0},
+            "new": [],
+            "elsewhere": [],
+        }
+        self.assertEqual(summary_sentence(sound), "1,200 of 1,200 references hold. New 0, still open 0, mended 0.")
+
+    def test_gates(self):
+        cases = {"never": False, "error": True, "warning": True}
+        self.assertEqual({level: exceeds([FINDING], level) for level in cases}, cases)
+        self.assertFalse(exceeds([{**FINDING, "severity": "note"}], "warning"))
+
+
+if __name__ == "__main__":
+    unittest.main()

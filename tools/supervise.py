@@ -109,6 +109,8 @@ def _on_signal(_number: int, _frame: object) -> None:
 
 
 def main(command: str) -> int:
+    # SIGINT too: a shell that starts this in the background has it ignored.
+    signal.signal(signal.SIGINT, _on_signal)
     signal.signal(signal.SIGTERM, _on_signal)
     portal = Portal()
     try:

@@ -12,10 +12,14 @@ from rich.padding import Padding
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn
 from rich.text import Text
 
+#: Tables in pipes are wide: a program reads them, or a pager that scrolls.
+_PIPE_COLUMNS = 240
+
 
 def console_for(out: TextIO) -> Console:
     """A console on a stream, without colours in pipes, and never cutting lines there."""
-    return Console(file=out, highlight=False, soft_wrap=not out.isatty())
+    width = None if out.isatty() else _PIPE_COLUMNS
+    return Console(file=out, highlight=False, soft_wrap=not out.isatty(), width=width)
 
 
 def print_indented(text: Text, columns: int, console: Console) -> None:

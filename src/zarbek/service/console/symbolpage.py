@@ -28,7 +28,7 @@ from zarbek.service.console.views import (
     SignatureView,
     SymbolPage,
 )  # fmt: skip
-from zarbek.service.findings.models import FindingRecord
+from zarbek.service.findings.models import ALIVE, FindingRecord
 from zarbek.service.links.documents import LinkBlock
 from zarbek.service.links.portal import DatabasePortal
 from zarbek.service.links.queries import get_link_block, get_link_map, list_referrers
@@ -46,7 +46,6 @@ from zarbek.service.reference.queries import (
     read_symbols,
 )  # fmt: skip
 
-ALIVE = ("new", "open", "back")
 _GROUP_ORDER = ("package", "module", "class", "enum", "exception", "type", "function", "constant",
                 "variable", "attribute", "property", "method")  # fmt: skip
 _MAX_INHERITED = 300

@@ -10,10 +10,8 @@ from django.db.models import Count
 from django.utils import timezone
 
 from zarbek.service.catalog.models import Project
-from zarbek.service.findings.models import FindingRecord, HealthPoint
+from zarbek.service.findings.models import ALIVE, FindingRecord, HealthPoint
 from zarbek.service.publishing.models import Run
-
-ALIVE = ("new", "open", "back")
 
 
 def get_today() -> dict[str, Any]:

@@ -10,13 +10,11 @@ from zarbek.core.findings.report import Counted, Elsewhere, Report, compare_find
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import LATEST
-from zarbek.service.findings.models import FindingRecord, HealthPoint
+from zarbek.service.findings.models import ALIVE, FindingRecord, HealthPoint
 from zarbek.service.links.actions import Linked, iter_dependants, link_release
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish
 from zarbek.service.reference.queries import get_manifest
-
-ALIVE = ("new", "open", "back")
 
 
 def make_report(publish: Publish, findings: list[Finding]) -> Report:

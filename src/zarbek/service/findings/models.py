@@ -5,6 +5,9 @@ from django.db import models
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.fields import identifier
 
+#: States of a finding that stands.
+ALIVE = ("new", "open", "back")
+
 
 class FindingRecord(models.Model):
     """One finding of a project through its life."""

@@ -11,7 +11,7 @@ def register() -> None:
 
 
 def link(publish: Publish) -> None:
-    """Link before anyone can see the release; the report links once more, after the others."""
+    """Link before anyone can see the release."""
     linked = link_release(publish.stored, progress=publish.progress.count)
     counted = linked.counted()
     publish.counts.update(total=counted.total, held=counted.held, dangling=counted.dangling,

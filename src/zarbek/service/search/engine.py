@@ -68,9 +68,6 @@ class TantivyIndex:
             writer.commit()
         return count
 
-    def forget(self, release: int) -> None:
-        self.replace(release, ())
-
     def _encode(self, document: Document) -> tantivy.Document:
         name = document.name
         made = tantivy.Document()

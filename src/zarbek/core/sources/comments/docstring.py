@@ -11,7 +11,6 @@ import re
 from dataclasses import dataclass, field
 
 from zarbek.core.model.doctext import Deprecation, Doc, DocField, Section
-from zarbek.core.model.mention import Origin
 from zarbek.core.sources.comments.sentences import split_summary
 from zarbek.core.sources.markup.inline import MentionSink, convert_inline
 from zarbek.core.sources.markup.markdown import convert_markdown, looks_like_markdown
@@ -334,10 +333,9 @@ class _Docstring:
 
     def _mention_raised(self, name: str, line: int) -> None:
         self.sink.field = "raises"
-        origin: Origin = "raises"
         cleaned = re.sub(r"^:[\w:]+:", "", name).strip("`")
         if _TYPE_NAME.fullmatch(cleaned.lstrip("~.")):
-            self.sink.add(cleaned, cleaned, origin, line, "class")
+            self.sink.add(cleaned, cleaned, "raises", line, "class")
 
     def _finish(self) -> Doc:
         draft = self.draft

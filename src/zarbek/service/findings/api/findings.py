@@ -15,10 +15,8 @@ from zarbek.service.common.api import PAGING, ApiView, Parameter, describe
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import NotFound
-from zarbek.service.findings.models import FindingRecord
+from zarbek.service.findings.models import ALIVE, FindingRecord
 from zarbek.service.publishing.models import Run
-
-ALIVE = ("new", "open", "back")
 
 
 class FindingView(msgspec.Struct):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from zarbek.core.linking.index import ReleaseIndex
+from zarbek.core.linking.profile import family_of
 from zarbek.core.linking.versions import choose, newest, sort_key
 
 
@@ -14,8 +15,11 @@ class MemoryPortal:
     def _versions(self, project: str) -> list[str]:
         return [version for slug, version in self.indexes if slug == project]
 
-    def owner_of(self, namespace: str) -> str | None:
-        owners = {slug for (slug, _), i in self.indexes.items() if namespace in i.manifest.namespaces}
+    def owner_of(self, namespace: str, family: str = "") -> str | None:
+        owners = {
+            slug for (slug, _), i in self.indexes.items() if namespace in i.manifest.namespaces
+            and (not family or family in {family_of(language) for language in i.manifest.languages or ["python"]})
+        }  # fmt: skip
         return owners.pop() if len(owners) == 1 else None
 
     def index_of(self, project: str) -> ReleaseIndex | None:

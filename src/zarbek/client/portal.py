@@ -133,8 +133,12 @@ class Portal:
 
     # Reading ------------------------------------------------------------------------------
 
-    def search(self, query: str, *, project: str = "", kind: str = "", version: str = "", limit: int = 20) -> list[Hit]:
-        return self._get("/search", list[Hit], q=query, project=project, kind=kind, version=version, limit=limit)
+    def search(
+        self, query: str, *, project: str = "", kind: str = "", language: str = "", version: str = "", limit: int = 20
+    ) -> list[Hit]:  # fmt: skip
+        return self._get(
+            "/search", list[Hit], q=query, project=project, kind=kind, language=language, version=version, limit=limit
+        )
 
     def symbol(self, slug: str, path: str, version: str = "latest") -> dict[str, Any]:
         return self._get(f"{_release(slug, version)}/symbols/{quote(path)}", dict[str, Any])

@@ -8,7 +8,7 @@ from unittest import mock
 
 from tests.support.sources import gather_files, write_files
 from zarbek.core.errors import ProjectFileError, SourceNotFound
-from zarbek.core.gathering import pythonfiles
+from zarbek.core.gathering import files as reading_files
 from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.material.bundlefile import digest_file
 
@@ -86,7 +86,7 @@ class Cache(unittest.TestCase):
             folder = write_files(Path(name, "s"), {"p/__init__.py": "", **files})
             gather(folder, Path(name, "one"), GatherOptions())
             (folder / "p/m3.py").write_text("def changed(): ...\n")
-            with mock.patch.object(pythonfiles, "read_one", wraps=pythonfiles.read_one) as reads:
+            with mock.patch.object(reading_files, "read_one", wraps=reading_files.read_one) as reads:
                 gather(folder, Path(name, "two"), GatherOptions())
             self.assertEqual([call.args[0][1].file for call in reads.call_args_list], ["p/m3.py"])
             gather(folder, Path(name, "full"), GatherOptions(use_cache=False))

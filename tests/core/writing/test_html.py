@@ -48,7 +48,7 @@ class Links(unittest.TestCase):
         self.assertEqual(render("# A", plain, headings_from=3, anchors=["a"]).strip(), '<h3 id="a">A</h3>')
 
     def test_types_are_cut_at_known_names(self):
-        pieces = cut_type("list[a.B] | None", {"a.B": ("/b", "", "")}.get)
+        pieces = cut_type("list[a.B] | None", {"a.B": ("/b", "", "", "")}.get)
         self.assertEqual([(p.text, p.href) for p in pieces], [("list[", ""), ("B", "/b"), ("] | None", "")])
 
 

@@ -19,6 +19,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("query", nargs="+", help="a name, the beginning or part of one, or words")
     parser.add_argument("--project", default="", help="only of this project")
     parser.add_argument("--kind", default="", help="only of this kind, as class or guide")
+    parser.add_argument("--language", default="", help="only of this language, as java or cpp")
     parser.add_argument("--version", default="", help="in this release of --project instead of the newest")
     parser.add_argument("--limit", type=int, default=15, help="hits at most (15)")
     add_portal_arguments(parser)
@@ -28,7 +29,12 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     query = " ".join(options.query)
     with open_portal(options) as portal:
         hits = portal.search(
-            query, project=options.project, kind=options.kind, version=options.version, limit=options.limit
+            query,
+            project=options.project,
+            kind=options.kind,
+            language=options.language,
+            version=options.version,
+            limit=options.limit,
         )
     if options.json:
         write_json(msgspec.to_builtins(hits), out)

@@ -7,14 +7,18 @@ from dataclasses import dataclass
 
 from zarbek.core.linking.index import SymbolEntry
 
-_LEVELS = {"public": ("public",), "internal": ("public", "internal"), "private": ("public", "internal", "private")}
+_LEVELS = {
+    "public": ("public", "protected"),
+    "internal": ("public", "protected", "internal"),
+    "private": ("public", "protected", "internal", "private"),
+}
 
 
 @dataclass(frozen=True, slots=True)
 class Audience:
     """levels: visibilities shown. special: whether undocumented special methods are shown too."""
 
-    levels: tuple[str, ...] = ("public",)
+    levels: tuple[str, ...] = ("public", "protected")
     special: bool = False
 
     def sees(self, entry: SymbolEntry) -> bool:
@@ -25,6 +29,9 @@ class Audience:
         if entry.visibility == "special":
             return self.special or bool(entry.summary)
         return entry.visibility in self.levels
+
+    def sees_level(self, visibility: str) -> bool:
+        return visibility == "special" or visibility in self.levels
 
 
 def audience_of(options: Mapping[str, str]) -> Audience:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import mimetypes
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
@@ -11,20 +12,24 @@ import msgspec
 
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.gathering.cache import cache_path, load_cache, save_cache
-from zarbek.core.gathering.pythonfiles import FileReading, read_files
+from zarbek.core.gathering.files import FileReading, read_files
+from zarbek.core.gathering.settling import settle
 from zarbek.core.material.bundlefile import write_bundle
 from zarbek.core.material.folder import Folder, list_files, open_folder
-from zarbek.core.model.bundle import FORMAT_VERSION, Alias, Dependency, Manifest
+from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
 from zarbek.core.model.finding import Finding
+from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.sources.guides.contents import order_pages
 from zarbek.core.sources.guides.reader import read_guide
-from zarbek.core.sources.languages.python.exports import ModuleExports, resolve_aliases
-from zarbek.core.sources.languages.python.modules import ModuleFile, locate_modules
+from zarbek.core.sources.languages.locating import locate_sources
+from zarbek.core.sources.languages.reading import ModulePart, SourceFile
 from zarbek.core.sources.manifests.pyproject import PackageFacts, read_pyproject
 from zarbek.core.sources.projectfile import FILE_NAME, ProjectFile, read_project_file
 
 Progress = Callable[[str, int, int], None]
+#: Files that say what a folder's sources belong to, wherever the sources themselves are.
+BUILD_FILES = frozenset({"package.json", "tsconfig.json", "jsconfig.json", "go.mod", "Cargo.toml"})
 MAX_GUIDE_BYTES = 4 * 2**20
 MAX_ASSET_BYTES = 20 * 2**20
 
@@ -61,17 +66,20 @@ def gather(source: Path, out: Path, options: GatherOptions, *, progress: Progres
     project = read_project_file(_text(folder, FILE_NAME))
     facts = read_pyproject(_text(folder, "pyproject.toml"))
     files = list_files(folder, include=project.include, exclude=project.exclude)
-    readings = _read_python(folder, files, project, options, progress)
+    sources = _locate(folder, files, project)
+    readings = _read_sources(folder, sources, options, progress)
     pages, page_findings = _read_pages(folder, files, project)
     findings = [f for r in readings for f in r.findings] + page_findings + _manifest_findings(facts)
     findings = sorted(map(_stamped, findings), key=Finding.sort_key)
-    manifest = _manifest(project, facts, options, readings, pages, folder)
+    settled = settle(readings)
+    manifest = _manifest(project, facts, options, readings, sources, folder)
     encode = msgspec.json.Encoder().encode
-    aliases = _aliases(readings)
     members = {
-        "symbols.jsonl": _sorted_symbols(readings, aliases),
-        "aliases.jsonl": [encode(alias) for alias in aliases],
-        "scopes.jsonl": [encode(r.scope) for r in sorted(readings, key=lambda r: r.scope.file)],
+        "symbols.jsonl": settled.symbols,
+        "aliases.jsonl": [encode(alias) for alias in settled.aliases],
+        "scopes.jsonl": [
+            encode(p.scope) for p in sorted(_parts(readings), key=lambda p: (p.scope.file, p.scope.module))
+        ],
         "pages.jsonl": [encode(page) for page in pages],
         "findings.jsonl": [encode(finding) for finding in findings],
     }
@@ -79,52 +87,32 @@ def gather(source: Path, out: Path, options: GatherOptions, *, progress: Progres
     return Gathered(out, manifest, tuple(findings))
 
 
+def _parts(readings: list[FileReading]) -> list[ModulePart]:
+    return [part for reading in readings for part in reading.parts]
+
+
 def _text(folder: Folder, file: str) -> str:
     return folder.read(file).decode("utf-8", errors="replace") if folder.exists(file) else ""
 
 
-def _read_python(
-    folder: Folder, files: list[str], project: ProjectFile, options: GatherOptions, progress: Progress
-) -> list[FileReading]:
-    if project.languages and "python" not in project.languages:
-        return []
+def _locate(folder: Folder, files: list[str], project: ProjectFile) -> list[SourceFile]:
     wanted = [p.strip("/") + "/" for p in project.paths if p.strip("/.")]
-    python = [f for f in files if not wanted or f.startswith(tuple(wanted))]
-    modules = _prefer_sources(locate_modules(python))
+    inside = [f for f in files if not wanted or f.startswith(tuple(wanted)) or f.rpartition("/")[2] in BUILD_FILES]
+    given = {"macros": project.macros} if project.macros else {}
+    if project.generated:
+        given["generated"] = ["yes"]
+    return locate_sources(inside, lambda file: _text(folder, file), project.languages, given)
+
+
+def _read_sources(
+    folder: Folder, sources: list[SourceFile], options: GatherOptions, progress: Progress
+) -> list[FileReading]:
     path = cache_path(folder.root)
     cache = load_cache(path) if options.use_cache else {}
-    readings, kept = read_files(folder.root, modules, cache, progress=lambda d, t: progress("reading", d, t))
+    readings, kept = read_files(folder.root, sources, cache, progress=lambda d, t: progress("reading", d, t))
     if options.use_cache and kept.keys() != cache.keys():
         save_cache(path, kept)
     return readings
-
-
-def _prefer_sources(modules: list[ModuleFile]) -> list[ModuleFile]:
-    """One file a module: a source before its stub, for the source has the documentation."""
-    chosen: dict[str, ModuleFile] = {}
-    for module in sorted(modules, key=lambda m: (m.is_stub, not m.is_package, m.file)):
-        chosen.setdefault(module.module, module)
-    return sorted(chosen.values(), key=lambda m: m.file)
-
-
-def _sorted_symbols(readings: list[FileReading], aliases: list[Alias]) -> list[bytes]:
-    """Encoded symbols by path, without the variables that are aliases of something."""
-    names = {alias.name for alias in aliases}
-    rows = [row for r in readings for row in zip(r.paths, r.kinds, r.symbols, strict=True)]
-    rows.sort(key=lambda row: row[0])
-    return [s for path, kind, s in rows if path not in names or kind not in ("variable", "attribute")]
-
-
-def _aliases(readings: list[FileReading]) -> list[Alias]:
-    paths = {path: kind for r in readings for path, kind in zip(r.paths, r.kinds, strict=True)}
-    exports = [
-        ModuleExports(
-            r.module, r.is_package, tuple(r.defined), tuple(r.aliases), tuple(r.scope.wildcards),
-            None if r.exported is None else tuple(r.exported),
-        )
-        for r in readings
-    ]  # fmt: skip
-    return resolve_aliases(exports, paths)
 
 
 def _read_pages(folder: Folder, files: list[str], project: ProjectFile) -> tuple[list[Page], list[Finding]]:
@@ -183,16 +171,50 @@ def _stamped(finding: Finding) -> Finding:
 
 def _manifest(
     project: ProjectFile, facts: PackageFacts, options: GatherOptions, readings: list[FileReading],
-    pages: list[Page], folder: Folder,
+    sources: list[SourceFile], folder: Folder,
 ) -> Manifest:  # fmt: skip
     slug = options.slug or project.slug or facts.name or folder.root.name.lower()
-    roots = sorted({r.module.partition(".")[0] for r in readings})
+    provides = _provided(readings, sources)
+    if project.namespaces:
+        provides = dict.fromkeys(provides, project.namespaces) or {"python": project.namespaces}
     declared = [Dependency(purl, range) for purl, range in sorted(project.dependencies.items())]
     return Manifest(
         format=FORMAT_VERSION, project=slug, version=options.version or project.version or facts.version,
         title=project.title or slug, summary=project.summary or facts.summary, owner=project.owner,
         purl=facts.purl, commit=options.commit, repository=project.repository or facts.repository,
-        languages=["python"] if readings else [], namespaces=project.namespaces or roots,
+        languages=sorted({r.language for r in readings}),
+        namespaces=sorted({name for names in provides.values() for name in names}), provides=provides,
         dependencies=declared or facts.dependencies, prefixes=project.prefixes, outside=project.outside,
         options={"visibility": project.visibility, "special_members": str(project.special_members).lower()},
     )  # fmt: skip
+
+
+def _provided(readings: list[FileReading], sources: list[SourceFile]) -> dict[str, list[str]]:
+    """Language to the names below which all symbols are this project's."""
+    found: dict[str, set[str]] = {}
+    for source, reading in zip(sources, readings, strict=True):
+        names = found.setdefault(reading.language, set())
+        if reading.language in ("c", "cpp"):
+            continue
+        if "root" in source.options:
+            names.update(source.options["root"])
+            continue
+        whole = reading.language in ("java", "kotlin", "csharp")
+        for part in reading.parts:
+            module = key_of(part.scope.module)
+            if module:
+                names.add(module if whole else module.partition(".")[0])
+    for language in ("c", "cpp"):
+        if language in found:
+            found[language] = _main_namespaces(readings)
+    return {language: sorted(names) for language, names in sorted(found.items())}
+
+
+def _main_namespaces(readings: list[FileReading]) -> set[str]:
+    """The outermost namespaces of C++ that are the project's own: a project may add a little to
+    those of others, which does not make them its."""
+    counts = Counter(
+        path.partition("::")[0] for r in readings if r.language in ("c", "cpp") for path in r.paths if "::" in path
+    )
+    most = max(counts.values(), default=0)
+    return {name for name, count in counts.items() if count * 20 >= most and name.isidentifier()}

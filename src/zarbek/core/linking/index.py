@@ -11,6 +11,7 @@ import msgspec
 
 from zarbek.core.model.bundle import Alias, Manifest, Scope
 from zarbek.core.model.doctext import Deprecation
+from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 
@@ -32,6 +33,7 @@ class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
     bases: list[str] = []
     deprecated: Deprecation | None = None
     flags: list[str] = []
+    language: str = "python"
 
 
 class PageEntry(msgspec.Struct, frozen=True, array_like=True):
@@ -49,7 +51,7 @@ def entry_of(symbol: Symbol) -> SymbolEntry:
     return SymbolEntry(
         symbol.path, symbol.name, symbol.kind, symbol.parent, symbol.module, symbol.visibility,
         shape_of(symbol), doc.summary if doc else "", symbol.file, symbol.line, symbol.bases,
-        doc.deprecated if doc else None, symbol.flags,
+        doc.deprecated if doc else None, symbol.flags, symbol.language,
     )  # fmt: skip
 
 
@@ -64,10 +66,15 @@ def shape_of(symbol: Symbol) -> str:
     return blake2b(seen, digest_size=8).hexdigest()
 
 
-class ReleaseIndex:
-    """Lookup by name over one release.
+#: Kinds that are a file's or a namespace's, not a type's.
+MODULE_KINDS = frozenset({"module", "package", "namespace"})
 
-    symbols: by path. aliases: other name to path. scopes: by module. pages: by path.
+
+class ReleaseIndex:
+    """Lookup by name over one release. Keys are those of ``naming.key_of``.
+
+    symbols: by path. aliases: key of another name to path. scopes: by module.
+    file_scopes: by file. pages: by path.
     """
 
     def __init__(
@@ -78,18 +85,43 @@ class ReleaseIndex:
         self.project, self.version = project, version
         self.symbols = {entry.path: entry for entry in symbols}
         self.alias_list = list(aliases)
-        self.aliases = {alias.name: alias.path for alias in self.alias_list}
-        self.scopes = {scope.module: scope for scope in scopes}
+        self.aliases = {key_of(alias.name): alias.path for alias in self.alias_list}
+        self.scopes: dict[str, Scope] = {}
+        self.file_scopes: dict[str, Scope] = {}
+        for scope in scopes:
+            self.scopes.setdefault(scope.module, scope)
+            self.file_scopes[scope.file] = scope
         self.pages = {page.path: page for page in pages}
         self.pages_by_file = {page.file: page for page in self.pages.values()}
         self.assets = frozenset(assets)
         self.manifest = manifest or Manifest(format=1, project=project, version=version)
+        self.keyed = self._keyed()
+
+    def _keyed(self) -> dict[str, list[SymbolEntry]]:
+        """Key to its symbols in source order; symbols whose path is their key alone are left out."""
+        found: dict[str, list[SymbolEntry]] = defaultdict(list)
+        for entry in self.symbols.values():
+            if entry.language != "python":
+                found[key_of(entry.path)].append(entry)
+        for entries in found.values():
+            if len(entries) > 1:
+                entries.sort(key=lambda e: (e.file, e.line))
+        return dict(found)
+
+    def named(self, key: str) -> list[SymbolEntry]:
+        """The symbols of a key: overloads in source order, or what a language keeps apart by kind."""
+        found = self.keyed.get(key)
+        if found is not None:
+            return found
+        entry = self.symbols.get(key)
+        return [entry] if entry is not None else []
 
     @cached_property
     def by_last_name(self) -> dict[str, list[str]]:
-        """Last segment to the names (paths and aliases) that end in it, in sorted order."""
+        """Last segment to the keys (of paths and aliases) that end in it, in sorted order."""
         found: dict[str, list[str]] = defaultdict(list)
-        for name in sorted([*self.symbols, *self.aliases]):
+        keys = {p for p, e in self.symbols.items() if e.language == "python"}
+        for name in sorted(keys.union(self.keyed, self.aliases)):
             found[name.rpartition(".")[2]].append(name)
         return found
 
@@ -97,8 +129,8 @@ class ReleaseIndex:
     def names_by_path(self) -> dict[str, list[str]]:
         """Path to its other names, sorted; members of an aliased class are not repeated here."""
         found: dict[str, list[str]] = defaultdict(list)
-        for name, path in sorted(self.aliases.items()):
-            found[path].append(name)
+        for alias in sorted(self.alias_list, key=lambda a: a.name):
+            found[alias.path].append(alias.name)
         return found
 
     @cached_property
@@ -117,13 +149,35 @@ class ReleaseIndex:
         via: the name by which it was found, which may go through an inheriting class.
         """
         names = set(self.names_by_path.get(path, ()))
+        entry = self.symbols.get(path)
+        if entry is None:
+            return sorted(names)
+        if entry.language != "python":
+            return sorted(names | self._spelt_names(entry, via))
         if via and via != path:
             owner, _, last = via.rpartition(".")
             owner = self.aliases.get(owner, owner)
             names.update((via, f"{owner}.{last}"))
             names.update(f"{name}.{last}" for name in self.public_names(owner))
-        entry = self.symbols.get(path)
-        owner_entry = self.symbols.get(entry.parent) if entry is not None and entry.parent else None
-        if entry is not None and owner_entry is not None and owner_entry.kind not in ("module", "package"):
+        owner_entry = self.symbols.get(entry.parent) if entry.parent else None
+        if owner_entry is not None and owner_entry.kind not in MODULE_KINDS:
             names.update(f"{name}.{entry.name}" for name in self.public_names(entry.parent))
         return sorted(names)
+
+    def _spelt_names(self, entry: SymbolEntry, via: str) -> set[str]:
+        """Other names of a symbol whose language spells names in its own way: those of its parent
+        with its last part, and the one by which it was found."""
+        names = {via} if via and via != key_of(entry.path) else set()
+        if entry.parent and entry.parent in self.symbols:
+            rest = entry.path[len(entry.parent) :]
+            names.update(name + rest for name in self.public_names(entry.parent))
+        if via:
+            owner, last = enclosing_of(via), via.rpartition(".")[2]
+            found = self.aliases.get(owner) or next((e.path for e in self.named(owner)), "")
+            if found and found != entry.parent:
+                names.update(f"{name}.{last}" for name in (found, *self.public_names(found)))
+        if entry.path.endswith("!"):  # A macro's name is written with and without its mark.
+            names.update(
+                [name.removesuffix("!") for name in (entry.path, *names, *self.names_by_path.get(entry.path, ()))]
+            )
+        return names

@@ -10,9 +10,12 @@ from urllib.parse import unquote
 import msgspec
 from rapidfuzz.distance import Levenshtein
 
+from zarbek.core.editions.visibility import audience_of
 from zarbek.core.linking.index import ReleaseIndex
-from zarbek.core.linking.resolver import Missing, Outcome, Releases, Resolver, Target, clean_name
+from zarbek.core.linking.profile import profile_of
+from zarbek.core.linking.resolver import Missing, Outcome, Releases, Resolver, Target, Wanted, clean_name
 from zarbek.core.model.mention import MEANT, Mention
+from zarbek.core.model.naming import enclosing_of, first_part, key_of, parameter_types
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 
@@ -56,6 +59,12 @@ class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
 OUTSIDE = Link("outside")
 
 
+def _outside(name: str) -> Link:
+    """Nobody's name; wanted is its first part, by which a project that brings it is recognised."""
+    root = first_part(name)
+    return Link("outside", wanted=root) if root else OUTSIDE
+
+
 @dataclass(frozen=True, slots=True)
 class LinkedText:
     """The links of one symbol or page, one a mention, in order."""
@@ -71,7 +80,8 @@ class Linker:
 
     def __init__(self, own: ReleaseIndex, portal: Portal) -> None:
         self.own, self.portal = own, portal
-        self.resolver = Resolver(own, portal)
+        self._resolvers: dict[str, Resolver] = {}
+        self._audience = audience_of(own.manifest.options)
         self._memo: dict[tuple[str, str, str, str], Link] = {}
 
     def link_symbols(self, symbols: Iterable[Symbol]) -> Iterator[LinkedText]:
@@ -95,59 +105,92 @@ class Linker:
             links.append(link)
         return links
 
+    def resolver_for(self, path: str) -> Resolver:
+        """The resolver for names in the text of a symbol; for a guide's names with an empty path."""
+        entry = self.own.symbols.get(path)
+        language = entry.language if entry is not None else ""
+        if language not in self._resolvers:
+            self._resolvers[language] = Resolver(self.own, self.portal, profile_of(language))
+        return self._resolvers[language]
+
     def _link(self, path: str, mention: Mention) -> Link:
         if mention.origin == "url":
             return Link("linked", "url", path=mention.name)
         if mention.name.startswith("api:"):
             return self._api_link(path, mention)
-        found = self.resolver.resolve(mention.name, path, mention.role)
+        resolver = self.resolver_for(path)
+        found = resolver.resolve(mention.name, path, mention.role)
         if isinstance(found, Missing) and not found.project and mention.origin in MEANT:
-            found = self._once_here(mention.name, path) or found
-        return self._judge(found, mention)
+            found = self._once_here(resolver, mention.name, path) or found
+        return self._judge(found, mention, path)
 
-    def _once_here(self, name: str, path: str) -> Missing | None:
+    def _once_here(self, resolver: Resolver, name: str, path: str) -> Missing | None:
         """A name without a namespace that was, or almost is, a name of its own surroundings.
 
         Any other such name may be anyone's and is nobody's fault.
         """
         name = clean_name(name)
-        if not name.isidentifier() or name in self.resolver.profile.builtins:
+        if not name.isidentifier() or name in resolver.profile.builtins:
             return None
         enclosing = path
         while enclosing:
-            wanted = f"{enclosing}.{name}"
+            wanted = f"{key_of(enclosing)}.{name}"
             if self.portal.last_with(self.own.project, wanted) or self._has_similar(enclosing, name):
                 return Missing(self.own.project, wanted)
-            enclosing = enclosing.rpartition(".")[0]
+            enclosing = enclosing_of(enclosing)
         return None
 
     def _has_similar(self, parent: str, name: str) -> bool:
         names = [self.own.symbols[p].name for p in self.own.members.get(parent, ())]
         return len(name) > 4 and any(Levenshtein.distance(name, n, score_cutoff=1) <= 1 for n in names)
 
-    def _judge(self, found: Target | Missing, mention: Mention) -> Link:
+    def _judge(self, found: Target | Missing, mention: Mention, path: str) -> Link:
         if isinstance(found, Target):
-            return self._found(found)
+            return self._found(found, path)
         pattern = self._outside_address(found.name)
         if pattern:
             return Link("linked", "url", path=pattern)
         if not found.project or found.open:
-            return OUTSIDE
+            return _outside(found.name)
         if mention.origin == "code":
             gone = self.portal.last_with(found.project, found.name)
-            if not gone or "." not in mention.name:
+            if not gone or "." not in clean_name(mention.name):
                 return OUTSIDE
-        elif mention.origin not in MEANT and "." not in found.name:
+        elif mention.origin not in MEANT and ("." not in found.name or self._is_compiled(found, path)):
             return OUTSIDE
         return Link("dangling", project=found.project, reason="symbol", wanted=found.name)
 
-    def _found(self, found: Target) -> Link:
+    def _is_compiled(self, found: Missing, path: str) -> bool:
+        """Whether a compiler has found the name of code in its own project, where we have not."""
+        entry = self.own.symbols.get(path)
+        return found.project == self.own.project and entry is not None and entry.language != "python"
+
+    def _found(self, found: Target, path: str = "") -> Link:
         index, entry = found.index, found.entry
-        if index is not self.own and entry.visibility == "private" and not entry.summary:
+        if self._is_hidden(found, path):
             return Link("hidden", project=index.project, version=index.version, reason="hidden", wanted=entry.path)
-        via = found.via if found.via != entry.path else ""
-        stale = ["deprecated"] if entry.deprecated is not None else []
+        via = found.via if found.via not in (entry.path, key_of(entry.path)) else ""
+        stale = ["deprecated"] if entry.deprecated is not None and not self._is_near(found, path) else []
         return Link("linked", "symbol", index.project, index.version, entry.path, via=via, stale=stale)
+
+    def _is_near(self, found: Target, path: str) -> bool:
+        """A text that itself is deprecated, or stands in what is, may name its like."""
+        at = self.own.symbols.get(path)
+        while at is not None and at.language != "python":
+            if at.deprecated is not None or at.path == found.entry.path:
+                return True
+            at = self.own.symbols.get(at.parent)
+        return False
+
+    def _is_hidden(self, found: Target, path: str) -> bool:
+        """Whether the readers of the text do not see its target."""
+        entry = found.entry
+        if found.index is not self.own:
+            return entry.visibility == "private" and not entry.summary
+        if not profile_of(entry.language).hides or self._audience.sees_level(entry.visibility):
+            return False
+        at = self.own.symbols.get(path)
+        return at is None or self._audience.sees_level(at.visibility)
 
     def _outside_address(self, name: str) -> str:
         outside = self.own.manifest.outside
@@ -164,10 +207,10 @@ class Linker:
         address = mention.name
         if not address.startswith("api://"):
             name = unquote(address[4:].partition("?")[0])
-            found = self.resolver.resolve(name, path, mention.role)
+            found = self.resolver_for(path).resolve(name, path, mention.role)
             if isinstance(found, Missing) and not found.project:
                 found = Missing(self.own.project, name)
-            return self._judge(found, mention)
+            return self._judge(found, mention, path)
         place, _, anchor = address[6:].partition("#")
         owner, _, name = place.partition("/")
         project, _, version = owner.partition("@")
@@ -185,7 +228,7 @@ class Linker:
         page = index.pages.get(name)
         if page is not None:
             return self._page_target(index, page.path, anchor)
-        found = self.resolver.lookup(index, name, 0)
+        found = self._absolute(index, name)
         if not isinstance(found, Target):
             return Link("dangling", project=index.project, version=index.version, reason="symbol", wanted=name)
         link = self._found(found)
@@ -193,12 +236,23 @@ class Linker:
             return self._pinned(link, found)
         return link
 
+    def _absolute(self, index: ReleaseIndex, name: str) -> Target | bool:
+        entry = index.symbols.get(name)
+        if entry is not None:
+            return Target(index, entry, name)
+        resolver = self.resolver_for("")
+        found = resolver.lookup(index, key_of(name), 0)
+        params = parameter_types(name)
+        if params is None or not isinstance(found, Target):
+            return found
+        return resolver.choose(found, Wanted(key_of(name), "call", params)) or False
+
     def _pinned(self, link: Link, found: Target) -> Link:
         """A link to a named version is stale when a newer release is out."""
         newest = self.portal.newest_of(link.project)
         if newest is None or newest.version == link.version:
             return link
-        gone = not isinstance(self.resolver.lookup(newest, found.entry.path, 0), Target)
+        gone = not isinstance(self._absolute(newest, found.entry.path), Target)
         reason = "removed-later" if gone else "older-release"
         return msgspec.structs.replace(link, stale=[*link.stale, reason])
 

@@ -3,19 +3,123 @@
 from __future__ import annotations
 
 import builtins
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Profile:
-    """separator: between the parts of a name. builtins: names that every scope sees last."""
+    """family: languages of one family see each other's names. builtins: names that every scope
+    sees last.
+
+    scope: whether imports hold for a whole module or for one file. outward: whether the names
+    of enclosing modules are in scope too. imports_first: whether an import hides a name of the
+    file's own module. implicit: modules whose names are always in scope. suffix: whether a
+    name may leave out its beginning. instead: first parts that stand for a place in the module
+    tree (``self``, ``super``, ``crate``, ``Self``).
+    """
 
     language: str
-    separator: str
-    builtins: frozenset[str]
+    family: str
+    builtins: frozenset[str] = frozenset()
     #: Members by which a class answers for names that it does not declare.
     dynamic: frozenset[str] = frozenset()
+    scope: Literal["module", "file"] = "module"
+    outward: bool = False
+    imports_first: bool = False
+    implicit: tuple[str, ...] = ()
+    suffix: bool = False
+    instead: Mapping[str, str] = field(default_factory=dict)
+    #: Whether a name without a member mark can only mean a type or a module.
+    types_only: bool = False
+    #: Kind of a type to the base that it has without saying so.
+    implied_bases: Mapping[str, str] = field(default_factory=dict)
+    #: Name to the type of the language that it means wherever it stands.
+    primitives: Mapping[str, str] = field(default_factory=dict)
+    #: Where macros stand that can be named without a path.
+    macro_roots: tuple[str, ...] = ()
+    #: Whether a type's members can be named in its texts without its name.
+    members_first: bool = True
+    #: Whether a namespace owns what is below it by any number of parts; else only the types in it.
+    nests: bool = True
+    #: Whether members that readers do not see are found, and then hide what they stand before.
+    hides: bool = False
 
 
-PYTHON = Profile("python", ".", frozenset(dir(builtins)), frozenset({"__getattr__", "__getattribute__"}))
-PROFILES = {"python": PYTHON}
+def _words(text: str) -> frozenset[str]:
+    return frozenset(text.split())
+
+
+PYTHON = Profile(
+    language="python", family="python", builtins=frozenset(dir(builtins)),
+    dynamic=frozenset({"__getattr__", "__getattribute__"}), suffix=True,
+)  # fmt: skip
+JAVA = Profile(
+    language="java", family="jvm", scope="file", imports_first=True, implicit=("java.lang",), types_only=True,
+    hides=True, nests=False,
+    implied_bases={"class": "java.lang.Object", "exception": "java.lang.Object", "enum": "java.lang.Enum",
+                   "record": "java.lang.Record"},
+    builtins=_words("boolean byte char double float int long short void"),
+)  # fmt: skip
+KOTLIN = Profile(
+    language="kotlin", family="jvm", scope="file", imports_first=True, nests=False,
+    implicit=("kotlin", "kotlin.collections", "kotlin.annotation", "kotlin.comparisons", "kotlin.io",
+              "kotlin.ranges", "kotlin.sequences", "kotlin.text", "java.lang", "kotlin.jvm"),
+    builtins=_words("Any Unit Nothing Boolean Byte Char Double Float Int Long Short String Array List Map Set"),
+)  # fmt: skip
+CSHARP = Profile(
+    language="csharp", family="dotnet", scope="file", outward=True,
+    builtins=_words(
+        "bool byte char decimal double float int long nint nuint object sbyte short string uint ulong ushort void dynamic"
+    ),
+)  # fmt: skip
+CPP = Profile(
+    language="cpp", family="c", scope="file", outward=True, suffix=True,
+    builtins=_words(
+        "bool char char8_t char16_t char32_t double float int long short signed unsigned void wchar_t auto std"
+    ),
+)  # fmt: skip
+C = Profile(language="c", family="c", scope="file", outward=True, builtins=CPP.builtins)
+GO = Profile(
+    language="go", family="go", scope="file",
+    builtins=_words(
+        "any bool byte comparable complex64 complex128 error float32 float64 int int8 int16 int32 int64 rune string "
+        "uint uint8 uint16 uint32 uint64 uintptr true false iota nil append cap clear close complex copy delete imag "
+        "len make max min new panic print println real recover"
+    ),
+)  # fmt: skip
+_RUST_PRIMITIVES = _words(
+    "bool char str u8 u16 u32 u64 u128 usize i8 i16 i32 i64 i128 isize f32 f64 slice array tuple unit pointer "
+    "reference fn never"
+)
+RUST = Profile(
+    language="rust", family="rust", members_first=False, macro_roots=("std", "core", "alloc"),
+    implicit=("std.prelude.v1", "core.prelude.v1"),
+    instead={"self": "module", "super": "parent", "crate": "root", "Self": "type", "$crate": "root"},
+    builtins=_RUST_PRIMITIVES | {"true", "false"},
+    primitives={**{name: name for name in _RUST_PRIMITIVES}, "true": "bool", "false": "bool"},
+)  # fmt: skip
+TYPESCRIPT = Profile(
+    language="typescript", family="ecmascript",
+    builtins=_words(
+        "any bigint boolean never null number object string symbol undefined unknown void this true false Array "
+        "Promise Record Partial Readonly Map Set Date Error RegExp Function Object String Number Boolean Symbol "
+        "JSON Math Iterable Iterator AsyncIterable ReadonlyArray ReadonlyMap ReadonlySet Uint8Array ArrayBuffer"
+    ),
+)  # fmt: skip
+JAVASCRIPT = Profile(language="javascript", family="ecmascript", builtins=TYPESCRIPT.builtins)
+#: For guides, which are of no language: names must be told in full.
+PROSE = Profile(language="", family="", suffix=True)
+
+PROFILES = {
+    p.language: p for p in (PYTHON, JAVA, KOTLIN, CSHARP, CPP, C, GO, RUST, TYPESCRIPT, JAVASCRIPT)
+}  # fmt: skip
+
+
+def profile_of(language: str) -> Profile:
+    return PROFILES.get(language, PROSE)
+
+
+def family_of(language: str) -> str:
+    return profile_of(language).family

@@ -18,12 +18,14 @@ class Dependency(msgspec.Struct, frozen=True, omit_defaults=True):
 
 class Scope(msgspec.Struct, frozen=True, omit_defaults=True):
     """What names mean in one file. module: its qualified name. imports: local name to the
-    qualified name that it stands for. wildcards: modules whose public names are in scope."""
+    qualified name that it stands for. wildcards: modules, or types with static members, whose
+    public names are in scope. Names are keys: parts with ``.`` between, whatever the language."""
 
     file: str
     module: str
     imports: dict[str, str] = {}
     wildcards: list[str] = []
+    language: str = "python"
 
 
 class Alias(msgspec.Struct, frozen=True, array_like=True):
@@ -37,7 +39,8 @@ class Alias(msgspec.Struct, frozen=True, array_like=True):
 class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):
     """The first member of a bundle.
 
-    namespaces: top-level names that this project provides. prefixes: what a leading name in
+    namespaces: names below which all symbols are this project's. provides: the same, by
+    language. prefixes: what a leading name in
     a mention stands for. outside: namespace to address pattern with ``{name}``.
     counts and digests are by member; digests are SHA-256 in hexadecimal.
     """
@@ -53,6 +56,7 @@ class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):
     repository: str = ""
     languages: list[str] = []
     namespaces: list[str] = []
+    provides: dict[str, list[str]] = {}
     dependencies: list[Dependency] = []
     prefixes: dict[str, str] = {}
     outside: dict[str, str] = {}

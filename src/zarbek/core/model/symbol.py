@@ -19,15 +19,20 @@ class Parameter(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class Signature(msgspec.Struct, frozen=True, omit_defaults=True):
+    """text: the declaration in the language's own form on one line, without body and comments;
+    empty where parameters and returns tell it all (Python)."""
+
     parameters: list[Parameter] = []
     returns: str = ""
     type_parameters: list[str] = []
+    text: str = ""
 
 
 class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     """One addressable API element.
 
-    path: qualified name (PEP 3155 after the defining module's name), unique in its release.
+    path: qualified name in the language's own spelling, unique in its release; overloads are told
+    apart by their parameter types. module: path of the module, package or namespace.
     names: every other public name, sorted. parent: path of the enclosing symbol.
     line, end_line: 1-based, inclusive. mentions: in order of appearance.
     """

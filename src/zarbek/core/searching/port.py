@@ -21,6 +21,7 @@ class Document:
     summary: str = ""
     text: str = ""
     is_deprecated: bool = False
+    language: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,11 +6,14 @@ from collections.abc import Iterable
 
 from rapidfuzz.distance import Levenshtein
 
+from zarbek.core.model.naming import key_of
 from zarbek.core.searching.port import Document, Hit
 from zarbek.core.searching.query import Query
 
 _KIND_WEIGHT = {
     "class": 1.0, "function": 0.9, "exception": 0.9, "enum": 0.9, "method": 0.7, "module": 0.8,
+    "interface": 1.0, "struct": 1.0, "trait": 1.0, "record": 1.0, "object": 0.9, "union": 0.9, "macro": 0.8,
+    "annotation": 0.8, "namespace": 0.8, "primitive": 1.0, "constructor": 0.5, "field": 0.5, "member": 0.6,
     "package": 0.8, "type": 0.8, "guide": 0.8, "constant": 0.7, "property": 0.6, "attribute": 0.5,
     "variable": 0.6,
 }  # fmt: skip
@@ -18,7 +21,7 @@ _KIND_WEIGHT = {
 
 def rank(query: Query, hits: Iterable[Hit]) -> list[Hit]:
     """Hits best first; equal ones by path. Cost: one edit distance a hit."""
-    wanted = query.name.lower()
+    wanted = key_of(query.name.lower())
     return sorted(hits, key=lambda hit: (-_weight(wanted, hit), hit.document.path, hit.document.project))
 
 
@@ -34,7 +37,7 @@ def _weight(wanted: str, hit: Hit) -> float:
 
 def _closeness(wanted: str, document: Document) -> float:
     """5 for the name itself, less for names that contain it or are spelt alike; 0 for others."""
-    name, path = document.name.lower(), document.path.lower()
+    name, path = document.name.lower(), key_of(document.path).lower()
     if wanted in (name, path):
         return 5.0
     if path.endswith("." + wanted):

@@ -37,6 +37,8 @@ OPTIONS = (
     Option("visibility", "public, internal or private", "public", "How much readers see.", 'visibility = "public"'),
     Option("special_members", "true or false", "false", "Show special methods such as __iter__.", "special_members = true"),
     Option("namespaces", "list", "the top-level packages", "Top-level names that belong to this project.", 'namespaces = ["tidebook"]'),
+    Option("macros", "list", "recognised", "C and C++ macros that expand to nothing a reader needs; NAME=text replaces one.", 'macros = ["HULL_API", "HULL_OPEN=namespace hull {"]'),
+    Option("generated", "true or false", "false", "Read files that a tool has written, too.", "generated = true"),
     Option("guides.folder", "text", "docs or guides", "The folder that holds guides.", '[guides]\nfolder = "guides"'),
     Option("guides.contents", "list", "the folder's order", "The table of contents: page paths in order; a list in the list nests.", '[guides]\ncontents = ["index", "reading-a-table"]'),
     Option("dependencies", "table", "from pyproject.toml", "Package URL to version range, when no manifest declares them.", '[dependencies]\n"pkg:pypi/tidebook" = ">=2,<3"'),
@@ -66,6 +68,8 @@ class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     visibility: str = "public"
     special_members: bool = False
     namespaces: list[str] = []
+    macros: list[str] = []
+    generated: bool = False
     guides: Guides = Guides()
     dependencies: dict[str, str] = {}
     prefixes: dict[str, str] = {}

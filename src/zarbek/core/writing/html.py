@@ -76,7 +76,7 @@ def render(text: str, resolve: Resolve, *, headings_from: int = 3, anchors: list
     if not text:
         return ""
     if _PLAIN.fullmatch(text):
-        return f"<p>{escape(text, quote=False)}</p>\n"
+        return f"<p>{escape(text.rstrip(), quote=False)}</p>\n"
     environment = {"resolve": resolve, "headings_from": headings_from, "anchors": list(anchors or [])}
     raw = _parser().render(text, environment)
     return nh3.clean(

@@ -7,11 +7,13 @@ from collections.abc import Callable
 
 import msgspec
 
-_NAME = re.compile(r"[A-Za-z_]\w*(?:\.\w+)*")
+_NAME = re.compile(r"[A-Za-z_$][\w$]*(?:(?:\.|::)[A-Za-z_$][\w$]*)*")
+_PARTS = re.compile(r"\.|::")
 
 
 class Piece(msgspec.Struct, frozen=True, omit_defaults=True):
-    """text: as shown, with the last part of a name only; full: the name as written."""
+    """text: as shown, with the last part of a name only; full: the qualified name of what it
+    leads to, else the name as written."""
 
     text: str
     href: str = ""
@@ -20,10 +22,10 @@ class Piece(msgspec.Struct, frozen=True, omit_defaults=True):
     finding: str = ""
 
 
-def cut_type(text: str, resolve: Callable[[str], tuple[str, str, str] | None]) -> list[Piece]:
+def cut_type(text: str, resolve: Callable[[str], tuple[str, str, str, str] | None]) -> list[Piece]:
     """Pieces whose texts join to the expression with short names.
 
-    resolve: name as written to (href, state, finding), or None.
+    resolve: name as written to (href, state, finding, qualified name or empty), or None.
     """
     pieces: list[Piece] = []
     at = 0
@@ -33,8 +35,8 @@ def cut_type(text: str, resolve: Callable[[str], tuple[str, str, str] | None]) -
             continue
         if match.start() > at:
             pieces.append(Piece(text[at : match.start()]))
-        href, state, finding = found
-        pieces.append(Piece(match[0].rpartition(".")[2], href, match[0], state, finding))
+        href, state, finding, full = found
+        pieces.append(Piece(_PARTS.split(match[0])[-1], href, full or match[0], state, finding))
         at = match.end()
     if at < len(text):
         pieces.append(Piece(text[at:]))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import transaction
 from django.utils import timezone
 
+from zarbek.core.linking.profile import family_of
 from zarbek.core.linking.versions import is_prerelease, newest
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.catalog.models import Alias, Project, Release
@@ -23,7 +24,7 @@ def describe_project(project: Project, manifest: Manifest) -> None:
     project.title = manifest.title or project.slug
     project.summary, project.purl = manifest.summary, manifest.purl
     project.owner = manifest.owner or project.owner
-    project.namespaces = list(manifest.namespaces)
+    project.namespaces = _namespaces_of(manifest)
     project.save(update_fields=["title", "summary", "purl", "owner", "namespaces"])
 
 
@@ -49,3 +50,9 @@ def switch_aliases(project: Project) -> None:
     for name, version in ((LATEST, latest), (STABLE, stable)):
         if version:
             Alias.objects.update_or_create(project=project, name=name, defaults={"release_id": versions[version]})
+
+
+def _namespaces_of(manifest: Manifest) -> list[str]:
+    """``family:namespace`` for what a release provides: languages of one family share names."""
+    provides = manifest.provides or dict.fromkeys(manifest.languages or [""], manifest.namespaces)
+    return sorted({f"{family_of(language)}:{name}" for language, names in provides.items() for name in names})

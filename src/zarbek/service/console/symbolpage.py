@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from urllib.parse import quote
 
 import msgspec
 
 from zarbek.core.editions.visibility import Audience, audience_of
-from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
-from zarbek.core.linking.resolver import Resolver, Target
+from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
+from zarbek.core.linking.profile import profile_of
+from zarbek.core.linking.resolver import TYPE_KINDS, Resolver, Target
 from zarbek.core.model.doctext import Doc, DocField
 from zarbek.core.model.finding import Finding
+from zarbek.core.model.naming import enclosing_of
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
+from zarbek.core.sources.comments.javadoc import INHERIT
+from zarbek.core.writing.declaration import break_declaration
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
+from zarbek.service.console.giventext import find_given_text, wants_text, with_given_text
 from zarbek.service.console.texts import Texts
 from zarbek.service.console.views import (
     Crumb,
@@ -35,7 +41,7 @@ from zarbek.service.links.queries import get_link_block, get_link_map, list_refe
 from zarbek.service.reference.contents import BlockEntry
 from zarbek.service.reference.queries import (
     find_entry,
-    find_module_of,
+    find_unit_of,
     get_aliases,
     get_contents,
     get_manifest,
@@ -46,8 +52,12 @@ from zarbek.service.reference.queries import (
     read_symbols,
 )  # fmt: skip
 
-_GROUP_ORDER = ("package", "module", "class", "enum", "exception", "type", "function", "constant",
-                "variable", "attribute", "property", "method")  # fmt: skip
+_GROUP_ORDER = (
+    "package", "module", "namespace", "primitive", "class", "object", "interface", "trait", "record", "struct", "union",
+    "enum", "annotation", "concept", "exception", "delegate", "type", "macro", "function", "constant", "variable",
+    "member", "constructor", "attribute", "field", "property", "event", "method", "operator",
+)  # fmt: skip
+_DETAILED = frozenset({"method", "property", "constructor", "operator", "event"})
 _MAX_INHERITED = 300
 _MAX_DETAILS = 150
 
@@ -59,14 +69,17 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         raise _absent(release, path)
     symbol = read_symbol(entry)
     project = release.project
-    block = get_link_block(get_link_map(release).modules.get(symbol.module, 0))
+    block = _links_of(release, symbol.path)
     findings = list_findings(project, symbol.path, "symbol")
     mentions, links = list(symbol.mentions), list(block.get(symbol.path, []))
     for part in _signature_parts(release, symbol):
         mentions += part.mentions
         links += block.get(part.path, [])
     texts = Texts(mentions, links, findings)
+    given = find_given_text(release, entry.symbol) if wants_text(symbol) else None
     doc = symbol.doc or Doc()
+    if given is not None:
+        doc, texts = with_given_text(doc, given), texts.joined(given.texts)
     members, inherited, subclasses = _surroundings(release, entry.symbol)
     return SymbolPage(
         place=placement_of(release, symbol.module, symbol.path), path=symbol.path, name=symbol.name,
@@ -78,7 +91,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         changes=[{"version": c.version, "html": texts.line(c.text)} for c in doc.changes],
         deprecated=_deprecated(doc, release, symbol.path, texts), members=members, inherited=inherited,
         details=_details(release, symbol, block),
-        subclasses=subclasses, names=_public_names(release, symbol), referrers=count_referrers(project, symbol.path),
+        subclasses=subclasses, text_from=given.source if given else None, names=_public_names(release, symbol), referrers=count_referrers(project, symbol.path),
         findings=findings, file=symbol.file, line=symbol.line, end_line=symbol.end_line,
         source_url=_source_url(release, symbol),
         permanent=f"/ref/{quote(project.slug)}/{quote(release.version)}/{quote(symbol.path)}",
@@ -87,13 +100,14 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
 
 def _details(release: Release, symbol: Symbol, block: LinkBlock) -> list[MemberDetail]:
     """What a class's own methods and properties say in full, in source order."""
-    if symbol.kind not in ("class", "enum", "exception"):
+    if symbol.kind not in TYPE_KINDS:
         return []
     audience = _audience(release)
     entries = [
-        e for e in _entries(get_contents(release.pk).modules.get(symbol.module, 0))
-        if e.symbol.parent == symbol.path and e.symbol.kind in ("method", "property") and audience.sees(e.symbol)
+        e for e in _unit_entries(release, symbol.path)
+        if e.symbol.parent == symbol.path and e.symbol.kind in _DETAILED and audience.sees(e.symbol)
     ]  # fmt: skip
+    entries.sort(key=lambda e: e.symbol.line)
     return [
         _detail(release, member, Texts(member.mentions, block.get(member.path, []), []))
         for _, member in read_symbols(entries[:_MAX_DETAILS])
@@ -113,11 +127,9 @@ def _detail(release: Release, member: Symbol, texts: Texts) -> MemberDetail:
 
 def _signature_parts(release: Release, symbol: Symbol) -> list[Symbol]:
     """The members from which a class has its signature: the initialiser, or the fields."""
-    if not symbol.signatures or symbol.kind not in ("class", "exception"):
+    if not symbol.signatures or symbol.kind not in ("class", "exception") or symbol.language != "python":
         return []
-    members = [
-        e for e in _entries(get_contents(release.pk).modules.get(symbol.module, 0)) if e.symbol.parent == symbol.path
-    ]
+    members = [e for e in _unit_entries(release, symbol.path) if e.symbol.parent == symbol.path]
     initialiser = [e for e in members if e.symbol.name in ("__init__", "__new__")]
     fields = [e for e in members if e.symbol.kind == "attribute"]
     return [part for _, part in read_symbols(initialiser or fields)]
@@ -156,13 +168,15 @@ def placement_of(release: Release, module: str, current: str) -> Placement:
     """The project's modules, with the members of the one at hand, and its guides."""
     contents = get_contents(release.pk)
     modules: list[Crumb] = []
+    hidden = set(contents.hidden)
     for name in sorted(contents.modules):
-        if any(part.startswith("_") for part in name.split(".")):
+        if name in hidden or enclosing_of(name) in hidden or any(part.startswith("_") for part in name.split(".")):
             continue
         modules.append(Crumb(name, name, _href(release, name), "module", 0, name == current))
         if name == module:
             block = get_module_block(contents.modules[name])
-            top = [e.symbol for e in block.entries if e.symbol.parent == name and _audience(release).sees(e.symbol)]
+            rows = [*block.entries, *block.outline]
+            top = [e.symbol for e in rows if e.symbol.parent == name and _audience(release).sees(e.symbol)]
             modules += [crumb_of(release, e, depth=1, current=_top_of(current, name)) for e in _in_order(top)]
     versions = [r.version for r in list_releases(release.project)]
     return Placement(
@@ -172,8 +186,10 @@ def placement_of(release: Release, module: str, current: str) -> Placement:
 
 
 def _top_of(path: str, module: str) -> str:
-    rest = path.removeprefix(module + ".")
-    return f"{module}.{rest.partition('.')[0]}" if rest != path else path
+    """The outermost symbol of a module that a path lies in."""
+    while (above := enclosing_of(path)) and above != module and len(above) > len(module):
+        path = above
+    return path
 
 
 def _newest(release: Release) -> str:
@@ -195,7 +211,19 @@ def _audience(release: Release) -> Audience:
 
 
 def _in_order(entries: list[SymbolEntry]) -> list[SymbolEntry]:
-    return sorted(entries, key=lambda e: (_GROUP_ORDER.index(e.kind) if e.kind in _GROUP_ORDER else 99, e.line))
+    """By kind, then as declared; overloads stand together."""
+    first: dict[tuple[str, str], int] = {}
+    for e in sorted(entries, key=lambda e: e.line):
+        first.setdefault((e.kind, e.name), e.line)
+    return sorted(
+        entries,
+        key=lambda e: (
+            _GROUP_ORDER.index(e.kind) if e.kind in _GROUP_ORDER else 99,
+            first[e.kind, e.name],
+            e.name,
+            e.line,
+        ),
+    )
 
 
 def _parent(release: Release, symbol: Symbol) -> Crumb | None:
@@ -205,7 +233,7 @@ def _parent(release: Release, symbol: Symbol) -> Crumb | None:
 
 def _signature(signature: Signature, texts: Texts) -> SignatureView:
     parameters = [ParameterView(p.name, p.kind, texts.type(p.type), p.default) for p in signature.parameters]
-    return SignatureView(parameters, texts.type(signature.returns))
+    return SignatureView(parameters, texts.type(signature.returns), texts.type(break_declaration(signature.text)))
 
 
 def _fields(doc: Doc, symbol: Symbol, texts: Texts) -> dict[str, list[FieldView]]:
@@ -239,20 +267,38 @@ def _deprecated(doc: Doc, release: Release, path: str, texts: Texts) -> dict[str
 
 
 def _surroundings(release: Release, entry: SymbolEntry) -> tuple[list[MemberView], list[MemberView], list[Crumb]]:
-    contents = get_contents(release.pk)
-    module = find_module_of(contents, entry.path)
-    own = [e.symbol for e in _entries(contents.modules.get(module, 0)) if e.symbol.parent == entry.path]
-    if entry.kind == "package":
-        children = [m for m in contents.modules if m.rpartition(".")[0] == entry.path]
-        own += [e.symbol for m in children for e in _entries(contents.modules[m]) if e.symbol.path == m]
-        own += _reexported(release, entry.path)
+    own = _children(release, entry)
     audience = _audience(release)
-    members = [_member(release, e) for e in _in_order([e for e in own if audience.sees(e)])]
-    if entry.kind not in ("class", "enum", "exception"):
-        return members, [], []
+    shown = _in_order([e for e in own if audience.sees(e)])
+    if entry.kind not in TYPE_KINDS:
+        return [_member(release, e) for e in shown], [], []
     index = load_index(release.pk)
-    resolver = Resolver(index, DatabasePortal(get_manifest(release.pk)))
+    resolver = Resolver(index, DatabasePortal(get_manifest(release.pk)), profile_of(entry.language))
+    inherited = resolver.inherited_members(index, entry)
+    members = [_member(release, e, given=inherited.get(e.name, ())) for e in shown]
     return members, _inherited(release, index, resolver, entry), _subclasses(release, index, resolver, entry)
+
+
+def _children(release: Release, entry: SymbolEntry) -> list[SymbolEntry]:
+    contents = get_contents(release.pk)
+    block = get_module_block(contents.block_of(find_unit_of(contents, entry.path)))
+    own = [e.symbol for e in (*block.entries, *block.outline) if e.symbol.parent == entry.path]
+    if entry.kind in MODULE_KINDS:
+        below = [m for m in contents.modules if m != entry.path and enclosing_of(m) == entry.path]
+        nested = entry.language not in ("java", "kotlin", "go", "typescript", "javascript")
+        own += [e.symbol for m in below if nested for e in _entries(contents.modules[m]) if e.symbol.path == m]
+        own += _reexported(release, entry.path)
+    return list({e.path: e for e in own}.values())
+
+
+def _unit_entries(release: Release, path: str) -> list[BlockEntry]:
+    contents = get_contents(release.pk)
+    return _entries(contents.block_of(find_unit_of(contents, path)))
+
+
+def _links_of(release: Release, path: str) -> LinkBlock:
+    unit = find_unit_of(get_contents(release.pk), path)
+    return get_link_block(get_link_map(release).modules.get(unit, 0))
 
 
 def _entries(block: int) -> list[BlockEntry]:
@@ -263,19 +309,29 @@ def _reexported(release: Release, package: str) -> list[SymbolEntry]:
     """What a package offers under its own name from the modules below it."""
     found = []
     for alias in get_aliases(get_contents(release.pk).aliases).values():
-        if alias.public and alias.name.rpartition(".")[0] == package:
+        if alias.public and enclosing_of(alias.name) == package:
             entry = find_entry(release.pk, alias.path)
             if entry is not None and entry.symbol.kind not in ("module", "package"):
                 found.append(entry.symbol)
     return found
 
 
-def _member(release: Release, entry: SymbolEntry, *, origin: str = "") -> MemberView:
-    texts = Texts([], [], [])
+def _member(release: Release, entry: SymbolEntry, *, given: Iterable[Target] = ()) -> MemberView:
+    """given: what the member overrides, whose summary it takes if it has none."""
+    summary = entry.summary
+    if not summary or summary == INHERIT:
+        summary = next((t.entry.summary for t in given if t.entry.summary), "")
     return MemberView(
-        entry.path, entry.name, entry.kind, _href(release, entry.path), texts.line(entry.summary),
-        entry.deprecated is not None, origin, entry.flags,
+        entry.path, label_of(entry), entry.kind, _href(release, entry.path), Texts([], [], []).line(summary),
+        entry.deprecated is not None, "", entry.flags, entry.line,
     )  # fmt: skip
+
+
+def label_of(entry: SymbolEntry) -> str:
+    """A member's name, with the types of its parameters where overloads may differ by them."""
+    above = enclosing_of(entry.path)
+    rest = entry.path[len(above) :].lstrip(".:#/") if above else entry.path
+    return rest.replace(",", ", ") if rest.startswith(f"{entry.name}(") else entry.name
 
 
 def _inherited(release: Release, index: ReleaseIndex, resolver: Resolver, entry: SymbolEntry) -> list[MemberView]:
@@ -301,7 +357,7 @@ def _inherited(release: Release, index: ReleaseIndex, resolver: Resolver, entry:
 
 def _foreign_member(base: Target, member: SymbolEntry) -> MemberView:
     href = f"/ref/{quote(base.index.project)}/{quote(base.index.version)}/{quote(member.path)}"
-    return MemberView(member.path, member.name, member.kind, href, Texts([], [], []).line(member.summary),
+    return MemberView(member.path, label_of(member), member.kind, href, Texts([], [], []).line(member.summary),
                       member.deprecated is not None, base.entry.path, member.flags)  # fmt: skip
 
 
@@ -312,7 +368,9 @@ def _subclasses(release: Release, index: ReleaseIndex, resolver: Resolver, entry
         # Most classes are ruled out by a look at their bases as written.
         if not audience.sees(other) or not any(entry.name in base for base in other.bases):
             continue
-        if any(b.entry.path == entry.path and b.index is index for b in resolver.bases_of(index, other)[0]):
+        if other.kind in TYPE_KINDS and any(
+            b.entry.path == entry.path and b.index is index for b in resolver.bases_of(index, other)[0]
+        ):
             found.append(crumb_of(release, other))
     return sorted(found, key=lambda c: c.path)
 

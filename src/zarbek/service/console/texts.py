@@ -36,7 +36,7 @@ class Texts:
         self._prints = {(f.rule, f.text): f.fingerprint for f in findings}
         self._by_line = {(f.rule, f.line, f.column): f.fingerprint for f in findings}
         self._by_address: dict[str, Shown] = {}
-        self._by_name: dict[str, tuple[str, str, str]] = {}
+        self._by_name: dict[str, tuple[str, str, str, str]] = {}
         for mention, link in zip(mentions, links, strict=False):
             shown = self._shown(mention, link)
             if mention.origin == "code":
@@ -46,7 +46,14 @@ class Texts:
             else:
                 self._by_address.setdefault(mention.address, shown)
             if shown.href or shown.state:
-                self._by_name.setdefault(mention.text, (shown.href, shown.state, shown.finding))
+                self._by_name.setdefault(mention.text, (shown.href, shown.state, shown.finding, shown.title))
+
+    def joined(self, other: Texts) -> Texts:
+        """Both: where they know the same name, this one's meaning holds."""
+        made = Texts([], [], [])
+        made._by_address = {**other._by_address, **self._by_address}
+        made._by_name = {**other._by_name, **self._by_name}
+        return made
 
     def _shown(self, mention: Mention, link: Link) -> Shown:
         rules = broken_rules(link)
@@ -77,4 +84,4 @@ class Texts:
 
     def name(self, text: str) -> list[Piece]:
         found = self._by_name.get(text)
-        return [Piece(text, *found[:1], text, found[1], found[2])] if found else [Piece(text)]
+        return [Piece(text, found[0], found[3] or text, found[1], found[2])] if found else [Piece(text)]

@@ -26,9 +26,13 @@ class ParameterView(msgspec.Struct, omit_defaults=True):
     default: str = ""
 
 
-class SignatureView(msgspec.Struct):
+class SignatureView(msgspec.Struct, omit_defaults=True):
+    """text: the declaration in its language's own form, with line ends; empty where parameters
+    and returns tell it all."""
+
     parameters: list[ParameterView]
     returns: list[Piece]
+    text: list[Piece] = []
 
 
 class FieldView(msgspec.Struct, omit_defaults=True):
@@ -55,6 +59,7 @@ class MemberView(msgspec.Struct, omit_defaults=True):
     deprecated: bool = False
     origin: str = ""
     flags: list[str] = []
+    line: int = 0
 
 
 class MemberDetail(msgspec.Struct, omit_defaults=True, kw_only=True):
@@ -121,6 +126,8 @@ class SymbolPage(msgspec.Struct, kw_only=True):
     details: list[MemberDetail]
     inherited: list[MemberView]
     subclasses: list[Crumb]
+    #: The element whose text stands here, where this one has none of its own.
+    text_from: Crumb | None
     names: list[str]
     referrers: ReferrerCount
     findings: list[Finding]

@@ -11,6 +11,7 @@ from zarbek.core.linking.linker import Link, Linker
 from zarbek.core.linking.suggestions import Suggestion, suggest
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
+from zarbek.core.model.naming import first_part
 from zarbek.service.catalog.models import Alias, Project, Release
 from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of, pack
@@ -120,9 +121,8 @@ def targets_of(mentions: list[Mention], links: list[Link]) -> set[Target]:
     found: set[Target] = set()
     for mention, link in zip(mentions, links, strict=True):
         if link.outcome == "outside":
-            root = mention.name.lstrip("~.").partition(".")[0]
-            if mention.origin != "code" and root.isidentifier():
-                found.add((NOBODY + root, ""))
+            if mention.origin != "code" and link.wanted:
+                found.add((NOBODY + link.wanted[:100], ""))
         elif link.kind in ("symbol", "page", "project"):
             found.add((link.project, link.path))
         elif link.outcome == "dangling" and link.project:
@@ -165,7 +165,7 @@ def _keep_referrers(project: Project, wanted: dict[tuple[str, int], set[Target]]
 
 def iter_dependants(project: Project, namespaces: list[str]) -> Iterator[Release]:
     """Current releases of other projects whose content refers to a project or waits for it."""
-    names = [project.slug, *(NOBODY + name for name in namespaces)]
+    names = [project.slug, *sorted({NOBODY + first_part(name) for name in namespaces})]
     sources = Referrer.objects.filter(project__in=names).exclude(source=project)
     slugs = set(sources.values_list("source_id", flat=True).distinct())
     latest = Alias.objects.filter(project_id__in=slugs, name="latest").values_list("release_id", flat=True)

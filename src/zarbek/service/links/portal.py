@@ -8,6 +8,7 @@ from zarbek.core.errors import VersionError
 from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.versions import choose, newest, sort_key
 from zarbek.core.model.bundle import Manifest
+from zarbek.core.model.naming import key_of
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import find_release, list_releases
 from zarbek.service.reference.queries import load_index
@@ -33,12 +34,13 @@ class DatabasePortal:
     def _owners(self) -> dict[str, str]:
         owners: dict[str, list[str]] = {}
         for project in self._projects.values():
-            for namespace in project.namespaces:
-                owners.setdefault(namespace, []).append(project.slug)
-        return {name: slugs[0] for name, slugs in owners.items() if len(slugs) == 1}
+            for entry in project.namespaces:  # "family:namespace"
+                for name in (entry, entry.partition(":")[2]):
+                    owners.setdefault(name, []).append(project.slug)
+        return {name: slugs[0] for name, slugs in owners.items() if len(set(slugs)) == 1}
 
-    def owner_of(self, namespace: str) -> str | None:
-        return self._owners.get(namespace)
+    def owner_of(self, namespace: str, family: str = "") -> str | None:
+        return self._owners.get(f"{family}:{namespace}" if family else namespace)
 
     def has_project(self, project: str) -> bool:
         return project in self._projects
@@ -127,5 +129,8 @@ class DatabasePortal:
 def _has(index: ReleaseIndex, name: str) -> bool:
     if name in index.symbols or name in index.aliases or name in index.pages:
         return True
-    head, _, last = name.rpartition(".")
-    return head in index.aliases and f"{index.aliases[head]}.{last}" in index.symbols
+    key = key_of(name)
+    if index.named(key) or key in index.aliases:
+        return True
+    head, _, last = key.rpartition(".")
+    return head in index.aliases and bool(index.named(f"{key_of(index.aliases[head])}.{last}"))

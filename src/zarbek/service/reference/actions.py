@@ -5,12 +5,13 @@ from __future__ import annotations
 import mimetypes
 from collections import defaultdict
 from collections.abc import Callable
+from dataclasses import dataclass, field
 from hashlib import sha256
 
 import msgspec
 from django.core.files.base import ContentFile
 
-from zarbek.core.linking.index import SymbolEntry, entry_of, page_entry_of
+from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry, entry_of, page_entry_of
 from zarbek.core.material.bundlefile import BundleReader
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.relocation import detach
@@ -19,6 +20,7 @@ from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of, pack
 from zarbek.service.reference.contents import BlockEntry, ModuleBlock, PageRef, ReleaseContents
 from zarbek.service.reference.models import Asset, Block, PageContent, SymbolContent
+from zarbek.service.reference.units import Units
 
 
 def store_release(release: Release, bundle: BundleReader, *, progress: Callable[[int, int], None]) -> ReleaseContents:
@@ -28,26 +30,50 @@ def store_release(release: Release, bundle: BundleReader, *, progress: Callable[
     """
     project = release.project
     total = bundle.manifest.counts.get("symbols", 0)
-    modules = _store_symbols(project, bundle, lambda done: progress(done, total))
-    scopes = {scope.module: scope for scope in bundle.scopes()}
+    stored = _store_symbols(project, bundle, lambda done: progress(done, total))
+    scopes: dict[str, list[Scope]] = defaultdict(list)
+    for scope in bundle.scopes():
+        scopes[scope.module].append(scope)
+    names = sorted({*stored.units, *(name for name in scopes if name)})
     blocks = {
-        name: pack(ModuleBlock(scopes.get(name, Scope("", name)), entries)) for name, entries in sorted(modules.items())
+        name: pack(ModuleBlock(scopes.get(name, []), stored.units.get(name, []), stored.outlines.get(name, [])))
+        for name in names
     }
     aliases = list(bundle.aliases())
     pages = _store_pages(project, bundle)
     documents = [*blocks.values(), pack(aliases), pack(pages)]
     ids = _store_blocks(project, documents)
     return ReleaseContents(
-        {name: ids[digest_of(document)] for name, document in blocks.items()},
+        {name: ids[digest_of(document)] for name, document in blocks.items() if name not in stored.types},
         ids[digest_of(documents[-2])], ids[digest_of(documents[-1])], _store_assets(project, bundle),
+        {name: ids[digest_of(document)] for name, document in blocks.items() if name in stored.types},
+        sorted(stored.hidden),
     )  # fmt: skip
 
 
-def _store_symbols(
-    project: Project, bundle: BundleReader, progress: Callable[[int], None]
-) -> dict[str, list[BlockEntry]]:
+@dataclass(slots=True)
+class _Stored:
+    """Entries by unit; outlines: entries of outermost types by module."""
+
+    units: dict[str, list[BlockEntry]] = field(default_factory=lambda: defaultdict(list))
+    outlines: dict[str, list[BlockEntry]] = field(default_factory=lambda: defaultdict(list))
+    types: set[str] = field(default_factory=set)
+    hidden: set[str] = field(default_factory=set)
+
+    def add(self, unit: str, entry: SymbolEntry, content: int) -> None:
+        row = BlockEntry(entry, content)
+        self.units[unit].append(row)
+        if unit == entry.path and entry.kind not in MODULE_KINDS:
+            self.types.add(unit)
+            self.outlines[entry.module].append(row)
+        elif entry.kind in MODULE_KINDS and entry.visibility != "public":
+            self.hidden.add(entry.path)
+
+
+def _store_symbols(project: Project, bundle: BundleReader, progress: Callable[[int], None]) -> _Stored:
     encode = msgspec.json.Encoder().encode
-    modules: dict[str, list[BlockEntry]] = defaultdict(list)
+    stored = _Stored()
+    units = Units()
     done = 0
     # A project's first release finds nothing that it could share, so it does not look.
     is_first = not SymbolContent.objects.filter(project=project).exists()
@@ -63,10 +89,10 @@ def _store_symbols(
         )
         known.update((row.digest, row.pk) for row in made)
         for digest, entry, _ in rows:
-            modules[entry.module].append(BlockEntry(entry, known[digest]))
+            stored.add(units.of(entry), entry, known[digest])
         done += len(batch)
         progress(done)
-    return modules
+    return stored
 
 
 def _known(model: type, project: Project, digests: list[str]) -> dict[str, int]:

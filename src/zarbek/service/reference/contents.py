@@ -14,8 +14,15 @@ class BlockEntry(msgspec.Struct, frozen=True, array_like=True):
 
 
 class ModuleBlock(msgspec.Struct, frozen=True):
-    scope: Scope
+    """What is read together: a module's own symbols, or a type with all that is in it.
+
+    scopes: of the module's files; empty for a type, whose names stand in its module's block.
+    outline: the module's outermost types, which have blocks of their own.
+    """
+
+    scopes: list[Scope]
     entries: list[BlockEntry]
+    outline: list[BlockEntry] = []
 
 
 class PageRef(msgspec.Struct, frozen=True, array_like=True):
@@ -24,12 +31,19 @@ class PageRef(msgspec.Struct, frozen=True, array_like=True):
 
 
 class ReleaseContents(msgspec.Struct, frozen=True):
-    """modules: module to block id. aliases, pages: block ids, 0 for none. assets: path to digest."""
+    """modules: path of a module to block id. types: the same of outermost types that have a block
+    of their own. hidden: modules that readers do not see. aliases, pages: block ids, 0 for none. assets: path to digest."""
 
     modules: dict[str, int] = {}
     aliases: int = 0
     pages: int = 0
     assets: dict[str, str] = {}
+    types: dict[str, int] = {}
+    hidden: list[str] = []
+
+    def block_of(self, unit: str) -> int:
+        """The block of a module or type, 0 for none."""
+        return self.modules.get(unit) or self.types.get(unit, 0)
 
 
 AliasBlock = list[Alias]

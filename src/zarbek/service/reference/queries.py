@@ -9,6 +9,7 @@ import msgspec
 
 from zarbek.core.linking.index import PageEntry, ReleaseIndex, SymbolEntry
 from zarbek.core.model.bundle import Alias, Manifest
+from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.relocation import attach
 from zarbek.core.model.symbol import Symbol
@@ -53,10 +54,10 @@ def get_page_refs(block_id: int) -> list[PageRef]:
     return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), list[PageRef])
 
 
-def find_module_of(contents: ReleaseContents, path: str) -> str:
-    """The innermost module of a release that encloses a path, or empty."""
-    while path and path not in contents.modules:
-        path = path.rpartition(".")[0]
+def find_unit_of(contents: ReleaseContents, path: str) -> str:
+    """The innermost block of a release that may hold a path, by name, or empty."""
+    while path and not contents.block_of(path):
+        path = enclosing_of(path)
     return path
 
 
@@ -71,18 +72,31 @@ def find_entry(release_id: int, path: str) -> BlockEntry | None:
     while head:
         if head in aliases:
             return _find_by_path(contents, aliases[head].path + tail)
-        head, _, last = head.rpartition(".")
-        tail = f".{last}{tail}"
-    return None
+        shorter = enclosing_of(head)
+        head, tail = shorter, head[len(shorter) :] + tail
+    return _find_by_key(contents, path)
 
 
 def _find_by_path(contents: ReleaseContents, path: str) -> BlockEntry | None:
-    module = find_module_of(contents, path)
+    module = find_unit_of(contents, path)
     while module:
-        for entry in get_module_block(contents.modules[module]).entries:
+        for entry in get_module_block(contents.block_of(module)).entries:
             if entry.symbol.path == path:
                 return entry
-        module = find_module_of(contents, module.rpartition(".")[0])
+        module = find_unit_of(contents, enclosing_of(module))
+    # A symbol in no module: only its own block can hold it.
+    return None
+
+
+def _find_by_key(contents: ReleaseContents, path: str) -> BlockEntry | None:
+    """The first declared of the overloads that a name without parameters means."""
+    module = find_unit_of(contents, path)
+    key = key_of(path)
+    while module and "(" not in path:
+        same = [e for e in get_module_block(contents.block_of(module)).entries if key_of(e.symbol.path) == key]
+        if same:
+            return min(same, key=lambda e: (e.symbol.file, e.symbol.line))
+        module = find_unit_of(contents, enclosing_of(module))
     return None
 
 
@@ -107,9 +121,9 @@ def iter_entries(release_id: int) -> Iterator[BlockEntry]:
 
 
 def iter_blocks(release_id: int) -> Iterator[tuple[str, ModuleBlock]]:
-    """(module, block) in order of module, by few queries and without filling the cache."""
+    """(unit, block), modules before types, each in order of name, by few queries and without filling the cache."""
     contents = get_contents(release_id)
-    for batch in batched(contents.modules.items(), 200):
+    for batch in batched([*contents.modules.items(), *contents.types.items()], 200):
         rows = Block.objects.filter(pk__in=[block for _, block in batch])
         documents = dict(rows.values_list("pk", "document"))
         for module, block in batch:
@@ -134,7 +148,7 @@ def load_index(release_id: int) -> ReleaseIndex:
     scopes = []
     for _, block in iter_blocks(release_id):
         symbols += [entry.symbol for entry in block.entries]
-        scopes.append(block.scope)
+        scopes += block.scopes
     pages: list[PageEntry] = [ref.entry for ref in list_page_refs(release_id)]
     return ReleaseIndex(
         release.project.slug, release.version, symbols=symbols,

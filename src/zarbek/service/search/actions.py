@@ -26,7 +26,9 @@ def _documents(release: Release, progress: Callable[[int, int], None]) -> Iterat
         summary = plain_text(symbol.doc.summary) if symbol.doc else ""
         text = " ".join(texts_of(symbol.doc)) if symbol.doc else ""
         deprecated = entry.symbol.deprecated is not None
-        yield Document(release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, text, deprecated)
+        yield Document(
+            release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, text, deprecated, symbol.language
+        )  # fmt: skip
         progress(min(done, total), total)
     for ref in list_page_refs(release.pk):
         page = read_page(ref)

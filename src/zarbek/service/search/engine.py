@@ -12,12 +12,13 @@ from typing import Any
 import tantivy
 from django.conf import settings
 
+from zarbek.core.model.naming import key_of
 from zarbek.core.searching.port import Document, Hit
 from zarbek.core.searching.query import Query
 from zarbek.core.searching.terms import edge_grams, prose_words, split_words
 
 #: Raise when the schema changes: the index is then built anew beside the old one.
-SCHEMA_VERSION = 1
+SCHEMA_VERSION = 2
 _HEAP_BYTES = 64 * 2**20
 _OVERFETCH = 100
 #: With fewer hits than these, near misses are looked for as well.
@@ -27,7 +28,7 @@ _ENOUGH = 3
 def _schema() -> tantivy.Schema:
     builder = tantivy.SchemaBuilder()
     builder.add_unsigned_field("release", indexed=True, fast=True)
-    for name in ("project", "kind"):
+    for name in ("project", "kind", "language"):
         builder.add_text_field(name, stored=True, tokenizer_name="raw", index_option="basic")
     for name in ("path", "name", "summary", "deprecated"):
         builder.add_text_field(name, stored=True, tokenizer_name="raw", index_option="basic")
@@ -75,11 +76,12 @@ class TantivyIndex:
         made.add_unsigned("stored_release", document.release)
         made.add_text("project", document.project)
         made.add_text("kind", document.kind)
+        made.add_text("language", document.language)
         made.add_text("path", document.path)
         made.add_text("name", name)
         made.add_text("summary", document.summary[:400])
         made.add_text("deprecated", "1" if document.is_deprecated else "")
-        for exact in {name.lower(), document.path.lower()}:
+        for exact in {name.lower(), document.path.lower(), key_of(document.path).lower()}:
             made.add_text("exact", exact)
         made.add_text("grams", " ".join(edge_grams(name.replace(" ", "_"))))
         made.add_text("parts", " ".join(split_words(document.path)))
@@ -105,18 +107,18 @@ class TantivyIndex:
         first = stored.get_first
         document = Document(
             first("stored_release"), first("project"), first("kind"), first("path"), first("name"),
-            first("summary") or "", is_deprecated=bool(first("deprecated")),
+            first("summary") or "", is_deprecated=bool(first("deprecated")), language=first("language") or "",
         )  # fmt: skip
         return Hit(document, score)
 
     def _query(self, query: Query, releases: Collection[int], *, near: bool) -> tantivy.Query:
         must, should = tantivy.Occur.Must, tantivy.Occur.Should
         clauses = [(must, _unscored(tantivy.Query.term_set_query(self.schema, "release", list(releases))))]
-        for field, value in (("project", query.project), ("kind", query.kind)):
+        for field, value in (("project", query.project), ("kind", query.kind), ("language", query.language)):
             if value:
                 clauses.append((must, _unscored(tantivy.Query.term_query(self.schema, field, value))))
         clauses += [(must, self._word(word, near=near)) for word in query.words]
-        clauses.append((should, self._boosted("exact", query.name.lower(), 30)))
+        clauses.append((should, self._boosted("exact", key_of(query.name.lower()), 30)))
         return tantivy.Query.boolean_query(clauses)
 
     def _boosted(self, field: str, term: str, boost: float) -> tantivy.Query:
@@ -125,7 +127,7 @@ class TantivyIndex:
     def _word(self, word: str, *, near: bool) -> tantivy.Query:
         """One typed word: a name, its beginning, its parts, a word of the prose, or a near miss."""
         should, must = tantivy.Occur.Should, tantivy.Occur.Must
-        lowered = word.lower().strip("().`~")
+        lowered = key_of(word.lower().strip("().`~#"))
         clauses = [(should, self._boosted("exact", lowered, 20)), (should, self._boosted("grams", lowered[:24], 5))]
         parts = split_words(word)
         if parts:

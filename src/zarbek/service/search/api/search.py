@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from urllib.parse import quote
+
 import msgspec
 from django.http import HttpResponse
 from rest_framework.request import Request
@@ -28,8 +30,9 @@ class HitView(msgspec.Struct):
 
 class Search(ApiView):
     @describe(id="search", summary="Find symbols and guides by name, part of a name, near miss or words.", answer=list[HitView],
-              parameters=(Parameter("q", "What to look for; may hold project:, kind: and version: filters."),
+              parameters=(Parameter("q", "What to look for; may hold project:, kind:, language: and version: filters."),
                           Parameter("project", "Only of this project."), Parameter("kind", "Only of this kind."),
+                          Parameter("language", "Only of this language, as java or cpp."),
                           Parameter("version", "In this release instead of the newest."), Parameter("limit", "Hits at most.", "integer")))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
         asked = request.query_params
@@ -39,6 +42,7 @@ class Search(ApiView):
                 project=asked.get("project", ""),
                 kind=asked.get("kind", ""),
                 version=asked.get("version", ""),
+                language=asked.get("language", ""),
             )
         except QueryError as error:
             raise Problem(str(error)) from error
@@ -50,5 +54,5 @@ def _view(document, version: str) -> HitView:  # type: ignore[no-untyped-def]
     base = "guide" if document.kind == "guide" else "ref"
     return HitView(
         document.project, version, document.kind, document.path, document.name, document.summary,
-        document.is_deprecated, f"/{base}/{document.project}/{version}/{document.path}",
+        document.is_deprecated, f"/{base}/{document.project}/{version}/{quote(document.path)}",
     )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 
 from zarbek.core.model.bundle import Alias
@@ -12,7 +12,9 @@ MAX_CHAIN = 20
 
 @dataclass(frozen=True, slots=True)
 class ModuleExports:
-    """What one module tells others. defined: names of its top level. exported: ``__all__`` or None."""
+    """What one module tells others. defined: names of its top level. exported: the names that a
+    wildcard brings, or None. reexports: names in aliases that the module hands on by its
+    language's own word. by_custom: whether custom tells instead what is public (Python)."""
 
     module: str
     is_package: bool
@@ -20,6 +22,19 @@ class ModuleExports:
     aliases: tuple[tuple[str, str], ...]
     wildcards: tuple[str, ...]
     exported: tuple[str, ...] | None
+    reexports: frozenset[str] = frozenset()
+    by_custom: bool = True
+
+    def joined(self, other: ModuleExports) -> ModuleExports:
+        """Both parts of one module."""
+        exported = None if self.exported is None and other.exported is None else (
+            *(self.exported or ()), *(other.exported or ())
+        )  # fmt: skip
+        return ModuleExports(
+            self.module, self.is_package or other.is_package, self.defined + other.defined,
+            self.aliases + other.aliases, self.wildcards + other.wildcards, exported,
+            self.reexports | other.reexports, self.by_custom,
+        )  # fmt: skip
 
 
 def resolve_aliases(modules: Iterable[ModuleExports], paths: Mapping[str, str]) -> list[Alias]:
@@ -31,19 +46,26 @@ def resolve_aliases(modules: Iterable[ModuleExports], paths: Mapping[str, str]) 
     """
     by_name = {m.module: m for m in modules}
     targets: dict[str, str] = {}
+    spread: set[str] = set()
     for module in by_name.values():
         targets.update(module.aliases)
     for module in by_name.values():
         for name, target in _wildcard_names(module, by_name, set()):
-            targets.setdefault(f"{module.module}.{name}", target)
+            full = f"{module.module}.{name}"
+            spread.add(full)
+            if paths.get(full, "module") == "module":
+                targets.setdefault(full, target)
+    overlaid = frozenset(n for n in targets if not _module_of(n, by_name).by_custom)
     roots = frozenset(path.partition(".")[0] for path in paths)
     found = []
     for name in sorted(targets):
         if paths.get(name, "module") not in ("module", "package", "variable", "attribute"):
             continue
-        path = _follow(name, targets, paths, roots)
+        if paths.get(name, "module") != "module" and not _module_of(name, by_name).by_custom:
+            continue  # What a module declares hides what it imports; a function and a module may share a name.
+        path = _follow(name, targets, paths, roots, overlaid)
         if path and path != name:
-            found.append(Alias(name, path, _is_public(name, by_name)))
+            found.append(Alias(name, path, _is_public(name, by_name, spread)))
     return found
 
 
@@ -57,19 +79,28 @@ def _wildcard_names(
         origin = by_name.get(source)
         if origin is None:
             continue
-        local = [*origin.defined, *(a.rpartition(".")[2] for a, _ in origin.aliases)]
+        shown = [a for a, _ in origin.aliases if origin.by_custom or a in origin.reexports]
+        local = [*origin.defined, *(a.rpartition(".")[2] for a in shown)]
         for name in origin.exported if origin.exported is not None else local:
-            if origin.exported is not None or not name.startswith("_"):
+            if origin.exported is not None or not origin.by_custom or not name.startswith("_"):
                 yield name, f"{source}.{name}"
         if origin.exported is None:
             yield from _wildcard_names(origin, by_name, visited)
 
 
-def _follow(name: str, targets: Mapping[str, str], paths: Mapping[str, str], roots: frozenset[str]) -> str:
-    """The symbol that a name leads to, through aliases of it or of what encloses it."""
+def _follow(
+    name: str, targets: Mapping[str, str], paths: Mapping[str, str], roots: frozenset[str], overlaid: frozenset[str]
+) -> str:
+    """The symbol that a name leads to, through aliases of it or of what encloses it.
+
+    overlaid: aliases that a module may share their name with.
+    """
     first = name
     for _ in range(MAX_CHAIN):
-        if name in paths and name != first and not (name in targets and paths[name] == "variable"):
+        covered = name in targets and (
+            paths.get(name) == "variable" or (name in overlaid and paths.get(name) == "module")
+        )
+        if name in paths and name != first and not covered:
             return name
         if name in targets:
             target = targets[name]
@@ -93,8 +124,16 @@ def _follow(name: str, targets: Mapping[str, str], paths: Mapping[str, str], roo
     return ""
 
 
-def _is_public(name: str, by_name: Mapping[str, ModuleExports]) -> bool:
+def _module_of(name: str, by_name: Mapping[str, ModuleExports]) -> ModuleExports:
+    found = by_name.get(name.rpartition(".")[0])
+    return found if found is not None else ModuleExports("", False, (), (), (), None)
+
+
+def _is_public(name: str, by_name: Mapping[str, ModuleExports], spread: Collection[str]) -> bool:
     head, _, last = name.rpartition(".")
+    own = by_name.get(head)
+    if own is not None and not own.by_custom:
+        return name in own.reexports or name in spread
     if any(part.startswith("_") for part in name.split(".")):
         return False
     module = by_name.get(head)

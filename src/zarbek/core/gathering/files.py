@@ -1,0 +1,142 @@
+"""Source files to encoded readings, over all cores, with a cache by content."""
+
+from __future__ import annotations
+
+import gc
+import multiprocessing
+import os
+from collections.abc import Callable, Iterator
+from hashlib import sha256
+from pathlib import Path
+
+import msgspec
+
+from zarbek.core.findings.textrules import check_symbols
+from zarbek.core.model.bundle import Scope
+from zarbek.core.model.finding import Finding
+from zarbek.core.model.naming import key_of
+from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
+from zarbek.core.sources.languages.registry import read_source
+from zarbek.core.sources.source_text import UnreadableText, is_generated
+
+#: Raise when a change of the readers makes cached readings wrong.
+READER_VERSION = 7
+MAX_FILE_BYTES = 8 * 2**20
+MAX_LINE_BYTES = 100_000
+_FEW = 24
+
+
+class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
+    """One file as the bundle needs it: symbols encoded, with what the other files ask of it.
+
+    paths, kinds, described: of the symbols, in order; described is whether they have text.
+    unsettled, extends, templates, expansions: as in SourceReading.
+    """
+
+    file: str
+    language: str
+    symbols: list[bytes]
+    paths: list[str]
+    kinds: list[str]
+    described: list[bool]
+    parts: list[ModulePart]
+    findings: list[Finding] = []
+    unsettled: list[int] = []
+    extends: list[tuple[str, str]] = []
+    templates: dict[str, list[int]] = {}
+    expansions: list[tuple[str, str]] = []
+
+
+def read_files(
+    root: Path, sources: list[SourceFile], cache: dict[str, bytes], *, progress: Callable[[int, int], None]
+) -> tuple[list[FileReading], dict[str, bytes]]:
+    """Readings in the order of sources, and the cache of exactly these files.
+
+    cache: key of a file's content and name to its encoded reading.
+    """
+    decoder = msgspec.msgpack.Decoder(FileReading)
+    keys = [_key(root, source) for source in sources]
+    missing = [s for s, key in zip(sources, keys, strict=True) if key not in cache]
+    fresh = dict(zip((s.file for s in missing), _read_missing(root, missing, progress), strict=True))
+    kept = {k: fresh.get(s.file) or cache[k] for s, k in zip(sources, keys, strict=True)}
+    return [decoder.decode(kept[key]) for key in keys], kept
+
+
+def _key(root: Path, source: SourceFile) -> str:
+    try:
+        content = (root / source.file).read_bytes()
+    except OSError as error:
+        content = str(error).encode()
+    return sha256(content + b"\0" + msgspec.json.encode(source) + str(READER_VERSION).encode()).hexdigest()
+
+
+def _read_missing(root: Path, sources: list[SourceFile], progress: Callable[[int, int], None]) -> Iterator[bytes]:
+    tasks = [(str(root), source) for source in sources]
+    workers = min(os.cpu_count() or 1, 8)
+    if len(tasks) < _FEW or workers == 1 or multiprocessing.current_process().daemon:
+        for done, task in enumerate(tasks, start=1):
+            yield read_one(task)
+            progress(done, len(tasks))
+        return
+    context = multiprocessing.get_context("fork" if os.name == "posix" else "spawn")
+    with context.Pool(workers, initializer=gc.disable, maxtasksperchild=400) as pool:
+        for done, reading in enumerate(pool.imap(read_one, tasks, chunksize=4), start=1):
+            yield reading
+            progress(done, len(tasks))
+
+
+def read_one(task: tuple[str, SourceFile]) -> bytes:
+    """One encoded FileReading; a file that cannot be read gives a finding, never an error."""
+    root, source = task
+    try:
+        data = _load(Path(root, source.file))
+        wants_generated = "generated" in source.options
+        reading = SourceReading() if is_generated(data) and not wants_generated else read_source(data, source)
+    except UnreadableText as error:
+        reading = _unreadable(source, str(error), error.line)
+    except SyntaxError as error:
+        reading = _unreadable(source, f"it is no valid Python: {error.msg}", error.lineno or 1)
+    except (ValueError, RecursionError, MemoryError) as error:
+        reading = _unreadable(source, f"it cannot be parsed: {type(error).__name__} {error}".strip(), 1)
+    return msgspec.msgpack.encode(_encoded(source, reading))
+
+
+def _load(path: Path) -> bytes:
+    if path.stat().st_size > MAX_FILE_BYTES:
+        raise UnreadableText(f"it is larger than {MAX_FILE_BYTES // 2**20} MiB", 1)
+    data = path.read_bytes()
+    if len(data) > MAX_LINE_BYTES:
+        for number, line in enumerate(data.split(b"\n"), start=1):
+            if len(line) > MAX_LINE_BYTES:
+                raise UnreadableText(f"a line is longer than {MAX_LINE_BYTES:,} characters", number)
+    return data
+
+
+def _unreadable(source: SourceFile, reason: str, line: int) -> SourceReading:
+    finding = Finding(
+        "text/unreadable", "warning", source.module or source.file, f"The file was left out: {reason}.",
+        file=source.file, line=line,
+    )  # fmt: skip
+    part = ModulePart(Scope(source.file, source.module, language=source.language))
+    return SourceReading(parts=[part], findings=[finding])
+
+
+def _encoded(source: SourceFile, reading: SourceReading) -> FileReading:
+    encode = msgspec.json.Encoder().encode
+    return FileReading(
+        file=source.file, language=source.language,
+        symbols=[encode(s) for s in reading.symbols],
+        paths=[s.path for s in reading.symbols], kinds=[s.kind for s in reading.symbols],
+        described=[s.doc is not None and bool(s.doc.summary or s.doc.body) for s in reading.symbols],
+        parts=_with_defined(reading), findings=[*reading.findings, *check_symbols(reading.symbols)],
+        unsettled=reading.unsettled, extends=reading.extends, templates=reading.templates,
+        expansions=reading.expansions,
+    )  # fmt: skip
+
+
+def _with_defined(reading: SourceReading) -> list[ModulePart]:
+    """The parts with the names that their modules' top levels define here."""
+    defined: dict[str, list[str]] = {}
+    for symbol in reading.symbols:
+        defined.setdefault(key_of(symbol.parent), []).append(symbol.name)
+    return [msgspec.structs.replace(p, defined=defined.get(key_of(p.scope.module), [])) for p in reading.parts]

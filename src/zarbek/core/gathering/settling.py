@@ -1,0 +1,231 @@
+"""What only the whole project can tell: public names, parents, and which of two declarations of
+one symbol is its reference."""
+
+from __future__ import annotations
+
+import posixpath
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+import msgspec
+
+from zarbek.core.gathering.files import FileReading
+from zarbek.core.linking.profile import Profile, profile_of
+from zarbek.core.model.bundle import Alias
+from zarbek.core.model.naming import enclosing_of, key_of
+from zarbek.core.model.symbol import Symbol
+from zarbek.core.sources.languages.exports import ModuleExports, resolve_aliases
+
+#: From what all see to what nobody does.
+LEVELS = ("public", "special", "protected", "internal", "private")
+_DECODER = msgspec.json.Decoder(Symbol)
+_ENCODE = msgspec.json.Encoder().encode
+#: Separator between modules, by language.
+_SEPARATORS = {"rust": "::", "cpp": "::"}
+
+
+@dataclass(slots=True)
+class _Row:
+    path: str
+    kind: str
+    described: bool
+    symbol: bytes
+    file: str
+
+
+@dataclass(frozen=True, slots=True)
+class Settled:
+    """symbols: encoded, by path, each path once. aliases: sorted by name."""
+
+    symbols: list[bytes]
+    aliases: list[Alias]
+
+
+def settle(readings: list[FileReading]) -> Settled:
+    """Cost: linear in the number of symbols, but for those whose parent was not known."""
+    kinds = {key_of(path): kind for r in readings for path, kind in zip(r.paths, r.kinds, strict=True)}
+    paths: dict[str, str] = {}
+    for reading in readings:
+        for path in reading.paths:
+            paths.setdefault(key_of(path), path)
+    aliases = resolve_aliases(_exports(readings), kinds)
+    by_name = {alias.name: alias.path for alias in aliases}
+    rows = [row for reading in readings for row in _rows(reading, by_name, paths)]
+    rows += _expanded(readings)
+    _extend(rows, readings, by_name, paths)
+    rows += _missing_modules(readings, {row.path for row in rows})
+    known = {row.path for row in rows}
+    spelt = [_spelt(alias, paths) for alias in aliases]
+    hidden = {a.name for a in spelt}
+    rows = [row for row in rows if row.path not in hidden or row.kind not in ("variable", "attribute")]
+    rows.sort(key=lambda row: row.path)
+    return Settled(list(_once(rows)), sorted((a for a in spelt if a.path in known), key=lambda a: a.name))
+
+
+def _exports(readings: list[FileReading]) -> list[ModuleExports]:
+    merged: dict[str, ModuleExports] = {}
+    by_file = {r.file: key_of(r.parts[0].scope.module) for r in readings if r.parts}
+    for reading in readings:
+        for part in reading.parts:
+            name = key_of(part.scope.module)
+            aliases = tuple(
+                (a, _of_file(target, reading.file, by_file)) for a, target in (*part.aliases, *part.reexports)
+            )
+            own = ModuleExports(
+                name, part.is_package, tuple(part.defined), aliases, tuple(part.spreads),
+                None if part.exported is None else tuple(part.exported),
+                frozenset(alias for alias, _ in part.reexports), reading.language == "python",
+            )  # fmt: skip
+            merged[name] = merged[name].joined(own) if name in merged else own
+    return list(merged.values())
+
+
+def _of_file(target: str, file: str, by_file: dict[str, str]) -> str:
+    """The module of a file that is named by its place (``file:`` and a relative path)."""
+    if not target.startswith("file:"):
+        return target
+    place = posixpath.normpath(posixpath.join(posixpath.dirname(file), target[5:]))
+    return by_file.get(place, target)
+
+
+def _rows(reading: FileReading, aliases: dict[str, str], paths: dict[str, str]) -> Iterable[_Row]:
+    unsettled = set(reading.unsettled)
+    templates = {index for indexes in reading.templates.values() for index in indexes}
+    columns = zip(reading.paths, reading.kinds, reading.described, reading.symbols, strict=True)
+    for index, (path, kind, described, encoded) in enumerate(columns):
+        if index in templates:
+            continue
+        if index in unsettled:
+            path, encoded = _moved(path, encoded, profile_of(reading.language), aliases, paths)
+        yield _Row(path, kind, described, encoded, reading.file)
+
+
+def _expanded(readings: list[FileReading]) -> Iterable[_Row]:
+    """The symbols that macros write into what calls them, once for each place."""
+    templates: dict[str, list[tuple[FileReading, int]]] = {}
+    for reading in readings:
+        for name, indexes in reading.templates.items():
+            templates.setdefault(name, []).extend((reading, index) for index in indexes)
+    if not templates:
+        return
+    taken: set[str] = set()
+    for reading in readings:
+        for name, parent in reading.expansions:
+            for origin, index in templates.get(name, ()):
+                path = parent + origin.paths[index][1:]
+                if path in taken:
+                    continue
+                taken.add(path)
+                symbol = _DECODER.decode(origin.symbols[index])
+                placed = msgspec.structs.replace(symbol, path=path, parent=parent)
+                yield _Row(path, origin.kinds[index], origin.described[index], _ENCODE(placed), origin.file)
+
+
+def _extend(rows: list[_Row], readings: list[FileReading], aliases: dict[str, str], paths: dict[str, str]) -> None:
+    """Bases that are told of somewhere else than at the type."""
+    wanted: dict[str, list[str]] = {}
+    for reading in readings:
+        for path, base in reading.extends:
+            key = key_of(path)
+            real = paths.get(aliases.get(key, key), path)
+            wanted.setdefault(real, []).append(base)
+    for row in rows:
+        bases = wanted.pop(row.path, None)
+        if bases:
+            symbol = _DECODER.decode(row.symbol)
+            merged = list(dict.fromkeys([*symbol.bases, *bases]))
+            row.symbol = _ENCODE(msgspec.structs.replace(symbol, bases=merged))
+
+
+def _moved(
+    path: str, encoded: bytes, profile: Profile, aliases: dict[str, str], paths: dict[str, str]
+) -> tuple[str, bytes]:
+    """A member below its parent's real path, which it was written under another name of.
+
+    A member of another project's type stays with the module that gives it.
+    """
+    parent = enclosing_of(path)
+    key = key_of(parent)
+    names = (key, *(f"{module}.{key}" for module in profile.implicit))
+    real = next((found for name in names if (found := paths.get(aliases.get(name, name)))), "")
+    if real == parent:
+        return path, encoded
+    symbol = _DECODER.decode(encoded)
+    rest = path[len(parent) :] if real else path[len(enclosing_of(parent)) :]
+    moved = (real or symbol.module) + (rest if rest.startswith(("::", ".")) else f"::{rest}")
+    return moved, _ENCODE(msgspec.structs.replace(symbol, path=moved, parent=real or symbol.module))
+
+
+def _spelt(alias: Alias, paths: dict[str, str]) -> Alias:
+    """The alias with names in the spelling of its symbol's language."""
+    path = paths.get(alias.path, alias.path)
+    name = alias.name.replace(".", "::") if "::" in path and "::" not in alias.name else alias.name
+    return Alias(name, path, alias.public)
+
+
+def _missing_modules(readings: list[FileReading], known: set[str]) -> list[_Row]:
+    """Symbols for modules that no file declares by itself: packages and namespaces."""
+    found: dict[str, _Row] = {}
+    for reading in readings:
+        for part in reading.parts:
+            module = part.scope.module
+            separator = _SEPARATORS.get(reading.language, ".")
+            nested = separator == "::" or reading.language == "csharp"
+            while (
+                module
+                and module not in known
+                and module not in found
+                and reading.language not in ("python", "c", "cpp")
+            ):
+                parent = module.rpartition(separator)[0] if nested else ""
+                kind = "namespace" if reading.language in ("cpp", "csharp") else "package"
+                symbol = Symbol(
+                    path=module, name=module.rpartition(separator)[2] if nested else module, kind=kind,
+                    language=reading.language, module=module, parent=parent, file=reading.file, line=1, end_line=1,
+                )  # fmt: skip
+                found[module] = _Row(module, kind, False, _ENCODE(symbol), reading.file)
+                module = parent
+    return list(found.values())
+
+
+def _once(rows: list[_Row]) -> Iterable[bytes]:
+    """Of several declarations of one symbol the first with text, headers before bodies; a
+    declaration without text takes that of another."""
+    start = 0
+    for at in range(1, len(rows) + 1):
+        if at < len(rows) and rows[at].path == rows[start].path:
+            continue
+        if at - start == 1:
+            yield rows[start].symbol
+        else:
+            yield _merged(rows[start:at])
+        start = at
+
+
+def _merged(rows: list[_Row]) -> bytes:
+    shown = min(rows, key=lambda r: (_is_body(r.file), not r.described, r.file))
+    text = next((r for r in rows if r.described), None)
+    if shown.kind == "namespace":  # Many files may tell of a namespace; the fullest text is its reference.
+        shown = max(rows, key=lambda r: len(r.symbol))
+        text = shown
+    symbol = _DECODER.decode(shown.symbol)
+    others = [_DECODER.decode(r.symbol) for r in rows if r is not shown]
+    bases = list(dict.fromkeys([*symbol.bases, *(b for o in others for b in o.bases)]))
+    visibility = symbol.visibility
+    if symbol.kind == "module":  # What declares a module tells who sees it; the file itself does not.
+        visibility = max((s.visibility for s in (symbol, *others)), key=LEVELS.index)
+        flags = sorted({f for s in (symbol, *others) for f in s.flags})
+        symbol = msgspec.structs.replace(symbol, flags=flags)
+    if bases != symbol.bases or visibility != symbol.visibility:
+        symbol = msgspec.structs.replace(symbol, bases=bases, visibility=visibility)
+    if text is None or shown.described:
+        return _ENCODE(symbol)
+    donor = _DECODER.decode(text.symbol)
+    # Lines of text and mentions are the donor's file's, so the place is too.
+    return _ENCODE(msgspec.structs.replace(
+        symbol, doc=donor.doc, mentions=donor.mentions, file=donor.file, line=donor.line, end_line=donor.end_line
+    ))  # fmt: skip
+
+
+def _is_body(file: str) -> bool:
+    return file.endswith((".c", ".cc", ".cpp", ".cxx"))

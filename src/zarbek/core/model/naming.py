@@ -1,0 +1,102 @@
+"""Qualified names in the spelling of any language, and the one form in which they are compared.
+
+A key is a name with ``.`` between its parts and without parameter lists: ``core::option::Option``
+and ``core.option.Option`` have the same key; overloads of one function have one key.
+"""
+
+from __future__ import annotations
+
+import re
+
+_LAST = re.compile(r"(?s)(.*)(::|[./#])")
+#: Names of C++ that hold signs which elsewhere separate or open something.
+_OPERATOR = re.compile(r"(?<!\w)operator\s*(\(\)|\[\]|->\*?|<=>|[<>=!+\-*/%^&|~,]+)")
+_OPERATOR_KEYS = {"()": "call", "[]": "index"}
+
+
+def key_of(name: str) -> str:
+    """The key of a qualified name: ``dealii::Point::operator()(int)`` is ``dealii.Point.operator call``."""
+    if name.isidentifier():
+        return name
+    if "operator" in name:
+        name = _OPERATOR.sub(_operator_key, name, count=1)
+    head, paren, _ = name.partition("(")
+    if paren:
+        name = head
+    if "::" in name:
+        name = name.replace("::", ".")
+    return name.replace("#", ".").rstrip("!") if "#" in name or "!" in name else name
+
+
+def _operator_key(match: re.Match[str]) -> str:
+    return "operator " + _OPERATOR_KEYS.get(match[1], match[1])
+
+
+def enclosing_of(name: str) -> str:
+    """The name without its last part, in its own spelling; empty for a single part."""
+    head = name.partition("(")[0]
+    match = _LAST.match(head)
+    return match[1] if match else ""
+
+
+def first_part(name: str) -> str:
+    """The first part of a qualified name in any spelling."""
+    return re.split(r"[./:#]", name, maxsplit=1)[0]
+
+
+def parameter_types(name: str) -> tuple[str, ...] | None:
+    """Simple names of the types in a name's parameter list; None for a name without one.
+
+    ``java.util.List.add(int, java.util.List<E>...)`` gives ``("int", "List[]")``.
+    """
+    if "operator" in name:
+        name = _OPERATOR.sub("operator", name, count=1)
+    head, paren, rest = name.partition("(")
+    if not paren:
+        return None
+    rest = rest.rpartition(")")[0] if ")" in rest else rest
+    return tuple(simple_type(part) for part in split_parts(rest) if part.strip())
+
+
+_GENERIC = re.compile(r"<[^<>]*>")
+_DROPPED = re.compile(
+    r"@[\w.]+(?:\([^()]*\))?|\b(?:final|const|volatile|in|out|ref|params|this|struct|typename|class|enum)\b"
+)
+_SPACED = re.compile(r"\s+")
+
+
+def simple_type(text: str) -> str:
+    """A parameter's type without generics, qualification, marks and name: ``final List<E> a`` is ``List``."""
+    while "<" in text:
+        shorter = _GENERIC.sub("", text)
+        if shorter == text:
+            break
+        text = shorter
+    text = _DROPPED.sub(" ", text).replace("...", "[]").replace("&", " ").replace("*", " ").replace("?", " ")
+    text = text.replace(" []", "[]").replace(" [", "[")
+    words = _SPACED.split(text.strip())
+    name = words[0] if words else ""
+    arrays = "[]" * name.count("[")
+    if not arrays and len(words) > 1 and words[-1].endswith("[]"):
+        arrays = "[]" * words[-1].count("[]")
+    base = re.split(r"::|[.$]", name.partition("[")[0])[-1]
+    return base + arrays
+
+
+def split_parts(text: str, separator: str = ",") -> list[str]:
+    """Text cut at separators that stand in no bracket."""
+    if separator not in text:
+        return [text]
+    parts, depth, start = [], 0, 0
+    previous = ""
+    for at, sign in enumerate(text):
+        if sign in "([{<":
+            depth += 1
+        elif sign in ")]}" or (sign == ">" and previous not in "-="):
+            depth -= 1
+        elif sign == separator and depth <= 0:
+            parts.append(text[start:at])
+            start = at + 1
+        previous = sign
+    parts.append(text[start:])
+    return parts

@@ -1,0 +1,595 @@
+"""One C or C++ file to its symbols, scope and findings."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+
+from tree_sitter import Node
+
+from zarbek.core.model.bundle import Scope
+from zarbek.core.model.doctext import Doc
+from zarbek.core.model.mention import Mention
+from zarbek.core.model.naming import key_of
+from zarbek.core.model.symbol import Parameter, Signature, Symbol
+from zarbek.core.sources.comments.commands import is_documentation, is_trailing, read_comment
+from zarbek.core.sources.comments.tagged import find_instead
+from zarbek.core.sources.languages.clike.declarators import Declared, read_declarator, read_parameters
+from zarbek.core.sources.languages.clike.macros import Prepared, parse_macros, prepare
+from zarbek.core.sources.languages.declarations import (
+    MAX_PATH_CHARS,
+    DeclarationReader,
+    merge_deprecation,
+    narrower,
+    with_parameters,
+)
+from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
+from zarbek.core.sources.languages.registry import unread_parts
+from zarbek.core.sources.languages.tree import (
+    MAX_DEPTH,
+    SourceTree,
+    end_line_of,
+    find_child,
+    line_of,
+)
+
+PLAIN_TYPES = frozenset(
+    "bool char char8_t char16_t char32_t double float int long short signed unsigned void wchar_t auto size_t std "
+    "const constexpr static inline virtual typename template class struct enum union override final noexcept operator "
+    "explicit extern volatile mutable friend requires decltype nullptr true false this int8_t int16_t int32_t int64_t "
+    "uint8_t uint16_t uint32_t uint64_t ssize_t ptrdiff_t intptr_t uintptr_t FILE va_list default delete sizeof".split()
+)
+_CLASSES = {"class_specifier": "class", "struct_specifier": "struct", "union_specifier": "union"}
+_BODIES = frozenset({"function_definition", "inline_method_definition"})
+_CONTAINERS = frozenset(
+    "preproc_if preproc_ifdef preproc_else preproc_elif preproc_elifdef linkage_specification declaration_list ERROR".split()
+)
+_IS_CPP = re.compile(
+    rb"^\s*(?:namespace\b|template\s*<|class\s+\w+[^;]*\{|public:|private:|protected:|using\s+\w|typename\b|"
+    rb"(?:static\s+)?constexpr\b|enum\s+class\b)|\w::\w|\boperator\s*[-+*/=<>!(\[]", re.MULTILINE
+)  # fmt: skip
+_GUARDED = re.compile(rb"#\s*ifdef\s+__cplusplus.*?#\s*endif", re.DOTALL)
+_DEPRECATED = re.compile(r"\b\w*DEPRECATED\w*\b\s*(?:\(\s*(?:\"([^\"]*)\")?[^)]*\))?|\[\[\s*deprecated\s*(?:\(\"([^\"]*)\"\))?|"
+                         r"__attribute__\s*\(\(\s*_*deprecated_*\s*(?:\(\"([^\"]*)\"\))?")  # fmt: skip
+_FILE_COMMENT = re.compile(r"[@\\](?:file|headerfile)\b")
+_SPECIFIERS = re.compile(r"\b(?:inline|extern|virtual|explicit|friend|constexpr\s+(?=\w+\s*\())\b\s*")
+
+
+def read_clike(data: bytes, source: SourceFile) -> SourceReading:
+    """Symbols of one header or source file; what a body file alone has is not public."""
+    language = source.language
+    if language == "c" and source.file.endswith(".h") and _IS_CPP.search(_GUARDED.sub(b"", data)):
+        language = "cpp"
+    prepared = prepare(data, parse_macros(source.options.get("macros", [])))
+    tree = SourceTree(prepared.data, language, prepared.shown)
+    reader = _ClikeReader(tree, source, PLAIN_TYPES, language, prepared, data)
+    reading = reader.read()
+    reading.findings += unread_parts(tree, source)
+    return reading
+
+
+@dataclass(slots=True)
+class _Place:
+    """Where a declaration stands. path: of what encloses it; module: of the namespace or file."""
+
+    path: str
+    module: str
+    visibility: str = "public"
+    access: str = "public"
+    owner: str = ""
+    depth: int = 0
+    generics: list[str] = field(default_factory=list)
+
+    def inside(self, path: str, *, owner: str = "", access: str = "public", visibility: str | None = None) -> _Place:
+        is_namespace = not owner
+        return _Place(
+            path, path if is_namespace else self.module, visibility or self.visibility, access, owner, self.depth + 1,
+            [] if is_namespace else list(self.generics),
+        )  # fmt: skip
+
+
+class _ClikeReader(DeclarationReader):
+    form = "/** … */ or /// …"
+
+    def __init__(
+        self, tree: SourceTree, source: SourceFile, plain: frozenset[str], language: str, prepared: Prepared,
+        raw: bytes,
+    ) -> None:  # fmt: skip
+        super().__init__(tree, source, plain)
+        self.language, self.raw, self.parsed, self.regions = language, raw, prepared.data, prepared.regions
+        self.is_body = source.file.endswith((".c", ".cc", ".cpp", ".cxx"))
+        self.imports: dict[str, str] = {}
+        self.wildcards: list[str] = []
+        self.values: list[tuple[str, str]] = []
+        self.namespaces: set[str] = set()
+        self.has_globals = False
+        self.seen: set[str] = set()
+
+    def read(self) -> SourceReading:
+        top = _Place("", self.source.file)
+        file_doc = self._items(self.tree.root, top)
+        if self.has_globals or file_doc is not None:
+            self._file_symbol(file_doc)
+        modules = [n for n in (s.module for s in self.reading.symbols) if n != self.source.file]
+        module = max(set(modules), key=modules.count) if modules else self.source.file
+        scope = Scope(self.file, module, self.imports, self.wildcards, self.language)
+        self.reading.parts.append(ModulePart(scope, reexports=self.values))
+        return self.reading
+
+    def _file_symbol(self, comment: Node | None) -> None:
+        sink = self.sink()
+        doc = self._read([comment], sink) if comment is not None else None
+        self.reading.symbols.insert(0, Symbol(
+            path=self.source.file, name=self.source.file.rpartition("/")[2], kind="module", language=self.language,
+            module=self.source.file, visibility="private" if self.is_body else "public", file=self.file, line=1,
+            end_line=end_line_of(self.tree.root), doc=doc, mentions=sink.mentions,
+        ))  # fmt: skip
+
+    def _cut(self, start: int, end: int) -> str:
+        return self.tree.between(start, end)
+
+    # Comments -----------------------------------------------------------------------------
+
+    def _read(self, comments: list[Node], sink) -> Doc | None:  # type: ignore[no-untyped-def]
+        if not comments:
+            return None
+        raws = [self.tree.text(c) for c in comments]
+        return read_comment(raws, line_of(comments[0]), sink).doc
+
+    def _is_doc(self, node: Node) -> bool:
+        return is_documentation(self.tree.data[node.start_byte : node.start_byte + 5].decode(errors="replace"))
+
+    def _is_trailing(self, node: Node) -> bool:
+        return is_trailing(self.tree.data[node.start_byte : node.start_byte + 5].decode(errors="replace"))
+
+    def _items(self, container: Node, place: _Place) -> Node | None:
+        """Read the declarations of a container; the comment about the file, if there is one."""
+        pending: list[Node] = []
+        plain: Node | None = None
+        file_comment: Node | None = None
+        nodes = container.named_children
+        for index, node in enumerate(nodes):
+            if node.type == "comment":
+                if self._is_trailing(node):
+                    continue
+                if not self._is_doc(node):
+                    plain = node
+                    continue
+                if _FILE_COMMENT.search(self.tree.text(node)):
+                    file_comment = node
+                    continue
+                is_line = self.tree.data[node.start_byte + 1 : node.start_byte + 2] == b"/"
+                if not (is_line and pending and end_line_of(pending[-1]) == line_of(node) - 1):
+                    pending = []
+                pending.append(node)
+                continue
+            if node.type == "access_specifier":
+                place.access = self.tree.text(node).rstrip(": ")
+                continue
+            if place.depth < MAX_DEPTH:
+                found = self._item(node, pending or self._after(nodes, index), plain, place)
+                file_comment = file_comment or found
+            pending, plain = [], None
+        return file_comment
+
+    def _after(self, nodes: list[Node], index: int) -> list[Node]:
+        """Trailing comments of a declaration: on its line and the lines below."""
+        found: list[Node] = []
+        last = end_line_of(nodes[index])
+        for node in nodes[index + 1 :]:
+            if node.type != "comment" or not self._is_trailing(node) or line_of(node) > last + 1:
+                break
+            if not found and line_of(node) != last:
+                break
+            found.append(node)
+            last = end_line_of(node)
+        return found
+
+    def _item(self, node: Node, comments: list[Node], plain: Node | None, place: _Place) -> Node | None:
+        kind = node.type
+        if kind in _CONTAINERS:
+            body = node.child_by_field_name("body") if kind == "linkage_specification" else node
+            return self._items(body, place) if body is not None else None
+        if kind == "namespace_definition":
+            self._namespace(node, comments, place)
+        elif kind == "template_declaration":
+            self._template(node, comments, plain, place)
+        elif kind in _CLASSES:
+            self._class(node, node, comments, plain, place)
+        elif kind == "enum_specifier":
+            self._enum(node, node, comments, place)
+        elif kind in ("declaration", "field_declaration", "type_definition", *_BODIES):
+            self._declaration(node, node, comments, plain, place)
+        elif kind == "alias_declaration":
+            self._alias(node, node, comments, place)
+        elif kind == "concept_definition":
+            self._simple(node, node, comments, place, "concept", self.tree.text(node.child_by_field_name("name")))
+        elif kind == "using_declaration":
+            self._using(node, place)
+        elif kind == "namespace_alias_definition":
+            names = [self.tree.folded(c) for c in node.named_children]
+            if len(names) == 2:
+                self.imports[names[0]] = key_of(names[1].replace(" ", ""))
+        elif kind in ("preproc_def", "preproc_function_def"):
+            self._macro(node, comments, place)
+        return None
+
+    # Where things are ---------------------------------------------------------------------
+
+    def _settled(self, node: Node, place: _Place) -> _Place:
+        """The place of a top-level declaration with the namespaces that macros open around it."""
+        if place.path or not self.regions:
+            return place
+        parts = [name for start, end, name in self.regions if start <= node.start_byte < end]
+        if not parts:
+            return place
+        path = "::".join(parts)
+        self._namespace_symbols(path, node)
+        return _Place(path, path, place.visibility, "public", "", place.depth, [])
+
+    def _namespace_symbols(self, path: str, node: Node, doc: Doc | None = None, mentions: list[Mention] | None = None,
+                           visibility: str = "public") -> None:  # fmt: skip
+        if path in self.namespaces and doc is None:
+            return
+        self.namespaces.add(path)
+        parent, _, name = path.rpartition("::")
+        if parent:
+            self._namespace_symbols(parent, node)
+        self.reading.symbols.append(Symbol(
+            path=path, name=name, kind="namespace", language=self.language, module=path, parent=parent,
+            visibility=visibility, file=self.file, line=line_of(node), end_line=line_of(node), doc=doc,
+            mentions=mentions or [],
+        ))  # fmt: skip
+
+    def _join(self, place: _Place, name: str) -> str:
+        return f"{place.path}::{name}" if place.path else name
+
+    def _namespace(self, node: Node, comments: list[Node], place: _Place) -> None:
+        body = node.child_by_field_name("body")
+        place = self._settled(node, place)
+        named = node.child_by_field_name("name")
+        if body is None:
+            return
+        if named is None:
+            self._items(body, _Place(place.path, place.module, "private", "public", "", place.depth + 1))
+            return
+        name = self.tree.folded(named).replace(" ", "")
+        path = self._join(place, name)
+        sink = self.sink()
+        doc = self._read(comments, sink)
+        self._namespace_symbols(path, node, doc, sink.mentions, place.visibility)
+        inner = place.inside(path)
+        if b"inline" in self.parsed[node.start_byte : named.start_byte]:
+            self.values.append((key_of(place.path), key_of(path))) if place.path else None
+        self._items(body, inner)
+
+    def _using(self, node: Node, place: _Place) -> None:
+        name = self.tree.folded(node.named_children[-1]).replace(" ", "") if node.named_child_count else ""
+        if b"namespace" in self.parsed[node.start_byte : node.start_byte + 30]:
+            self.wildcards.append(key_of(name))
+        elif name and not place.owner:
+            last = name.rpartition("::")[2]
+            if not place.path:
+                self.imports.setdefault(last, key_of(name))
+            else:
+                self.values.append((f"{key_of(place.path)}.{last}", key_of(name)))
+
+    def _template(self, node: Node, comments: list[Node], plain: Node | None, place: _Place) -> None:
+        inner = node.named_children[-1] if node.named_child_count else None
+        parameters = node.child_by_field_name("parameters")
+        names = [n for n in re.findall(r"(\w+)\s*(?:=[^,]*)?(?=,|>$|$)", self.tree.folded(parameters).strip("<>"))]
+        held, place.generics = place.generics, [*place.generics, *names]
+        if inner is not None:
+            kind = inner.type
+            if kind == "template_declaration":
+                self._template(inner, comments, plain, place)
+            elif kind in _CLASSES:
+                self._class(inner, node, comments, plain, place)
+            elif kind == "alias_declaration":
+                self._alias(inner, node, comments, place)
+            elif kind in ("declaration", "field_declaration", *_BODIES):
+                self._declaration(inner, node, comments, plain, place)
+            elif kind == "concept_definition":
+                self._simple(inner, node, comments, place, "concept", self.tree.text(inner.child_by_field_name("name")))
+        place.generics = held
+
+    # Types --------------------------------------------------------------------------------
+
+    def _class(
+        self, node: Node, whole: Node, comments: list[Node], plain: Node | None, place: _Place, name: str = ""
+    ) -> None:
+        body = node.child_by_field_name("body")
+        name = name or self.tree.folded(node.child_by_field_name("name")).replace(" ", "")
+        if body is None or not name or name.startswith("::") or "::" in name.partition("<")[0]:
+            return
+        place = self._settled(whole, place)
+        kind = _CLASSES[node.type]
+        path = self._join(place, name)
+        clause = find_child(node, "base_class_clause")
+        bases = self._bases(clause)
+        head = self._cut(whole.start_byte, body.start_byte).rstrip("{ ")
+        default = "private" if kind == "class" else "public"
+        symbol = self._add(node, whole, comments, place, kind, name, path, head, bases=bases)
+        if symbol is None:
+            return
+        if symbol.doc is None and symbol.visibility == "public":
+            self.report_wrong_comment(plain, whole, path, name)
+        inner = place.inside(path, owner=name.partition("<")[0], access=default, visibility=symbol.visibility)
+        self._items(body, inner)
+
+    def _bases(self, clause: Node | None) -> list[str]:
+        if clause is None:
+            return []
+        return [
+            self.tree.folded(c) for c in clause.named_children
+            if c.type in ("type_identifier", "template_type", "qualified_identifier", "dependent_type")
+        ]  # fmt: skip
+
+    def _enum(self, node: Node, whole: Node, comments: list[Node], place: _Place, name: str = "") -> None:
+        body = node.child_by_field_name("body")
+        if body is None:
+            return
+        place = self._settled(whole, place)
+        name = name or self.tree.folded(node.child_by_field_name("name"))
+        is_scoped = (
+            re.match(rb"enum\s+(class|struct)\b", self.parsed[node.start_byte : node.start_byte + 16]) is not None
+        )
+        path = place.path
+        visibility = narrower(place.visibility, place.access)
+        if name:
+            path = self._join(place, name)
+            head = self._cut(whole.start_byte, body.start_byte).rstrip("{ ")
+            symbol = self._add(
+                node, whole, comments, place, "enum", name, path, head, flags=["scoped"] if is_scoped else ["unscoped"]
+            )
+            visibility = symbol.visibility if symbol else visibility
+        self._enumerators(body, path, place, visibility, is_scoped=is_scoped, is_named=bool(name))
+
+    def _enumerators(
+        self, body: Node, path: str, place: _Place, visibility: str, *, is_scoped: bool, is_named: bool
+    ) -> None:  # fmt: skip
+        pending: list[Node] = []
+        nodes = body.named_children
+        for index, node in enumerate(nodes):
+            if node.type == "comment":
+                if self._is_doc(node) and not self._is_trailing(node):
+                    is_line = self.tree.data[node.start_byte + 1 : node.start_byte + 2] == b"/"
+                    pending = [*pending, node] if is_line else [node]
+                continue
+            if node.type in _CONTAINERS:
+                self._enumerators(node, path, place, visibility, is_scoped=is_scoped, is_named=is_named)
+            elif node.type == "enumerator":
+                name = self.tree.text(node.child_by_field_name("name"))
+                own = f"{path}::{name}" if path else name
+                sink = self.sink()
+                value = self.value(node.child_by_field_name("value"))
+                doc = self._read(pending or self._after(nodes, index), sink)
+                self._global(path, place)
+                self.reading.symbols.append(Symbol(
+                    path=own, name=name, kind="member", language=self.language, module=place.module,
+                    parent=path or place.module, visibility=visibility, file=self.file, line=line_of(node),
+                    end_line=end_line_of(node), value=value, doc=doc, mentions=sink.mentions,
+                ))  # fmt: skip
+                if is_named and not is_scoped:
+                    self.values.append((key_of(f"{place.path}::{name}" if place.path else name), key_of(own)))
+            pending = []
+
+    def _global(self, path: str, place: _Place) -> None:
+        if not path or place.module == self.source.file:
+            self.has_globals = True
+
+    def _alias(self, node: Node, whole: Node, comments: list[Node], place: _Place) -> None:
+        name = self.tree.text(node.child_by_field_name("name"))
+        place = self._settled(whole, place)
+        target = self.tree.folded(node.child_by_field_name("type"))
+        head = self._cut(whole.start_byte, whole.end_byte).rstrip("; ")
+        self._add(
+            node, whole, comments, place, "type", name, self._join(place, name), head, bases=[target], types=[target]
+        )
+
+    def _simple(self, node: Node, whole: Node, comments: list[Node], place: _Place, kind: str, name: str) -> None:
+        place = self._settled(whole, place)
+        head = self._cut(whole.start_byte, whole.end_byte).rstrip("; ")
+        self._add(node, whole, comments, place, kind, name, self._join(place, name), head)
+
+    def _macro(self, node: Node, comments: list[Node], place: _Place) -> None:
+        """A macro is part of the API once someone has documented it."""
+        if not comments or place.owner:
+            return
+        name = self.tree.text(node.child_by_field_name("name"))
+        parameters = self.tree.folded(node.child_by_field_name("parameters"))
+        value = self.value(node.child_by_field_name("value"))
+        sink = self.sink()
+        doc = self._read(comments, sink)
+        names = re.findall(r"\w+|\.\.\.", parameters)
+        self.has_globals = True
+        self.reading.symbols.append(Symbol(
+            path=name, name=name, kind="macro", language=self.language, module=self.source.file, parent=self.source.file,
+            visibility="private" if self.is_body else "public", file=self.file, line=line_of(node),
+            end_line=max(end_line_of(node) - 1, line_of(node)), value="" if parameters else value, doc=doc,
+            signatures=[Signature([Parameter(n) for n in names], text=f"#define {name}{parameters}")], mentions=sink.mentions,
+        ))  # fmt: skip
+
+    # Functions and values -----------------------------------------------------------------
+
+    def _declaration(self, node: Node, whole: Node, comments: list[Node], plain: Node | None, place: _Place) -> None:
+        place = self._settled(whole, place)
+        data = self.parsed[node.start_byte : node.start_byte + 24]
+        if data.startswith((b"friend", b"extern template", b"template ")):
+            return
+        type_node = node.child_by_field_name("type")
+        declarators = node.children_by_field_name("declarator")
+        if type_node is not None:
+            self._inner_type(type_node, node, whole, comments, plain, place, declarators)
+        is_typedef = node.type == "type_definition"
+        for declarator in declarators:
+            declared = read_declarator(declarator, self.tree)
+            if declared is None or "::" in declared.name:
+                continue  # A definition of something that is declared elsewhere.
+            if is_typedef:
+                self._typedef(node, whole, comments, place, declared, type_node)
+            elif declared.function is not None:
+                self._function(node, whole, comments, plain, place, declared, type_node)
+            else:
+                self._value(node, whole, comments, place, declared, type_node)
+
+    def _inner_type(
+        self, type_node: Node, node: Node, whole: Node, comments: list[Node], plain: Node | None, place: _Place,
+        declarators: list[Node],
+    ) -> None:  # fmt: skip
+        """A type that is declared together with values of it, or with its typedef name."""
+        name = ""
+        if node.type == "type_definition" and declarators and type_node.child_by_field_name("name") is None:
+            declared = read_declarator(declarators[0], self.tree)
+            name = declared.name if declared is not None and not declared.marks else ""
+        body = type_node.child_by_field_name("body")
+        if (
+            not name
+            and not declarators
+            and body is not None
+            and type_node.child_by_field_name("name") is None
+            and place.owner
+        ):
+            if type_node.type in _CLASSES:  # What an unnamed union or struct holds is held by what encloses it.
+                self._items(
+                    body, _Place(place.path, place.module, place.visibility, place.access, place.owner, place.depth + 1)
+                )
+                return
+        if type_node.type in _CLASSES:
+            self._class(type_node, whole, comments, plain, place, name)
+        elif type_node.type == "enum_specifier":
+            self._enum(type_node, whole, comments, place, name)
+
+    def _typedef(
+        self, node: Node, whole: Node, comments: list[Node], place: _Place, declared: Declared, type_node: Node | None
+    ) -> None:  # fmt: skip
+        if type_node is not None and type_node.child_by_field_name("body") is not None:
+            own = self.tree.text(type_node.child_by_field_name("name"))
+            if not own or own == declared.name:
+                return  # The type itself has this name.
+            target = own
+        else:
+            target = self.tree.folded(type_node)
+        head = self._cut(whole.start_byte, whole.end_byte).rstrip("; ")
+        if len(head) > 400:
+            head = f"typedef {target} {declared.name}"
+        self._add(
+            node, whole, comments, place, "type", declared.name, self._join(place, declared.name), head,
+            bases=[target] if declared.function is None else [], types=[target],
+        )  # fmt: skip
+
+    def _function(
+        self, node: Node, whole: Node, comments: list[Node], plain: Node | None, place: _Place, declared: Declared,
+        type_node: Node | None,
+    ) -> None:  # fmt: skip
+        function = declared.function
+        assert function is not None
+        parameters = read_parameters(function, self.tree)
+        name = declared.name
+        body = node.child_by_field_name("body")
+        end = body.start_byte if body is not None else node.end_byte
+        initialisers = find_child(node, "field_initializer_list")
+        end = initialisers.start_byte if initialisers is not None else end
+        head = self._cut(whole.start_byte, end).rstrip("{;: ")
+        if place.owner and name in (place.owner, f"~{place.owner}"):
+            kind = "constructor" if name == place.owner else "method"
+        elif name.startswith("operator"):
+            kind = "operator"
+        else:
+            kind = "method" if place.owner else "function"
+        tail = self.parsed[function.end_byte - 40 if function.end_byte > 40 else 0 : function.end_byte]
+        path = self._join(place, name)
+        if self.language == "cpp":
+            path = with_parameters(path, parameters)
+            if path in self.seen:  # Overloads that differ in more than the simple names of their types.
+                path = f"{self._join(place, name)}({', '.join(p.type for p in parameters)})"
+            self.seen.add(path)
+            if re.search(rb"\)\s*(?:\w+\s+)*const\b", tail):
+                path = f"{path}const"
+        storage = self.parsed[node.start_byte : function.start_byte]
+        flags = [
+            w
+            for w in ("static", "virtual", "constexpr", "explicit", "inline")
+            if re.search(rb"\b" + w.encode() + rb"\b", storage)
+        ]
+        flags += [
+            w
+            for w in ("override", "final", "noexcept")
+            if re.search(rb"\b" + w.encode() + rb"\b", self.parsed[function.start_byte : end])
+        ]
+        if re.search(rb"=\s*0\s*;?\s*$", self.parsed[function.end_byte : node.end_byte]):
+            flags.append("abstract")
+        returns = self.tree.folded(type_node) + declared.marks
+        symbol = self._add(
+            node, whole, comments, place, kind, name, path, head, parameters=parameters, returns=returns.strip(), flags=flags,
+            types=[returns, *(p.type for p in parameters)], is_local="static" in flags and not place.owner and self.is_body,
+        )  # fmt: skip
+        if symbol is not None and symbol.doc is None and symbol.visibility == "public" and "override" not in flags:
+            self.report_wrong_comment(plain, whole, path, name)
+
+    def _value(
+        self, node: Node, whole: Node, comments: list[Node], place: _Place, declared: Declared, type_node: Node | None
+    ) -> None:  # fmt: skip
+        if node.type == "declaration" and self.is_body and not place.owner:
+            return
+        storage = self.parsed[node.start_byte : (type_node.start_byte if type_node is not None else node.start_byte)]
+        type_text = (self._cut(node.start_byte, type_node.end_byte) if type_node is not None else "") + declared.marks
+        if type_node is not None and type_node.child_by_field_name("body") is not None:
+            type_text = self.tree.text(type_node.child_by_field_name("name"))
+        constant = (
+            re.search(rb"\b(const|constexpr)\b", storage) is not None and not place.owner
+        ) or b"constexpr" in storage
+        kind = "constant" if constant else "field" if place.owner else "variable"
+        default = node.child_by_field_name("default_value")
+        value = self.value(default) if default is not None else declared.value
+        shown = re.sub(r"^(?:static|extern|inline|constexpr|mutable)\s+", "", type_text)
+        self._add(
+            node, whole, comments, place, kind, declared.name, self._join(place, declared.name),
+            f"{type_text} {declared.name}".strip() + (f" = {value}" if value else ""), types=[shown], value=value,
+            type_text=shown,
+        )  # fmt: skip
+
+    # Symbols ------------------------------------------------------------------------------
+
+    def _add(
+        self, node: Node, whole: Node, comments: list[Node], place: _Place, kind: str, name: str, path: str, head: str, *,
+        bases: list[str] | None = None, parameters: list[Parameter] | None = None, returns: str = "",
+        flags: list[str] | None = None, types: list[str] | None = None, value: str = "", type_text: str = "",
+        is_local: bool = False,
+    ) -> Symbol | None:  # fmt: skip
+        if not name:
+            return None
+        sink = self.sink()
+        doc = self._read(comments, sink)
+        line = line_of(whole)
+        self.mention_types(sink, types or [], line, skip=place.generics)
+        if kind != "type":
+            self.mention_types(sink, bases or [], line, "base", "base", place.generics)
+        original = self.raw[max(whole.start_byte - 120, 0) : min(node.end_byte, whole.start_byte + 2000)]
+        doc = self._deprecation(original.decode(errors="replace"), whole, doc)
+        visibility = narrower(place.visibility, place.access)
+        if is_local:
+            visibility = "private"
+        elif self.is_body and not place.owner:
+            visibility = narrower(visibility, "internal")
+        self._global(place.path, place)
+        symbol = Symbol(
+            path=path[:MAX_PATH_CHARS], name=name, kind=kind, language=self.language, module=place.module,
+            parent=place.path or place.module, visibility=visibility, file=self.file, line=line,
+            end_line=end_line_of(whole), signatures=[Signature(parameters or [], returns, [], head)],
+            bases=bases or [], type=type_text, value=value, flags=flags or [], doc=doc, mentions=sink.mentions,
+        )  # fmt: skip
+        self.reading.symbols.append(symbol)
+        return symbol
+
+    def _deprecation(self, text: str, whole: Node, doc: Doc | None) -> Doc | None:
+        """What an attribute or a macro of that meaning says, on the declaration's own lines."""
+        start = min(whole.start_byte, 120)
+        before, own = text[:start], text[start:]
+        before = before[max(before.rfind(";"), before.rfind("}"), before.rfind("{"), before.rfind("*/")) + 1 :]
+        head = own.partition("{")[0].partition(";")[0]
+        match = _DEPRECATED.search(f"{before}{head}")
+        if match is None:
+            return doc
+        message = next(filter(None, match.groups()), "")
+        return merge_deprecation(doc, "", message, find_instead)

@@ -1,0 +1,100 @@
+"""Which module a file of JavaScript or TypeScript is. Source: Node.js documentation, "Packages"."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Callable
+from pathlib import PurePosixPath
+
+from zarbek.core.sources.languages.reading import SourceFile
+
+_STEM = re.compile(r"(?:\.d)?\.[cm]?[jt]sx?$")
+_SOURCE_FOLDERS = ("src", "lib", "dist", "types", "source", "esm", "build")
+_LINE_COMMENT = re.compile(r"(\"(?:[^\"\\]|\\.)*\")|//[^\n]*|/\*.*?\*/", re.DOTALL)
+_LAST_COMMA = re.compile(r",(?=\s*[}\]])")
+
+
+def locate_ecmascript(
+    typescript: list[str], javascript: list[str], files: list[str], read: Callable[[str], str]
+) -> list[SourceFile]:
+    """One file a module: TypeScript sources before declarations before JavaScript."""
+    packages = {}
+    for file in files:
+        if PurePosixPath(file).name == "package.json":
+            packages[str(PurePosixPath(file).parent)] = _read_json(read(file))
+    chosen: dict[str, str] = {}
+    ordered = sorted(typescript, key=lambda f: (".d." in PurePosixPath(f).name, f)) + sorted(javascript)
+    for file in ordered:
+        chosen.setdefault(_STEM.sub("", file), file)
+    paths = {folder: _path_aliases(folder, files, read) for folder in packages}
+    return [_located(file, packages, paths) for file in chosen.values()]
+
+
+def _located(file: str, packages: dict[str, dict], paths: dict[str, list[str]]) -> SourceFile:  # type: ignore[type-arg]
+    path = PurePosixPath(file)
+    language = "javascript" if re.search(r"\.[cm]?jsx?$", file) else "typescript"
+    root = next((str(p) for p in path.parents if str(p) in packages), "")
+    package = packages.get(root, {})
+    name = str(package.get("name", "")) if package else ""
+    inside = _STEM.sub("", str(path.relative_to(root) if root else path))
+    is_entry = bool(name) and inside in _entries(package)
+    short = _shortened(inside)
+    module = name if is_entry else f"{name}/{short}" if name else short
+    options = {"root": [name or module], "folder": [root], "paths": paths.get(root, [])}
+    return SourceFile(file, language, module, is_entry, ".d." in path.name, options)
+
+
+def _shortened(inside: str) -> str:
+    parts = inside.split("/")
+    if len(parts) > 1 and parts[0] in _SOURCE_FOLDERS:
+        parts = parts[1:]
+    if len(parts) > 1 and parts[-1] == "index":
+        parts.pop()
+    return "/".join(parts)
+
+
+def _entries(package: dict) -> set[str]:  # type: ignore[type-arg]
+    """The files (without ending) that importing the package by its name reads, sources included."""
+    named = [package.get(key) for key in ("types", "typings", "module", "main")]
+    exports = package.get("exports")
+    if isinstance(exports, dict):
+        exports = exports.get(".", exports)
+    pending = [exports]
+    while pending:
+        value = pending.pop()
+        if isinstance(value, dict):
+            pending += [v for k, v in value.items() if not k.startswith("./")]
+        else:
+            named.append(value)
+    stems = {_STEM.sub("", str(PurePosixPath(n))) for n in named if isinstance(n, str)} or {"index"}
+    tails = {stem.partition("/")[2] if stem.partition("/")[0] in _SOURCE_FOLDERS else stem for stem in stems}
+    return stems | tails | {f"{folder}/{tail}" for folder in _SOURCE_FOLDERS for tail in tails}
+
+
+def _path_aliases(folder: str, files: list[str], read: Callable[[str], str]) -> list[str]:
+    """``pattern=target`` of the compiler's ``paths`` option, relative to the package's folder."""
+    base = "" if folder == "." else folder + "/"
+    for name in ("tsconfig.json", "jsconfig.json"):
+        if base + name in files:
+            options = _read_json(read(base + name)).get("compilerOptions", {})
+            root = str(options.get("baseUrl", ".")).strip("./")
+            found = []
+            for pattern, targets in (options.get("paths") or {}).items():
+                if isinstance(targets, list) and targets:
+                    target = str(targets[0]).removeprefix("./")
+                    found.append(f"{pattern}={root + '/' if root else ''}{target}")
+            return found
+    return []
+
+
+def _read_json(text: str) -> dict:  # type: ignore[type-arg]
+    """JSON with comments and trailing commas, as compilers' configuration files have them."""
+    try:
+        data = json.loads(text)
+    except ValueError:
+        try:
+            data = json.loads(_LAST_COMMA.sub("", _LINE_COMMENT.sub(lambda m: m[1] or "", text)))
+        except ValueError:
+            return {}
+    return data if isinstance(data, dict) else {}

@@ -1,0 +1,1 @@
+"""Java. Source: The Java Language Specification, Java SE 17."""

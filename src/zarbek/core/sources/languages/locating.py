@@ -1,0 +1,150 @@
+"""Which files of a source are read, in which language, and what module each of them is."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from collections.abc import Callable, Iterable
+from pathlib import PurePosixPath
+
+import msgspec
+
+from zarbek.core.sources.languages.clike.macros import collect_macros
+from zarbek.core.sources.languages.ecmascript.packages import locate_ecmascript
+from zarbek.core.sources.languages.python.modules import ModuleFile, locate_modules
+from zarbek.core.sources.languages.reading import SourceFile
+from zarbek.core.sources.languages.registry import language_of
+
+Read = Callable[[str], str]
+_TEST_FILES = re.compile(
+    r"(?:_test\.go|[._](?:test|spec)\.[cm]?[jt]sx?|\.min\.[cm]?js|\.g\.cs|\.designer\.cs|Tests?\.java)$", re.I
+)
+_TEST_FOLDERS = re.compile(r"(?:^|/)(?:testdata|__tests__|benches|obj|target)/")
+
+
+def locate_sources(
+    files: list[str], read: Read, languages: Iterable[str], options: dict[str, list[str]]
+) -> list[SourceFile]:
+    """The source files, sorted.
+
+    files: all of the source, relative. read: text of one of them. languages: those wanted,
+    empty for all. options: given to every reader.
+    """
+    wanted = set(languages)
+    if "c" in wanted:
+        wanted.add("cpp")
+    by_language: dict[str, list[str]] = {}
+    for file in files:
+        language = language_of(file)
+        if language and (not wanted or language in wanted or (language == "c" and "cpp" in wanted)):
+            if not (_TEST_FILES.search(file) or _TEST_FOLDERS.search(file)):
+                by_language.setdefault(language, []).append(file)
+    found: list[SourceFile] = []
+    for language, own in by_language.items():
+        if language == "python":
+            found += [_python(m) for m in _prefer_sources(locate_modules(own))]
+        elif language == "go":
+            found += _locate_go(own, files, read)
+        elif language == "rust":
+            found += _locate_rust(own, files, read)
+        elif language in ("javascript", "typescript", "c", "cpp"):
+            continue
+        else:
+            found += [SourceFile(file, language) for file in own]
+    found += _locate_clike(by_language.get("c", []), by_language.get("cpp", []), read, options)
+    found += locate_ecmascript(by_language.get("typescript", []), by_language.get("javascript", []), files, read)
+    if options:
+        found = [msgspec.structs.replace(s, options={**options, **s.options}) for s in found]
+    return sorted(found, key=lambda s: s.file)
+
+
+def _python(module: ModuleFile) -> SourceFile:
+    return SourceFile(module.file, "python", module.module, module.is_package, module.is_stub)
+
+
+def _prefer_sources(modules: list[ModuleFile]) -> list[ModuleFile]:
+    """One file a module: a source before its stub, for the source has the documentation."""
+    chosen: dict[str, ModuleFile] = {}
+    for module in sorted(modules, key=lambda m: (m.is_stub, not m.is_package, m.file)):
+        chosen.setdefault(module.module, module)
+    return sorted(chosen.values(), key=lambda m: m.file)
+
+
+def _nearest(folder: PurePosixPath, known: dict[str, str]) -> tuple[str, str]:
+    """The nearest folder above (or at) a folder that is known, with what is known of it."""
+    for candidate in (folder, *folder.parents):
+        if str(candidate) in known:
+            return str(candidate), known[str(candidate)]
+    return "", ""
+
+
+def _locate_clike(c: list[str], cpp: list[str], read: Read, options: dict[str, list[str]]) -> list[SourceFile]:
+    """Headers and bodies; what the project's macros hide is told to each of them."""
+    declared = options.get("macros", [])
+    named = {entry.partition("=")[0] for entry in declared}
+    collected = [m for m in collect_macros([*c, *cpp], read) if m.partition("=")[0] not in named] if c or cpp else []
+    macros = [*declared, *collected]
+    given = {"macros": macros} if macros else {}
+    is_mixed = bool(cpp)
+    return [
+        SourceFile(f, "cpp" if is_mixed and not f.endswith((".h", ".c")) else "c", options=given) for f in [*c, *cpp]
+    ]
+
+
+# Go: modules and packages (Go Modules Reference; Go specification, "Packages") ------------
+
+
+def _locate_go(own: list[str], files: list[str], read: Read) -> list[SourceFile]:
+    roots = {}
+    for file in files:
+        if PurePosixPath(file).name == "go.mod":
+            match = re.search(r"^\s*module\s+\"?([^\s\"]+)", read(file), re.MULTILINE)
+            if match:
+                roots[str(PurePosixPath(file).parent)] = match[1]
+    found = []
+    for file in own:
+        folder = PurePosixPath(file).parent
+        root, module = _nearest(folder, roots)
+        rest = str(folder.relative_to(root)) if root else str(folder)
+        name = "/".join(part for part in (module, rest) if part and part != ".")
+        found.append(SourceFile(file, "go", name or "main", options={"root": [module or name.partition("/")[0]]}))
+    return found
+
+
+# Rust: crates and files (Cargo reference, "Package Layout"; Rust reference, "Modules") ----
+
+
+def _locate_rust(own: list[str], files: list[str], read: Read) -> list[SourceFile]:
+    crates: dict[str, str] = {}
+    for file in files:
+        path = PurePosixPath(file)
+        if path.name == "Cargo.toml":
+            name, entry = _crate_of(read(file))
+            if name:
+                crates[str((path.parent / entry).parent)] = name
+    found = []
+    for file in own:
+        path = PurePosixPath(file)
+        root, crate = _nearest(path.parent, crates)
+        if not crate:
+            if "Cargo.toml" in {PurePosixPath(f).name for f in files}:
+                continue
+            root, crate = str(path.parent), path.parent.name or "crate"
+        parts = list(path.relative_to(root).with_suffix("").parts)
+        if parts[0] in ("main", "bin") and len(parts) < 3 and f"{root}/lib.rs".removeprefix("./") in own:
+            continue
+        if parts[-1] in ("mod", "lib", "main"):
+            parts.pop()
+        found.append(SourceFile(file, "rust", "::".join([crate, *parts]), path.stem in ("mod", "lib", "main")))
+    return found
+
+
+def _crate_of(text: str) -> tuple[str, str]:
+    """(crate name, entry file) of a Cargo.toml; empty for a workspace alone or what is no TOML."""
+    try:
+        data = tomllib.loads(text)
+    except tomllib.TOMLDecodeError:
+        return "", ""
+    name = data.get("package", {}).get("name", "")
+    library = data.get("lib", {})
+    return str(library.get("name", name)).replace("-", "_"), str(library.get("path", "src/lib.rs"))

@@ -1,0 +1,59 @@
+"""What reading one source file gives, whatever its language."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import msgspec
+
+from zarbek.core.model.bundle import Scope
+from zarbek.core.model.finding import Finding
+from zarbek.core.model.symbol import Symbol
+
+
+class SourceFile(msgspec.Struct, frozen=True, omit_defaults=True):
+    """One file to read. module: qualified name of what it is or belongs to, where the place of
+    the file says so. options: what the project says to the reader of its language."""
+
+    file: str
+    language: str
+    module: str = ""
+    is_package: bool = False
+    is_stub: bool = False
+    options: dict[str, list[str]] = {}
+
+
+class ModulePart(msgspec.Struct, frozen=True, omit_defaults=True):
+    """What one file adds to one module. Names are keys.
+
+    aliases: names that may stand for another module's symbol, as (qualified name, target).
+    reexports: those of them that others may use. spreads: modules all of whose public names are
+    this module's too. exported: the only names that others may use, or None.
+    """
+
+    scope: Scope
+    is_package: bool = False
+    aliases: list[tuple[str, str]] = []
+    reexports: list[tuple[str, str]] = []
+    spreads: list[str] = []
+    exported: list[str] | None = None
+    defined: list[str] = []
+
+
+@dataclass(slots=True)
+class SourceReading:
+    """symbols: in source order. unsettled: indexes of symbols whose parent is a name that only
+    the whole project can explain, as written in the scope of their module.
+
+    extends: (path of a type, base) where a file tells of a type that stands elsewhere.
+    templates: macro to the indexes of the symbols that it writes wherever it is called;
+    expansions: (macro, path of what calls it).
+    """
+
+    symbols: list[Symbol] = field(default_factory=list)
+    parts: list[ModulePart] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
+    unsettled: list[int] = field(default_factory=list)
+    extends: list[tuple[str, str]] = field(default_factory=list)
+    templates: dict[str, list[int]] = field(default_factory=dict)
+    expansions: list[tuple[str, str]] = field(default_factory=list)

@@ -1,0 +1,87 @@
+"""The languages that can be read: their files, and who reads them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from importlib import import_module
+from pathlib import PurePosixPath
+
+from zarbek.core.model.finding import Finding
+from zarbek.core.sources.languages.reading import SourceFile, SourceReading
+from zarbek.core.sources.languages.tree import SourceTree, first_error, line_of
+from zarbek.core.sources.source_text import decode_python, decode_text
+
+#: File name ending to language. ``.h`` is C until its text says otherwise.
+EXTENSIONS = {
+    ".py": "python", ".pyi": "python", ".java": "java", ".kt": "kotlin", ".kts": "", ".c": "c", ".cc": "cpp", ".cpp": "cpp", ".cxx": "cpp", ".h": "c",
+    ".hpp": "cpp", ".hh": "cpp", ".hxx": "cpp", ".h++": "cpp", ".ipp": "", ".cppm": "cpp", ".ixx": "cpp",
+    ".cs": "csharp", ".js": "javascript", ".mjs": "javascript", ".cjs": "javascript", ".jsx": "javascript",
+    ".ts": "typescript", ".mts": "typescript", ".cts": "typescript", ".tsx": "typescript", ".go": "go", ".rs": "rust",
+}  # fmt: skip
+_READY = ("python", "java", "rust", "c", "cpp")
+EXTENSIONS = {k: v if v in _READY else "" for k, v in EXTENSIONS.items()}
+LANGUAGES = tuple(sorted({name for name in EXTENSIONS.values() if name}))
+_READERS = {
+    "java": ("java.reader", "read_java"),
+    "kotlin": ("kotlin.reader", "read_kotlin"),
+    "csharp": ("csharp.reader", "read_csharp"),
+    "javascript": ("ecmascript.reader", "read_ecmascript"),
+    "typescript": ("ecmascript.reader", "read_ecmascript"),
+    "go": ("go.reader", "read_go"),
+}
+
+
+def language_of(file: str) -> str:
+    """The language of a file by its name, or empty."""
+    return EXTENSIONS.get(PurePosixPath(file).suffix.lower(), "")
+
+
+def read_source(data: bytes, source: SourceFile) -> SourceReading:
+    """Read one file with its language's reader.
+
+    Raises UnreadableText, and for Python what ``ast.parse`` raises.
+    """
+    if source.language == "python":
+        from zarbek.core.sources.languages.python.reading import read_python
+
+        return read_python(decode_python(data), source)
+    text = decode_text(data).encode()
+    if source.language in ("c", "cpp"):
+        from zarbek.core.sources.languages.clike.reader import read_clike
+
+        return read_clike(text, source)
+    if source.language == "rust":
+        from zarbek.core.sources.languages.rust.reader import read_rust
+
+        reading, tree = read_rust(text, source)
+        reading.findings += unread_parts(tree, source)
+        return reading
+    grammar = "tsx" if source.file.endswith((".tsx", ".jsx")) else source.language
+    tree = SourceTree(text, grammar)
+    reading = _reader(source.language)(tree, source)
+    reading.findings += unread_parts(tree, source)
+    return reading
+
+
+def _reader(language: str) -> Callable[[SourceTree, SourceFile], SourceReading]:
+    module, function = _READERS[language]
+    reader: Callable[[SourceTree, SourceFile], SourceReading] = getattr(
+        import_module(f"zarbek.core.sources.languages.{module}"), function
+    )
+    return reader
+
+
+def unread_parts(tree: SourceTree, source: SourceFile) -> list[Finding]:
+    """text/unreadable for the first place that the grammar could not read."""
+    error = first_error(tree.root) if tree.root.has_error else None
+    if error is None:
+        return []
+    line = line_of(error)
+    shown = tree.lines[line - 1].strip()[:80] if line <= len(tree.lines) else ""
+    return [
+        Finding(
+            "text/unreadable", "note", source.module or source.file,
+            f"Part of {source.file} could not be read, from line {line} on; the rest was.",
+            file=source.file, line=line, text=shown,
+        )
+    ]  # fmt: skip

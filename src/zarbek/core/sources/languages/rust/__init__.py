@@ -1,0 +1,1 @@
+"""Rust. Source: The Rust Reference, "Items", "Visibility and Privacy", "Attributes"."""

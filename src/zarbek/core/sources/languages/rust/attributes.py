@@ -1,0 +1,117 @@
+"""Attributes and documentation comments before (and inside) an item. Source: The Rust Reference,
+"Attributes", "Comments", "Diagnostics: the deprecated attribute"."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+
+from tree_sitter import Node
+
+from zarbek.core.sources.comments.blocks import block_lines
+from zarbek.core.sources.languages.tree import SourceTree, line_of
+
+_STRING = re.compile(r'r(#*)"(.*?)"\1|"((?:[^"\\]|\\.)*)"', re.DOTALL)
+_PAIR = re.compile(r'(\w+)\s*=\s*("(?:[^"\\]|\\.)*")')
+_ESCAPES = {"\\n": "\n", '\\"': '"', "\\\\": "\\", "\\t": "\t"}
+
+
+@dataclass(slots=True)
+class Attributes:
+    """What stands before one item. lines: documentation; line: of the first, or 0."""
+
+    lines: list[str] = field(default_factory=list)
+    line: int = 0
+    hidden: bool = False
+    derives: list[str] = field(default_factory=list)
+    deprecated: tuple[str, str] | None = None
+    shown: list[str] = field(default_factory=list)
+    is_exported: bool = False
+    primitive: str = ""
+    file_path: str = ""
+    comment: Node | None = None
+
+    def add_lines(self, lines: list[str], line: int) -> None:
+        if not self.lines:
+            self.line = line
+        self.lines += lines
+
+    def text_lines(self) -> list[str]:
+        """The documentation without the indentation that all lines share."""
+        margin = min((len(t) - len(t.lstrip()) for t in self.lines if t.strip()), default=0)
+        return [t[margin:].rstrip() for t in self.lines]
+
+
+_SHOWN = frozenset({"must_use", "non_exhaustive", "repr", "no_mangle", "target_feature", "proc_macro_derive"})
+
+
+def read_comment(node: Node, tree: SourceTree, into: Attributes, *, inner: bool = False, shift: int = 0) -> None:
+    """A comment: documentation of the kind asked for (inner or outer), or an ordinary one."""
+    text = tree.text(node)
+    line = line_of(node) + shift
+    mark = "//!" if inner else "///"
+    if node.type == "line_comment":
+        if text.startswith(mark) and not text.startswith("////"):
+            into.add_lines([text[3:].rstrip("\n")], line)
+        elif not text.startswith(("///", "//!")):
+            into.comment = node
+    elif text.startswith("/*!" if inner else "/**") and not text.startswith(("/***", "/**/")):
+        into.add_lines([" " + part if part else "" for part in block_lines(text)], line)
+
+
+def read_attribute(node: Node, tree: SourceTree, into: Attributes, shift: int = 0) -> None:
+    attribute = next((c for c in node.named_children if c.type == "attribute"), None)
+    if attribute is None or not attribute.named_child_count:
+        return
+    name = tree.text(attribute.named_children[0])
+    body = tree.text(attribute)
+    if name == "cfg_attr" and "doc" in body:
+        body = body[body.find("doc") :]
+        name = "doc"
+    if name == "doc":
+        _read_doc(body, line_of(node) + shift, into)
+    elif name == "derive":
+        into.derives += [p.strip() for p in body.partition("(")[2].rstrip(") ").split(",") if p.strip()]
+    elif name in ("deprecated", "rustc_deprecated"):
+        values = {k: _unquoted(v) for k, v in _PAIR.findall(body)}
+        note = values.get("note", values.get("reason", ""))
+        if not values and '"' in body:
+            note = _unquoted(body[body.index('"') :])
+        into.deprecated = (values.get("since", ""), note)
+    elif name == "macro_export":
+        into.is_exported = True
+    elif name == "path":
+        into.file_path = _unquoted(body.partition("=")[2].strip())
+    elif name == "rustc_doc_primitive":
+        into.primitive = _unquoted(body.partition("=")[2].strip())
+    elif name in _SHOWN:
+        into.shown.append("#[" + " ".join(body.split()) + "]")
+
+
+def _read_doc(body: str, line: int, into: Attributes) -> None:
+    head, equals, value = body.partition("=")
+    if equals and "(" not in head:
+        into.add_lines([" " + t for t in _spoken(value).split("\n")], line)
+        return
+    inside = body.partition("(")[2]
+    into.hidden = into.hidden or bool(re.search(r"\bhidden\b", inside))
+    primitive = re.search(r'primitive\s*=\s*"(\w+)"', inside)
+    if primitive:
+        into.primitive = primitive[1]
+
+
+def _spoken(value: str) -> str:
+    """The text of a string or of ``concat!`` over strings; what only a build knows is left out."""
+    parts = []
+    for match in _STRING.finditer(value):
+        parts.append(match[2] if match[2] is not None else _unescaped(match[3] or ""))
+    return "".join(parts)
+
+
+def _unescaped(text: str) -> str:
+    return re.sub(r'\\[n"\\t]', lambda m: _ESCAPES[m[0]], text)
+
+
+def _unquoted(text: str) -> str:
+    match = _STRING.search(text)
+    return (match[2] if match[2] is not None else _unescaped(match[3] or "")) if match else ""

@@ -1,0 +1,512 @@
+"""One Rust file to its symbols, scopes and findings."""
+
+from __future__ import annotations
+
+import re
+
+import msgspec
+from tree_sitter import Node
+
+from zarbek.core.model.bundle import Scope
+from zarbek.core.model.doctext import Deprecation, Doc
+from zarbek.core.model.symbol import Parameter, Signature, Symbol
+from zarbek.core.sources.comments.rustdoc import read_rustdoc
+from zarbek.core.sources.comments.tagged import find_instead
+from zarbek.core.sources.languages.declarations import DeclarationReader
+from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
+from zarbek.core.sources.languages.rust.attributes import Attributes, read_attribute, read_comment
+from zarbek.core.sources.languages.rust.uses import absolute_path, iter_uses
+from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children, line_of
+from zarbek.core.sources.markup.inline import MentionSink
+
+PLAIN_TYPES = frozenset(
+    "bool char str u8 u16 u32 u64 u128 usize i8 i16 i32 i64 i128 isize f32 f64 Self self Some None Ok Err "
+    "Option Result String Vec Box Sized mut const dyn impl fn where for as unsafe extern pub ref move crate super async".split()
+)
+_ITEMS = {
+    "struct_item": "struct", "enum_item": "enum", "union_item": "union", "trait_item": "trait",
+    "function_item": "function", "function_signature_item": "function", "const_item": "constant",
+    "static_item": "variable", "type_item": "type", "associated_type": "type", "macro_definition": "macro",
+    "mod_item": "module",
+}  # fmt: skip
+_PRIMITIVE_FORMS = {
+    "array_type": "array", "tuple_type": "tuple", "pointer_type": "pointer", "reference_type": "reference",
+    "function_type": "fn", "never_type": "never", "unit_type": "unit",
+}  # fmt: skip
+#: Parent of a macro's items until it is known where the macro is used.
+TEMPLATE = "§"
+
+
+_MACRO = re.compile(rb"\b(pub(?:\([^)]*\))?\s+)macro (\w+\s*)([({])")
+
+
+def read_rust(data: bytes, source: SourceFile) -> tuple[SourceReading, SourceTree]:
+    """Symbols of one file, its inline modules included, in source order."""
+    tree = SourceTree(_MACRO.sub(_as_known_item, data), "rust", data)
+    return _RustReader(tree, source, PLAIN_TYPES).read(), tree
+
+
+def _as_known_item(match: re.Match[bytes]) -> bytes:
+    """``pub macro`` as an item of equal length that the grammar knows."""
+    return match[1] + (b"fn    " if match[3] == b"(" else b"mod   ") + match[2] + match[3]
+
+
+def _open_flag(body: Node) -> list[str]:
+    """A module in which macros write items has more than its text shows."""
+    calls = ("macro_invocation", "expression_statement")
+    return ["open"] if any(n.type in calls for n in body.named_children) else []
+
+
+class _RustReader(DeclarationReader):
+    form = "/// …"
+    shift = 0
+    #: What tells members of several ``impl`` blocks of one type apart.
+    block = ""
+    is_trait_block = False
+
+    def read(self) -> SourceReading:
+        self.seen: set[str] = set()
+        root = self.tree.root
+        module = self.source.module
+        inner = self._inner(root)
+        sink = self.sink()
+        name = module.rpartition("::")[2]
+        self._add(Symbol(
+            path=module, name=name, kind="module", language="rust", module=module,
+            parent=module.rpartition("::")[0], visibility="private" if inner.hidden else "public", file=self.file,
+            line=1, end_line=end_line_of(root), doc=self._doc(inner, sink), mentions=sink.mentions,
+            flags=_open_flag(root),
+        ))  # fmt: skip
+        self._items(root, module, 0)
+        return self.reading
+
+    def _add(self, symbol: Symbol) -> None:
+        self.reading.symbols.append(symbol)
+
+    def _line(self, node: Node) -> int:
+        return line_of(node) + self.shift
+
+    # Documentation ------------------------------------------------------------------------
+
+    def _inner(self, body: Node) -> Attributes:
+        """Documentation of what encloses the items, at its beginning."""
+        found = Attributes()
+        for node in body.named_children:
+            if node.type in ("line_comment", "block_comment"):
+                read_comment(node, self.tree, found, inner=True, shift=self.shift)
+            elif node.type == "inner_attribute_item":
+                read_attribute(node, self.tree, found, self.shift)
+            else:
+                break
+        found.comment = None
+        return found
+
+    def _doc(self, marks: Attributes, sink: MentionSink, *, outward: bool = False) -> Doc | None:
+        doc = None
+        if any(part.strip() for part in marks.lines):
+            doc = read_rustdoc(marks.text_lines(), marks.line, sink, outward=outward)
+        if marks.deprecated is not None:
+            since, note = marks.deprecated
+            text = note.replace("[", "\\[")
+            deprecation = Deprecation(since, text, find_instead(note).replace("::", "."))
+            doc = msgspec.structs.replace(doc or Doc(line=marks.line), deprecated=deprecation)
+        return doc
+
+    # Modules ------------------------------------------------------------------------------
+
+    def _items(self, body: Node, module: str, depth: int) -> None:
+        local = {self.tree.text(n.child_by_field_name("name")) for n in body.named_children if n.type in _ITEMS}
+        scope = Scope(self.file, module, {}, [], "rust")
+        part = ModulePart(scope)
+        self.reading.parts.append(part)
+        self.local, self.scope, self.part = local, scope, part
+        for node in body.named_children:
+            if node.type == "extern_crate_declaration":
+                self._extern(node)
+        for node in find_children(body, "use_declaration"):
+            self._use(node, module)
+        marks = Attributes()
+        for node in body.named_children:
+            kind = node.type
+            if kind in ("line_comment", "block_comment"):
+                read_comment(node, self.tree, marks, shift=self.shift)
+                continue
+            if kind == "attribute_item":
+                read_attribute(node, self.tree, marks, self.shift)
+                continue
+            if kind == "mod_item":
+                self._module(node, marks, module, depth)
+                self.local, self.scope, self.part = local, scope, part
+            elif kind in _ITEMS:
+                self._item(node, marks, module, module, depth)
+            elif kind == "impl_item":
+                self._impl(node, module)
+            elif kind == "foreign_mod_item":
+                self._foreign(node, module)
+            marks = Attributes()
+
+    def _use(self, node: Node, module: str) -> None:
+        argument = node.child_by_field_name("argument")
+        level = self._level(node)
+        if argument is None:
+            return
+        for name, path in iter_uses(argument, self.tree):
+            target = self._absolute(path, module)
+            key = module.replace("::", ".")
+            if name == "*":
+                self.scope.wildcards.append(target)
+                if level == "public":
+                    self.part.spreads.append(target)
+            elif name != "_":
+                self.scope.imports.setdefault(name, target)
+                if level == "public":
+                    self.part.reexports.append((f"{key}.{name}", target))
+                elif level == "internal":
+                    self.part.aliases.append((f"{key}.{name}", target))
+
+    def _absolute(self, path: str, module: str) -> str:
+        """A path as a key, through what the module has imported already."""
+        head = path.partition("::")[0]
+        if head in self.scope.imports and head not in self.local:
+            return (self.scope.imports[head] + path[len(head) :]).replace("::", ".")
+        return absolute_path(path, module, self.local)
+
+    def _extern(self, node: Node) -> None:
+        name = self.tree.text(node.child_by_field_name("name"))
+        alias = self.tree.text(node.child_by_field_name("alias"))
+        if alias and name != "self":
+            self.scope.imports.setdefault(alias, name)
+            self.part.aliases.append((f"{self.scope.module}.{alias}".replace("::", "."), name))
+
+    def _module(self, node: Node, marks: Attributes, parent: str, depth: int) -> None:
+        name = self.tree.text(node.child_by_field_name("name")).removeprefix("r#")
+        body = node.child_by_field_name("body")
+        if self._is_macro(node):
+            self._macro(node, marks, name, parent)
+            return
+        if marks.primitive:
+            self._primitive(node, marks, parent)
+            return
+        path = f"{parent}::{name}"
+        if marks.file_path and body is None:
+            self.part.reexports.append((f"{parent}::{name}".replace("::", "."), "file:" + marks.file_path))
+        sink = self.sink()
+        doc = self._doc(marks, sink, outward=True)
+        if body is not None:
+            inner = self._inner(body)
+            if inner.lines and doc is None:
+                doc = self._doc(inner, sink)
+            marks.hidden = marks.hidden or inner.hidden
+        self._add(Symbol(
+            path=path, name=name, kind="module", language="rust", module=path, parent=parent,
+            visibility="private" if marks.hidden else self._level(node), file=self.file, line=self._line(node),
+            end_line=end_line_of(node) + self.shift, doc=doc, mentions=sink.mentions,
+            flags=_open_flag(body) if body is not None else [],
+        ))  # fmt: skip
+        if body is not None and depth < MAX_DEPTH and name not in ("tests", "test"):
+            self._items(body, path, depth + 1)
+
+    def _primitive(self, node: Node, marks: Attributes, module: str) -> None:
+        """``mod prim_x {}`` that documents a primitive type of the language."""
+        sink = self.sink()
+        self._add(Symbol(
+            path=marks.primitive, name=marks.primitive, kind="primitive", language="rust", module=module,
+            file=self.file, line=self._line(node), end_line=end_line_of(node), doc=self._doc(marks, sink),
+            mentions=sink.mentions,
+        ))  # fmt: skip
+
+    def _foreign(self, node: Node, module: str) -> None:
+        body = find_child(node, "declaration_list")
+        if body is not None:
+            self._members(body, module, module, "public", in_type=False)
+
+    # Items --------------------------------------------------------------------------------
+
+    def _level(self, node: Node) -> str:
+        mark = find_child(node, "visibility_modifier")
+        if mark is None:
+            return "private"
+        return "public" if mark.child_count == 1 and not mark.named_child_count else "internal"
+
+    def _head(self, node: Node, body: Node | None) -> str:
+        end = body.start_byte if body is not None else node.end_byte
+        return self.tree.between(node.start_byte, end).rstrip("{; ").removesuffix(" where").rstrip(",")
+
+    def _generics(self, node: Node) -> list[str]:
+        holder = node.child_by_field_name("type_parameters")
+        return [self.tree.folded(c) for c in holder.named_children] if holder is not None else []
+
+    def _item(
+        self, node: Node, marks: Attributes, parent: str, module: str, depth: int, *, level: str = "", in_type: bool = False
+    ) -> None:  # fmt: skip
+        tree = self.tree
+        kind = _ITEMS[node.type]
+        name = tree.text(node.child_by_field_name("name")).removeprefix("r#")
+        if not name:
+            return
+        if kind == "macro" or (kind == "function" and self._is_macro(node)):
+            self._macro(node, marks, name, module)
+            return
+        path = f"{parent}::{name}"
+        if self.block and in_type and (self.is_trait_block or path in self.seen):
+            path = f"{path}({self.block})"
+        self.seen.add(path)
+        visibility = level or self._level(node)
+        if marks.hidden:
+            visibility = "private"
+        sink = self.sink()
+        doc = self._doc(marks, sink)
+        generics = self._generics(node)
+        skip = {re.split(r"[\s:=]", g.removeprefix("const ").strip())[0] for g in generics}
+        body = node.child_by_field_name("body")
+        bounds = node.child_by_field_name("bounds")
+        bases = (
+            [tree.folded(b) for b in bounds.named_children if b.type != "lifetime"]
+            if kind == "trait" and bounds
+            else []
+        )
+        parameters, returns, type_text, value, flags = [], "", "", "", []
+        if kind == "function":
+            kind = "method" if in_type else "function"
+            parameters, flags = self._parameters(node)
+            returns = tree.folded(node.child_by_field_name("return_type"))
+            head = tree.data[node.start_byte : body.start_byte if body else node.end_byte]
+            flags += [w for w in ("unsafe", "async") if re.search(rb"\b" + w.encode() + rb"\s+(?:\w+\s+)*fn\b", head)]
+        elif kind in ("constant", "variable", "type"):
+            type_text = tree.folded(node.child_by_field_name("type"))
+            value = self.value(node.child_by_field_name("value"))
+        texts = [returns, type_text, *(p.type for p in parameters), *generics]
+        where = find_child(node, "where_clause")
+        self.mention_types(sink, [*texts, tree.folded(where)], self._line(node), skip=skip)
+        self.mention_types(sink, bases, self._line(node), "base", "base", skip)
+        is_shell = kind in ("struct", "union", "enum", "trait")
+        shown_body = body if body is None or body.type != "ordered_field_declaration_list" else None
+        text = self._head(node, shown_body if is_shell or kind in ("function", "method") else None)
+        self._add(Symbol(
+            path=path, name=name, kind=kind, language="rust", module=module, parent=parent, visibility=visibility,
+            file=self.file, line=self._line(node), end_line=end_line_of(node) + self.shift,
+            signatures=[Signature(parameters, returns, generics, text)], bases=bases + [self._base(d, module) for d in marks.derives],
+            value=value if kind != "type" else "", flags=flags, decorators=marks.shown, doc=doc,
+            mentions=sink.mentions,
+        ))  # fmt: skip
+        if doc is None and visibility == "public" and marks.comment is not None:
+            self.report_wrong_comment(marks.comment, node, path, name)
+        if body is None or depth > MAX_DEPTH:
+            return
+        if kind == "trait":
+            self._members(body, path, module, visibility, in_type=True)
+        elif kind in ("struct", "union"):
+            self._fields(body, path, module)
+        elif kind == "enum":
+            self._variants(body, path, module, visibility)
+
+    def _base(self, path: str, module: str) -> str:
+        """A trait's path as others can resolve it."""
+        generic = path.partition("<")[0].strip()
+        head = generic.partition("::")[0]
+        if head in self.scope.imports:
+            return (self.scope.imports[head] + generic[len(head) :]).replace("::", ".").replace(".", "::")
+        return absolute_path(generic, module, self.local).replace(".", "::")
+
+    def _parameters(self, node: Node) -> tuple[list[Parameter], list[str]]:
+        holder = node.child_by_field_name("parameters")
+        found: list[Parameter] = []
+        flags = ["static"]
+        for part in holder.named_children if holder is not None else ():
+            if part.type == "self_parameter":
+                flags = []
+            elif part.type == "parameter":
+                name = self.tree.folded(part.child_by_field_name("pattern"))
+                found.append(
+                    Parameter(
+                        name.removeprefix("mut "), "positional", self.tree.folded(part.child_by_field_name("type"))
+                    )
+                )
+            elif part.type == "variadic_parameter":
+                found.append(Parameter("...", "variadic"))
+        return found, flags if node.parent is not None and node.parent.type == "declaration_list" else []
+
+    def _is_macro(self, node: Node) -> bool:
+        """Whether the grammar was given a macro by another name."""
+        name = node.child_by_field_name("name")
+        return name is not None and self.tree.data[node.start_byte : name.start_byte].rstrip().endswith(b"macro")
+
+    def _macro(self, node: Node, marks: Attributes, name: str, module: str) -> None:
+        crate = module.partition("::")[0]
+        sink = self.sink()
+        doc = self._doc(marks, sink)
+        rules = [self.tree.folded(r.child_by_field_name("left")) for r in find_children(node, "macro_rule")]
+        is_plain = marks.is_exported or node.type != "macro_definition"
+        self._add(Symbol(
+            path=f"{crate}::{name}!" if marks.is_exported else f"{module}::{name}!", name=f"{name}!", kind="macro",
+            language="rust", module=crate if marks.is_exported else module, parent=crate if marks.is_exported else module,
+            visibility="public" if is_plain and not marks.hidden else "private", file=self.file,
+            line=self._line(node), end_line=end_line_of(node),
+            signatures=[Signature(text=f"macro_rules! {name} {{ {rule} => … }}") for rule in rules[:6]],
+            doc=doc, mentions=sink.mentions,
+        ))  # fmt: skip
+        if self.shift == 0 and not marks.is_exported:
+            self._template(node, name, module)
+
+    def _template(self, node: Node, name: str, module: str) -> None:
+        """Methods that a macro writes into every ``impl`` block that calls it."""
+        for rule in find_children(node, "macro_rule"):
+            right = rule.child_by_field_name("right")
+            if right is None or b"fn " not in self.tree.data[right.start_byte : right.end_byte]:
+                continue
+            raw = self.tree.data[right.start_byte + 1 : right.end_byte - 1].replace(b"$", b"_")
+            inner = _RustReader(SourceTree(b"impl X {" + raw + b"}", "rust"), self.source, self.plain)
+            inner.tree.lines = self.tree.lines
+            inner.shift, inner.seen = right.start_point[0], set()
+            inner.local, inner.scope, inner.part = self.local, self.scope, self.part
+            block = find_child(inner.tree.root, "impl_item")
+            body = block.child_by_field_name("body") if block is not None else None
+            if body is None:
+                continue
+            inner._members(body, TEMPLATE, module, "", in_type=True)
+            start = len(self.reading.symbols)
+            self.reading.symbols += inner.reading.symbols
+            indexes = self.reading.templates.setdefault(name, [])
+            indexes += range(start, len(self.reading.symbols))
+
+    # Members ------------------------------------------------------------------------------
+
+    def _members(self, body: Node, path: str, module: str, level: str, *, in_type: bool) -> None:
+        marks = Attributes()
+        for node in body.named_children:
+            kind = node.type
+            if kind in ("line_comment", "block_comment"):
+                read_comment(node, self.tree, marks, shift=self.shift)
+            elif kind == "attribute_item":
+                read_attribute(node, self.tree, marks, self.shift)
+            else:
+                if kind in _ITEMS:
+                    self._item(node, marks, path, module, 1, level=level, in_type=in_type)
+                elif kind == "macro_invocation" or kind == "expression_statement":
+                    self._expansion(node, path)
+                marks = Attributes()
+
+    def _expansion(self, node: Node, path: str) -> None:
+        call = node if node.type == "macro_invocation" else find_child(node, "macro_invocation")
+        name = self.tree.text(call.child_by_field_name("macro")) if call is not None else ""
+        if name:
+            self.reading.expansions.append((name.rpartition("::")[2], path))
+
+    def _fields(self, body: Node, path: str, module: str) -> None:
+        marks = Attributes()
+        number = 0
+        level = "private"
+        for node in body.named_children:
+            if node.type in ("line_comment", "block_comment"):
+                if not self._trails(node):
+                    read_comment(node, self.tree, marks, shift=self.shift)
+            elif node.type == "attribute_item":
+                read_attribute(node, self.tree, marks, self.shift)
+            elif node.type == "field_declaration":
+                self._field(node, marks, path, module, self.tree.text(node.child_by_field_name("name")), self._level(node),
+                            self.tree.folded(node.child_by_field_name("type")))  # fmt: skip
+                marks = Attributes()
+            elif node.type == "visibility_modifier":
+                level = "public" if node.child_count == 1 and not node.named_child_count else "internal"
+            elif body.type == "ordered_field_declaration_list":
+                self._field(node, marks, path, module, str(number), level, self.tree.folded(node))
+                marks, number, level = Attributes(), number + 1, "private"
+
+    @staticmethod
+    def _trails(node: Node) -> bool:
+        before = node.prev_sibling
+        return before is not None and before.end_point[0] == node.start_point[0]
+
+    def _field(
+        self, node: Node, marks: Attributes, path: str, module: str, name: str, level: str, type_text: str
+    ) -> None:
+        sink = self.sink()
+        doc = self._doc(marks, sink)
+        self.mention_types(sink, [type_text], self._line(node))
+        self._add(Symbol(
+            path=f"{path}::{name}", name=name, kind="field", language="rust", module=module, parent=path,
+            visibility="private" if marks.hidden else level, file=self.file, line=self._line(node),
+            end_line=end_line_of(node) + self.shift, type=type_text, doc=doc, mentions=sink.mentions,
+            signatures=[Signature(text=f"{name}: {type_text}")],
+        ))  # fmt: skip
+
+    def _variants(self, body: Node, path: str, module: str, level: str) -> None:
+        marks = Attributes()
+        for node in body.named_children:
+            if node.type in ("line_comment", "block_comment"):
+                read_comment(node, self.tree, marks, shift=self.shift)
+            elif node.type == "attribute_item":
+                read_attribute(node, self.tree, marks, self.shift)
+            elif node.type == "enum_variant":
+                name = self.tree.text(node.child_by_field_name("name"))
+                sink = self.sink()
+                doc = self._doc(marks, sink)
+                inside = node.child_by_field_name("body")
+                self.mention_types(sink, [self.tree.folded(inside)], self._line(node))
+                self._add(Symbol(
+                    path=f"{path}::{name}", name=name, kind="member", language="rust", module=module, parent=path,
+                    visibility="private" if marks.hidden else level, file=self.file, line=self._line(node),
+                    end_line=end_line_of(node) + self.shift, doc=doc, mentions=sink.mentions,
+                    signatures=[Signature(text=self.tree.folded(node))],
+                    value=self.value(node.child_by_field_name("value")),
+                ))  # fmt: skip
+                if inside is not None and inside.type == "field_declaration_list":
+                    self._fields(inside, f"{path}::{name}", module)
+                marks = Attributes()
+
+    # Implementations ----------------------------------------------------------------------
+
+    def _impl(self, node: Node, module: str) -> None:
+        body = node.child_by_field_name("body")
+        target = node.child_by_field_name("type")
+        if target is None:
+            return
+        parent, is_settled = self._owner(target, module)
+        trait = node.child_by_field_name("trait")
+        if not parent:
+            return
+        if trait is not None:
+            base = self._base(self.tree.folded(trait), module)
+            if find_child(node, "!") is None:
+                self.reading.extends.append((parent, base))
+        if body is None:
+            return
+        start = len(self.reading.symbols)
+        self.block, self.is_trait_block = self.tree.folded(target), trait is not None
+        if trait is not None:
+            self.block = f"{self.tree.folded(trait)} for {self.block}"
+        self._members(body, parent, module, "public" if trait is not None else "", in_type=True)
+        self.block = ""
+        if trait is not None:
+            # What a trait demands is documented there; here only what has a text of its own.
+            own = [s for s in self.reading.symbols[start:] if s.doc is not None]
+            del self.reading.symbols[start:]
+            self.reading.symbols += own
+        if not is_settled:
+            self.reading.unsettled += range(start, len(self.reading.symbols))
+
+    def _owner(self, node: Node, module: str) -> tuple[str, bool]:
+        """The path of the type that an ``impl`` block is for, and whether that is sure."""
+        kind = node.type
+        if kind in _PRIMITIVE_FORMS:
+            inner = node.child_by_field_name("element") if kind == "array_type" else None
+            if kind == "array_type" and node.child_by_field_name("length") is None and inner is not None:
+                return "slice", True
+            return _PRIMITIVE_FORMS[kind], True
+        if kind == "primitive_type":
+            return self.tree.text(node), True
+        if kind in ("dynamic_type", "abstract_type", "bounded_type"):
+            inner = node.child_by_field_name("trait") or (node.named_children[0] if node.named_child_count else None)
+            return self._owner(inner, module) if inner is not None else ("", True)
+        if kind == "generic_type":
+            inner = node.child_by_field_name("type")
+            return self._owner(inner, module) if inner is not None else ("", True)
+        path = "".join(self.tree.text(node).split())
+        if not re.fullmatch(r"[\w:$]+", path) or path.startswith("$"):
+            return "", True
+        head = path.partition("::")[0]
+        if path in self.local:
+            return f"{module}::{path}", True
+        if head in self.scope.imports:
+            return (self.scope.imports[head] + path[len(head) :]).replace(".", "::"), False
+        return absolute_path(path, module, self.local).replace(".", "::"), False

@@ -41,11 +41,14 @@ def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
     declared = {p.name: p for signature in symbol.signatures for p in signature.parameters}
     # A decorator of someone's own may change the signature; variadic ones take any name.
     is_closed = bool(declared) and not symbol.decorators and all(p.kind not in _OPEN for p in declared.values())
+    generics = {w for signature in symbol.signatures for g in signature.type_parameters for w in _WORDS.findall(g)}
     found: list[Finding] = []
     for documented in symbol.doc.parameters if symbol.doc else ():
         name = documented.name.lstrip("*")
         if name in declared:
             found += _type_conflict(symbol, documented, declared[name])
+        elif name in generics:
+            continue
         elif is_closed and name not in also_known and name.isidentifier() and not keyword.iskeyword(name):
             found.append(_unknown_parameter(symbol, documented, name, declared))
     return found
@@ -64,7 +67,7 @@ def _unknown_parameter(symbol: Symbol, documented: DocField, name: str, declared
 
 
 def _type_conflict(symbol: Symbol, documented: DocField, declared: Parameter) -> list[Finding]:
-    if not documented.type or not declared.type:
+    if not documented.type or not declared.type or symbol.language != "python":
         return []
     written, real = _type_words(documented.type), _type_words(declared.type)
     if not written <= _PLAIN or not real <= _PLAIN | _STANDARD or written & real or "any" in real or "object" in real:

@@ -23,7 +23,7 @@ from zarbek.core.model.page import Page
 from zarbek.core.sources.guides.contents import order_pages
 from zarbek.core.sources.guides.reader import read_guide
 from zarbek.core.sources.languages.locating import locate_sources
-from zarbek.core.sources.languages.reading import ModulePart, SourceFile
+from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.manifests.pyproject import PackageFacts, read_pyproject
 from zarbek.core.sources.projectfile import FILE_NAME, ProjectFile, read_project_file
 
@@ -77,18 +77,12 @@ def gather(source: Path, out: Path, options: GatherOptions, *, progress: Progres
     members = {
         "symbols.jsonl": settled.symbols,
         "aliases.jsonl": [encode(alias) for alias in settled.aliases],
-        "scopes.jsonl": [
-            encode(p.scope) for p in sorted(_parts(readings), key=lambda p: (p.scope.file, p.scope.module))
-        ],
+        "scopes.jsonl": [encode(scope) for scope in settled.scopes],
         "pages.jsonl": [encode(page) for page in pages],
         "findings.jsonl": [encode(finding) for finding in findings],
     }
     manifest = write_bundle(out, manifest, members, _assets(folder, pages))
     return Gathered(out, manifest, tuple(findings))
-
-
-def _parts(readings: list[FileReading]) -> list[ModulePart]:
-    return [part for reading in readings for part in reading.parts]
 
 
 def _text(folder: Folder, file: str) -> str:
@@ -213,8 +207,11 @@ def _provided(readings: list[FileReading], sources: list[SourceFile]) -> dict[st
 def _main_namespaces(readings: list[FileReading]) -> set[str]:
     """The outermost namespaces of C++ that are the project's own: a project may add a little to
     those of others, which does not make them its."""
-    counts = Counter(
-        path.partition("::")[0] for r in readings if r.language in ("c", "cpp") for path in r.paths if "::" in path
-    )
+    known = {
+        path for r in readings if r.language in ("c", "cpp")
+        for path, kind in zip(r.paths, r.kinds, strict=True) if kind == "namespace" and "::" not in path
+    }  # fmt: skip
+    paths = (path.partition("::")[0] for r in readings if r.language in ("c", "cpp") for path in r.paths)
+    counts = Counter(name for name in paths if name in known)
     most = max(counts.values(), default=0)
-    return {name for name, count in counts.items() if count * 20 >= most and name.isidentifier()}
+    return {name for name, count in counts.items() if count * 20 >= most}

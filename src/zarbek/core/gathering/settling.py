@@ -4,6 +4,7 @@ one symbol is its reference."""
 from __future__ import annotations
 
 import posixpath
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 
@@ -11,7 +12,7 @@ import msgspec
 
 from zarbek.core.gathering.files import FileReading
 from zarbek.core.linking.profile import Profile, profile_of
-from zarbek.core.model.bundle import Alias
+from zarbek.core.model.bundle import Alias, Scope
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.languages.exports import ModuleExports, resolve_aliases
@@ -35,14 +36,16 @@ class _Row:
 
 @dataclass(frozen=True, slots=True)
 class Settled:
-    """symbols: encoded, by path, each path once. aliases: sorted by name."""
+    """symbols: encoded, by path, each path once. aliases: sorted by name. scopes: by file and module."""
 
     symbols: list[bytes]
     aliases: list[Alias]
+    scopes: list[Scope]
 
 
 def settle(readings: list[FileReading]) -> Settled:
     """Cost: linear in the number of symbols, but for those whose parent was not known."""
+    readings = [_with_places(r, by_file) for r in readings] if (by_file := _places(readings)) else readings
     kinds = {key_of(path): kind for r in readings for path, kind in zip(r.paths, r.kinds, strict=True)}
     paths: dict[str, str] = {}
     for reading in readings:
@@ -59,20 +62,17 @@ def settle(readings: list[FileReading]) -> Settled:
     hidden = {a.name for a in spelt}
     rows = [row for row in rows if row.path not in hidden or row.kind not in ("variable", "attribute")]
     rows.sort(key=lambda row: row.path)
-    return Settled(list(_once(rows)), sorted((a for a in spelt if a.path in known), key=lambda a: a.name))
+    scopes = sorted((p.scope for r in readings for p in r.parts), key=lambda s: (s.file, s.module))
+    return Settled(list(_once(rows)), sorted((a for a in spelt if a.path in known), key=lambda a: a.name), scopes)
 
 
 def _exports(readings: list[FileReading]) -> list[ModuleExports]:
     merged: dict[str, ModuleExports] = {}
-    by_file = {r.file: key_of(r.parts[0].scope.module) for r in readings if r.parts}
     for reading in readings:
         for part in reading.parts:
             name = key_of(part.scope.module)
-            aliases = tuple(
-                (a, _of_file(target, reading.file, by_file)) for a, target in (*part.aliases, *part.reexports)
-            )
             own = ModuleExports(
-                name, part.is_package, tuple(part.defined), aliases, tuple(part.spreads),
+                name, part.is_package, tuple(part.defined), (*part.aliases, *part.reexports), tuple(part.spreads),
                 None if part.exported is None else tuple(part.exported),
                 frozenset(alias for alias, _ in part.reexports), reading.language == "python",
             )  # fmt: skip
@@ -80,12 +80,47 @@ def _exports(readings: list[FileReading]) -> list[ModuleExports]:
     return list(merged.values())
 
 
-def _of_file(target: str, file: str, by_file: dict[str, str]) -> str:
-    """The module of a file that is named by its place (``file:`` and a relative path)."""
-    if not target.startswith("file:"):
-        return target
-    place = posixpath.normpath(posixpath.join(posixpath.dirname(file), target[5:]))
-    return by_file.get(place, target)
+_STEM = re.compile(r"(?:\.d)?\.(?:[cm]?[jt]sx?|rs)$")
+
+
+def _places(readings: list[FileReading]) -> dict[str, str]:
+    """Path of a file, with and without its ending, to its module, for files that are named by place."""
+    found: dict[str, str] = {}
+    for reading in readings:
+        if reading.language in ("rust", "typescript", "javascript") and reading.parts:
+            module = key_of(reading.parts[0].scope.module)
+            stem = _STEM.sub("", reading.file)
+            for name in (reading.file, stem, stem.removesuffix("/index") if stem.endswith("/index") else stem):
+                found.setdefault(name, module)
+    return found
+
+
+def _with_places(reading: FileReading, by_file: dict[str, str]) -> FileReading:
+    """The reading with modules in place of the files that it names."""
+    if reading.language not in ("rust", "typescript", "javascript"):
+        return reading
+
+    def placed(target: str) -> str:
+        if not target.startswith("file:"):
+            return target
+        place, bar, name = target[5:].partition("|")
+        path = place.lstrip("/") if place.startswith("/") else posixpath.join(posixpath.dirname(reading.file), place)
+        path = posixpath.normpath(path)
+        module = by_file.get(path) or by_file.get(_STEM.sub("", path)) or "?"
+        return f"{module}.{name}" if bar else module
+
+    parts = [
+        msgspec.structs.replace(
+            part, aliases=[(a, placed(t)) for a, t in part.aliases], reexports=[(a, placed(t)) for a, t in part.reexports],
+            spreads=[placed(t) for t in part.spreads],
+            scope=msgspec.structs.replace(
+                part.scope, imports={k: placed(v) for k, v in part.scope.imports.items()},
+                wildcards=[placed(w) for w in part.scope.wildcards],
+            ),
+        )
+        for part in reading.parts
+    ]  # fmt: skip
+    return msgspec.structs.replace(reading, parts=parts)
 
 
 def _rows(reading: FileReading, aliases: dict[str, str], paths: dict[str, str]) -> Iterable[_Row]:

@@ -21,6 +21,9 @@ _INSTEAD = re.compile(
     r"(?:(?:\b[Uu]se|[Rr]eplaced (?:by|with)|[Ss]uperseded by|in favou?r of|[Pp]refer|[Ss]ee)\s+(?:the\s+)?)"
     r"(?:\[[^\]]*\]\(api:([^)?\s]+)[^)]*\)|`([\w.:#]+)(?:\(\))?`)"
 )
+_PLAIN_INSTEAD = re.compile(
+    r"\b[Uu]se\s+(?:the\s+)?([A-Za-z_][\w.:]*\w)(?:\([^()]*\))?\s+instead|\b[Uu]se\s+([A-Z]\w*(?:[.:]+\w+)*)(?:\(\))?\s*\.?\s*$"
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -279,9 +282,9 @@ def _read_deprecated(
 
 def find_instead(text: str) -> str:
     """The name that a deprecation's text tells to use in place, or empty."""
-    match = _INSTEAD.search(text)
+    match = _INSTEAD.search(text) or _PLAIN_INSTEAD.search(text)
     if match:
-        return (match[1] or match[2]).lstrip("#").partition("(")[0]
+        return next(filter(None, match.groups())).lstrip("#").partition("(")[0]
     return instead_in(text)
 
 

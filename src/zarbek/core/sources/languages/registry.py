@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from importlib import import_module
 from pathlib import PurePosixPath
 
@@ -18,8 +17,6 @@ EXTENSIONS = {
     ".cs": "csharp", ".js": "javascript", ".mjs": "javascript", ".cjs": "javascript", ".jsx": "javascript",
     ".ts": "typescript", ".mts": "typescript", ".cts": "typescript", ".tsx": "typescript", ".go": "go", ".rs": "rust",
 }  # fmt: skip
-_READY = ("python", "java", "rust", "c", "cpp")
-EXTENSIONS = {k: v if v in _READY else "" for k, v in EXTENSIONS.items()}
 LANGUAGES = tuple(sorted({name for name in EXTENSIONS.values() if name}))
 _READERS = {
     "java": ("java.reader", "read_java"),
@@ -28,7 +25,10 @@ _READERS = {
     "javascript": ("ecmascript.reader", "read_ecmascript"),
     "typescript": ("ecmascript.reader", "read_ecmascript"),
     "go": ("go.reader", "read_go"),
+    "rust": ("rust.reader", "read_rust"),
 }
+#: Languages whose readers prepare the text for the grammar themselves.
+_OWN_PARSING = frozenset({"rust", "kotlin"})
 
 
 def language_of(file: str) -> str:
@@ -50,25 +50,15 @@ def read_source(data: bytes, source: SourceFile) -> SourceReading:
         from zarbek.core.sources.languages.clike.reader import read_clike
 
         return read_clike(text, source)
-    if source.language == "rust":
-        from zarbek.core.sources.languages.rust.reader import read_rust
-
-        reading, tree = read_rust(text, source)
-        reading.findings += unread_parts(tree, source)
-        return reading
-    grammar = "tsx" if source.file.endswith((".tsx", ".jsx")) else source.language
-    tree = SourceTree(text, grammar)
-    reading = _reader(source.language)(tree, source)
+    module, function = _READERS[source.language]
+    read = getattr(import_module(f"zarbek.core.sources.languages.{module}"), function)
+    if source.language in _OWN_PARSING:
+        reading, tree = read(text, source)
+    else:
+        tree = SourceTree(text, "tsx" if source.file.endswith((".tsx", ".jsx")) else source.language)
+        reading = read(tree, source)
     reading.findings += unread_parts(tree, source)
     return reading
-
-
-def _reader(language: str) -> Callable[[SourceTree, SourceFile], SourceReading]:
-    module, function = _READERS[language]
-    reader: Callable[[SourceTree, SourceFile], SourceReading] = getattr(
-        import_module(f"zarbek.core.sources.languages.{module}"), function
-    )
-    return reader
 
 
 def unread_parts(tree: SourceTree, source: SourceFile) -> list[Finding]:

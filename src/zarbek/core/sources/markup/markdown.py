@@ -24,19 +24,27 @@ def looks_like_markdown(text: str) -> bool:
 
 def convert_markdown(lines: list[str], line: int, sink: MentionSink) -> str:
     """The text as it is; its mentions go to the sink."""
+    for index in prose_lines(lines):
+        text = lines[index]
+        if "`" in text or "](" in text or "://" in text:
+            _mentions_in(text, line + index, sink)
+    return "\n".join(lines)
+
+
+def prose_lines(lines: list[str]) -> list[int]:
+    """Indexes of the lines that stand in no fenced code."""
+    found: list[int] = []
     fence = ""
-    for number, text in enumerate(lines, start=line):
+    for index, text in enumerate(lines):
         opened = _FENCE.match(text)
         if fence:
             if opened and opened[1].startswith(fence):
                 fence = ""
-            continue
-        if opened:
+        elif opened:
             fence = opened[1]
-            continue
-        if "`" in text or "](" in text or "://" in text:
-            _mentions_in(text, number, sink)
-    return "\n".join(lines)
+        else:
+            found.append(index)
+    return found
 
 
 def _mentions_in(text: str, line: int, sink: MentionSink) -> None:

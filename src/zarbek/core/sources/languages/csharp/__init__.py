@@ -1,0 +1,1 @@
+"""C#. Source: ECMA-334, 7th edition."""

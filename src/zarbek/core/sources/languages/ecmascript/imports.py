@@ -1,0 +1,128 @@
+"""Imports and exports of one module. Source: ECMA-262, 16.2 ("Modules")."""
+
+from __future__ import annotations
+
+import fnmatch
+import re
+
+from tree_sitter import Node
+
+from zarbek.core.sources.languages.reading import SourceFile
+from zarbek.core.sources.languages.tree import SourceTree, find_child, find_children
+
+_OBJECT = re.compile(rb"\bmodule\.exports\s*=\s*\{([^{}]*)\}")
+_ONE = re.compile(rb"\bmodule\.exports\s*=\s*([A-Za-z_$][\w$]*)\s*;?\s*$", re.MULTILINE)
+_MEMBER = re.compile(rb"(?<![\w.])(?:module\.)?exports\.([A-Za-z_$][\w$]*)\s*=\s*([A-Za-z_$][\w$]*)\s*;")
+
+
+class Imports:
+    """names: local name to what it stands for. exported: local name to the name that others use.
+    reexports, spreads: as in ModulePart. A place in the same source is written ``file:PATH|NAME``."""
+
+    def __init__(self, tree: SourceTree, source: SourceFile) -> None:
+        self.tree, self.source = tree, source
+        self.names: dict[str, str] = {}
+        self.wildcards: list[str] = []
+        self.exported: dict[str, str] = {}
+        self.reexports: list[tuple[str, str]] = []
+        self.spreads: list[str] = []
+        self.is_module = False
+
+    def read(self, root: Node) -> None:
+        for node in root.named_children:
+            if node.type == "import_statement":
+                self.is_module = True
+                self._import(node)
+            elif node.type == "export_statement":
+                self.is_module = True
+                self._export(node)
+        data = self.tree.data
+        if not self.is_module and (b"module.exports" in data or b"exports." in data):
+            self._commonjs(data)
+
+    def _source(self, node: Node) -> str:
+        source = node.child_by_field_name("source")
+        return self._target(self.tree.text(source).strip("\"'")) if source is not None else ""
+
+    def _target(self, name: str) -> str:
+        if name.startswith("."):
+            return f"file:{name}"
+        folder = self.source.options.get("folder", [""])[0]
+        for entry in self.source.options.get("paths", []):
+            pattern, _, target = entry.partition("=")
+            if fnmatch.fnmatchcase(name, pattern):
+                rest = name[len(pattern.rstrip("*")) :] if pattern.endswith("*") else ""
+                base = "" if folder in ("", ".") else folder + "/"
+                return f"file:/{base}{target.rstrip('*')}{rest}"
+        return name.removeprefix("node:")
+
+    @staticmethod
+    def _member(module: str, name: str) -> str:
+        return f"{module}|{name}" if module.startswith("file:") else f"{module}.{name}"
+
+    def _import(self, node: Node) -> None:
+        module = self._source(node)
+        clause = find_child(node, "import_clause")
+        required = find_child(node, "import_require_clause")
+        if required is not None:
+            name = self.tree.text(find_child(required, "identifier"))
+            source = self.tree.text(required.child_by_field_name("source")).strip("\"'")
+            self.names[name] = self._target(source)
+        for part in clause.named_children if clause is not None else ():
+            if part.type == "identifier":
+                self.names[self.tree.text(part)] = self._member(module, "default")
+            elif part.type == "namespace_import":
+                self.names[self.tree.text(find_child(part, "identifier"))] = module
+            elif part.type == "named_imports":
+                for one in find_children(part, "import_specifier"):
+                    name = self.tree.text(one.child_by_field_name("name"))
+                    alias = self.tree.text(one.child_by_field_name("alias")) or name
+                    self.names[alias] = self._member(module, name)
+
+    def _export(self, node: Node) -> None:
+        own = self.source.module
+        module = self._source(node)
+        clause = find_child(node, "export_clause")
+        words = {self.tree.text(c) for c in node.children if not c.is_named}
+        for one in find_children(clause, "export_specifier") if clause is not None else ():
+            name = self.tree.text(one.child_by_field_name("name"))
+            alias = self.tree.text(one.child_by_field_name("alias")) or name
+            if module:
+                self.reexports.append((f"{own}.{alias}", self._member(module, name)))
+            elif name in self.names:
+                self.reexports.append((f"{own}.{alias}", self.names[name]))
+            else:
+                self.exported[name] = alias
+        namespace = find_child(node, "namespace_export")
+        if namespace is not None:
+            self.reexports.append((f"{own}.{self.tree.text(namespace.named_children[-1])}", module))
+        elif "*" in words and module:
+            self.spreads.append(module)
+        if "default" in words or "=" in words:
+            self._default(node, "default" if "default" in words else "")
+
+    def _default(self, node: Node, name: str) -> None:
+        declared = node.child_by_field_name("declaration") or node.child_by_field_name("value")
+        target = declared.child_by_field_name("name") if declared is not None else find_child(node, "identifier")
+        if declared is not None and declared.type == "identifier":
+            target = declared
+        if target is not None:
+            local = self.tree.text(target)
+            self.exported[local] = local
+            if name:
+                self.reexports.append((f"{self.source.module}.{name}", f"{self.source.module}.{local}"))
+
+    def _commonjs(self, data: bytes) -> None:
+        for match in _OBJECT.finditer(data):
+            for part in match[1].decode(errors="replace").split(","):
+                name, _, value = part.partition(":")
+                local = (value or name).strip()
+                if re.fullmatch(r"[A-Za-z_$][\w$]*", local):
+                    self.exported[local] = name.strip()
+                    self.is_module = True
+        for match in (*_ONE.finditer(data),):
+            self.exported[match[1].decode()] = match[1].decode()
+            self.is_module = True
+        for match in _MEMBER.finditer(data):
+            self.exported[match[2].decode()] = match[1].decode()
+            self.is_module = True

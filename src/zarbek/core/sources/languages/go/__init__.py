@@ -1,0 +1,1 @@
+"""Go. Source: The Go Programming Language Specification."""

@@ -1,0 +1,1 @@
+"""Kotlin. Source: Kotlin language specification 1.9."""

@@ -24,12 +24,17 @@ from zarbek.core.sources.guides.contents import order_pages
 from zarbek.core.sources.guides.reader import read_guide
 from zarbek.core.sources.languages.locating import locate_sources
 from zarbek.core.sources.languages.reading import SourceFile
-from zarbek.core.sources.manifests.pyproject import PackageFacts, read_pyproject
+from zarbek.core.sources.manifests.facts import PackageFacts
+from zarbek.core.sources.manifests.reading import read_manifests
 from zarbek.core.sources.projectfile import FILE_NAME, ProjectFile, read_project_file
 
 Progress = Callable[[str, int, int], None]
 #: Files that say what a folder's sources belong to, wherever the sources themselves are.
 BUILD_FILES = frozenset({"package.json", "tsconfig.json", "jsconfig.json", "go.mod", "Cargo.toml"})
+ROOT_MANIFESTS = BUILD_FILES | {
+    "pyproject.toml", "pom.xml", "build.gradle", "build.gradle.kts", "settings.gradle", "settings.gradle.kts",
+    "CMakeLists.txt", "conanfile.txt", "vcpkg.json",
+}  # fmt: skip
 MAX_GUIDE_BYTES = 4 * 2**20
 MAX_ASSET_BYTES = 20 * 2**20
 
@@ -64,8 +69,8 @@ def gather(source: Path, out: Path, options: GatherOptions, *, progress: Progres
     """
     folder = open_folder(source)
     project = read_project_file(_text(folder, FILE_NAME))
-    facts = read_pyproject(_text(folder, "pyproject.toml"))
     files = list_files(folder, include=project.include, exclude=project.exclude)
+    facts = read_manifests(_with_manifests(folder, files), lambda file: _text(folder, file))
     sources = _locate(folder, files, project)
     readings = _read_sources(folder, sources, options, progress)
     pages, page_findings = _read_pages(folder, files, project)
@@ -87,6 +92,11 @@ def gather(source: Path, out: Path, options: GatherOptions, *, progress: Progres
 
 def _text(folder: Folder, file: str) -> str:
     return folder.read(file).decode("utf-8", errors="replace") if folder.exists(file) else ""
+
+
+def _with_manifests(folder: Folder, files: list[str]) -> list[str]:
+    """Manifests count even where a project reads only some of its files."""
+    return sorted({*files, *(name for name in ROOT_MANIFESTS if folder.exists(name))})
 
 
 def _locate(folder: Folder, files: list[str], project: ProjectFile) -> list[SourceFile]:
@@ -151,8 +161,8 @@ def _assets(folder: Folder, pages: list[Page]) -> dict[str, bytes]:
 
 def _manifest_findings(facts: PackageFacts) -> list[Finding]:
     return [
-        Finding("text/unreadable", "warning", "", f"pyproject.toml: {line} could not be read.",
-                subject_kind="page", file="pyproject.toml", line=1, text=line)
+        Finding("text/unreadable", "warning", "", f"{facts.file}: {line} could not be read.",
+                subject_kind="page", file=facts.file, line=1, text=line)
         for line in facts.unreadable
     ]  # fmt: skip
 

@@ -1,12 +1,18 @@
-"""Version order and ranges. Sources: PEP 440 (PyPI), Semantic Versioning 2.0.0 (others)."""
+"""Version order and ranges. Sources: PEP 440 (PyPI), Semantic Versioning 2.0.0, and each
+ecosystem's own rules where they differ."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+from typing import Any
 
+import semantic_version
 import semver
 from packaging.specifiers import InvalidSpecifier, SpecifierSet
 from packaging.version import InvalidVersion, Version
+
+from univers.version_range import MavenVersionRange, NugetVersionRange
+from univers.versions import MavenVersion, NugetVersion
 
 from zarbek.core.errors import VersionError
 
@@ -49,9 +55,10 @@ def check_version(version: str) -> str:
     return version
 
 
-def choose(versions: Iterable[str], range_text: str, exact: str = "") -> str:
+def choose(versions: Iterable[str], range_text: str, exact: str = "", ecosystem: str = "pypi") -> str:
     """The version that a dependency means: exact if published, else the newest in range.
 
+    ecosystem: the type of the dependency's package URL, whose notation the range has.
     Pre-releases satisfy a range only when it names one or nothing else does. Empty for none.
     Raises VersionError if the range cannot be read.
     """
@@ -60,8 +67,15 @@ def choose(versions: Iterable[str], range_text: str, exact: str = "") -> str:
         return exact
     if not range_text or range_text in ("*", "latest"):
         return newest(known)
-    if range_text in known:
-        return range_text
+    named = range_text.removeprefix("v") if ecosystem == "golang" and range_text not in known else range_text
+    if named in known:
+        return named
+    readable = [v for v in known if sort_key(v)[0]]
+    return newest(_IN_RANGE.get(ecosystem, _in_python_range)(readable, range_text))
+
+
+def _in_python_range(versions: list[str], range_text: str) -> list[str]:
+    """PEP 440."""
     try:
         wanted = SpecifierSet(range_text)
     except InvalidSpecifier:
@@ -69,6 +83,63 @@ def choose(versions: Iterable[str], range_text: str, exact: str = "") -> str:
             wanted = SpecifierSet(f"=={range_text.rstrip('.x*')}.*")
         except InvalidSpecifier as error:
             raise VersionError(range_text, "is no version range (PEP 440)") from error
-    readable = [v for v in known if sort_key(v)[0]]
-    inside = list(wanted.filter(readable))
-    return newest(inside)
+    return list(wanted.filter(versions))
+
+
+def _in_npm_range(versions: list[str], range_text: str) -> list[str]:
+    """npm documentation, "semver: Ranges"; versions are of Semantic Versioning 2.0.0."""
+    try:
+        wanted = semantic_version.NpmSpec(range_text.replace("v", "") if range_text.startswith("v") else range_text)
+    except ValueError as error:
+        raise VersionError(range_text, "is no version range (npm)") from error
+    return [v for v in versions if (parsed := _semantic(v)) is not None and parsed in wanted]
+
+
+def _in_cargo_range(versions: list[str], range_text: str) -> list[str]:
+    """The Cargo Book, "Version requirement syntax": a bare version means its caret range."""
+    parts = [p.strip() for p in range_text.split(",") if p.strip()]
+    return _in_npm_range(versions, " ".join(f"^{p}" if p[0].isdigit() else p.replace(" ", "") for p in parts))
+
+
+def _in_go_range(versions: list[str], range_text: str) -> list[str]:
+    """Go Modules Reference, "Minimal version selection": at least this one, of the same major."""
+    least = _semantic(range_text)
+    if least is None:
+        raise VersionError(range_text, "is no version of a Go module")
+    found = ((v, _semantic(v)) for v in versions)
+    return [v for v, parsed in found if parsed is not None and parsed >= least and parsed.major == least.major]
+
+
+def _in_maven_range(versions: list[str], range_text: str) -> list[str]:
+    """Maven, "Dependency Version Requirement Specification"; a bare version is the least that will do."""
+    if range_text[:1] not in "[(":
+        return [v for v in versions if MavenVersion(v) >= MavenVersion(range_text)]
+    return _in_univers_range(versions, range_text, MavenVersionRange, MavenVersion)
+
+
+def _in_nuget_range(versions: list[str], range_text: str) -> list[str]:
+    """NuGet documentation, "Package versioning"; a bare version is the least that will do."""
+    if range_text[:1] not in "[(":
+        return _in_npm_range(versions, f">={range_text.replace('*', '0')}")
+    return _in_univers_range(versions, range_text, NugetVersionRange, NugetVersion)
+
+
+def _in_univers_range(versions: list[str], range_text: str, ranges: Any, version: Any) -> list[str]:
+    try:
+        wanted = ranges.from_native(range_text)
+        return [v for v in versions if version(v) in wanted]
+    except Exception as error:  # univers raises errors of many unrelated kinds for bad ranges.
+        raise VersionError(range_text, "is no version range of its ecosystem") from error
+
+
+def _semantic(text: str) -> semantic_version.Version | None:
+    try:
+        return semantic_version.Version.coerce(text.removeprefix("v"))
+    except ValueError:
+        return None
+
+
+_IN_RANGE: dict[str, Callable[[list[str], str], list[str]]] = {
+    "npm": _in_npm_range, "cargo": _in_cargo_range, "golang": _in_go_range, "maven": _in_maven_range,
+    "nuget": _in_nuget_range,
+}  # fmt: skip

@@ -63,7 +63,8 @@ class DatabasePortal:
         wanted = next((d for d in self.manifest.dependencies if known.purl and d.purl == known.purl), None)
         versions = self.versions(project)
         try:
-            version = choose(versions, wanted.range, wanted.exact) if wanted else newest(versions)
+            ecosystem = wanted.purl.removeprefix("pkg:").partition("/")[0] if wanted else ""
+            version = choose(versions, wanted.range, wanted.exact, ecosystem) if wanted else newest(versions)
         except VersionError:
             version = newest(versions)
         index = self._load(project, version or newest(versions))

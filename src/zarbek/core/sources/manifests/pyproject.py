@@ -3,25 +3,13 @@
 from __future__ import annotations
 
 import tomllib
-from dataclasses import dataclass, field
 
 from packageurl import PackageURL
 from packaging.requirements import InvalidRequirement, Requirement
 from packaging.utils import canonicalize_name
 
 from zarbek.core.model.bundle import Dependency
-
-
-@dataclass(frozen=True, slots=True)
-class PackageFacts:
-    name: str = ""
-    version: str = ""
-    summary: str = ""
-    repository: str = ""
-    purl: str = ""
-    dependencies: list[Dependency] = field(default_factory=list)
-    #: Requirements that could not be read, as written.
-    unreadable: list[str] = field(default_factory=list)
+from zarbek.core.sources.manifests.facts import PackageFacts
 
 
 def read_pyproject(text: str) -> PackageFacts:

@@ -1,0 +1,36 @@
+"""What ``Cargo.toml`` declares. Source: The Cargo Book, "The Manifest Format", "Specifying Dependencies"."""
+
+from __future__ import annotations
+
+import tomllib
+
+from packageurl import PackageURL
+
+from zarbek.core.model.bundle import Dependency
+from zarbek.core.sources.manifests.facts import PackageFacts
+
+
+def cargo_purl(name: str) -> str:
+    return PackageURL(type="cargo", name=name).to_string()
+
+
+def read_cargo(text: str) -> PackageFacts:
+    try:
+        data = tomllib.loads(text)
+    except tomllib.TOMLDecodeError as error:
+        return PackageFacts(unreadable=[f"it is no TOML: {error}"], file="Cargo.toml")
+    package = data.get("package", {})
+    name = str(package.get("name", ""))
+    found = []
+    for key, wanted in data.get("dependencies", {}).items():
+        table = wanted if isinstance(wanted, dict) else {"version": wanted}
+        found.append(Dependency(cargo_purl(str(table.get("package", key))), str(table.get("version", ""))))
+
+    def plain(key: str) -> str:
+        value = package.get(key, "")
+        return value if isinstance(value, str) else ""
+
+    return PackageFacts(
+        name, plain("version"), plain("description"), plain("repository"), cargo_purl(name) if name else "",
+        sorted(found, key=lambda d: d.purl), [], "Cargo.toml",
+    )  # fmt: skip

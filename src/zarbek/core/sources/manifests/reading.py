@@ -1,0 +1,43 @@
+"""All manifests of a source folder together."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import PurePosixPath
+
+from zarbek.core.sources.manifests.cargo import read_cargo
+from zarbek.core.sources.manifests.cmake import read_cmake, read_conan, read_vcpkg
+from zarbek.core.sources.manifests.dotnet import read_csproj
+from zarbek.core.sources.manifests.facts import PackageFacts, merge_facts
+from zarbek.core.sources.manifests.gomod import read_go_mod
+from zarbek.core.sources.manifests.gradle import read_gradle
+from zarbek.core.sources.manifests.maven import read_pom
+from zarbek.core.sources.manifests.npm import read_package_json
+from zarbek.core.sources.manifests.pyproject import read_pyproject
+
+_READERS: dict[str, Callable[[str], PackageFacts]] = {
+    "pyproject.toml": read_pyproject, "pom.xml": read_pom, "package.json": read_package_json, "Cargo.toml": read_cargo,
+    "go.mod": read_go_mod, "CMakeLists.txt": read_cmake, "conanfile.txt": read_conan, "vcpkg.json": read_vcpkg,
+}  # fmt: skip
+
+
+def read_manifests(files: list[str], read: Callable[[str], str]) -> PackageFacts:
+    """files: of the source, relative. Manifests at the root tell of the project; those of parts
+    of it (a workspace) add their dependencies."""
+    found: list[PackageFacts] = []
+    known = set(files)
+    for name, reader in _READERS.items():
+        if name in known:
+            found.append(reader(read(name)))
+    for name in ("build.gradle.kts", "build.gradle"):
+        if name in known:
+            settings = next((n for n in (name.replace("build", "settings"), "settings.gradle") if n in known), "")
+            found.append(read_gradle(read(name), read(settings) if settings else ""))
+            break
+    for file in sorted(files, key=lambda f: (f.count("/"), f)):
+        path = PurePosixPath(file)
+        if path.suffix == ".csproj" and "test" not in path.stem.lower():
+            found.append(read_csproj(read(file), path.stem))
+        elif path.name == "Cargo.toml" and len(path.parts) > 1 and len(path.parts) < 4:
+            found.append(read_cargo(read(file)))
+    return merge_facts(found) if found else PackageFacts()

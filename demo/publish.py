@@ -20,7 +20,11 @@ ORDER = (
     ("tidebook", "1.0.0"), ("crewroster", "1.0.0"), ("harbour-handbook", "1.0"),
     ("tidebook", "1.1.0"), ("crewroster", "2.0.0"), ("harbour-handbook", "1.1"),
     ("tidebook", "2.0.0"), ("harbour-handbook", "1.2"), ("tidebook", "2.1.0"),
-    ("crewroster", "3.0.0"), ("crewroster", "3.1.0"),
+    ("berthplan", "1.0.0"), ("keelmath", "0.3.0"), ("hullsense", "1.0.0"), ("signalmast", "1.0.0"),
+    ("deckboard", "1.0.0"), ("gangway", "1.0.0"), ("fareglow", "1.0.0"), ("berthplan", "1.1.0"),
+    ("crewroster", "3.0.0"), ("berthplan", "2.0.0"), ("fareglow", "1.1.0"), ("hullsense", "2.0.0"),
+    ("signalmast", "1.1.0"), ("gangway", "1.1.0"), ("deckboard", "2.0.0"), ("harbour-handbook", "1.3"),
+    ("keelmath", "0.4.0"), ("crewroster", "3.1.0"),
 )  # fmt: skip
 
 

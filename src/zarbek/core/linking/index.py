@@ -117,6 +117,13 @@ class ReleaseIndex:
         return [entry] if entry is not None else []
 
     @cached_property
+    def specialised(self) -> frozenset[str]:
+        """Paths of the templates of C++ that have more members in some specialisation."""
+        return frozenset(
+            path.partition("<")[0] for path, e in self.symbols.items() if e.language == "cpp" and e.name.endswith(">")
+        )
+
+    @cached_property
     def by_last_name(self) -> dict[str, list[str]]:
         """Last segment to the keys (of paths and aliases) that end in it, in sorted order."""
         found: dict[str, list[str]] = defaultdict(list)

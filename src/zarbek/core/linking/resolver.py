@@ -168,9 +168,46 @@ class Resolver:
             return fallback[0]
         if missing:
             return missing[0]
+        lost = self._in_outer_type(want, at, scope) or self._lost_member(want, at, scope)
+        if lost is not None:
+            return lost
         if want.key.partition(".")[0] in self.profile.builtins:
             return Missing("", want.key)
         return absolute if isinstance(absolute, Missing) else Missing("", want.key)
+
+    def _lost_member(
+        self, want: Wanted, at: SymbolEntry | None, scope: Scope | None
+    ) -> Missing | None:
+        """A member that its type, which is known, does not have: the author meant that type's."""
+        head, dot, last = want.key.rpartition(".")
+        if not dot or self.profile.language == "python":
+            return None
+        owner = self._owner_named(head, at, scope)
+        if owner is None or (entry := _container(owner)).kind not in TYPE_KINDS or entry.kind == "type":
+            return None
+        name = f"{key_of(entry.path)}.{last}"
+        known = self.lookup(owner.index, name, 0)
+        is_open = known is True or self._inherited(owner.index, entry, 0)[1]
+        return Missing(owner.index.project, name, open=is_open)
+
+    def _owner_named(self, name: str, at: SymbolEntry | None, scope: Scope | None) -> Target | None:
+        owner = self._in_scope(self.own, Wanted(name, "type"), at, scope, [], [], 0)
+        if owner is not None:
+            return owner
+        absolute = self.absolute(name, 0)
+        return absolute if isinstance(absolute, Target) else None
+
+    def _in_outer_type(self, want: Wanted, at: SymbolEntry | None, scope: Scope | None) -> Target | None:
+        """A member that stands in a type around the one that is named (Java's documentation comments)."""
+        head, dot, last = want.key.rpartition(".")
+        owner = self._owner_named(head, at, scope) if dot and self.profile.hides else None
+        outer = owner.index.symbols.get(owner.entry.parent) if owner is not None else None
+        while owner is not None and outer is not None and outer.kind in TYPE_KINDS:
+            found = self.lookup(owner.index, f"{key_of(outer.path)}.{last}", 0)
+            if isinstance(found, Target) and (fitting := self.choose(found, want)) is not None:
+                return fitting
+            outer = owner.index.symbols.get(outer.parent)
+        return None
 
     def _macro(self, want: Wanted, at: SymbolEntry | None) -> Target | None:
         """A macro by its bare name: what is exported stands at the root of a crate."""
@@ -505,6 +542,7 @@ class Resolver:
         bases, is_open = self.bases_of(index, owner, depth)
         hooks = self._profile_for(owner).dynamic
         is_open = is_open or any(f"{owner.path}.{hook}" in index.symbols for hook in hooks)
+        is_open = is_open or owner.path in index.specialised
         table: dict[str, list[Target]] = {}
         self._tables[key] = (table, is_open)  # A cycle of bases ends here.
         for base in bases:

@@ -183,6 +183,8 @@ def _replace(m: re.Match[str], line: int, sink: MentionSink) -> str:
         return m[0]
     if m["hash"]:
         return _linked("#" + m["member"], m["member"], m["member"], "link", line, sink)
+    if m["name"] and (m["name"].endswith(("operator", "_")) or m.string[m.end() : m.end() + 1] == "*"):
+        return m[0].replace("_", "\\_")  # The beginning of many names, or of an operator's.
     if m["name"]:
         return _linked(m["name"], m["name"], m["name"], "link", line, sink)
     if m["bare"]:

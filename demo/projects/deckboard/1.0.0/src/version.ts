@@ -1,0 +1,2 @@
+/** Version of the board. */
+export const VERSION = "1.0.0";

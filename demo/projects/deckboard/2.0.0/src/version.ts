@@ -1,0 +1,2 @@
+/** Version of the board. */
+export const VERSION = "2.0.0";

@@ -1,0 +1,3 @@
+module halmere.example/signalmast
+
+go 1.21

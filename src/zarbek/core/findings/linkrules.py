@@ -13,6 +13,7 @@ from zarbek.core.linking.linker import Link
 from zarbek.core.linking.suggestions import Suggestion
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
+from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 
@@ -122,4 +123,5 @@ def _explain_deprecated(link: Link, knowledge: Knowledge) -> tuple[str, Suggesti
 
 
 def _sibling(entry: SymbolEntry, name: str) -> str:
-    return name if "." in name else f"{entry.parent}.{name}"
+    key = key_of(name)
+    return key if "." in key else f"{key_of(entry.parent)}.{key}"

@@ -62,7 +62,8 @@ def page_entry_of(page: Page) -> PageEntry:
 
 def shape_of(symbol: Symbol) -> str:
     """8 bytes in hexadecimal; equal for symbols that differ in nothing but name and text."""
-    seen = msgspec.msgpack.encode((symbol.kind, symbol.signatures, symbol.type, symbol.value, symbol.bases))
+    signatures = [(s.parameters, s.returns, s.type_parameters) for s in symbol.signatures]
+    seen = msgspec.msgpack.encode((symbol.kind, signatures, symbol.type, symbol.value, symbol.bases))
     return blake2b(seen, digest_size=8).hexdigest()
 
 

@@ -22,6 +22,8 @@ class Profile:
 
     language: str
     family: str
+    #: What stands between the parts of a name when it is shown.
+    separator: str = "."
     builtins: frozenset[str] = frozenset()
     #: Members by which a class answers for names that it does not declare.
     dynamic: frozenset[str] = frozenset()
@@ -75,7 +77,7 @@ CSHARP = Profile(
     ),
 )  # fmt: skip
 CPP = Profile(
-    language="cpp", family="c", scope="file", outward=True, suffix=True,
+    language="cpp", family="c", separator="::", scope="file", outward=True, suffix=True,
     builtins=_words(
         "bool char char8_t char16_t char32_t double float int long short signed unsigned void wchar_t auto std"
     ),
@@ -94,7 +96,7 @@ _RUST_PRIMITIVES = _words(
     "reference fn never"
 )
 RUST = Profile(
-    language="rust", family="rust", members_first=False, macro_roots=("std", "core", "alloc"),
+    language="rust", family="rust", separator="::", members_first=False, macro_roots=("std", "core", "alloc"),
     implicit=("std.prelude.v1", "core.prelude.v1"),
     instead={"self": "module", "super": "parent", "crate": "root", "Self": "type", "$crate": "root"},
     builtins=_RUST_PRIMITIVES | {"true", "false"},

@@ -188,7 +188,7 @@ class Resolver:
         name = f"{key_of(entry.path)}.{last}"
         known = self.lookup(owner.index, name, 0)
         is_open = known is True or self._inherited(owner.index, entry, 0)[1]
-        return Missing(owner.index.project, name, open=is_open)
+        return Missing(owner.index.project, f"{entry.path}{profile_of(entry.language).separator}{last}", open=is_open)
 
     def _owner_named(self, name: str, at: SymbolEntry | None, scope: Scope | None) -> Target | None:
         owner = self._in_scope(self.own, Wanted(name, "type"), at, scope, [], [], 0)
@@ -388,7 +388,7 @@ class Resolver:
             found = self.lookup(self.own, key, depth)
             if isinstance(found, Target):
                 return found
-            return Missing(self.own.project, key, open=found)
+            return Missing(self.own.project, self._spelt(key), open=found)
         project = self._owner_of(key)
         if project is None or project == self.own.project:
             return Missing("", key)
@@ -396,7 +396,12 @@ class Resolver:
         if index is None:
             return Missing("", key)
         found = self.lookup(index, key, depth)
-        return found if isinstance(found, Target) else Missing(project, key, open=found)
+        return found if isinstance(found, Target) else Missing(project, self._spelt(key), open=found)
+
+    def _spelt(self, key: str) -> str:
+        """A key as the language writes it."""
+        separator = self.profile.separator
+        return key if separator == "." else key.replace(".", separator)
 
     def _is_own(self, key: str) -> bool:
         return any(name in self.roots and self._is_below(name, key) for name in _beginnings(key))

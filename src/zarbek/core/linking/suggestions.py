@@ -8,6 +8,7 @@ from rapidfuzz import process
 from rapidfuzz.distance import Levenshtein
 
 from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
+from zarbek.core.model.naming import key_of
 
 _SPELLING_MAX = 2
 
@@ -26,7 +27,7 @@ def suggest(name: str, target: ReleaseIndex, before: ReleaseIndex | None) -> Sug
 
     before: the newest release that still had the name, or None.
     """
-    gone = before.symbols.get(before.aliases.get(name, name)) if before is not None else None
+    gone = _entry(before, name) if before is not None else None
     if gone is not None and before is not None:
         renamed = _renamed(gone, target, before)
         if renamed is not None:
@@ -36,6 +37,15 @@ def suggest(name: str, target: ReleaseIndex, before: ReleaseIndex | None) -> Sug
             if instead:
                 return Suggestion(instead, True, f"named in the deprecation of {gone.name}")
     return _same_last_name(name, target) or _similar(name, target)
+
+
+def _entry(index: ReleaseIndex, name: str) -> SymbolEntry | None:
+    """The symbol that a name meant in a release: the first of its overloads."""
+    if name in index.symbols:
+        return index.symbols[name]
+    key = key_of(name)
+    found = index.named(key)
+    return found[0] if found else index.symbols.get(index.aliases.get(key, ""))
 
 
 def _renamed(gone: SymbolEntry, target: ReleaseIndex, before: ReleaseIndex) -> Suggestion | None:
@@ -55,18 +65,19 @@ def _renamed(gone: SymbolEntry, target: ReleaseIndex, before: ReleaseIndex) -> S
 
 
 def _find_near(name: str, gone: SymbolEntry, target: ReleaseIndex) -> str:
-    for candidate in (name, f"{gone.parent}.{name}", f"{gone.module}.{name}"):
-        if candidate in target.symbols:
-            return candidate
-    found = [n for n in target.by_last_name.get(name.rpartition(".")[2], ()) if n in target.symbols]
-    return found[0] if len(found) == 1 else ""
+    key = key_of(name)
+    for candidate in (key, f"{key_of(gone.parent)}.{key}", f"{key_of(gone.module)}.{key}"):
+        found = target.named(candidate)
+        if found:
+            return found[0].path
+    same = [e.path for n in target.by_last_name.get(key.rpartition(".")[2], ()) for e in target.named(n)]
+    return same[0] if len(same) == 1 else ""
 
 
 def _same_last_name(name: str, target: ReleaseIndex) -> Suggestion | None:
-    last = name.rpartition(".")[2]
     found = [
-        n for n in target.by_last_name.get(last, ())
-        if n in target.symbols and target.symbols[n].visibility == "public"
+        e.path for n in target.by_last_name.get(key_of(name).rpartition(".")[2], ()) for e in target.named(n)
+        if e.visibility == "public"
     ]  # fmt: skip
     if len(found) == 1:
         return Suggestion(found[0], False, "the only symbol of that name")
@@ -74,7 +85,7 @@ def _same_last_name(name: str, target: ReleaseIndex) -> Suggestion | None:
 
 
 def _similar(name: str, target: ReleaseIndex) -> Suggestion | None:
-    last = name.rpartition(".")[2]
+    last = key_of(name).rpartition(".")[2]
     if len(last) < 4:
         return None
     public = {e.name for e in target.symbols.values() if e.visibility == "public"}
@@ -83,5 +94,5 @@ def _similar(name: str, target: ReleaseIndex) -> Suggestion | None:
     )
     if match is None:
         return None
-    paths = [p for p in target.by_last_name.get(match[0], ()) if p in target.symbols]
+    paths = [e.path for n in target.by_last_name.get(match[0], ()) for e in target.named(n)]
     return Suggestion(paths[0], False, "spelt almost alike") if paths else None

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from urllib.parse import unquote
 
 from zarbek.core.model.doctext import Deprecation, Doc, DocField, Section
 from zarbek.core.sources.comments.sentences import split_summary
@@ -284,7 +285,7 @@ def find_instead(text: str) -> str:
     """The name that a deprecation's text tells to use in place, or empty."""
     match = _INSTEAD.search(text) or _PLAIN_INSTEAD.search(text)
     if match:
-        return next(filter(None, match.groups())).lstrip("#").partition("(")[0]
+        return unquote(next(filter(None, match.groups()))).lstrip("#").partition("(")[0]
     return instead_in(text)
 
 

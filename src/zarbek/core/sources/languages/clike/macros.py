@@ -131,9 +131,9 @@ def prepare(data: bytes, macros: Macros) -> Prepared:
         data = _as_classes(data, dict(macros.declares))
     if macros.blank:
         data = _blank_known(data, macros.blank)
-    data = _TELLING.sub(_blanked_with_arguments(data), data)
+    data = _TELLING.sub(_blanked_outside_directives(data), data)
     data = _BEFORE_NAME.sub(lambda m: m[1] + b" " * (len(m[0]) - len(m[1])), data)
-    data = _ATTRIBUTE.sub(_blanked, data)
+    data = _ATTRIBUTE.sub(_blanked_outside_directives(data), data)
     data = _ALONE.sub(lambda m: _blank_alone(m, data), data)
     shown = data
     for pattern, replacement in _UNKNOWN_FORMS:
@@ -154,6 +154,17 @@ _UNKNOWN_FORMS: tuple[tuple[re.Pattern[bytes], Callable[[re.Match[bytes]], bytes
     (re.compile(rb"\*(\s*=\s*nullptr)(?=\s*[,>)])"), lambda m: b"*" + re.sub(rb"[^\n]", b" ", m[1])),
     (
         re.compile(rb"^[ \t]*(?:extern\s+template|template\s+(?:class|struct))\s[^;{]*;", re.MULTILINE),
+        lambda m: _blanked(m),
+    ),
+    (
+        re.compile(rb"^[ \t]*#[ \t]*define[ \t]+\w+[ \t][^\n]*[{}][^\n]*(?<!\\)$", re.MULTILINE),
+        lambda m: m[0] if m[0].count(b"{") == m[0].count(b"}") else _blanked(m),
+    ),
+    (
+        re.compile(
+            rb"^[ \t]*#[ \t]*ifdef[ \t]+__cplusplus[ \t]*\n\s*(?:extern[ \t]+\"C\"\s*\{|\})[^\n]*\n\s*#[ \t]*endif[^\n]*",
+            re.MULTILINE,
+        ),
         lambda m: _blanked(m),
     ),
     (
@@ -216,9 +227,9 @@ def _blanked(match: re.Match[bytes]) -> bytes:
     return re.sub(rb"[^\n]", b" ", match[0])
 
 
-def _blanked_with_arguments(data: bytes) -> Callable[[re.Match[bytes]], bytes]:
+def _blanked_outside_directives(data: bytes) -> Callable[[re.Match[bytes]], bytes]:
     def blank(match: re.Match[bytes]) -> bytes:
-        return match[0] if _is_directive(data, match.start()) else b" " * len(match[0])
+        return match[0] if _is_directive(data, match.start()) else _blanked(match)
 
     return blank
 

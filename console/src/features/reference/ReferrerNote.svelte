@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { encodePath } from "../../lib/http/client";
   import { count, join } from "../../lib/words";
   import { listReferrers, type Referrer } from "./api";
   let {
@@ -12,7 +13,7 @@
     rows = rows ? undefined : (await listReferrers(slug, path)).filter((r) => r.path !== path);
   }
   const href = (r: Referrer) =>
-    `/${r.kind === "page" ? "guide" : "ref"}/${r.project}/${r.version}/${r.path}`;
+    `/${r.kind === "page" ? "guide" : "ref"}/${r.project}/${r.version}/${encodePath(r.path)}`;
 </script>
 
 {#if referrers.total}

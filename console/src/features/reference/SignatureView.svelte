@@ -28,19 +28,26 @@
   };
 </script>
 
-<pre
-  class="signature bg-code border-accent overflow-x-auto border-l-[3px] px-4 py-3.5 text-[14.5px] leading-[1.65]">{#if flags.includes("async")}<span
-      class="soft"
-      >async </span>{/if}<strong>{name}</strong
-  >({#each signature.parameters as p, index (index)}{long ? "\n    " : ""}{before(index)}{MARK[
-      p.kind
-    ] ?? ""}{p.name}{#if p.type?.length}: <Pieces pieces={p.type} />{/if}{#if p.default}{p.type
-        ?.length
-        ? " = "
-        : "="}{p.default}{/if}{after(index)}{long || index < signature.parameters.length - 1
-      ? ","
-      : ""}{!long && index < signature.parameters.length - 1 ? " " : ""}{/each}{long
-    ? "\n"
-    : ""}){#if signature.returns.length}&#32;-&gt;&#32;<Pieces
-      pieces={signature.returns}
-    />{/if}</pre>
+{#if signature.text?.length}
+  <pre
+    class="signature bg-code border-accent overflow-x-auto border-l-[3px] px-4 py-3.5 text-[14.5px] leading-[1.65]"><Pieces
+      pieces={signature.text}
+    /></pre>
+{:else}
+  <pre
+    class="signature bg-code border-accent overflow-x-auto border-l-[3px] px-4 py-3.5 text-[14.5px] leading-[1.65]">{#if flags.includes("async")}<span
+        class="soft"
+        >async </span>{/if}<strong>{name}</strong
+    >({#each signature.parameters as p, index (index)}{long ? "\n    " : ""}{before(index)}{MARK[
+        p.kind
+      ] ?? ""}{p.name}{#if p.type?.length}: <Pieces pieces={p.type} />{/if}{#if p.default}{p.type
+          ?.length
+          ? " = "
+          : "="}{p.default}{/if}{after(index)}{long || index < signature.parameters.length - 1
+        ? ","
+        : ""}{!long && index < signature.parameters.length - 1 ? " " : ""}{/each}{long
+      ? "\n"
+      : ""}){#if signature.returns.length}&#32;-&gt;&#32;<Pieces
+        pieces={signature.returns}
+      />{/if}</pre>
+{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { baseWord, languageName } from "../../lib/languages";
   import { Loader } from "../../lib/loader.svelte";
   import Html from "../../lib/ui/Html.svelte";
   import MarginNotes from "../../lib/ui/MarginNotes.svelte";
@@ -26,7 +27,23 @@
     warning: "Warning",
     references: "Sources",
   };
-  const LANGUAGES: Record<string, string> = { python: "Python" };
+  /** What the signature says already, or what only the resolver needs. */
+  const UNSAID = [
+    "bare",
+    "exception",
+    "untold",
+    "open",
+    "scoped",
+    "unscoped",
+    "implementation",
+    "component",
+    "internal",
+    "noexcept",
+    "constexpr",
+    "inline",
+    "override",
+  ];
+  const told = $derived(page?.signatures.some((s) => s.text?.length) ?? false);
 </script>
 
 <svelte:head><title>{page?.name ?? rest}</title></svelte:head>
@@ -44,12 +61,12 @@
       <h1 class="font-mono! break-words">{page.name}</h1>
       <p class="soft mt-1">
         {[
-          ...page.flags.filter((f) => f !== "bare" && f !== "exception" && f !== page.kind),
+          ...page.flags.filter((f) => !UNSAID.includes(f) && f !== page.kind),
           page.flags.includes("dataclass") ? "" : page.kind,
         ]
           .filter(Boolean)
-          .join(" ")}{#if page.parent}&#32;in <a href={page.parent.href}>{page.parent.path}</a
-          >{/if}, {LANGUAGES[page.language] ?? page.language}
+          .join(" ")}{#if page.parent}&#32;in <a href={page.parent.href}>{page.parent.path}</a>{/if}
+        <span class="tag ml-2">{languageName(page.language)}</span>
       </p>
       <div class="mt-6 grid gap-2">
         {#each page.decorators as decorator (decorator)}<code class="small soft">{decorator}</code
@@ -57,7 +74,7 @@
         {#each page.signatures as signature, index (index)}
           <SignatureView name={page.name} {signature} flags={page.flags} />
         {/each}
-        {#if page.type.length || page.value}
+        {#if (page.type.length || page.value) && !told}
           <pre
             class="signature bg-code border-accent overflow-x-auto border-l-[3px] px-4 py-3.5 text-[14.5px]"><strong
               >{page.name}</strong
@@ -68,7 +85,7 @@
       </div>
       {#if page.bases.length}
         <p class="mt-3 font-mono text-[13px]">
-          <span class="soft font-sans">extends</span>
+          <span class="soft font-sans">{baseWord(page.language, page.kind)}</span>
           {#each page.bases as base, i (i)}{i ? ", " : ""}<Pieces pieces={base} />{/each}
         </p>
       {/if}
@@ -77,6 +94,13 @@
         >
           Nobody has written about it yet.
         </p>{/if}
+      {#if page.text_from}
+        <p class="small soft mt-3">
+          The text is that of <a class="font-mono" href={page.text_from.href}
+            >{page.text_from.path}</a
+          >.
+        </p>
+      {/if}
       {#if page.body}<div class="mt-6"><Html html={page.body} /></div>{/if}
       <Fields title="What goes in" fields={page.parameters} />
       <Fields title="What comes out" fields={page.returns} />
@@ -90,7 +114,7 @@
         </section>
       {/each}
       <Fields title="See also" fields={page.see} />
-      <MemberList title="Members" members={page.members} />
+      <MemberList title="Members" members={page.members} sortable />
       <MemberDetails details={page.details} />
       <MemberList title="Inherited" members={page.inherited} />
       {#if page.subclasses.length}

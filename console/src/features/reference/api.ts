@@ -10,6 +10,8 @@ export interface Parameter {
 export interface Signature {
   parameters: Parameter[];
   returns: Piece[];
+  /** The declaration in its language's own form; none where parameters and returns tell it all. */
+  text?: Piece[];
 }
 export interface Field {
   name?: Piece[];
@@ -28,6 +30,7 @@ export interface Member {
   deprecated?: boolean;
   origin?: string;
   flags?: string[];
+  line?: number;
 }
 export interface Detail {
   path: string;
@@ -59,6 +62,7 @@ export interface SymbolPage {
   value: string;
   summary: string;
   body: string;
+  text_from: Crumb | null;
   parameters: Field[];
   returns: Field[];
   yields: Field[];

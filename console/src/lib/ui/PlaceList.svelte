@@ -16,6 +16,7 @@
     <a
       class="plain {crumb.depth ? 'inner' : ''}"
       href={crumb.href}
+      title={crumb.path}
       aria-current={crumb.current ? "page" : undefined}>{crumb.name}</a
     >
   {/each}

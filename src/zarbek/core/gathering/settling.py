@@ -111,7 +111,8 @@ def _with_places(reading: FileReading, by_file: dict[str, str]) -> FileReading:
 
     parts = [
         msgspec.structs.replace(
-            part, aliases=[(a, placed(t)) for a, t in part.aliases], reexports=[(a, placed(t)) for a, t in part.reexports],
+            part, aliases=[(a, placed(t)) for a, t in part.aliases], reexports=[(a, placed(t)) for a,
+            t in part.reexports],
             spreads=[placed(t) for t in part.spreads],
             scope=msgspec.structs.replace(
                 part.scope, imports={k: placed(v) for k, v in part.scope.imports.items()},

@@ -73,7 +73,8 @@ KOTLIN = Profile(
 CSHARP = Profile(
     language="csharp", family="dotnet", scope="file", outward=True,
     builtins=_words(
-        "bool byte char decimal double float int long nint nuint object sbyte short string uint ulong ushort void dynamic"
+        "bool byte char decimal double float int long nint nuint object sbyte short string uint ulong ushort "
+        "void dynamic"
     ),
 )  # fmt: skip
 CPP = Profile(

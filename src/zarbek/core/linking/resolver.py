@@ -175,9 +175,7 @@ class Resolver:
             return Missing("", want.key)
         return absolute if isinstance(absolute, Missing) else Missing("", want.key)
 
-    def _lost_member(
-        self, want: Wanted, at: SymbolEntry | None, scope: Scope | None
-    ) -> Missing | None:
+    def _lost_member(self, want: Wanted, at: SymbolEntry | None, scope: Scope | None) -> Missing | None:
         """A member that its type, which is known, does not have: the author meant that type's."""
         head, dot, last = want.key.rpartition(".")
         if not dot or self.profile.language == "python":
@@ -249,7 +247,7 @@ class Resolver:
     ) -> Target | None:  # fmt: skip
         """A name as seen from inside a symbol of a release; what almost fits goes to fallback."""
         profile = self._profile_for(at)
-        head, dot, rest = want.key.partition(".")
+        head, _, rest = want.key.partition(".")
         if head in profile.instead and at is not None:
             module = scope.module if scope is not None else at.module
             return self._instead(index, want, profile.instead[head], rest, at, module, depth)

@@ -10,7 +10,6 @@ import semantic_version
 import semver
 from packaging.specifiers import InvalidSpecifier, SpecifierSet
 from packaging.version import InvalidVersion, Version
-
 from univers.version_range import MavenVersionRange, NugetVersionRange
 from univers.versions import MavenVersion, NugetVersion
 

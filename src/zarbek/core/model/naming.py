@@ -51,7 +51,7 @@ def parameter_types(name: str) -> tuple[str, ...] | None:
     """
     if "operator" in name:
         name = _OPERATOR.sub("operator", name, count=1)
-    head, paren, rest = name.partition("(")
+    _, paren, rest = name.partition("(")
     if not paren:
         return None
     rest = rest.rpartition(")")[0] if ")" in rest else rest

@@ -32,7 +32,8 @@ class PageRef(msgspec.Struct, frozen=True, array_like=True):
 
 class ReleaseContents(msgspec.Struct, frozen=True):
     """modules: path of a module to block id. types: the same of outermost types that have a block
-    of their own. hidden: modules that readers do not see. aliases, pages: block ids, 0 for none. assets: path to digest."""
+    of their own. hidden: modules that readers do not see. aliases, pages: block ids,
+    0 for none. assets: path to digest."""
 
     modules: dict[str, int] = {}
     aliases: int = 0

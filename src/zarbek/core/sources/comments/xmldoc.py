@@ -69,7 +69,8 @@ class _Reader:
         return Doc(
             summary=first, body="\n\n".join(filter(None, (rest, remarks))), sections=self.sections, line=self.line,
             parameters=self.fields.get("parameters", []), type_parameters=self.fields.get("type_parameters", []),
-            returns=self.fields.get("returns", []), raises=self.fields.get("raises", []), see=self.fields.get("see", []),
+            returns=self.fields.get("returns", []), raises=self.fields.get("raises", []), see=self.fields.get("see",
+            []),
         )  # fmt: skip
 
     def _part(self, tag: str, element: etree._Element) -> None:

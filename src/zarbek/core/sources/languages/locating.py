@@ -36,9 +36,9 @@ def locate_sources(
     by_language: dict[str, list[str]] = {}
     for file in files:
         language = language_of(file)
-        if language and (not wanted or language in wanted or (language == "c" and "cpp" in wanted)):
-            if not (_TEST_FILES.search(file) or _TEST_FOLDERS.search(file)):
-                by_language.setdefault(language, []).append(file)
+        is_wanted = not wanted or language in wanted or (language == "c" and "cpp" in wanted)
+        if language and is_wanted and not (_TEST_FILES.search(file) or _TEST_FOLDERS.search(file)):
+            by_language.setdefault(language, []).append(file)
     found: list[SourceFile] = []
     for language, own in by_language.items():
         if language == "python":

@@ -12,7 +12,8 @@ from zarbek.core.sources.source_text import decode_python, decode_text
 
 #: File name ending to language. ``.h`` is C until its text says otherwise.
 EXTENSIONS = {
-    ".py": "python", ".pyi": "python", ".java": "java", ".kt": "kotlin", ".kts": "", ".c": "c", ".cc": "cpp", ".cpp": "cpp", ".cxx": "cpp", ".h": "c",
+    ".py": "python", ".pyi": "python", ".java": "java", ".kt": "kotlin", ".kts": "", ".c": "c", ".cc": "cpp",
+    ".cpp": "cpp", ".cxx": "cpp", ".h": "c",
     ".hpp": "cpp", ".hh": "cpp", ".hxx": "cpp", ".h++": "cpp", ".ipp": "", ".cppm": "cpp", ".ixx": "cpp",
     ".cs": "csharp", ".js": "javascript", ".mjs": "javascript", ".cjs": "javascript", ".jsx": "javascript",
     ".ts": "typescript", ".mts": "typescript", ".cts": "typescript", ".tsx": "typescript", ".go": "go", ".rs": "rust",

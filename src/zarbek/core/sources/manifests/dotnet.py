@@ -26,13 +26,16 @@ def read_csproj(text: str, stem: str) -> PackageFacts:
     for reference in root.iter("PackageReference"):
         name = reference.get("Include", "")
         if name:
-            found.append(Dependency(nuget_purl(name), reference.get("Version", "") or reference.findtext("Version", "")))
+            found.append(
+                Dependency(nuget_purl(name), reference.get("Version", "") or reference.findtext("Version", ""))
+            )
 
     def first(tag: str) -> str:
         return next((e.text.strip() for e in root.iter(tag) if e.text), "")
 
     name = first("PackageId") or first("AssemblyName") or stem
     return PackageFacts(
-        name, first("Version") or first("VersionPrefix"), first("Description"), first("RepositoryUrl"), nuget_purl(name),
+        name, first("Version") or first("VersionPrefix"), first("Description"), first("RepositoryUrl"),
+        nuget_purl(name),
         sorted(found, key=lambda d: d.purl), [], f"{stem}.csproj",
     )  # fmt: skip

@@ -48,6 +48,7 @@ def read_pom(text: str) -> PackageFacts:
             wanted = ""
         found.append(Dependency(maven_purl(value(holder, "groupId"), value(holder, "artifactId")), wanted))
     return PackageFacts(
-        name, version, value(root, "description"), value(root.find("scm"), "url"), maven_purl(group, name) if name else "",
+        name, version, value(root, "description"), value(root.find("scm"), "url"), maven_purl(group,
+        name) if name else "",
         sorted(found, key=lambda d: d.purl), unreadable, "pom.xml",
     )  # fmt: skip

@@ -15,7 +15,8 @@ _NAMES = frozenset(
 )  # fmt: skip
 _WRAPPERS = {
     "pointer_declarator": "*", "reference_declarator": "&", "array_declarator": "", "init_declarator": "",
-    "parenthesized_declarator": "", "attributed_declarator": "", "bitfield_clause": "", "abstract_pointer_declarator": "*",
+    "parenthesized_declarator": "", "attributed_declarator": "", "bitfield_clause": "",
+    "abstract_pointer_declarator": "*",
     "abstract_reference_declarator": "&", "abstract_array_declarator": "", "pointer_type_declarator": "*",
 }  # fmt: skip
 

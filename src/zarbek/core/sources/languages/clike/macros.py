@@ -162,7 +162,8 @@ _UNKNOWN_FORMS: tuple[tuple[re.Pattern[bytes], Callable[[re.Match[bytes]], bytes
     ),
     (
         re.compile(
-            rb"^[ \t]*#[ \t]*ifdef[ \t]+__cplusplus[ \t]*\n\s*(?:extern[ \t]+\"C\"\s*\{|\})[^\n]*\n\s*#[ \t]*endif[^\n]*",
+            rb"^[ \t]*#[ \t]*ifdef[ \t]+__cplusplus[ \t]*\n\s*(?:extern[ \t]+\"C\"\s*\{|\})[^\n]*\n\s*"
+            rb"#[ \t]*endif[^\n]*",
             re.MULTILINE,
         ),
         lambda m: _blanked(m),

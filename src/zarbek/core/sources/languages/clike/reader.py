@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from tree_sitter import Node
 
@@ -42,14 +42,16 @@ PLAIN_TYPES = frozenset(
 _CLASSES = {"class_specifier": "class", "struct_specifier": "struct", "union_specifier": "union"}
 _BODIES = frozenset({"function_definition", "inline_method_definition"})
 _CONTAINERS = frozenset(
-    "preproc_if preproc_ifdef preproc_else preproc_elif preproc_elifdef linkage_specification declaration_list ERROR".split()
+    "preproc_if preproc_ifdef preproc_else preproc_elif preproc_elifdef linkage_specification declaration_list "
+    "ERROR".split()
 )
 _IS_CPP = re.compile(
     rb"^\s*(?:namespace\b|template\s*<|class\s+\w+[^;]*\{|public:|private:|protected:|using\s+\w|typename\b|"
     rb"(?:static\s+)?constexpr\b|enum\s+class\b)|\w::\w|\boperator\s*[-+*/=<>!(\[]", re.MULTILINE
 )  # fmt: skip
 _GUARDED = re.compile(rb"#\s*ifdef\s+__cplusplus.*?#\s*endif", re.DOTALL)
-_DEPRECATED = re.compile(r"\b\w*DEPRECATED\w*\b\s*(?:\(\s*(?:\"([^\"]*)\")?[^)]*\))?|\[\[\s*deprecated\s*(?:\(\"([^\"]*)\"\))?|"
+_DEPRECATED = re.compile(r"\b\w*DEPRECATED\w*\b\s*(?:\(\s*(?:\"([^\"]*)\")?[^)]*\))?|"
+                         r"\[\[\s*deprecated\s*(?:\(\"([^\"]*)\"\))?|"
                          r"__attribute__\s*\(\(\s*_*deprecated_*\s*(?:\(\"([^\"]*)\"\))?")  # fmt: skip
 _FILE_COMMENT = re.compile(r"[@\\](?:file|headerfile)\b")
 _SPECIFIERS = re.compile(r"\b(?:inline|extern|virtual|explicit|friend|constexpr\s+(?=\w+\s*\())\b\s*")
@@ -277,7 +279,7 @@ class _ClikeReader(DeclarationReader):
     def _template(self, node: Node, comments: list[Node], plain: Node | None, place: _Place) -> None:
         inner = node.named_children[-1] if node.named_child_count else None
         parameters = node.child_by_field_name("parameters")
-        names = [n for n in re.findall(r"(\w+)\s*(?:=[^,]*)?(?=,|>$|$)", self.tree.folded(parameters).strip("<>"))]
+        names = re.findall(r"(\w+)\s*(?:=[^,]*)?(?=,|>$|$)", self.tree.folded(parameters).strip("<>"))
         held, place.generics = place.generics, [*place.generics, *names]
         if inner is not None:
             kind = inner.type
@@ -404,10 +406,12 @@ class _ClikeReader(DeclarationReader):
         names = re.findall(r"\w+|\.\.\.", parameters)
         self.has_globals = True
         self.reading.symbols.append(Symbol(
-            path=name, name=name, kind="macro", language=self.language, module=self.source.file, parent=self.source.file,
+            path=name, name=name, kind="macro", language=self.language, module=self.source.file,
+            parent=self.source.file,
             visibility="private" if self.is_body else "public", file=self.file, line=line_of(node),
             end_line=max(end_line_of(node) - 1, line_of(node)), value="" if parameters else value, doc=doc,
-            signatures=[Signature([Parameter(n) for n in names], text=f"#define {name}{parameters}")], mentions=sink.mentions,
+            signatures=[Signature([Parameter(n) for n in names], text=f"#define {name}{parameters}")],
+            mentions=sink.mentions,
         ))  # fmt: skip
 
     # Functions and values -----------------------------------------------------------------
@@ -443,18 +447,11 @@ class _ClikeReader(DeclarationReader):
             declared = read_declarator(declarators[0], self.tree)
             name = declared.name if declared is not None and not declared.marks else ""
         body = type_node.child_by_field_name("body")
-        if (
-            not name
-            and not declarators
-            and body is not None
-            and type_node.child_by_field_name("name") is None
-            and place.owner
-        ):
-            if type_node.type in _CLASSES:  # What an unnamed union or struct holds is held by what encloses it.
-                self._items(
-                    body, _Place(place.path, place.module, place.visibility, place.access, place.owner, place.depth + 1)
-                )
-                return
+        is_unnamed = not name and not declarators and type_node.child_by_field_name("name") is None
+        if is_unnamed and body is not None and place.owner and type_node.type in _CLASSES:
+            # What an unnamed union or struct holds is held by what encloses it.
+            self._items(body, replace(place, depth=place.depth + 1))
+            return
         if type_node.type in _CLASSES:
             self._class(type_node, whole, comments, plain, place, name)
         elif type_node.type == "enum_specifier":
@@ -521,8 +518,10 @@ class _ClikeReader(DeclarationReader):
             flags.append("abstract")
         returns = self.tree.folded(type_node) + declared.marks
         symbol = self._add(
-            node, whole, comments, place, kind, name, path, head, parameters=parameters, returns=returns.strip(), flags=flags,
-            types=[returns, *(p.type for p in parameters)], is_local="static" in flags and not place.owner and self.is_body,
+            node, whole, comments, place, kind, name, path, head, parameters=parameters, returns=returns.strip(),
+            flags=flags,
+            types=[returns, *(p.type for p in parameters)],
+            is_local="static" in flags and not place.owner and self.is_body,
         )  # fmt: skip
         if symbol is not None and symbol.doc is None and symbol.visibility == "public" and "override" not in flags:
             self.report_wrong_comment(plain, whole, path, name)
@@ -552,7 +551,8 @@ class _ClikeReader(DeclarationReader):
     # Symbols ------------------------------------------------------------------------------
 
     def _add(
-        self, node: Node, whole: Node, comments: list[Node], place: _Place, kind: str, name: str, path: str, head: str, *,
+        self, node: Node, whole: Node, comments: list[Node], place: _Place, kind: str, name: str, path: str,
+        head: str, *,
         bases: list[str] | None = None, parameters: list[Parameter] | None = None, returns: str = "",
         flags: list[str] | None = None, types: list[str] | None = None, value: str = "", type_text: str = "",
         is_local: bool = False,

@@ -27,7 +27,8 @@ _TYPES = {
     "enum_declaration": "enum", "record_declaration": "record", "record_struct_declaration": "record",
 }  # fmt: skip
 PLAIN_TYPES = frozenset(
-    "bool byte char decimal double float int long nint nuint object sbyte short string uint ulong ushort void dynamic var "
+    "bool byte char decimal double float int long nint nuint object sbyte short string uint ulong ushort void "
+    "dynamic var "
     "class struct new notnull unmanaged where ref out in params this readonly default".split()
 )
 _CONTAINERS = frozenset({"declaration_list", "preproc_if", "preproc_else", "preproc_elif", "preproc_region"})
@@ -86,7 +87,8 @@ class _CsharpReader(DeclarationReader):
             comments, plain = [], None
 
     def _item(
-        self, node: Node, comments: list[Node], plain: Node | None, parent: str, module: str, outer: str, depth: int, kind: str
+        self, node: Node, comments: list[Node], plain: Node | None, parent: str, module: str, outer: str, depth: int,
+        kind: str
     ) -> None:  # fmt: skip
         form = node.type
         if depth > MAX_DEPTH:
@@ -174,9 +176,11 @@ class _CsharpReader(DeclarationReader):
         return self.tree.between(start, end).rstrip("{; ")
 
     def _add(
-        self, node: Node, comments: list[Node], plain: Node | None, *, path: str, name: str, kind: str, parent: str, module: str,
+        self, node: Node, comments: list[Node], plain: Node | None, *, path: str, name: str, kind: str, parent: str,
+        module: str,
         visibility: str, head: str, types: list[str] | None = None, bases: list[str] | None = None,
-        parameters: list[Parameter] | None = None, returns: str = "", generics: list[str] | None = None, type_text: str = "",
+        parameters: list[Parameter] | None = None, returns: str = "", generics: list[str] | None = None,
+        type_text: str = "",
         value: str = "", flags: list[str] | None = None,
     ) -> Symbol:  # fmt: skip
         sink = self.sink()
@@ -209,7 +213,8 @@ class _CsharpReader(DeclarationReader):
     # Types --------------------------------------------------------------------------------
 
     def _type(
-        self, node: Node, comments: list[Node], plain: Node | None, parent: str, module: str, outer: str, depth: int, kind: str
+        self, node: Node, comments: list[Node], plain: Node | None, parent: str, module: str, outer: str, depth: int,
+        kind: str
     ) -> None:  # fmt: skip
         own = _TYPES[node.type]
         name = self._name(node)
@@ -231,7 +236,8 @@ class _CsharpReader(DeclarationReader):
         end = body.start_byte if body is not None else node.end_byte
         generics = self._generics(node)
         self._add(
-            node, comments, plain, path=path, name=name, kind=own, parent=parent or module, module=module, visibility=visibility,
+            node, comments, plain, path=path, name=name, kind=own, parent=parent or module, module=module,
+            visibility=visibility,
             head=self._head(node, end), bases=bases, parameters=parameters if own == "record" else [],
             types=[p.type for p in parameters], generics=generics, flags=sorted(words & _FLAGS - {"partial"}),
         )  # fmt: skip
@@ -250,7 +256,8 @@ class _CsharpReader(DeclarationReader):
         for part in parameters:
             text = documented.get(part.name, "")
             self.reading.symbols.append(Symbol(
-                path=f"{path}.{part.name}", name=part.name, kind="property", language="csharp", module=module, parent=path,
+                path=f"{path}.{part.name}", name=part.name, kind="property", language="csharp", module=module,
+                parent=path,
                 visibility=visibility, file=self.file, line=line_of(node), end_line=line_of(node), type=part.type,
                 signatures=[Signature(text=f"public {part.type} {part.name} {{ get; init; }}")],
                 doc=Doc(summary=text.partition("\n\n")[0]) if text else None,
@@ -317,7 +324,8 @@ class _CsharpReader(DeclarationReader):
             )
             self._add(
                 node, comments, plain, path=f"{parent}.{name}", name=name, kind=own, parent=parent, module=module,
-                visibility=self._visibility(node, outer, kind), head=head, types=[type_text], type_text=type_text, value=value,
+                visibility=self._visibility(node, outer, kind), head=head, types=[type_text], type_text=type_text,
+                value=value,
                 flags=sorted(words & _FLAGS - {"const"}),
             )  # fmt: skip
 
@@ -356,7 +364,8 @@ class _CsharpReader(DeclarationReader):
         return "{ " + " ".join(words) + " }"
 
     def _callable(
-        self, node: Node, comments: list[Node], plain: Node | None, parent: str, module: str, outer: str, kind: str, own: str
+        self, node: Node, comments: list[Node], plain: Node | None, parent: str, module: str, outer: str, kind: str,
+        own: str
     ) -> None:  # fmt: skip
         words = self._modifiers(node)
         parameters = self._parameters(node.child_by_field_name("parameters") or find_child(node, "parameter_list"))
@@ -384,7 +393,8 @@ class _CsharpReader(DeclarationReader):
         if own == "method" and kind == "interface" and "private" not in words:
             visibility = outer
         self._add(
-            node, comments, plain, path=path, name=name, kind=own, parent=parent or module, module=module, visibility=visibility,
+            node, comments, plain, path=path, name=name, kind=own, parent=parent or module, module=module,
+            visibility=visibility,
             head=head, types=[returns, *(p.type for p in parameters)], parameters=parameters, returns=returns,
             generics=generics, flags=sorted(words & _FLAGS),
         )  # fmt: skip

@@ -17,9 +17,12 @@ from zarbek.core.sources.languages.reading import ModulePart, SourceFile, Source
 from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children, line_of
 
 PLAIN_TYPES = frozenset(
-    "any bigint boolean never null number object string symbol undefined unknown void this true false keyof typeof readonly "
-    "infer extends is asserts in out unique new Promise Array Record Partial Readonly Map Set Date Error RegExp Function Object "
-    "async function const let var class static get set abstract declare export default enum type interface namespace".split()
+    "any bigint boolean never null number object string symbol undefined unknown void this true false keyof "
+    "typeof readonly "
+    "infer extends is asserts in out unique new Promise Array Record Partial Readonly Map Set Date Error RegExp "
+    "Function Object "
+    "async function const let var class static get set abstract declare export default enum type interface "
+    "namespace".split()
 )
 _WRAPPERS = frozenset({"export_statement", "ambient_declaration", "expression_statement"})
 _CLASSES = {
@@ -114,8 +117,10 @@ class _EcmascriptReader(DeclarationReader):
             doc, _ = self._read(comment, sink)
             type_text = " ".join((match[2] or "").split()) or ("Function" if match[1] == "callback" else "")
             self._keep(Symbol(
-                path=f"{self.module}.{match[3]}", name=match[3], kind=kind, language=self.source.language, module=self.module,
-                parent=self.module, visibility="public" if exported or self.imports.is_module else "internal", file=self.file,
+                path=f"{self.module}.{match[3]}", name=match[3], kind=kind, language=self.source.language,
+                module=self.module,
+                parent=self.module, visibility="public" if exported or self.imports.is_module else "internal",
+                file=self.file,
                 line=line_of(comment), end_line=end_line_of(comment), doc=doc, mentions=sink.mentions,
                 signatures=[Signature(text=f"type {match[3]}" + (f" = {type_text}" if type_text else ""))],
             ))  # fmt: skip
@@ -136,7 +141,8 @@ class _EcmascriptReader(DeclarationReader):
                 comment = None
 
     def _item(
-        self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, depth: int, *, exported: bool, ambient: bool
+        self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, depth: int, *, exported: bool,
+        ambient: bool
     ) -> None:  # fmt: skip
         kind = node.type
         if kind in _WRAPPERS:
@@ -153,7 +159,8 @@ class _EcmascriptReader(DeclarationReader):
             self._namespace(node, whole, comment, parent, outer, depth, exported=exported, ambient=ambient)
 
     def _unwrap(
-        self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, depth: int, *, exported: bool, ambient: bool
+        self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, depth: int, *, exported: bool,
+        ambient: bool
     ) -> None:  # fmt: skip
         is_export = node.type == "export_statement"
         is_ambient = ambient or node.type == "ambient_declaration"
@@ -188,7 +195,8 @@ class _EcmascriptReader(DeclarationReader):
         return joined
 
     def _add(
-        self, node: Node, whole: Node, comment: Node | None, *, name: str, kind: str, parent: str, visibility: str, head: str,
+        self, node: Node, whole: Node, comment: Node | None, *, name: str, kind: str, parent: str, visibility: str,
+        head: str,
         types: list[str] | None = None, bases: list[str] | None = None, generics: list[str] | None = None,
         parameters: list[Parameter] | None = None, returns: str = "", type_text: str = "", value: str = "",
         flags: list[str] | None = None,
@@ -201,7 +209,8 @@ class _EcmascriptReader(DeclarationReader):
         self.mention_types(sink, bases or [], line, "base", "base", skip)
         own = [*(flags or []), *(["internal"] if hidden else [])]
         symbol = self._keep(Symbol(
-            path=f"{parent}.{name}", name=name, kind=kind, language=self.source.language, module=self.module, parent=parent,
+            path=f"{parent}.{name}", name=name, kind=kind, language=self.source.language, module=self.module,
+            parent=parent,
             visibility="private" if hidden else visibility, file=self.file, line=line, end_line=end_line_of(whole),
             signatures=[Signature(parameters or [], returns, generics or [], head)], bases=bases or [], type=type_text,
             value=value, flags=own, doc=doc, mentions=sink.mentions,
@@ -325,12 +334,14 @@ class _EcmascriptReader(DeclarationReader):
             flags.append("abstract")
         self._add(
             node, node, comment, name=name, kind=kind, parent=owner.path, visibility=self._access(node, name, owner),
-            head=self._head(node, body.start_byte if body is not None else node.end_byte), parameters=parameters, returns=returns,
+            head=self._head(node, body.start_byte if body is not None else node.end_byte), parameters=parameters,
+            returns=returns,
             types=[returns, *(p.type for p in parameters)], generics=self._generics(node), flags=flags,
         )  # fmt: skip
 
     def _accessor(
-        self, node: Node, comment: Node | None, owner: Symbol, name: str, returns: str, parameters: list[Parameter], words: set[str]
+        self, node: Node, comment: Node | None, owner: Symbol, name: str, returns: str, parameters: list[Parameter],
+        words: set[str]
     ) -> None:  # fmt: skip
         type_text = returns or (parameters[0].type if parameters else "")
         path = f"{owner.path}.{name}"
@@ -340,7 +351,8 @@ class _EcmascriptReader(DeclarationReader):
             self.reading.symbols[at] = msgspec.structs.replace(known, flags=sorted({*known.flags, "settable"}))
             return
         flags = [w for w in ("static",) if w in words] + (["settable"] if "set" in words else [])
-        self._add(node, node, comment, name=name, kind="property", parent=owner.path, visibility=self._access(node, name, owner),
+        self._add(node, node, comment, name=name, kind="property", parent=owner.path, visibility=self._access(node,
+        name, owner),
                   head=f"{'get' if 'get' in words else 'set'} {name}" + (f": {type_text}" if type_text else ""),
                   types=[type_text], type_text=type_text, flags=flags)  # fmt: skip
 
@@ -359,7 +371,8 @@ class _EcmascriptReader(DeclarationReader):
         self._add(
             node, node, comment, name=name, kind=kind, parent=owner.path, visibility=self._access(node, name, owner),
             head=self._head(node, end), types=[type_text], type_text=type_text,
-            flags=[w for w in ("static", "readonly", "override") if w in words] + (["optional"] if "?" in words else []),
+            flags=[w for w in ("static", "readonly", "override") if w in words]
+            + (["optional"] if "?" in words else []),
         )  # fmt: skip
 
     def _type(self, node: Node | None) -> str:
@@ -368,7 +381,8 @@ class _EcmascriptReader(DeclarationReader):
     def _parameters(self, holder: Node | None, owner: Symbol | None = None) -> list[Parameter]:
         found: list[Parameter] = []
         for part in holder.named_children if holder is not None else ():
-            if part.type not in ("required_parameter", "optional_parameter", "identifier", "assignment_pattern", "rest_pattern",
+            if part.type not in ("required_parameter", "optional_parameter", "identifier", "assignment_pattern",
+            "rest_pattern",
                                  "object_pattern", "array_pattern"):  # fmt: skip
                 continue
             pattern = part.child_by_field_name("pattern") or part.child_by_field_name("left") or part
@@ -386,7 +400,8 @@ class _EcmascriptReader(DeclarationReader):
             word = self.tree.text(find_child(part, "accessibility_modifier"))
             is_field = bool(word) or any(self.tree.text(c) == "readonly" for c in part.children)
             if owner is not None and is_field:
-                self._add(part, part, None, name=name, kind="property", parent=owner.path, type_text=type_text, types=[type_text],
+                self._add(part, part, None, name=name, kind="property", parent=owner.path, type_text=type_text,
+                types=[type_text],
                           visibility="private" if word == "private" else narrower(owner.visibility, word or "public"),
                           head=self.tree.folded(part))  # fmt: skip
         return found
@@ -401,7 +416,8 @@ class _EcmascriptReader(DeclarationReader):
             self._callable(node, node, whole, comment, parent, outer, name, exported=exported)
 
     def _callable(
-        self, node: Node, declared: Node, whole: Node, comment: Node | None, parent: str, outer: str, name: str, *, exported: bool
+        self, node: Node, declared: Node, whole: Node, comment: Node | None, parent: str, outer: str, name: str, *,
+        exported: bool
     ) -> None:  # fmt: skip
         body = node.child_by_field_name("body")
         parameters = self._parameters(node.child_by_field_name("parameters") or find_child(node, "identifier"))
@@ -413,7 +429,8 @@ class _EcmascriptReader(DeclarationReader):
         if body is not None and f"{parent}.{name}" in self.seen and node.type == "function_declaration":
             flags.append("implementation")
         self._add(
-            node, whole, comment, name=name, kind="function", parent=parent, visibility=self._level(outer, exported), head=head,
+            node, whole, comment, name=name, kind="function", parent=parent, visibility=self._level(outer, exported),
+            head=head,
             parameters=parameters, returns=returns, types=[returns, *(p.type for p in parameters)],
             generics=self._generics(node), flags=flags,
         )  # fmt: skip
@@ -465,7 +482,8 @@ class _EcmascriptReader(DeclarationReader):
             self._members(value, symbol, 1)
 
     def _namespace(
-        self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, depth: int, *, exported: bool, ambient: bool
+        self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, depth: int, *, exported: bool,
+        ambient: bool
     ) -> None:  # fmt: skip
         named = node.child_by_field_name("name")
         body = node.child_by_field_name("body")

@@ -84,10 +84,8 @@ class _GoReader(DeclarationReader):
         if not raws:
             return None
         line = raws[0][1]
-        if raws[0][0].startswith("/*"):
-            lines = block_lines(raws[0][0], 2)
-        else:
-            lines = marked_lines([raw for raw, _ in raws], 2)
+        is_block = raws[0][0].startswith("/*")
+        lines = block_lines(raws[0][0], 2) if is_block else marked_lines([raw for raw, _ in raws], 2)
         lines, line = trim(lines, line)
         return read_godoc(lines, line, sink, self.known) if lines else None
 
@@ -249,7 +247,8 @@ class _GoReader(DeclarationReader):
         text = tree.between(node.start_byte, body.start_byte if body is not None else node.end_byte)
         parameters = self._parameters(node.child_by_field_name("parameters"))
         symbol = self._add(
-            node, comments, name, kind, parent, text, level=level, types=(returns, *(p.type for p in parameters), generics),
+            node, comments, name, kind, parent, text, level=level, types=(returns, *(p.type for p in parameters),
+            generics),
             skip=(*skip, *(p.name for p in parameters)), parameters=parameters, returns=returns,
         )  # fmt: skip
         if symbol.doc is None and symbol.visibility == "public" and comments:

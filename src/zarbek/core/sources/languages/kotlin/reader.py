@@ -21,14 +21,17 @@ from zarbek.core.sources.languages.reading import ModulePart, SourceFile, Source
 from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children, line_of
 
 PLAIN_TYPES = frozenset(
-    "Any Unit Nothing Boolean Byte Char Double Float Int Long Short String in out vararg suspend reified where by".split()
+    "Any Unit Nothing Boolean Byte Char Double Float Int Long Short String in out vararg suspend reified where "
+    "by".split()
 )
 _COMMENTS = frozenset({"block_comment", "line_comment", "multiline_comment"})
 _TYPES = frozenset({
-    "user_type", "nullable_type", "function_type", "parenthesized_type", "not_nullable_type", "non_nullable_type", "type",
+    "user_type", "nullable_type", "function_type", "parenthesized_type", "not_nullable_type", "non_nullable_type",
+    "type",
 })  # fmt: skip
 _FLAGS = frozenset(
-    "abstract final open sealed data inner value inline suspend infix operator override const lateinit tailrec companion "
+    "abstract final open sealed data inner value inline suspend infix operator override const lateinit tailrec "
+    "companion "
     "external expect actual".split()
 )
 _VALUES = re.compile(
@@ -225,7 +228,8 @@ class _KotlinReader(DeclarationReader):
         """The primary constructor, and the properties that it declares."""
         words = self._words(node)
         path = with_parameters(f"{owner.path}.{owner.name}", parameters)
-        head = f"{owner.name}({', '.join(f'{p.name}: {p.type}' + (f' = {p.default}' if p.default else '') for p in parameters)})"
+        shown = [f"{p.name}: {p.type}" + (f" = {p.default}" if p.default else "") for p in parameters]
+        head = f"{owner.name}({', '.join(shown)})"
         self.reading.symbols.append(Symbol(
             path=path, name=owner.name, kind="constructor", language="kotlin", module=self.package, parent=owner.path,
             visibility=narrower(owner.visibility, self._level(words)), file=self.file, line=line_of(node),
@@ -292,7 +296,8 @@ class _KotlinReader(DeclarationReader):
         name = self.tree.text(node.child_by_field_name("type") or find_child(node, "identifier"))
         target = self.tree.folded(next((c for c in reversed(node.named_children) if c.type in _TYPES), None))
         self._add(node, comment, path=self._join(parent, name), name=name, kind="type", parent=parent, outer=outer,
-                  head=self._head(node, node.end_byte), types=[target], bases=[target], generics=self._generics(node))  # fmt: skip
+                  head=self._head(node, node.end_byte), types=[target], bases=[target],
+                  generics=self._generics(node))  # fmt: skip
 
     # Functions and properties -------------------------------------------------------------
 
@@ -334,7 +339,8 @@ class _KotlinReader(DeclarationReader):
             path = with_parameters(self._join(parent, name), [Parameter("", "positional", receiver), *parameters])
         head = self._head(node, body.start_byte if body is not None else node.end_byte)
         self._add(
-            node, comment, path=path, name=name, kind="method" if owner else "function", parent=parent, outer=outer, head=head,
+            node, comment, path=path, name=name, kind="method" if owner else "function", parent=parent, outer=outer,
+            head=head,
             types=[receiver, returns, *(p.type for p in parameters)], parameters=parameters, returns=returns,
             generics=self._generics(node), flags=["extension"] if receiver else [],
         )  # fmt: skip
@@ -343,7 +349,8 @@ class _KotlinReader(DeclarationReader):
         parameters = self._parameters(find_child(node, "function_value_parameters"), "parameter")
         holder = find_child(node, "function_value_parameters")
         self._add(
-            node, comment, path=with_parameters(f"{parent}.{owner}", parameters), name=owner, kind="constructor", parent=parent,
+            node, comment, path=with_parameters(f"{parent}.{owner}", parameters), name=owner, kind="constructor",
+            parent=parent,
             outer=outer, head=self._head(node, holder.end_byte if holder is not None else node.end_byte),
             types=[p.type for p in parameters], parameters=parameters,
         )  # fmt: skip
@@ -361,12 +368,14 @@ class _KotlinReader(DeclarationReader):
         words = self._words(node)
         word = "var" if any(c.type == "var" for c in node.children) else "val"
         value_node = next((c for c in node.named_children if c.start_byte > declared.end_byte
-                           and c.type not in ("getter", "setter", "property_delegate", "type_constraints", *_COMMENTS)), None)  # fmt: skip
+                           and c.type not in ("getter", "setter", "property_delegate", "type_constraints",
+                           *_COMMENTS)), None)  # fmt: skip
         value = self.value(value_node) if "const" in words else ""
         head = self._head(node, declared.end_byte) + (f" = {value}" if value else "")
         path = self._join(parent, name)
         self._add(
-            node, comment, path=path, name=name, kind="constant" if "const" in words else "property", parent=parent, outer=outer,
+            node, comment, path=path, name=name, kind="constant" if "const" in words else "property", parent=parent,
+            outer=outer,
             head=head or f"{word} {name}", types=[type_text, receiver], type_text=type_text, value=value,
             flags=["extension"] if receiver else [], generics=self._generics(node),
         )  # fmt: skip

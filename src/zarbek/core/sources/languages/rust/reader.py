@@ -21,7 +21,8 @@ from zarbek.core.sources.markup.inline import MentionSink
 
 PLAIN_TYPES = frozenset(
     "bool char str u8 u16 u32 u64 u128 usize i8 i16 i32 i64 i128 isize f32 f64 Self self Some None Ok Err "
-    "Option Result String Vec Box Sized mut const dyn impl fn where for as unsafe extern pub ref move crate super async".split()
+    "Option Result String Vec Box Sized mut const dyn impl fn where for as unsafe extern pub ref move crate "
+    "super async".split()
 )
 _ITEMS = {
     "struct_item": "struct", "enum_item": "enum", "union_item": "union", "trait_item": "trait",
@@ -237,7 +238,8 @@ class _RustReader(DeclarationReader):
         return [self.tree.folded(c) for c in holder.named_children] if holder is not None else []
 
     def _item(
-        self, node: Node, marks: Attributes, parent: str, module: str, depth: int, *, level: str = "", in_type: bool = False
+        self, node: Node, marks: Attributes, parent: str, module: str, depth: int, *, level: str = "",
+        in_type: bool = False
     ) -> None:  # fmt: skip
         tree = self.tree
         kind = _ITEMS[node.type]
@@ -285,7 +287,8 @@ class _RustReader(DeclarationReader):
         self._add(Symbol(
             path=path, name=name, kind=kind, language="rust", module=module, parent=parent, visibility=visibility,
             file=self.file, line=self._line(node), end_line=end_line_of(node) + self.shift,
-            signatures=[Signature(parameters, returns, generics, text)], bases=bases + [self._base(d, module) for d in marks.derives],
+            signatures=[Signature(parameters, returns, generics, text)], bases=bases + [self._base(d,
+            module) for d in marks.derives],
             value=value if kind != "type" else "", flags=flags, decorators=marks.shown, doc=doc,
             mentions=sink.mentions,
         ))  # fmt: skip
@@ -339,7 +342,8 @@ class _RustReader(DeclarationReader):
         is_plain = marks.is_exported or node.type != "macro_definition"
         self._add(Symbol(
             path=f"{crate}::{name}!" if marks.is_exported else f"{module}::{name}!", name=f"{name}!", kind="macro",
-            language="rust", module=crate if marks.is_exported else module, parent=crate if marks.is_exported else module,
+            language="rust", module=crate if marks.is_exported else module,
+            parent=crate if marks.is_exported else module,
             visibility="public" if is_plain and not marks.hidden else "private", file=self.file,
             line=self._line(node), end_line=end_line_of(node),
             signatures=[Signature(text=f"macro_rules! {name} {{ {rule} => … }}") for rule in rules[:6]],
@@ -403,7 +407,8 @@ class _RustReader(DeclarationReader):
             elif node.type == "attribute_item":
                 read_attribute(node, self.tree, marks, self.shift)
             elif node.type == "field_declaration":
-                self._field(node, marks, path, module, self.tree.text(node.child_by_field_name("name")), self._level(node),
+                self._field(node, marks, path, module, self.tree.text(node.child_by_field_name("name")),
+                self._level(node),
                             self.tree.folded(node.child_by_field_name("type")))  # fmt: skip
                 marks = Attributes()
             elif node.type == "visibility_modifier":

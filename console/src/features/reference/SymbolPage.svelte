@@ -83,7 +83,7 @@
               : ""}</pre>
         {/if}
       </div>
-      {#if page.bases.length}
+      {#if page.bases.length && (!told || ["rust", "go"].includes(page.language))}
         <p class="mt-3 font-mono text-[13px]">
           <span class="soft font-sans">{baseWord(page.language, page.kind)}</span>
           {#each page.bases as base, i (i)}{i ? ", " : ""}<Pieces pieces={base} />{/each}

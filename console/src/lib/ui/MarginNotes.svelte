@@ -65,7 +65,9 @@
     <aside
       data-note={finding.fingerprint}
       aria-label="{word(finding)}: {finding.text ?? finding.rule}"
-      class="small soft w-full border-t-2 pt-2 min-[1100px]:absolute {family(finding) === 'dangling'
+      class="small soft w-full border-t-2 pt-2 wrap-anywhere min-[1100px]:absolute {family(
+        finding,
+      ) === 'dangling'
         ? 'border-dangling!'
         : 'border-dashed border-stale!'}"
     >

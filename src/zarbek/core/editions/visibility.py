@@ -6,12 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from zarbek.core.linking.index import SymbolEntry
-
-_LEVELS = {
-    "public": ("public", "protected"),
-    "internal": ("public", "protected", "internal"),
-    "private": ("public", "protected", "internal", "private"),
-}
+from zarbek.core.model.visibility import shown_levels
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,11 +25,7 @@ class Audience:
             return self.special or bool(entry.summary)
         return entry.visibility in self.levels
 
-    def sees_level(self, visibility: str) -> bool:
-        return visibility == "special" or visibility in self.levels
-
 
 def audience_of(options: Mapping[str, str]) -> Audience:
     """options: of a manifest; unknown levels are as public."""
-    levels = _LEVELS.get(options.get("visibility", ""), _LEVELS["public"])
-    return Audience(levels, options.get("special_members") == "true")
+    return Audience(shown_levels(options), options.get("special_members") == "true")

@@ -15,10 +15,9 @@ from zarbek.core.linking.profile import Profile, profile_of
 from zarbek.core.model.bundle import Alias, Scope
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.symbol import Symbol
+from zarbek.core.model.visibility import LEVELS
 from zarbek.core.sources.languages.exports import ModuleExports, resolve_aliases
 
-#: From what all see to what nobody does.
-LEVELS = ("public", "special", "protected", "internal", "private")
 _DECODER = msgspec.json.Decoder(Symbol)
 _ENCODE = msgspec.json.Encoder().encode
 #: Separator between modules, by language.

@@ -10,7 +10,6 @@ from urllib.parse import unquote
 import msgspec
 from rapidfuzz.distance import Levenshtein
 
-from zarbek.core.editions.visibility import audience_of
 from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.profile import profile_of
 from zarbek.core.linking.resolver import Missing, Outcome, Releases, Resolver, Target, Wanted, clean_name
@@ -18,6 +17,7 @@ from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import enclosing_of, first_part, key_of, parameter_types
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
+from zarbek.core.model.visibility import shown_levels
 
 
 class Portal(Releases, Protocol):
@@ -81,7 +81,7 @@ class Linker:
     def __init__(self, own: ReleaseIndex, portal: Portal) -> None:
         self.own, self.portal = own, portal
         self._resolvers: dict[str, Resolver] = {}
-        self._audience = audience_of(own.manifest.options)
+        self._shown = shown_levels(own.manifest.options)
         self._memo: dict[tuple[str, str, str, str], Link] = {}
 
     def link_symbols(self, symbols: Iterable[Symbol]) -> Iterator[LinkedText]:
@@ -187,10 +187,10 @@ class Linker:
         entry = found.entry
         if found.index is not self.own:
             return entry.visibility == "private" and not entry.summary
-        if not profile_of(entry.language).hides or self._audience.sees_level(entry.visibility):
+        if not profile_of(entry.language).hides or entry.visibility in self._shown:
             return False
         at = self.own.symbols.get(path)
-        return at is None or self._audience.sees_level(at.visibility)
+        return at is None or at.visibility in self._shown
 
     def _outside_address(self, name: str) -> str:
         outside = self.own.manifest.outside

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from rapidfuzz import process
+from rapidfuzz import fuzz, process
 from rapidfuzz.distance import Levenshtein
 
 from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
 from zarbek.core.model.naming import key_of
 
 _SPELLING_MAX = 2
+#: Per cent of two names that must be equal for one to be taken for the other.
+_ALIKE = 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +61,10 @@ def _renamed(gone: SymbolEntry, target: ReleaseIndex, before: ReleaseIndex) -> S
     if len(siblings) == 1:
         what = "same value" if gone.kind in ("constant", "variable") else "same signature"
         return Suggestion(siblings[0].path, True, f"{what}, added in the release that removed it")
+    if len(siblings) > 1:
+        alike = max(siblings, key=lambda e: (fuzz.ratio(e.name, gone.name), e.path))
+        if fuzz.ratio(alike.name, gone.name) > _ALIKE:
+            return Suggestion(alike.path, False, "same signature and much the same name")
     if len(same) == 1:
         return Suggestion(same[0].path, False, "same shape, added in the release that removed it")
     return None

@@ -17,6 +17,7 @@ from zarbek.core.model.naming import enclosing_of
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.comments.javadoc import INHERIT
 from zarbek.core.writing.declaration import break_declaration
+from zarbek.core.writing.typetext import Piece
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
@@ -85,7 +86,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         place=placement_of(release, symbol.module, symbol.path), path=symbol.path, name=symbol.name,
         kind=symbol.kind, language=symbol.language, parent=_parent(release, symbol), flags=symbol.flags,
         decorators=symbol.decorators, signatures=[_signature(s, texts) for s in symbol.signatures],
-        bases=[texts.type(base) for base in symbol.bases], type=texts.type(symbol.type), value=symbol.value,
+        bases=_bases(release, entry.symbol, texts), type=texts.type(symbol.type), value=symbol.value,
         summary=texts.line(doc.summary), body=texts.block(doc.body), **_fields(doc, symbol, texts),
         sections=[SectionView(s.kind, s.title, texts.block(s.text)) for s in doc.sections], since=doc.since,
         changes=[{"version": c.version, "html": texts.line(c.text)} for c in doc.changes],
@@ -97,6 +98,22 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         source_url=_source_url(release, symbol),
         permanent=f"/ref/{quote(project.slug)}/{quote(release.version)}/{quote(symbol.path)}",
     )  # fmt: skip
+
+
+def _bases(release: Release, entry: SymbolEntry, texts: Texts) -> list[list[Piece]]:
+    """The bases; those that are told of elsewhere than at the type have no mention of their own."""
+    shown = [texts.type(base) for base in entry.bases]
+    if all(any(p.href for p in pieces) for pieces in shown) or entry.kind not in TYPE_KINDS:
+        return shown
+    index = load_index(release.pk)
+    resolver = Resolver(index, DatabasePortal(get_manifest(release.pk)), profile_of(entry.language))
+    known = {t.entry.path: t for t in resolver.bases_of(index, entry)[0]}
+    for at, base in enumerate(entry.bases):
+        target = known.get(base)
+        if target is not None and not any(p.href for p in shown[at]):
+            href = f"/ref/{quote(target.index.project)}/{quote(target.index.version)}/{quote(base)}"
+            shown[at] = [Piece(target.entry.name, href, base)]
+    return shown
 
 
 def _details(release: Release, symbol: Symbol, block: LinkBlock) -> list[MemberDetail]:
@@ -332,7 +349,8 @@ def label_of(entry: SymbolEntry) -> str:
     """A member's name, with the types of its parameters where overloads may differ by them."""
     above = enclosing_of(entry.path)
     rest = entry.path[len(above) :].lstrip(".:#/") if above else entry.path
-    return rest.replace(",", ", ") if rest.startswith(f"{entry.name}(") else entry.name
+    shown = rest.replace(",", ", ").replace(")const", ") const")
+    return shown if rest.startswith(f"{entry.name}(") else entry.name
 
 
 def _inherited(release: Release, index: ReleaseIndex, resolver: Resolver, entry: SymbolEntry) -> list[MemberView]:

@@ -58,8 +58,9 @@ def read_source(data: bytes, source: SourceFile) -> SourceReading:
     else:
         tree = SourceTree(text, "tsx" if source.file.endswith((".tsx", ".jsx")) else source.language)
         reading = read(tree, source)
-    reading.findings += unread_parts(tree, source)
-    return reading
+    found: SourceReading = reading
+    found.findings += unread_parts(tree, source)
+    return found
 
 
 def unread_parts(tree: SourceTree, source: SourceFile) -> list[Finding]:

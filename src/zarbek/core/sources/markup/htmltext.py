@@ -239,7 +239,8 @@ class _Converter:
         if body:
             fence = "````" if "```" in body else "```"
             indent = self._indent()
-            self.blocks.append("\n".join(indent + part for part in (fence, *body.split("\n"), fence)))
+            language = "java" if "{@code" in raw else ""
+            self.blocks.append("\n".join(indent + part for part in (fence + language, *body.split("\n"), fence)))
         return end.end() if end else stop
 
     def _raw_code(self, raw: str, line: int) -> str:
@@ -289,8 +290,9 @@ class _Converter:
                 self.rows[-1].append("")
 
     def _end_cell(self) -> None:
-        if self.rows and self.rows[-1] and self.buffer:
-            self.rows[-1][-1] = _SPACE.sub(" ", "".join(self.buffer)).strip().replace("|", "\\|")
+        text = _SPACE.sub(" ", "".join(self.buffer)).strip()
+        if self.rows and self.rows[-1] and text:
+            self.rows[-1][-1] = text.replace("|", "\\|")
         self.buffer, self.marks = [], []
 
     def _emit_table(self, rows: list[list[str]]) -> None:

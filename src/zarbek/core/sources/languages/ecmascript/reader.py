@@ -256,7 +256,7 @@ class _EcmascriptReader(DeclarationReader):
             self._members(body, symbol, depth)
 
     def _bases(self, node: Node) -> list[str]:
-        found = []
+        found: list[str] = []
         heritage = find_child(node, "class_heritage", "extends_type_clause", "extends_clause")
         pending = [heritage] if heritage is not None else []
         while pending:
@@ -327,7 +327,7 @@ class _EcmascriptReader(DeclarationReader):
             self._accessor(node, comment, owner, name, returns, parameters, words)
             return
         kind = "constructor" if name == "constructor" else "method"
-        flags = [w for w in ("static", "async", "override") if w in words]
+        flags: list[str] = [w for w in ("static", "async", "override") if w in words]
         if body is not None and self.seen.get(f"{owner.path}.{name}") is not None:
             flags.append("implementation")
         if node.type == "abstract_method_signature":

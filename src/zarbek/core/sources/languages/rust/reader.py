@@ -267,7 +267,9 @@ class _RustReader(DeclarationReader):
             if kind == "trait" and bounds
             else []
         )
-        parameters, returns, type_text, value, flags = [], "", "", "", []
+        parameters: list[Parameter] = []
+        flags: list[str] = []
+        returns = type_text = value = ""
         if kind == "function":
             kind = "method" if in_type else "function"
             parameters, flags = self._parameters(node)

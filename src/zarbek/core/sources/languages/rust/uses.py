@@ -25,8 +25,8 @@ def iter_uses(node: Node, tree: SourceTree, prefix: str = "") -> Iterator[tuple[
         inner = node.named_children[0] if node.named_child_count else None
         yield "*", _joined(prefix, _text(inner, tree)) if inner is not None else prefix
     elif kind == "scoped_use_list":
-        path = node.child_by_field_name("path")
-        inside = _joined(prefix, _text(path, tree)) if path is not None else prefix
+        above = node.child_by_field_name("path")
+        inside = _joined(prefix, _text(above, tree)) if above is not None else prefix
         yield from iter_uses(node.child_by_field_name("list"), tree, inside)  # type: ignore[arg-type]
     elif kind == "use_list":
         for child in node.named_children:

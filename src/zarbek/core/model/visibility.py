@@ -1,0 +1,18 @@
+"""Who sees what: the levels that a project shows to its readers."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+#: From what all see to what nobody does.
+LEVELS = ("public", "special", "protected", "internal", "private")
+_SHOWN = {
+    "public": ("public", "protected"),
+    "internal": ("public", "protected", "internal"),
+    "private": ("public", "protected", "internal", "private"),
+}
+
+
+def shown_levels(options: Mapping[str, str]) -> tuple[str, ...]:
+    """The levels that readers see, by a manifest's options; unknown ones are as public."""
+    return _SHOWN.get(options.get("visibility", ""), _SHOWN["public"])

@@ -6,11 +6,15 @@ import tempfile
 from pathlib import Path
 from textwrap import dedent
 
+from tests.support.portals import MemoryPortal
 from zarbek.core.gathering.gather import Gathered, GatherOptions, gather
 from zarbek.core.linking.index import ReleaseIndex, entry_of, page_entry_of
+from zarbek.core.linking.linker import Linker
 from zarbek.core.material.bundlefile import BundleReader
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.languages.python.reader import ModuleReading, read_module
+from zarbek.core.sources.languages.reading import SourceFile
+from zarbek.core.sources.languages.registry import language_of, read_source
 
 
 def read(source: str, module: str = "m", *, is_package: bool = False) -> ModuleReading:
@@ -43,3 +47,20 @@ def gather_files(files: dict[str, str], **options: str) -> tuple[Gathered, Relea
                 manifest=manifest,
             )  # fmt: skip
         return gathered, index, symbols
+
+
+def read_as(source: str, file: str, module: str = "", **options: list[str]) -> dict[str, Symbol]:
+    """Symbols of one file of any language by path; the language is that of the file's name."""
+    found = read_source(dedent(source).encode(), SourceFile(file, language_of(file), module, options=options))
+    return {s.path: s for s in found.symbols}
+
+
+def links_of(files: dict[str, str], *others: ReleaseIndex, **options: str) -> dict[tuple[str, str], tuple[str, str]]:
+    """(symbol or page, mention as written) to (outcome, path or name looked for) of a gathered source."""
+    _, index, symbols = gather_files(files, **options)
+    linker = Linker(index, MemoryPortal(index, *others))
+    found = {}
+    for text in linker.link_symbols(symbols):
+        for mention, link in zip(text.mentions, text.links, strict=True):
+            found[text.path, mention.text] = (link.outcome, link.path or link.wanted)
+    return found

@@ -46,3 +46,23 @@ class Versions(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Ecosystems(unittest.TestCase):
+    KNOWN = ("1.0.0", "1.2.0", "1.5.0", "2.0.0", "2.1.0-rc.1")
+
+    def test_each_has_its_own_notation(self):
+        for ecosystem, range_text, expected in (
+            ("npm", "^1.2", "1.5.0"), ("npm", "~1.2.0", "1.2.0"), ("npm", "1 || 2", "2.0.0"), ("npm", ">=2.0.1", ""),
+            ("cargo", "1.2", "1.5.0"), ("cargo", ">=1, <1.5", "1.2.0"), ("cargo", "=1.0.0", "1.0.0"),
+            ("golang", "v1.2.0", "1.2.0"), ("golang", "v1.1.0", "1.5.0"),
+            ("maven", "[1.0,2.0)", "1.5.0"), ("maven", "1.1", "2.0.0"), ("maven", "1.2.0", "1.2.0"),
+            ("nuget", "[1.0,2.0)", "1.5.0"), ("nuget", "1.1.0", "2.0.0"), ("generic", ">=1.1,<2", "1.5.0"),
+        ):  # fmt: skip
+            with self.subTest(f"{ecosystem} {range_text}"):
+                self.assertEqual(choose(self.KNOWN, range_text, "", ecosystem), expected)
+
+    def test_what_an_ecosystem_forbids_is_told(self):
+        for ecosystem, range_text in (("npm", "about two"), ("maven", "[1"), ("golang", "latest-ish")):
+            with self.subTest(ecosystem), self.assertRaises(VersionError):
+                choose(self.KNOWN, range_text, "", ecosystem)

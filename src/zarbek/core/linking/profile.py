@@ -39,6 +39,9 @@ class Profile:
     implied_bases: Mapping[str, str] = field(default_factory=dict)
     #: Name to the type of the language that it means wherever it stands.
     primitives: Mapping[str, str] = field(default_factory=dict)
+    #: Bases outside of the portal that bring nothing but these members.
+    known_bases: frozenset[str] = frozenset()
+    known_members: frozenset[str] = frozenset()
     #: Where macros stand that can be named without a path.
     macro_roots: tuple[str, ...] = ()
     #: Whether a type's members can be named in its texts without its name.
@@ -100,6 +103,15 @@ RUST = Profile(
     language="rust", family="rust", separator="::", members_first=False, macro_roots=("std", "core", "alloc"),
     implicit=("std.prelude.v1", "core.prelude.v1"),
     instead={"self": "module", "super": "parent", "crate": "root", "Self": "type", "$crate": "root"},
+    known_bases=_words(
+        "Debug Clone Copy PartialEq Eq Hash Default PartialOrd Ord Display Error Send Sync Sized Unpin From Into TryFrom "
+        "TryInto AsRef AsMut Drop Extend ToString Add Sub Mul Div Neg Not Index IndexMut"
+    ),
+    known_members=_words(
+        "fmt clone clone_from eq ne hash default partial_cmp cmp lt le gt ge max min clamp source description cause from "
+        "into try_from try_into as_ref as_mut drop extend to_string to_owned add sub mul div neg not index index_mut "
+        "borrow borrow_mut type_id Error Output"
+    ),
     builtins=_RUST_PRIMITIVES | {"true", "false"},
     primitives={**{name: name for name in _RUST_PRIMITIVES}, "true": "bool", "false": "bool"},
 )  # fmt: skip

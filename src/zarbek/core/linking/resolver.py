@@ -183,6 +183,8 @@ class Resolver:
         owner = self._owner_named(head, at, scope)
         if owner is None or (entry := _container(owner)).kind not in TYPE_KINDS or entry.kind == "type":
             return None
+        if last in self.profile.known_members:
+            return None
         name = f"{key_of(entry.path)}.{last}"
         known = self.lookup(owner.index, name, 0)
         is_open = known is True or self._inherited(owner.index, entry, 0)[1]
@@ -578,6 +580,8 @@ class Resolver:
             if name in ("object", "Generic", "Protocol", "typing.Generic", "typing.Protocol"):
                 continue
             target = self._base_target(index, owner, name, depth + 1)
+            if target is None and re.split(r"[.:]+", name)[-1] in self._profile_for(owner).known_bases:
+                continue
             if target is None or target.entry.kind not in TYPE_KINDS:
                 is_open = True
             else:

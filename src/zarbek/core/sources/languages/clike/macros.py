@@ -198,7 +198,7 @@ def _as_classes(data: bytes, declares: dict[str, int]) -> bytes:
         start = data.index(name, match.end())
         ends = re.compile(rb"\s*;").match(data, end + 1) is not None
         mark = b"{}" if ends else b"{};"
-        start = min(start, end + 1 - len(mark) - len(name))
+        start = min(max(start, match.start(1) + 6), end + 1 - len(mark) - len(name))
         if data[start : end + 1].count(b"\n") and data[end + 1 - len(mark) : end + 1].count(b"\n"):
             continue
         if start < match.start(1) + 6:

@@ -494,14 +494,15 @@ class _ClikeReader(DeclarationReader):
             kind = "operator"
         else:
             kind = "method" if place.owner else "function"
-        tail = self.parsed[function.end_byte - 40 if function.end_byte > 40 else 0 : function.end_byte]
+        listed = function.child_by_field_name("parameters")
+        tail = self.parsed[listed.end_byte : function.end_byte] if listed is not None else b""
         path = self._join(place, name)
         if self.language == "cpp":
             path = with_parameters(path, parameters)
             if path in self.seen:  # Overloads that differ in more than the simple names of their types.
                 path = f"{self._join(place, name)}({', '.join(p.type for p in parameters)})"
             self.seen.add(path)
-            if re.search(rb"\)\s*(?:\w+\s+)*const\b", tail):
+            if re.match(rb"\s*(?:\w+\s+)*const\b", tail):
                 path = f"{path}const"
         storage = self.parsed[node.start_byte : function.start_byte]
         flags = [

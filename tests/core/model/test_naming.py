@@ -1,0 +1,45 @@
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from zarbek.core.model.naming import enclosing_of, first_part, key_of, parameter_types, split_parts
+
+PARTS = st.lists(st.from_regex(r"[a-zA-Z_]\w{0,6}", fullmatch=True), min_size=1, max_size=5)
+
+
+class Names(unittest.TestCase):
+    def test_keys_of_all_spellings(self):
+        for name, key in {
+            "a.b.C#m(int, List<String>)": "a.b.C.m",
+            "core::option::Option": "core.option.Option",
+            "n::A::operator()(int)const": "n.A.operator call",
+            "n::A::operator==(const A &)": "n.A.operator ==",
+            "std::vec!": "std.vec",
+            "halmere.example/relay.Station.Send": "halmere.example/relay.Station.Send",
+            "plain": "plain",
+        }.items():
+            with self.subTest(name):
+                self.assertEqual(key_of(name), key)
+
+    def test_parameter_types_are_simple(self):
+        for name, types in {
+            "a.m": None,
+            "a.m()": (),
+            "a.m(int, final java.util.List<Map<K, V>>... x)": ("int", "List[]"),
+            "n::f(const std::vector<int> &v, char *)": ("vector", "char"),
+            "m(String a[], ref int b)": ("String[]", "int"),
+        }.items():
+            with self.subTest(name):
+                self.assertEqual(parameter_types(name), types)
+
+    @given(PARTS, st.sampled_from([".", "::"]))
+    def test_the_last_part_goes_and_the_first_stays(self, parts, separator):
+        name = separator.join(parts)
+        self.assertEqual(enclosing_of(name), separator.join(parts[:-1]))
+        self.assertEqual(first_part(name), parts[0])
+        self.assertEqual(key_of(name), ".".join(parts))
+
+    @given(st.text(alphabet="ab,()<>[]-> ", max_size=40))
+    def test_splitting_loses_nothing(self, text):
+        self.assertEqual(",".join(split_parts(text)), text)

@@ -1,0 +1,166 @@
+import unittest
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.support.sources import gather_files, links_of, read_as
+from zarbek.core.sources.languages.clike.macros import collect_macros, parse_macros, prepare
+
+HEADER = """
+#ifndef GUARD_H
+#define GUARD_H
+HULL_OPEN
+/// Doors.
+namespace doors {
+/** A door. See Door::open(), #width and %Door. */
+class HULL_API Door : public Base<int>, private virtual other::Part {
+  int secret_;
+public:
+  enum class State { shut, ///< Closed.
+    open };
+  enum Plain { first, second };
+  /// Makes one.
+  explicit Door(const char *name = "x");
+  virtual ~Door();
+  /// Opens. @param[in] force how hard @return whether
+  bool open(double force = {}) const;
+  bool open(int a, int b);
+  template <typename T> T as() const;
+  Door &operator=(const Door &) = delete;
+  bool operator()(int) const;
+  int width = 3; ///< In metres.
+  union { int a; float b; };
+  using Name = const char *;
+  HULL_DEPRECATED("Use ~Door instead.") void slam();
+protected:
+  void hinge();
+};
+template <> class Door2<3>;
+template <int N, class T = int>
+struct Row { static constexpr int count = N; };
+void shut(Door &door, ...);
+inline int half(int n) { return n / 2; }
+}
+HULL_CLOSE
+/** Twice. */
+#define TWICE(x) ((x) * 2)
+#define PLAIN 1
+#endif
+"""
+MACROS = ["HULL_OPEN=namespace hull {", "HULL_CLOSE=}", "HULL_API", "HULL_DEPRECATED"]
+
+
+class Headers(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.found = read_as(HEADER, "door.hpp", macros=MACROS)
+
+    def test_kinds_and_levels_behind_macros(self):
+        found = {p.removeprefix("hull::doors::"): (s.kind, s.visibility) for p, s in self.found.items()}
+        for path, expected in {
+            "hull": ("namespace", "public"),
+            "Door": ("class", "public"),
+            "Door::secret_": ("field", "private"),
+            "Door::State": ("enum", "public"),
+            "Door::State::shut": ("member", "public"),
+            "Door::Door(char)": ("constructor", "public"),
+            "Door::open(double)const": ("method", "public"),
+            "Door::open(int,int)": ("method", "public"),
+            "Door::operator=(Door)": ("operator", "public"),
+            "Door::operator()(int)const": ("operator", "public"),
+            "Door::a": ("field", "public"),
+            "Door::hinge()": ("method", "protected"),
+            "Row": ("struct", "public"),
+            "Row::count": ("constant", "public"),
+            "half(int)": ("function", "public"),
+            "TWICE": ("macro", "public"),
+        }.items():
+            with self.subTest(path):
+                self.assertEqual(found.get(path), expected)
+        self.assertNotIn("PLAIN", found)
+
+    def test_text_stands_where_its_form_says(self):
+        door = self.found["hull::doors::Door"]
+        self.assertEqual(door.bases, ["Base<int>", "other::Part"])
+        self.assertEqual(door.signatures[0].text, "class Door : public Base<int>, private virtual other::Part")
+        self.assertEqual(self.found["hull::doors::Door::width"].doc.summary, "In metres.")
+        self.assertEqual(self.found["hull::doors::Door::State::shut"].doc.summary, "Closed.")
+        self.assertEqual(self.found["hull::doors::Door::slam()"].doc.deprecated.text, "Use ~Door instead.")
+        self.assertEqual([m.text for m in door.mentions if m.origin == "link"], ["Door::open()", "#width"])
+
+    def test_a_conditional_inside_a_declaration_does_not_hide_the_rest(self):
+        source = "class A {\npublic:\n  A(int a =\n#ifdef X\n 1\n#else\n 2\n#endif\n );\n  void after();\n};\n"
+        self.assertIn("A::after()", read_as(source, "a.hpp"))
+
+    def test_macros_of_the_project_are_collected(self):
+        texts = {
+            "a.h": '#define API __attribute__((visibility("default")))\n#define OPEN namespace n {\n#define SHUT }\n'
+            "#define MAX 3\n#define ERR(name, text) class name : public Base { }\n"
+        }
+        self.assertEqual(collect_macros(texts, texts.get), ["API", "ERR(0)=class", "OPEN=namespace n {", "SHUT=}"])
+
+    def test_a_macro_that_declares_a_class_declares_it(self):
+        found = read_as("class A {\npublic:\n  ERR(Lost, << \"gone\");\n  void f();\n};\n", "a.hpp",
+                        macros=["ERR(0)=class"])  # fmt: skip
+        self.assertEqual(found["A::Lost"].kind, "class")
+        self.assertIn("A::f()", found)
+
+    @settings(max_examples=200)
+    @given(st.text(alphabet='#ABC_ifdel\n\\(){};:"<>=/* x', max_size=80))
+    def test_preparing_keeps_every_line_and_offset(self, text):
+        data = text.encode()
+        prepared = prepare(data, parse_macros([*MACROS, "AB(0)=class"]))
+        self.assertEqual(len(prepared.data), len(data))
+        self.assertEqual(len(prepared.shown), len(data))
+        self.assertEqual(prepared.data.count(b"\n"), data.count(b"\n"))
+
+
+class C(unittest.TestCase):
+    FILES = {
+        "sea.h": '/** @file\n * The sea. */\n#ifdef __cplusplus\nextern "C" {\n#endif\n/** A wave. */\ntypedef struct wave { int height; /**< Metres. */ } wave;\n'
+        "/** How bad. */\ntypedef enum { CALM, ROUGH = 2 } sea_state;\n/** Looks; see wave and CALM. @param at where */\nsea_state sea_look(int at);\n"
+        "void sea_close(void);\n#ifdef __cplusplus\n}\n#endif\n",
+        "sea.c": '#include "sea.h"\nstatic int hidden(void) { return 1; }\n/** Closes it all. */\nvoid sea_close(void) {}\n',
+    }
+
+    def test_the_header_is_the_boundary_and_bodies_give_text(self):
+        _, index, symbols = gather_files(self.FILES)
+        found = {s.path: s for s in symbols}
+        self.assertEqual(found["wave::height"].doc.summary, "Metres.")
+        self.assertEqual(found["sea_state::ROUGH"].value, "2")
+        self.assertEqual(found["sea_close"].doc.summary, "Closes it all.")
+        self.assertEqual(found["sea_close"].visibility, "public")
+        self.assertEqual(found["hidden"].visibility, "private")
+        self.assertEqual(found["sea.h"].doc.summary, "The sea.")
+
+
+class Links(unittest.TestCase):
+    def test_scopes_go_outward_and_beginnings_may_be_left_out(self):
+        found = links_of({
+            "n.hpp": """
+                namespace n {
+                namespace inner { struct Deep { void dive(); }; }
+                class Base { public: enum Mode { slow, fast }; void run(); void run(int); };
+                /** Base::run(), inner::Deep::dive, Deep::dive(), Base::fast, Base::gone_now, std::vector, n::Base.
+                 * O(n), cell.begin(), Other::thing, Base::run(int) */
+                class Sub : public Base {
+                public:
+                    /** #run and #own. */
+                    void own();
+                };
+                }""",
+        })  # fmt: skip
+        for text, link in {
+            "Base::run()": ("linked", "n::Base::run()"),
+            "Base::run(int)": ("linked", "n::Base::run(int)"),
+            "inner::Deep::dive": ("linked", "n::inner::Deep::dive()"),
+            "Deep::dive()": ("linked", "n::inner::Deep::dive()"),
+            "Base::fast": ("linked", "n::Base::Mode::fast"),
+            "Base::gone_now": ("dangling", "n::Base::gone_now"),
+            "std::vector": ("outside", "std"),
+            "Other::thing": ("outside", "Other"),
+        }.items():
+            with self.subTest(text):
+                self.assertEqual(found["n::Sub", text], link)
+        self.assertEqual(found["n::Sub::own()", "#run"], ("linked", "n::Base::run()"))
+        self.assertNotIn(("n::Sub", "cell.begin()"), found)

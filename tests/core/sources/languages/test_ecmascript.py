@@ -1,0 +1,101 @@
+import unittest
+
+from tests.support.sources import gather_files, links_of, read_as
+
+FILES = {
+    "package.json": '{"name": "@halmere/board", "version": "1.2.0", "types": "dist/index.d.ts"}',
+    "tsconfig.json": '{\n  // short names\n  "compilerOptions": {"baseUrl": ".", "paths": {"~/*": ["src/*"]},},\n}',
+    "src/index.ts": '/**\n * Boards.\n * @packageDocumentation\n */\nexport { Board, type Row as BoardRow } from "./board";\n'
+    'export * from "./rows";\nexport default function start(): void {}\n',
+    "src/board.ts": """
+        import { Sum, helper as h } from "~/rows";
+        /** A row. */
+        export interface Row<T = string> { /** Its id. */ id: T; note?(x: Sum): void }
+        /**
+         * See {@link Row | rows}, {@link Board#open}, [this]{@link Sum.total}, {@link start}, {@link Board.gone}.
+         *
+         * @deprecated Use {@link start} instead.
+         */
+        export abstract class Board<T extends Row> implements Row<T> {
+          constructor(public readonly name: string, private n = 1) {}
+          /**
+           * Opens.
+           * @param at - where
+           * @throws {RangeError} if not
+           */
+          open(at: number): boolean;
+          open(at: string): boolean;
+          open(at: any): boolean { return true }
+          get size(): number { return 1 }
+          set size(v) {}
+          #hidden = 1;
+        }
+        function inner() {}
+        const LIMIT = 5;
+        export { LIMIT as Most };
+        """,
+    "src/rows.ts": "/** Sum. */\nexport type Sum = { /** All. */ total: number };\nexport enum Part { A = 1, B }\n"
+    "export const helper = async (a: Sum): Promise<Sum> => a;\n",
+    "src/rows.test.ts": "export const untested = 1;\n",
+}
+
+
+class Modules(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        _, cls.index, symbols = gather_files(FILES)
+        cls.symbols = {s.path.removeprefix("@halmere/board"): s for s in symbols}
+
+    def test_what_is_exported_is_public(self):
+        found = {p: s.visibility for p, s in self.symbols.items()}
+        self.assertEqual(found["/board.LIMIT"], "public")
+        self.assertEqual(found["/board.inner"], "internal")
+        self.assertEqual(found["/board.Board.n"], "private")
+        self.assertEqual(found["/board.Board.#hidden"], "private")
+        self.assertNotIn("/rows.test.untested", found)
+
+    def test_barrels_give_names(self):
+        names = {a.name: a.path for a in self.index.alias_list if a.public}
+        self.assertEqual(names["@halmere/board.BoardRow"], "@halmere/board/board.Row")
+        self.assertEqual(names["@halmere/board.Sum"], "@halmere/board/rows.Sum")
+        self.assertEqual(names["@halmere/board.default"], "@halmere/board.start")
+
+    def test_overloads_are_signatures_of_one_symbol(self):
+        opened = self.symbols["/board.Board.open"]
+        self.assertEqual(
+            [s.text for s in opened.signatures], ["open(at: number): boolean", "open(at: string): boolean"]
+        )
+        self.assertEqual(opened.doc.parameters[0].text, "where")
+        self.assertIn("settable", self.symbols["/board.Board.size"].flags)
+
+    def test_links_go_through_imports_and_path_aliases(self):
+        found = links_of(FILES)
+        scope, base = "@halmere/board/board.Board", "@halmere/board"
+        for text, link in {
+            "Row": ("linked", f"{base}/board.Row"),
+            "Board#open": ("linked", f"{base}/board.Board.open"),
+            "Sum.total": ("linked", f"{base}/rows.Sum.total"),
+            "start": ("linked", f"{base}.start"),
+            "Board.gone": ("dangling", f"{base}/board.Board.gone"),
+        }.items():
+            with self.subTest(text):
+                self.assertEqual(found[scope, text], link)
+
+
+class Scripts(unittest.TestCase):
+    def test_javascript_tells_its_types_in_comments(self):
+        found = read_as(
+            "/** @typedef {{a: number}} Point */\n/**\n * Goes.\n * @param {string} [name=x] who\n * @returns {Point} where\n */\n"
+            "function go(name) {}\nclass Ship {}\nmodule.exports = { go };\n", "ship.js", "ship",
+        )  # fmt: skip
+        self.assertEqual(found["ship.go"].doc.parameters[0].type, "string")
+        self.assertTrue(found["ship.go"].doc.parameters[0].optional)
+        self.assertEqual(found["ship.Point"].kind, "type")
+        self.assertEqual((found["ship.go"].visibility, found["ship.Ship"].visibility), ("public", "internal"))
+
+    def test_declarations_without_modules_are_global(self):
+        found = read_as("interface Window { a: string }\ndeclare var window: Window;\ndeclare module 'foo' { function f(): void; }\n",
+                        "lib.d.ts", "lib")  # fmt: skip
+        self.assertEqual({p: s.visibility for p, s in found.items()},
+                         {"lib": "public", "lib.Window": "public", "lib.Window.a": "public", "lib.window": "public",
+                          "foo.f": "public"})  # fmt: skip

@@ -157,3 +157,18 @@ class Console(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+    def test_a_page_of_another_language_speaks_it(self):
+        slug = f"go{uuid.uuid4().hex[:6]}"
+        self.portal.publish({
+            "go.mod": f"module halmere.example/{slug}\n",
+            "mast.go": "// Package mast sends.\npackage mast\n\n// Mast is one.\ntype Mast struct{}\n"
+            + "".join(f"\n// {n} does.\nfunc (m *Mast) {n}(a int) error {{ return nil }}\n" for n in "ZYXABC"),
+        }, slug, "1.0")  # fmt: skip
+        self.open(f"/ref/{slug}/1.0/halmere.example/{slug}.Mast", "pre.signature")
+        self.assertEqual(self.browser.find_element(By.CSS_SELECTOR, "pre.signature").text, "type Mast struct")
+        self.assertIn("Go", [tag.text for tag in self.browser.find_elements(By.CSS_SELECTOR, "main .tag")])
+        names = lambda: [a.text for a in self.browser.find_elements(By.CSS_SELECTOR, "main ul.rows li a.font-mono")]  # noqa: E731
+        self.assertEqual(names(), list("ZYXABC"))
+        self.browser.find_element(By.XPATH, "//button[text()='By name']").click()
+        self.assertEqual(names(), list("ABCXYZ"))

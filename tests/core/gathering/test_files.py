@@ -97,7 +97,7 @@ class ManyLanguages(unittest.TestCase):
             options = GatherOptions()
             gather(folder, Path(name, "a.bundle"), options)
             folder.joinpath("Good.kt").write_text("package k\n/** New. */\nfun new() {}\n")
-            with mock.patch("zarbek.core.gathering.files.read_one", side_effect=AssertionError) as reads:
-                with self.assertRaises(AssertionError):
-                    gather(folder, Path(name, "b.bundle"), options)
-            self.assertEqual([call.args[0][1].file for call in reads.call_args_list], ["Good.kt"])
+            reads = mock.patch("zarbek.core.gathering.files.read_one", side_effect=AssertionError)
+            with reads as called, self.assertRaises(AssertionError):
+                gather(folder, Path(name, "b.bundle"), options)
+            self.assertEqual([call.args[0][1].file for call in called.call_args_list], ["Good.kt"])

@@ -104,13 +104,13 @@ RUST = Profile(
     implicit=("std.prelude.v1", "core.prelude.v1"),
     instead={"self": "module", "super": "parent", "crate": "root", "Self": "type", "$crate": "root"},
     known_bases=_words(
-        "Debug Clone Copy PartialEq Eq Hash Default PartialOrd Ord Display Error Send Sync Sized Unpin From Into TryFrom "
-        "TryInto AsRef AsMut Drop Extend ToString Add Sub Mul Div Neg Not Index IndexMut"
+        "Debug Clone Copy PartialEq Eq Hash Default PartialOrd Ord Display Error Send Sync Sized Unpin From Into "
+        "TryFrom TryInto AsRef AsMut Drop Extend ToString Add Sub Mul Div Neg Not Index IndexMut"
     ),
     known_members=_words(
-        "fmt clone clone_from eq ne hash default partial_cmp cmp lt le gt ge max min clamp source description cause from "
-        "into try_from try_into as_ref as_mut drop extend to_string to_owned add sub mul div neg not index index_mut "
-        "borrow borrow_mut type_id Error Output"
+        "fmt clone clone_from eq ne hash default partial_cmp cmp lt le gt ge max min clamp source description cause "
+        "from into try_from try_into as_ref as_mut drop extend to_string to_owned add sub mul div neg not index "
+        "index_mut borrow borrow_mut type_id Error Output"
     ),
     builtins=_RUST_PRIMITIVES | {"true", "false"},
     primitives={**{name: name for name in _RUST_PRIMITIVES}, "true": "bool", "false": "bool"},

@@ -229,7 +229,11 @@ def _audience(release: Release) -> Audience:
 
 
 def _in_order(entries: list[SymbolEntry]) -> list[SymbolEntry]:
-    """By kind, then as declared; overloads stand together."""
+    """By kind, then as declared, or by name where many files declare; overloads stand together."""
+    if len({e.file for e in entries}) > 1:
+        entries = [
+            msgspec.structs.replace(e, line=n) for n, e in enumerate(sorted(entries, key=lambda e: e.name.lower()))
+        ]
     first: dict[tuple[str, str], int] = {}
     for e in sorted(entries, key=lambda e: e.line):
         first.setdefault((e.kind, e.name), e.line)

@@ -47,7 +47,7 @@ def store_release(release: Release, bundle: BundleReader, *, progress: Callable[
         {name: ids[digest_of(document)] for name, document in blocks.items() if name not in stored.types},
         ids[digest_of(documents[-2])], ids[digest_of(documents[-1])], _store_assets(project, bundle),
         {name: ids[digest_of(document)] for name, document in blocks.items() if name in stored.types},
-        sorted(stored.hidden | {name for name in blocks if name not in stored.units}),
+        sorted(stored.hidden | {name for name in blocks if stored.is_empty(name)}),
     )  # fmt: skip
 
 
@@ -59,6 +59,11 @@ class _Stored:
     outlines: dict[str, list[BlockEntry]] = field(default_factory=lambda: defaultdict(list))
     types: set[str] = field(default_factory=set)
     hidden: set[str] = field(default_factory=set)
+
+    def is_empty(self, module: str) -> bool:
+        """Whether a module has nothing to read: neither text nor anything of its own."""
+        own = self.units.get(module, [])
+        return not self.outlines.get(module) and len(own) < 2 and not any(e.symbol.summary for e in own)
 
     def add(self, unit: str, entry: SymbolEntry, content: int) -> None:
         row = BlockEntry(entry, content)

@@ -124,7 +124,7 @@ class C(unittest.TestCase):
     }
 
     def test_the_header_is_the_boundary_and_bodies_give_text(self):
-        _, index, symbols = gather_files(self.FILES)
+        _, _, symbols = gather_files(self.FILES)
         found = {s.path: s for s in symbols}
         self.assertEqual(found["wave::height"].doc.summary, "Metres.")
         self.assertEqual(found["sea_state::ROUGH"].value, "2")

@@ -1,0 +1,89 @@
+"""Projects of other languages through the real portal: pages, texts of others, links across projects."""
+
+import unittest
+import uuid
+from urllib.parse import quote
+
+from tests.support.running import running
+
+BASE = """
+package {p};
+/** A berth. */
+public class Berth {{
+    /** How long. @return metres */
+    public double length() {{ return 1; }}
+    /** Finds. */
+    public Berth find(String name) {{ return this; }}
+    /** Finds by number. */
+    public Berth find(int number) {{ return this; }}
+}}
+"""
+SUB = """
+package {p}.deep;
+import {p}.Berth;
+/** A deep {{@link Berth}}; {{@link Berth#find(int)}} and {{@link Berth#gone()}}. */
+public class Deep extends Berth {{
+    @Override public double length() {{ return 2; }}
+}}
+"""
+KOTLIN = """
+package {k}
+import {p}.Berth
+
+/** What lies in a [Berth]: see [Berth.length] and [Berth.gone]. */
+class Boat(val berth: Berth)
+"""
+
+
+class Pages(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.portal = running()
+        cls.mark = uuid.uuid4().hex[:6]
+        cls.java, cls.kotlin = f"jav{cls.mark}", f"kot{cls.mark}"
+        names = {"p": f"halmere.{cls.java}", "k": f"halmere.{cls.kotlin}"}
+        cls.portal.publish(
+            {"src/Berth.java": BASE.format(**names), "src/deep/Deep.java": SUB.format(**names),
+             "pom.xml": f"<project><groupId>halmere</groupId><artifactId>{cls.java}</artifactId><version>1.0</version></project>"},
+            cls.java, "1.0",
+        )  # fmt: skip
+        cls.portal.publish({"Boat.kt": KOTLIN.format(**names)}, cls.kotlin, "1.0")
+
+    def page(self, slug, path):
+        return self.portal.http.get(f"/api/v1/projects/{slug}/releases/1.0/symbols/{quote(path)}").json()
+
+    def test_overloads_are_apart_and_the_signature_is_javas_own(self):
+        berth = f"halmere.{self.java}.Berth"
+        page = self.page(self.java, berth)
+        self.assertEqual([m["name"] for m in page["members"]], ["length()", "find(String)", "find(int)"])
+        member = self.page(self.java, f"{berth}.find(int)")
+        text = "".join(p["text"] for p in member["signatures"][0]["text"])
+        self.assertEqual((text, member["language"]), ("public Berth find(int number)", "java"))
+        linked = next(p for p in member["signatures"][0]["text"] if p.get("href"))
+        self.assertEqual(linked["full"], berth)
+
+    def test_an_override_without_text_takes_that_of_its_parent(self):
+        page = self.page(self.java, f"halmere.{self.java}.deep.Deep.length()")
+        self.assertEqual(page["text_from"]["path"], f"halmere.{self.java}.Berth.length()")
+        self.assertIn("How long.", page["summary"])
+
+    def test_a_name_without_parameters_opens_the_first_overload(self):
+        self.assertEqual(self.page(self.java, f"halmere.{self.java}.Berth.find")["path"],
+                         f"halmere.{self.java}.Berth.find(String)")  # fmt: skip
+
+    def test_a_language_of_the_same_family_links_into_it(self):
+        page = self.page(self.kotlin, f"halmere.{self.kotlin}.Boat")
+        self.assertIn(f'href="/ref/{self.java}/1.0/halmere.{self.java}.Berth"', page["summary"])
+        findings = {(f["rule"], f["target"]) for f in page["findings"]}
+        self.assertEqual(findings, {("dangling/symbol", f"{self.java}/halmere.{self.java}.Berth.gone")})
+
+    def test_search_filters_by_language(self):
+        hits = self.portal.client.search("Berth", language="java", project=self.java)
+        self.assertEqual({h.path for h in hits if h.name == "Berth"}, {f"halmere.{self.java}.Berth"})
+        self.assertEqual(self.portal.client.search("Berth", language="rust", project=self.java), [])
+
+    def test_types_are_stored_apart_and_the_package_lists_them(self):
+        page = self.page(self.java, f"halmere.{self.java}")
+        self.assertEqual([m["name"] for m in page["members"]], ["Berth"])
+        names = [c["path"] for c in page["place"]["modules"]]
+        self.assertIn(f"halmere.{self.java}.deep", names)

@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [links] [store] [publish] [index] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [index] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -11,9 +11,10 @@ import platform
 from collections.abc import Callable
 from pathlib import Path
 
+from bench.languages import measure_languages
 from bench.measures import Row, measure_gather, measure_links
 from bench.portal import measure_index, measure_publish, measure_store
-from bench.truth import measure_truth, prefixes_of
+from bench.truth import measure_truth
 
 CORPORA = ("sqlalchemy", "django", "numpy", "scipy", "stdlib")
 
@@ -21,7 +22,7 @@ CORPORA = ("sqlalchemy", "django", "numpy", "scipy", "stdlib")
 def main() -> None:
     parser = argparse.ArgumentParser(prog="./run bench", description="Measure the promises.")
     parser.add_argument(
-        "parts", nargs="*", help="gather, links, store, publish, index, truth; all but truth if left out"
+        "parts", nargs="*", help="gather, languages, links, store, publish, index, truth; all but truth if left out"
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -31,11 +32,12 @@ def main() -> None:
         "store": lambda: measure_store("django"),
         "publish": lambda: measure_publish("sqlalchemy"),
         "index": measure_index,
-        "truth": lambda: measure_truth(options.truth, prefixes_of(options.truth)),
+        "languages": measure_languages,
+        "truth": lambda: measure_truth(options.truth),
     }
     print(f"Python {platform.python_version()}, {os.cpu_count()} cores\n")
     print("| what | figure | |\n| --- | --- | --- |")
-    for part in options.parts or ["gather", "links", "store", "publish", "index"]:
+    for part in options.parts or ["gather", "languages", "links", "store", "publish", "index"]:
         for what, figure, note in measures[part]():
             print(f"| {what} | {figure} | {note} |", flush=True)
 

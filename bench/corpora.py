@@ -1,4 +1,4 @@
-"""Real sources to measure on, from the package registry, kept in the state folder."""
+"""Real sources to measure on, from the package registries, kept in the state folder."""
 
 from __future__ import annotations
 
@@ -6,40 +6,79 @@ import os
 import subprocess
 import sys
 import sysconfig
+import tarfile
 import zipfile
 from pathlib import Path
 
+#: Python packages, read from their wheels.
 PACKAGES = {
     "sqlalchemy": "sqlalchemy==1.4.46",
     "django": "django==5.2.8",
     "numpy": "numpy==2.3.4",
     "scipy": "scipy==1.16.3",
 }
+#: Debian packages, and the folder of each that is gathered.
+DEBIAN = {
+    "java.base": ("openjdk-17-source", "usr/lib/jvm/openjdk-17/lib/java.base"),
+    "rust-std": ("rust-src", "usr/src/rustc-1.63.0/library"),
+    "deal.II": ("libdeal.ii-dev", "usr/include/deal.II"),
+    "eigen": ("libeigen3-dev", "usr/include/eigen3"),
+    "glib": ("libglib2.0-dev", "usr/include/glib-2.0"),
+    "go-std": ("golang-1.19-src", "usr/share/go-1.19/src"),
+}
+#: Source archives of PyPI, and packages of npm.
+ARCHIVES = {"pythonnet": ("pip", "pythonnet==3.2.1"), "react-native-screens": ("npm", "react-native-screens@4.30.1"),
+            "dom": ("npm", "typescript@5.9.3"), "date-fns": ("npm", "date-fns@4.1.0"), "rxjs": ("npm", "rxjs@7.8.2"),
+            "three": ("npm", "three@0.180.0")}  # fmt: skip
 HOME = Path(os.environ.get("ZARBEK_HOME", ".zarbek")) / "bench"
 
 
 def corpus(name: str) -> Path:
-    """The folder that holds a package, fetched at first use; ``stdlib`` is this Python's own."""
+    """The folder that holds a set of sources, fetched at first use; ``stdlib`` is this Python's own."""
     if name == "stdlib":
         return Path(sysconfig.get_path("stdlib"))
     folder = HOME / "corpora" / name
     if not folder.is_dir():
-        wheels = HOME / "wheels"
-        command = [
-            sys.executable,
-            "-m",
-            "pip",
-            "download",
-            "-q",
-            "--no-deps",
-            "--only-binary",
-            ":all:",
-            "-d",
-            str(wheels),
-        ]
-        subprocess.run([*command, PACKAGES[name]], check=True)
-        wheel = next(w for w in wheels.iterdir() if w.name.lower().startswith(f"{name}-"))
-        with zipfile.ZipFile(wheel) as archive:
-            members = [m for m in archive.namelist() if m.startswith(f"{name}/") and m.endswith((".py", ".pyi"))]
-            archive.extractall(folder, members)
-    return folder
+        fetch = _fetch_wheel if name in PACKAGES else _fetch_debian if name in DEBIAN else _fetch_archive
+        fetch(name, folder)
+    return folder / DEBIAN[name][1] if name in DEBIAN else folder
+
+
+def _fetch_wheel(name: str, folder: Path) -> None:
+    wheels = HOME / "wheels"
+    options = ["-m", "pip", "download", "-q", "--no-deps", "--only-binary", ":all:", "-d", str(wheels)]
+    subprocess.run([sys.executable, *options, PACKAGES[name]], check=True)
+    wheel = next(w for w in wheels.iterdir() if w.name.lower().startswith(f"{name}-"))
+    with zipfile.ZipFile(wheel) as archive:
+        members = [m for m in archive.namelist() if m.startswith(f"{name}/") and m.endswith((".py", ".pyi"))]
+        archive.extractall(folder, members)
+
+
+def _fetch_debian(name: str, folder: Path) -> None:
+    package, inside = DEBIAN[name]
+    debs = HOME / "debs"
+    debs.mkdir(parents=True, exist_ok=True)
+    subprocess.run(["apt-get", "download", "-q", package], cwd=debs, check=True, stdout=subprocess.DEVNULL)
+    deb = next(debs.glob(f"{package}_*.deb"))
+    folder.mkdir(parents=True)
+    subprocess.run(["dpkg-deb", "-x", str(deb), str(folder)], check=True)
+    wanted = folder / inside
+    if not wanted.exists():
+        with zipfile.ZipFile(wanted.parent / "src.zip") as archive:
+            archive.extractall(wanted.parent, [m for m in archive.namelist() if m.startswith(f"{wanted.name}/")])
+
+
+def _fetch_archive(name: str, folder: Path) -> None:
+    kind, package = ARCHIVES[name]
+    archives = HOME / "archives" / name
+    archives.mkdir(parents=True, exist_ok=True)
+    if kind == "pip":
+        command = [sys.executable, "-m", "pip", "download", "-q", "--no-deps", "--no-binary", ":all:"]
+        subprocess.run([*command, "--no-build-isolation", package], cwd=archives, check=True)
+    else:
+        subprocess.run(["npm", "pack", "--silent", package], cwd=archives, check=True, stdout=subprocess.DEVNULL)
+    with tarfile.open(next(archives.iterdir())) as archive:
+        members = archive.getmembers()
+        if name == "dom":
+            members = [m for m in members if m.name == "package/lib/lib.dom.d.ts"]
+        archive.extractall(folder, members, filter="data")

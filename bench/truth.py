@@ -1,4 +1,4 @@
-"""Links of a gathered source against a set of known ones."""
+"""Links of gathered sources against sets of known ones."""
 
 from __future__ import annotations
 
@@ -13,34 +13,48 @@ from bench.measures import Row
 from bench.portal import Service
 from zarbek.core.gathering.gather import GatherOptions, gather
 
+#: Set to (corpus, slug, version).
+SETS = {
+    "java_base": ("java.base", "java-base", "17"),
+    "rust_std": ("rust-std", "rust-std", "1.63.0"),
+    "cpp_dealii": ("deal.II", "dealii", "9.4.1"),
+    "python_sqlalchemy": ("sqlalchemy", "sqlalchemy", "1.4.46"),
+}
 
-def measure_truth(truth: Path, project_file: str) -> list[Row]:
-    """truth: a folder with ``score.py`` and ``python_sqlalchemy.jsonl``."""
-    source = corpus("sqlalchemy")
-    (source / "zarbek.toml").write_text(project_file)
+
+def measure_truth(truth: Path) -> list[Row]:
+    """truth: a folder with ``score.py`` and the sets. Gathers, publishes and scores each."""
+    rows: list[Row] = []
+    (corpus("sqlalchemy") / "zarbek.toml").write_text(_prefixes_of(truth))
     with Service() as service, tempfile.TemporaryDirectory() as folder:
-        out, links = Path(folder, "b.bundle"), Path(folder, "links.jsonl")
-        gather(source, out, GatherOptions(slug="sqlalchemy", version="1.4.46", use_cache=False))
-        service.publish(out)
-        links.write_text("\n".join(service.client.links("sqlalchemy")))
-        command = [
-            sys.executable,
-            str(truth / "score.py"),
-            str(truth / "python_sqlalchemy.jsonl"),
-            str(links),
-            "--json",
-        ]
-        score = json.loads(subprocess.run(command, capture_output=True, check=True).stdout)
+        for name, (source, slug, version) in SETS.items():
+            out, links = Path(folder, f"{name}.bundle"), Path(folder, f"{name}.jsonl")
+            gather(corpus(source), out, GatherOptions(slug=slug, version=version, use_cache=False))
+            service.publish(out)
+            links.write_text("\n".join(service.client.links(slug)))
+            rows += _scored(truth, name, links, Path(folder))
+    return rows
+
+
+def _scored(truth: Path, name: str, links: Path, folder: Path) -> list[Row]:
+    known = truth / f"{name}.jsonl"
+    targeted = folder / "targeted.jsonl"
+    targeted.write_text("\n".join(r for r in known.read_text().split("\n") if r.strip() and json.loads(r)["target"]))
+    whole, part = _score(truth, known, links), _score(truth, targeted, links)
+    note = ", ".join(f"{v} {k}" for k, v in whole.items() if isinstance(v, int))
     return [
-        (
-            "links of SQLAlchemy 1.4.46: right",
-            f"{100 * score['right_share']:.2f} %",
-            ", ".join(f"{v} {k}" for k, v in score.items() if isinstance(v, int)),
-        ),
-        ("links of SQLAlchemy 1.4.46: false dangling", f"{100 * score['false_dangling_share']:.3f} %", ""),
+        (f"{name}: right", f"{100 * whole['right_share']:.2f} %", note),
+        (f"{name}: right, of rows with a target", f"{100 * part['right_share']:.2f} %", ""),
+        (f"{name}: false dangling", f"{100 * whole['false_dangling_share']:.3f} %", ""),
     ]
 
 
-def prefixes_of(truth: Path) -> str:
+def _score(truth: Path, known: Path, links: Path) -> dict[str, float]:
+    command = [sys.executable, str(truth / "score.py"), str(known), str(links), "--json"]
+    found: dict[str, float] = json.loads(subprocess.run(command, capture_output=True, check=True).stdout)
+    return found
+
+
+def _prefixes_of(truth: Path) -> str:
     prefixes = json.loads((truth / "sqlalchemy_prefixes.json").read_text())
     return "[prefixes]\n" + "".join(f'{k} = "{v}"\n' for k, v in prefixes.items())

@@ -9,7 +9,8 @@ from tests.support.portals import MemoryPortal
 from tests.support.sources import read
 from zarbek.core.linking.index import ReleaseIndex, entry_of
 from zarbek.core.linking.linker import Linker
-from zarbek.core.linking.resolver import Missing, Resolver, Target
+from zarbek.core.linking.resolver import Resolver
+from zarbek.core.linking.targets import Missing, Target
 from zarbek.core.model.bundle import Manifest
 
 NAMES = st.from_regex(r"[a-d][a-d]?", fullmatch=True)

@@ -29,8 +29,9 @@ RULES = (
     Rule("stale/older-release", "note", "The text names a release that is not the newest.", "Leave the version out, unless the old one is meant."),
     Rule("stale/parameter", "warning", "The text describes a parameter that the signature does not have.", "Rename or remove the description."),
     Rule("text/type-conflict", "warning", "The text and the signature give different types.", "Remove the type from the text."),
+    Rule("text/wrong-comment", "note", "An ordinary comment stands right above a public element that has no documentation.", "Write it in the language's documentation form."),
     Rule("text/unreached-page", "warning", "No table of contents reaches the guide.", "Add it to guides.contents in zarbek.toml."),
-    Rule("text/unreadable", "warning", "A file could not be read and was left out.", "Mend the file, or exclude it."),
+    Rule("text/unreadable", "warning", "A file, or a part of one, could not be read and was left out.", "Mend it, name the macro that hides it in zarbek.toml, or exclude the file."),
 )  # fmt: skip
 SEVERITIES: dict[str, Severity] = {rule.id: rule.severity for rule in RULES}
 SEVERITY_ORDER = ("note", "warning", "error")

@@ -12,7 +12,8 @@ from rapidfuzz.distance import Levenshtein
 
 from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.profile import profile_of
-from zarbek.core.linking.resolver import Missing, Outcome, Releases, Resolver, Target, Wanted, clean_name
+from zarbek.core.linking.resolver import Resolver
+from zarbek.core.linking.targets import Missing, Outcome, Releases, Target, Wanted, clean_name
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import enclosing_of, first_part, key_of, parameter_types
 from zarbek.core.model.page import Page

@@ -27,8 +27,8 @@ class Option:
 OPTIONS = (
     Option("slug", "text", "the folder's name", "The project's short name in addresses.", 'slug = "tidebook"'),
     Option("title", "text", "the slug", "The name that readers see.", 'title = "Tide tables"'),
-    Option("summary", "text", "from pyproject.toml", "One sentence on what the project is for.", 'summary = "Tide tables and sailing windows."'),
-    Option("version", "text", "from pyproject.toml", "The release's version, when no manifest says it.", 'version = "2.1.0"'),
+    Option("summary", "text", "from the manifest", "One sentence on what the project is for.", 'summary = "Tide tables and sailing windows."'),
+    Option("version", "text", "from the manifest", "The release's version, when no manifest says it.", 'version = "2.1.0"'),
     Option("owner", "text", "nobody", "The team that findings go to.", 'owner = "Nautical data"'),
     Option("languages", "list", "detected", "The languages to read.", 'languages = ["python"]'),
     Option("paths", "list", "the whole folder", "Folders that hold the sources, relative to this file.", 'paths = ["src"]'),
@@ -41,10 +41,10 @@ OPTIONS = (
     Option("generated", "true or false", "false", "Read files that a tool has written, too.", "generated = true"),
     Option("guides.folder", "text", "docs or guides", "The folder that holds guides.", '[guides]\nfolder = "guides"'),
     Option("guides.contents", "list", "the folder's order", "The table of contents: page paths in order; a list in the list nests.", '[guides]\ncontents = ["index", "reading-a-table"]'),
-    Option("dependencies", "table", "from pyproject.toml", "Package URL to version range, when no manifest declares them.", '[dependencies]\n"pkg:pypi/tidebook" = ">=2,<3"'),
+    Option("dependencies", "table", "from the manifest", "Package URL to version range, when no manifest declares them.", '[dependencies]\n"pkg:pypi/tidebook" = ">=2,<3"'),
     Option("prefixes", "table", "none", "What a leading name in a mention stands for.", '[prefixes]\n_tb = "tidebook"'),
     Option("outside", "table", "none", "Address pattern for a namespace outside the portal; {name} is the full name.", '[outside]\nzoneinfo = "https://docs.example.org/zoneinfo#{name}"'),
-    Option("repository", "text", "from pyproject.toml", "Where the source can be browsed.", 'repository = "https://git.halmere.example/tidebook"'),
+    Option("repository", "text", "from the manifest", "Where the source can be browsed.", 'repository = "https://git.halmere.example/tidebook"'),
 )  # fmt: skip
 
 

@@ -9,7 +9,8 @@ import msgspec
 
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.linking.profile import profile_of
-from zarbek.core.linking.resolver import Resolver, Target
+from zarbek.core.linking.resolver import Resolver
+from zarbek.core.linking.targets import Target
 from zarbek.core.model.doctext import Doc, DocField
 from zarbek.core.model.naming import parameter_types
 from zarbek.core.model.symbol import Symbol

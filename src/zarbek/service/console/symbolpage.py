@@ -10,7 +10,8 @@ import msgspec
 from zarbek.core.editions.visibility import Audience, audience_of
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.profile import profile_of
-from zarbek.core.linking.resolver import TYPE_KINDS, Resolver, Target
+from zarbek.core.linking.resolver import Resolver
+from zarbek.core.linking.targets import TYPE_KINDS, Target
 from zarbek.core.model.doctext import Doc, DocField
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import enclosing_of

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry
-from zarbek.core.linking.resolver import TYPE_KINDS
+from zarbek.core.linking.targets import TYPE_KINDS
 
 
 class Units:

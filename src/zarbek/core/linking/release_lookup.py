@@ -1,0 +1,235 @@
+"""Keys in one release: aliases, inherited members, overloads."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+
+from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
+from zarbek.core.linking.profile import Profile, profile_of
+from zarbek.core.linking.targets import (
+    CALLABLE,
+    MAX_DEPTH,
+    TYPE_KINDS,
+    Missing,
+    Target,
+    Wanted,
+    base_name,
+    by_parameters,
+    container,
+    fits,
+)
+from zarbek.core.model.naming import key_of, parameter_types
+
+_NAME = re.compile(r"[A-Za-z_][\w.]*")
+
+
+class ReleaseLookup:
+    """Looks keys up in any release. Answers are remembered."""
+
+    def __init__(self, profile: Profile) -> None:
+        self.profile = profile
+        self._bases: dict[tuple[int, str], tuple[list[Target], bool]] = {}
+        self._lookups: dict[tuple[int, str], Target | bool] = {}
+        self._tables: dict[tuple[int, str], tuple[dict[str, list[Target]], bool]] = {}
+
+    def absolute(self, key: str, depth: int) -> Target | Missing:
+        """A qualified name, wherever in the portal its namespace is owned."""
+        raise NotImplementedError
+
+    def _from(self, index: ReleaseIndex, key: str, depth: int) -> Target | Missing:
+        """A qualified name as a release sees it: its own first, then the portal's."""
+        raise NotImplementedError
+
+    def _base_target(self, index: ReleaseIndex, owner: SymbolEntry, name: str, depth: int) -> Target | None:
+        """What the name of a base means where its type stands."""
+        raise NotImplementedError
+
+    def _profile_for(self, at: SymbolEntry | None) -> Profile:
+        return self.profile if at is None or at.language == self.profile.language else profile_of(at.language)
+
+    # Several symbols of one name ----------------------------------------------------------
+
+    def choose(self, found: Target, want: Wanted) -> Target | None:
+        """The one of a name's symbols that the author asked for: by kind, then by parameters.
+
+        Without parameters a value goes before functions, and the first declared before others
+        (Java: JavaDoc's own rule; C++: the common case).
+        """
+        if self.profile.language == "python":
+            return found if fits(found.entry, want.role) else None
+        candidates = [self._spoken(t) for t in self._candidates(found)]
+        fitting = [t for t in candidates if fits(t.entry, want.role)]
+        if not fitting:
+            return None
+        if want.params is None:
+            return min(fitting, key=lambda t: t.entry.kind in CALLABLE)
+        chosen = by_parameters(fitting, want.params)
+        if chosen is None and not self.profile.hides:
+            return fitting[0]
+        return chosen
+
+    def _spoken(self, found: Target) -> Target:
+        """An override without a text of its own stands for what it overrides."""
+        entry = found.entry
+        if "untold" not in entry.flags:
+            return found
+        owner = found.index.symbols.get(entry.parent)
+        if owner is None:
+            return found
+        table, _ = self._inherited(found.index, owner, 0)
+        params = parameter_types(entry.path)
+        for base in table.get(entry.name, ()):
+            if parameter_types(base.entry.path) == params:
+                shown = base.entry.visibility in ("public", "protected")
+                return base if shown and base.entry.summary else found
+        return found
+
+    def _candidates(self, found: Target) -> list[Target]:
+        key = key_of(found.entry.path)
+        family = self.profile.family
+        same = [
+            Target(found.index, e, found.via) for e in found.index.named(key)
+            if not family or profile_of(e.language).family == family
+        ]  # fmt: skip
+        owner = found.index.symbols.get(found.entry.parent)
+        if owner is None or owner.kind not in TYPE_KINDS or found.entry.kind not in CALLABLE:
+            return same
+        table, _ = self._inherited(found.index, owner, 0)
+        return same + table.get(found.entry.name, [])
+
+    # One release --------------------------------------------------------------------------
+
+    def lookup(self, index: ReleaseIndex, name: str, depth: int) -> Target | bool:
+        """A key in one release, through aliases and inheritance; else whether something outside
+        may still have it."""
+        key = (id(index), name)
+        found = self._lookups.get(key)
+        if found is None:
+            found = self._lookup(index, name, depth)
+            if depth < MAX_DEPTH // 2:  # Deeper answers may have been cut short.
+                self._lookups[key] = found
+        return found
+
+    def _lookup(self, index: ReleaseIndex, name: str, depth: int) -> Target | bool:
+        entries = index.named(name)
+        path = index.aliases.get(name)
+        if entries and (path is None or entries[0].kind not in MODULE_KINDS):
+            return Target(index, entries[0], name)
+        if path is not None and path in index.symbols:
+            return Target(index, index.symbols[path], name)
+        if entries:
+            return Target(index, entries[0], name)
+        head, dot, last = name.rpartition(".")
+        if not dot or depth > MAX_DEPTH:
+            return False
+        owner = self.lookup(index, head, depth + 1)
+        if not isinstance(owner, Target):
+            return owner
+        entry = container(owner)
+        if key_of(entry.path) != head:
+            direct = owner.index.named(f"{key_of(entry.path)}.{last}")
+            if direct:
+                return Target(owner.index, direct[0], name)
+            if entry.kind in MODULE_KINDS:
+                found = self.lookup(owner.index, f"{key_of(entry.path)}.{last}", depth + 1)
+                if isinstance(found, Target):
+                    return replace(found, via=name)
+        if entry.kind in MODULE_KINDS:
+            return self._through_import(owner.index, entry, last, depth)
+        return self._member(owner.index, entry, last, name, depth)
+
+    def _through_import(self, index: ReleaseIndex, module: SymbolEntry, last: str, depth: int) -> Target | bool:
+        """A name that a module imports from another project, or from outside."""
+        profile = self._profile_for(module)
+        if "open" in module.flags:
+            return True
+        scope = index.scopes.get(module.path)
+        if scope is None or profile.scope == "file":
+            return False
+        target = scope.imports.get(last)
+        root = key_of(module.path).partition(".")[0]
+        if target is None or target.partition(".")[0] == root:
+            return any(w.partition(".")[0] != root for w in scope.wildcards)
+        found = self.absolute(target, depth + 1)
+        return found if isinstance(found, Target) else True
+
+    def _member(self, index: ReleaseIndex, owner: SymbolEntry, last: str, via: str, depth: int) -> Target | bool:
+        if depth > MAX_DEPTH or owner.kind not in TYPE_KINDS:
+            return owner.kind == "variable"
+        table, is_open = self._inherited(index, owner, depth)
+        found = table.get(last)
+        return Target(found[0].index, found[0].entry, via) if found else is_open
+
+    def inherited_members(self, index: ReleaseIndex, owner: SymbolEntry) -> dict[str, list[Target]]:
+        """Members of all bases by name, nearest base first."""
+        return self._inherited(index, owner, 0)[0]
+
+    def _inherited(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> tuple[dict[str, list[Target]], bool]:
+        """What a class has from its bases, nearest first, and whether it may have more.
+
+        Cost: once a class, the number of its inherited members.
+        """
+        key = (id(index), owner.path)
+        known = self._tables.get(key)
+        if known is not None:
+            return known
+        bases, is_open = self.bases_of(index, owner, depth)
+        hooks = self._profile_for(owner).dynamic
+        is_open = is_open or any(f"{owner.path}.{hook}" in index.symbols for hook in hooks)
+        is_open = is_open or owner.path in index.specialised
+        table: dict[str, list[Target]] = {}
+        self._tables[key] = (table, is_open)  # A cycle of bases ends here.
+        for base in bases:
+            for path in base.index.members.get(base.entry.path, ()):
+                entry = base.index.symbols[path]
+                if entry.kind != "constructor":
+                    table.setdefault(entry.name, []).append(Target(base.index, entry, path))
+                if "unscoped" in entry.flags:  # Its values belong to what encloses it, too (C++20, [dcl.enum]).
+                    for inner in base.index.members.get(path, ()):
+                        value = base.index.symbols[inner]
+                        table.setdefault(value.name, []).append(Target(base.index, value, inner))
+            further, further_open = self._inherited(base.index, base.entry, depth + 1)
+            is_open = is_open or further_open
+            for name, targets in further.items():
+                table.setdefault(name, []).extend(targets)
+        self._tables[key] = (table, is_open)
+        return table, is_open
+
+    def bases_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int = 0) -> tuple[list[Target], bool]:
+        """The bases that are known, in order, and whether any lies outside the portal."""
+        key = (id(index), owner.path)
+        known = self._bases.get(key)
+        if known is not None:
+            return known
+        self._bases[key] = ([], False)  # A cycle of bases ends here.
+        found: list[Target] = []
+        is_open = False
+        for base in self._base_names(owner):
+            name = base_name(base)
+            if name in ("object", "Generic", "Protocol", "typing.Generic", "typing.Protocol"):
+                continue
+            target = self._base_target(index, owner, name, depth + 1)
+            if target is None and re.split(r"[.:]+", name)[-1] in self._profile_for(owner).known_bases:
+                continue
+            if target is None or target.entry.kind not in TYPE_KINDS:
+                is_open = True
+            else:
+                found.append(target)
+        implied = self._profile_for(owner).implied_bases.get(owner.kind)
+        if implied and implied != key_of(owner.path):
+            target_or_missing = self._from(index, implied, depth + 1)
+            if isinstance(target_or_missing, Target):
+                found.append(target_or_missing)
+        self._bases[key] = (found, is_open)
+        return found, is_open
+
+    def _base_names(self, owner: SymbolEntry) -> list[str]:
+        """The bases as written; those handed to a call that makes a base count as well."""
+        names: list[str] = []
+        for base in owner.bases:
+            names.append(base)
+            _, paren, inside = base.partition("(")
+            if paren and owner.language == "python":
+                names += [part.strip() for part in inside.rstrip(")").split(",") if _NAME.fullmatch(part.strip())]
+        return names

@@ -1,0 +1,225 @@
+"""Names as seen from inside a symbol: enclosing symbols, imports, wildcards, other projects."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
+from zarbek.core.linking.profile import Profile
+from zarbek.core.linking.release_lookup import ReleaseLookup
+from zarbek.core.linking.targets import (
+    MAX_DEPTH,
+    Missing,
+    Releases,
+    Target,
+    Wanted,
+    beginnings,
+    fits_exactly,
+)
+from zarbek.core.model.bundle import Scope
+from zarbek.core.model.naming import key_of
+
+
+class ScopeLookup(ReleaseLookup):
+    """Looks names up in the scopes of one release, its own, and from there in others."""
+
+    def __init__(self, own: ReleaseIndex, releases: Releases, profile: Profile) -> None:
+        super().__init__(profile)
+        self.own, self.releases = own, releases
+        declared = frozenset(own.manifest.namespaces)
+        self.roots = declared | {
+            _root_of(e) for e in own.symbols.values() if not (declared and e.language in ("c", "cpp"))
+        }
+
+    def _in_scope(
+        self, index: ReleaseIndex, want: Wanted, at: SymbolEntry | None, scope: Scope | None,
+        fallback: list[Target], missing: list[Missing], depth: int,
+    ) -> Target | None:  # fmt: skip
+        """A name as seen from inside a symbol of a release; what almost fits goes to fallback."""
+        profile = self._profile_for(at)
+        head, _, rest = want.key.partition(".")
+        if head in profile.instead and at is not None:
+            module = scope.module if scope is not None else at.module
+            return self._instead(index, want, profile.instead[head], rest, at, module, depth)
+        module = scope.module if scope is not None and profile.scope == "module" else ""
+        chain = list(self._enclosing(index, at, profile, module))
+        types = [e for e in chain if e.kind not in MODULE_KINDS] if profile.members_first else []
+        modules = [e for e in chain if e.kind in MODULE_KINDS]
+        steps: list[Iterator[Target | bool]]
+        own_modules = (self.lookup(index, f"{key_of(e.path)}.{want.key}", depth) for e in modules)
+        imported = self._imported(index, want.key, scope, missing, depth) if scope is not None else iter(())
+        in_types = (self.lookup(index, f"{key_of(e.path)}.{want.key}", depth) for e in types)
+        steps = [in_types, imported, own_modules] if profile.imports_first else [in_types, own_modules, imported]
+        wildcards = self._wildcards(index, want.key, scope, profile, depth)
+        for step in (*steps, wildcards):
+            for found in step:
+                if not isinstance(found, Target):
+                    continue
+                fitting = self.choose(found, want)
+                if fitting is not None and not self._is_own_constructor(fitting, want, at):
+                    return fitting
+                fallback.append(found)
+        return None
+
+    @staticmethod
+    def _is_own_constructor(found: Target, want: Wanted, at: SymbolEntry | None) -> bool:
+        """A type's bare name inside it is the type, not its constructor."""
+        return found.entry.kind == "constructor" and want.role == "" and "." not in want.key and at is not None
+
+    def _scope_of(self, index: ReleaseIndex, at: SymbolEntry | None, place: str = "") -> Scope | None:
+        if at is None:
+            return index.file_scopes.get(place) if place else None
+        if self._profile_for(at).scope == "file":
+            return index.file_scopes.get(place or at.file)
+        return index.scopes.get(place or at.module)
+
+    def _enclosing(
+        self, index: ReleaseIndex, at: SymbolEntry | None, profile: Profile, place: str = ""
+    ) -> Iterator[SymbolEntry]:
+        """The symbol and what encloses it, inner first, as far as its language looks.
+
+        place: the module in which the text stands, where a type's members may stand elsewhere.
+        """
+        module = at.module if at is not None else ""
+        if place and place != module:
+            if at is not None and at.kind not in MODULE_KINDS:
+                yield at
+            at, module = index.symbols.get(place), place
+        for _ in range(MAX_DEPTH):
+            if at is None:
+                return
+            is_module = at.kind in MODULE_KINDS
+            if not is_module or profile.outward or at.path == module or at.kind == "module":
+                yield at
+            if is_module and not profile.outward:
+                return
+            at = index.symbols.get(at.parent)
+
+    def _instead(
+        self, index: ReleaseIndex, want: Wanted, place: str, rest: str, at: SymbolEntry, module: str, depth: int
+    ) -> Target | None:  # fmt: skip
+        """``Self``, ``self``, ``super`` and ``crate``: a place in the tree of modules."""
+        if place == "type":
+            base = next((key_of(e.path) for e in self._enclosing(index, at, self.profile)
+                         if e.kind not in MODULE_KINDS), "")  # fmt: skip
+        elif place == "root":
+            base = key_of(module).partition(".")[0]
+        else:
+            base = key_of(module)
+            parents = 1 if place == "parent" else 0
+            while rest.partition(".")[0] == "super":
+                rest, parents = rest.partition(".")[2], parents + 1
+            for _ in range(parents):
+                base = base.rpartition(".")[0]
+        if not base:
+            return None
+        found = self.lookup(index, f"{base}.{rest}" if rest else base, depth)
+        if not isinstance(found, Target):
+            return self._imported_below(index, base, rest, want, depth) if rest else None
+        return self.choose(found, want) or found
+
+    def _imported_below(self, index: ReleaseIndex, base: str, rest: str, want: Wanted, depth: int) -> Target | None:
+        """A name that another module of the project has only imported."""
+        scope = index.scopes.get(base.replace(".", "::")) or index.scopes.get(base)
+        if scope is None:
+            return None
+        missing: list[Missing] = []
+        for found in (*self._imported(index, rest, scope, missing, depth),
+                      *self._wildcards(index, rest, scope, self.profile, depth)):  # fmt: skip
+            if isinstance(found, Target):
+                return self.choose(found, want) or found
+        return None
+
+    @staticmethod
+    def _is_plain_enough(found: Target, role: str) -> bool:
+        """Whether a name without any context may mean a symbol elsewhere in its project."""
+        entry = found.entry
+        return entry.visibility == "public" and fits_exactly(entry, role) and entry.parent == entry.module
+
+    def _imported(
+        self, index: ReleaseIndex, key: str, scope: Scope, missing: list[Missing], depth: int
+    ) -> Iterator[Target | bool]:
+        head, dot, rest = key.partition(".")
+        target = scope.imports.get(head)
+        if target is None:
+            return
+        found = self._from(index, target + dot + rest, depth + 1)
+        if isinstance(found, Missing):
+            missing.append(found)
+        else:
+            yield found
+
+    def _wildcards(
+        self, index: ReleaseIndex, key: str, scope: Scope | None, profile: Profile, depth: int
+    ) -> Iterator[Target | bool]:
+        for module in (*(scope.wildcards if scope is not None else ()), *profile.implicit):
+            found = self._from(index, f"{module}.{key}", depth + 1)
+            if isinstance(found, Target):
+                yield found
+
+    def _from(self, index: ReleaseIndex, key: str, depth: int) -> Target | Missing:
+        """A qualified name as a release sees it: its own first, then the portal's."""
+        if index is not self.own and depth < MAX_DEPTH:
+            found = self.lookup(index, key, depth)
+            if isinstance(found, Target):
+                return found
+        return self.absolute(key, depth)
+
+    def absolute(self, key: str, depth: int) -> Target | Missing:
+        """A qualified name, wherever in the portal its namespace is owned."""
+        if depth > MAX_DEPTH:
+            return Missing("", key)
+        if self._is_own(key):
+            found = self.lookup(self.own, key, depth)
+            if isinstance(found, Target):
+                return found
+            return Missing(self.own.project, self._spelt(key), open=found)
+        project = self._owner_of(key)
+        if project is None or project == self.own.project:
+            return Missing("", key)
+        index = self.releases.index_of(project)
+        if index is None:
+            return Missing("", key)
+        found = self.lookup(index, key, depth)
+        return found if isinstance(found, Target) else Missing(project, self._spelt(key), open=found)
+
+    def _spelt(self, key: str) -> str:
+        """A key as the language writes it."""
+        separator = self.profile.separator
+        return key if separator == "." else key.replace(".", separator)
+
+    def _is_own(self, key: str) -> bool:
+        return any(name in self.roots and self._is_below(name, key) for name in beginnings(key))
+
+    def _is_below(self, namespace: str, key: str) -> bool:
+        """Whether a namespace answers for a key: packages of the JVM do not hold one another."""
+        rest = key[len(namespace) + 1 :]
+        return self.profile.nests or not rest or not rest[0].islower()
+
+    def _owner_of(self, key: str) -> str | None:
+        for name in beginnings(key):
+            owner = self.releases.owner_of(name, self.profile.family)
+            if owner is not None:
+                return owner if self._is_below(name, key) else None
+        return None
+
+    def _base_target(self, index: ReleaseIndex, owner: SymbolEntry, name: str, depth: int) -> Target | None:
+        if not name or depth > MAX_DEPTH:
+            return None
+        at = index.symbols.get(owner.parent)
+        want = Wanted(key_of(name), "class")
+        fallback: list[Target] = []
+        found = self._in_scope(index, want, at or owner, self._scope_of(index, owner), fallback, [], depth)
+        if found is not None and found.entry.path != owner.path:
+            return found
+        absolute = self._from(index, want.key, depth)
+        if isinstance(absolute, Target) and absolute.entry.path != owner.path:
+            return self.choose(absolute, want) or absolute
+        return next((t for t in fallback if t.entry.path != owner.path), None)
+
+
+def _root_of(entry: SymbolEntry) -> str:
+    """What a symbol says of the names that are its release's own."""
+    if entry.language == "python":
+        return entry.path.partition(".")[0]
+    return key_of(entry.path) if entry.kind in MODULE_KINDS or not entry.parent else key_of(entry.module)

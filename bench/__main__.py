@@ -8,7 +8,7 @@ from __future__ import annotations
 import argparse
 import os
 import platform
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from bench.languages import measure_languages
@@ -26,7 +26,7 @@ def main() -> None:
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
-    measures: dict[str, Callable[[], list[Row]]] = {
+    measures: dict[str, Callable[[], Iterable[Row]]] = {
         "gather": lambda: [row for name in CORPORA for row in measure_gather(name)],
         "links": lambda: [row for name in ("sqlalchemy", "django") for row in measure_links(name)],
         "store": lambda: measure_store("django"),

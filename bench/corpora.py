@@ -74,7 +74,7 @@ def _fetch_archive(name: str, folder: Path) -> None:
     archives.mkdir(parents=True, exist_ok=True)
     if kind == "pip":
         command = [sys.executable, "-m", "pip", "download", "-q", "--no-deps", "--no-binary", ":all:"]
-        subprocess.run([*command, "--no-build-isolation", package], cwd=archives, check=True)
+        subprocess.run([*command, package], cwd=archives, check=True)
     else:
         subprocess.run(["npm", "pack", "--silent", package], cwd=archives, check=True, stdout=subprocess.DEVNULL)
     with tarfile.open(next(archives.iterdir())) as archive:

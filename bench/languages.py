@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import os
 import tempfile
+from collections.abc import Iterator
 from pathlib import Path
 
 from bench.corpora import corpus
@@ -24,8 +25,9 @@ SETS = {
 GRAMMARS = ("java", "kotlin", "c", "cpp", "csharp", "javascript", "typescript", "go", "rust")
 
 
-def measure_languages() -> list[Row]:
-    return [row for name in SETS for row in _measure(name)]
+def measure_languages() -> Iterator[Row]:
+    for name in SETS:
+        yield from _measure(name)
 
 
 def _sources(root: Path) -> list[SourceFile]:

@@ -3,35 +3,21 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 
 from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import Doc
-from zarbek.core.model.mention import Mention
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
-from zarbek.core.sources.comments.commands import is_documentation, is_trailing, read_comment
-from zarbek.core.sources.comments.tagged import find_instead
-from zarbek.core.sources.languages.clike.declarators import Declared, read_declarator, read_parameters
-from zarbek.core.sources.languages.clike.macros import Prepared, parse_macros, prepare
-from zarbek.core.sources.languages.declarations import (
-    MAX_PATH_CHARS,
-    DeclarationReader,
-    merge_deprecation,
-    narrower,
-    with_parameters,
-)
+from zarbek.core.sources.languages.clike.collecting import Place
+from zarbek.core.sources.languages.clike.declarators import read_declarator
+from zarbek.core.sources.languages.clike.functions import FunctionReader
+from zarbek.core.sources.languages.clike.macros import parse_macros, prepare
+from zarbek.core.sources.languages.declarations import narrower
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.registry import unread_parts
-from zarbek.core.sources.languages.tree import (
-    MAX_DEPTH,
-    SourceTree,
-    end_line_of,
-    find_child,
-    line_of,
-)
+from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, line_of
 
 PLAIN_TYPES = frozenset(
     "bool char char8_t char16_t char32_t double float int long short signed unsigned void wchar_t auto size_t std "
@@ -50,9 +36,6 @@ _IS_CPP = re.compile(
     rb"(?:static\s+)?constexpr\b|enum\s+class\b)|\w::\w|\boperator\s*[-+*/=<>!(\[]", re.MULTILINE
 )  # fmt: skip
 _GUARDED = re.compile(rb"#\s*ifdef\s+__cplusplus.*?#\s*endif", re.DOTALL)
-_DEPRECATED = re.compile(r"\b\w*DEPRECATED\w*\b\s*(?:\(\s*(?:\"([^\"]*)\")?[^)]*\))?|"
-                         r"\[\[\s*deprecated\s*(?:\(\"([^\"]*)\"\))?|"
-                         r"__attribute__\s*\(\(\s*_*deprecated_*\s*(?:\(\"([^\"]*)\"\))?")  # fmt: skip
 _FILE_COMMENT = re.compile(r"[@\\](?:file|headerfile)\b")
 _SPECIFIERS = re.compile(r"\b(?:inline|extern|virtual|explicit|friend|constexpr\s+(?=\w+\s*\())\b\s*")
 
@@ -70,45 +53,9 @@ def read_clike(data: bytes, source: SourceFile) -> SourceReading:
     return reading
 
 
-@dataclass(slots=True)
-class _Place:
-    """Where a declaration stands. path: of what encloses it; module: of the namespace or file."""
-
-    path: str
-    module: str
-    visibility: str = "public"
-    access: str = "public"
-    owner: str = ""
-    depth: int = 0
-    generics: list[str] = field(default_factory=list)
-
-    def inside(self, path: str, *, owner: str = "", access: str = "public", visibility: str | None = None) -> _Place:
-        is_namespace = not owner
-        return _Place(
-            path, path if is_namespace else self.module, visibility or self.visibility, access, owner, self.depth + 1,
-            [] if is_namespace else list(self.generics),
-        )  # fmt: skip
-
-
-class _ClikeReader(DeclarationReader):
-    form = "/** … */ or /// …"
-
-    def __init__(
-        self, tree: SourceTree, source: SourceFile, plain: frozenset[str], language: str, prepared: Prepared,
-        raw: bytes,
-    ) -> None:  # fmt: skip
-        super().__init__(tree, source, plain)
-        self.language, self.raw, self.parsed, self.regions = language, raw, prepared.data, prepared.regions
-        self.is_body = source.file.endswith((".c", ".cc", ".cpp", ".cxx"))
-        self.imports: dict[str, str] = {}
-        self.wildcards: list[str] = []
-        self.values: list[tuple[str, str]] = []
-        self.namespaces: set[str] = set()
-        self.has_globals = False
-        self.seen: set[str] = set()
-
+class _ClikeReader(FunctionReader):
     def read(self) -> SourceReading:
-        top = _Place("", self.source.file)
+        top = Place("", self.source.file)
         file_doc = self._items(self.tree.root, top)
         if self.has_globals or file_doc is not None:
             self._file_symbol(file_doc)
@@ -127,24 +74,7 @@ class _ClikeReader(DeclarationReader):
             end_line=end_line_of(self.tree.root), doc=doc, mentions=sink.mentions,
         ))  # fmt: skip
 
-    def _cut(self, start: int, end: int) -> str:
-        return self.tree.between(start, end)
-
-    # Comments -----------------------------------------------------------------------------
-
-    def _read(self, comments: list[Node], sink) -> Doc | None:  # type: ignore[no-untyped-def]
-        if not comments:
-            return None
-        raws = [self.tree.text(c) for c in comments]
-        return read_comment(raws, line_of(comments[0]), sink).doc
-
-    def _is_doc(self, node: Node) -> bool:
-        return is_documentation(self.tree.data[node.start_byte : node.start_byte + 5].decode(errors="replace"))
-
-    def _is_trailing(self, node: Node) -> bool:
-        return is_trailing(self.tree.data[node.start_byte : node.start_byte + 5].decode(errors="replace"))
-
-    def _items(self, container: Node, place: _Place) -> Node | None:
+    def _items(self, container: Node, place: Place) -> Node | None:
         """Read the declarations of a container; the comment about the file, if there is one."""
         pending: list[Node] = []
         plain: Node | None = None
@@ -174,20 +104,7 @@ class _ClikeReader(DeclarationReader):
             pending, plain = [], None
         return file_comment
 
-    def _after(self, nodes: list[Node], index: int) -> list[Node]:
-        """Trailing comments of a declaration: on its line and the lines below."""
-        found: list[Node] = []
-        last = end_line_of(nodes[index])
-        for node in nodes[index + 1 :]:
-            if node.type != "comment" or not self._is_trailing(node) or line_of(node) > last + 1:
-                break
-            if not found and line_of(node) != last:
-                break
-            found.append(node)
-            last = end_line_of(node)
-        return found
-
-    def _item(self, node: Node, comments: list[Node], plain: Node | None, place: _Place) -> Node | None:
+    def _item(self, node: Node, comments: list[Node], plain: Node | None, place: Place) -> Node | None:
         kind = node.type
         if kind in _CONTAINERS:
             body = node.child_by_field_name("body") if kind == "linkage_specification" else node
@@ -216,44 +133,14 @@ class _ClikeReader(DeclarationReader):
             self._macro(node, comments, place)
         return None
 
-    # Where things are ---------------------------------------------------------------------
-
-    def _settled(self, node: Node, place: _Place) -> _Place:
-        """The place of a top-level declaration with the namespaces that macros open around it."""
-        if place.path or not self.regions:
-            return place
-        parts = [name for start, end, name in self.regions if start <= node.start_byte < end]
-        if not parts:
-            return place
-        path = "::".join(parts)
-        self._namespace_symbols(path, node)
-        return _Place(path, path, place.visibility, "public", "", place.depth, [])
-
-    def _namespace_symbols(self, path: str, node: Node, doc: Doc | None = None, mentions: list[Mention] | None = None,
-                           visibility: str = "public") -> None:  # fmt: skip
-        if path in self.namespaces and doc is None:
-            return
-        self.namespaces.add(path)
-        parent, _, name = path.rpartition("::")
-        if parent:
-            self._namespace_symbols(parent, node)
-        self.reading.symbols.append(Symbol(
-            path=path, name=name, kind="namespace", language=self.language, module=path, parent=parent,
-            visibility=visibility, file=self.file, line=line_of(node), end_line=line_of(node), doc=doc,
-            mentions=mentions or [],
-        ))  # fmt: skip
-
-    def _join(self, place: _Place, name: str) -> str:
-        return f"{place.path}::{name}" if place.path else name
-
-    def _namespace(self, node: Node, comments: list[Node], place: _Place) -> None:
+    def _namespace(self, node: Node, comments: list[Node], place: Place) -> None:
         body = node.child_by_field_name("body")
         place = self._settled(node, place)
         named = node.child_by_field_name("name")
         if body is None:
             return
         if named is None:
-            self._items(body, _Place(place.path, place.module, "private", "public", "", place.depth + 1))
+            self._items(body, Place(place.path, place.module, "private", "public", "", place.depth + 1))
             return
         name = self.tree.folded(named).replace(" ", "")
         path = self._join(place, name)
@@ -265,7 +152,7 @@ class _ClikeReader(DeclarationReader):
             self.values.append((key_of(place.path), key_of(path))) if place.path else None
         self._items(body, inner)
 
-    def _using(self, node: Node, place: _Place) -> None:
+    def _using(self, node: Node, place: Place) -> None:
         name = self.tree.folded(node.named_children[-1]).replace(" ", "") if node.named_child_count else ""
         if b"namespace" in self.parsed[node.start_byte : node.start_byte + 30]:
             self.wildcards.append(key_of(name))
@@ -276,7 +163,7 @@ class _ClikeReader(DeclarationReader):
             else:
                 self.values.append((f"{key_of(place.path)}.{last}", key_of(name)))
 
-    def _template(self, node: Node, comments: list[Node], plain: Node | None, place: _Place) -> None:
+    def _template(self, node: Node, comments: list[Node], plain: Node | None, place: Place) -> None:
         inner = node.named_children[-1] if node.named_child_count else None
         parameters = node.child_by_field_name("parameters")
         names = re.findall(r"(\w+)\s*(?:=[^,]*)?(?=,|>$|$)", self.tree.folded(parameters).strip("<>"))
@@ -295,10 +182,8 @@ class _ClikeReader(DeclarationReader):
                 self._simple(inner, node, comments, place, "concept", self.tree.text(inner.child_by_field_name("name")))
         place.generics = held
 
-    # Types --------------------------------------------------------------------------------
-
     def _class(
-        self, node: Node, whole: Node, comments: list[Node], plain: Node | None, place: _Place, name: str = ""
+        self, node: Node, whole: Node, comments: list[Node], plain: Node | None, place: Place, name: str = ""
     ) -> None:
         body = node.child_by_field_name("body")
         name = name or self.tree.folded(node.child_by_field_name("name")).replace(" ", "")
@@ -327,7 +212,7 @@ class _ClikeReader(DeclarationReader):
             if c.type in ("type_identifier", "template_type", "qualified_identifier", "dependent_type")
         ]  # fmt: skip
 
-    def _enum(self, node: Node, whole: Node, comments: list[Node], place: _Place, name: str = "") -> None:
+    def _enum(self, node: Node, whole: Node, comments: list[Node], place: Place, name: str = "") -> None:
         body = node.child_by_field_name("body")
         if body is None:
             return
@@ -348,7 +233,7 @@ class _ClikeReader(DeclarationReader):
         self._enumerators(body, path, place, visibility, is_scoped=is_scoped, is_named=bool(name))
 
     def _enumerators(
-        self, body: Node, path: str, place: _Place, visibility: str, *, is_scoped: bool, is_named: bool
+        self, body: Node, path: str, place: Place, visibility: str, *, is_scoped: bool, is_named: bool
     ) -> None:  # fmt: skip
         pending: list[Node] = []
         nodes = body.named_children
@@ -376,11 +261,7 @@ class _ClikeReader(DeclarationReader):
                     self.values.append((key_of(f"{place.path}::{name}" if place.path else name), key_of(own)))
             pending = []
 
-    def _global(self, path: str, place: _Place) -> None:
-        if not path or place.module == self.source.file:
-            self.has_globals = True
-
-    def _alias(self, node: Node, whole: Node, comments: list[Node], place: _Place) -> None:
+    def _alias(self, node: Node, whole: Node, comments: list[Node], place: Place) -> None:
         name = self.tree.text(node.child_by_field_name("name"))
         place = self._settled(whole, place)
         target = self.tree.folded(node.child_by_field_name("type"))
@@ -389,12 +270,12 @@ class _ClikeReader(DeclarationReader):
             node, whole, comments, place, "type", name, self._join(place, name), head, bases=[target], types=[target]
         )
 
-    def _simple(self, node: Node, whole: Node, comments: list[Node], place: _Place, kind: str, name: str) -> None:
+    def _simple(self, node: Node, whole: Node, comments: list[Node], place: Place, kind: str, name: str) -> None:
         place = self._settled(whole, place)
         head = self._cut(whole.start_byte, whole.end_byte).rstrip("; ")
         self._add(node, whole, comments, place, kind, name, self._join(place, name), head)
 
-    def _macro(self, node: Node, comments: list[Node], place: _Place) -> None:
+    def _macro(self, node: Node, comments: list[Node], place: Place) -> None:
         """A macro is part of the API once someone has documented it."""
         if not comments or place.owner:
             return
@@ -414,9 +295,7 @@ class _ClikeReader(DeclarationReader):
             mentions=sink.mentions,
         ))  # fmt: skip
 
-    # Functions and values -----------------------------------------------------------------
-
-    def _declaration(self, node: Node, whole: Node, comments: list[Node], plain: Node | None, place: _Place) -> None:
+    def _declaration(self, node: Node, whole: Node, comments: list[Node], plain: Node | None, place: Place) -> None:
         place = self._settled(whole, place)
         data = self.parsed[node.start_byte : node.start_byte + 24]
         if data.startswith((b"friend", b"extern template", b"template ")):
@@ -438,7 +317,7 @@ class _ClikeReader(DeclarationReader):
                 self._value(node, whole, comments, place, declared, type_node)
 
     def _inner_type(
-        self, type_node: Node, node: Node, whole: Node, comments: list[Node], plain: Node | None, place: _Place,
+        self, type_node: Node, node: Node, whole: Node, comments: list[Node], plain: Node | None, place: Place,
         declarators: list[Node],
     ) -> None:  # fmt: skip
         """A type that is declared together with values of it, or with its typedef name."""
@@ -456,141 +335,3 @@ class _ClikeReader(DeclarationReader):
             self._class(type_node, whole, comments, plain, place, name)
         elif type_node.type == "enum_specifier":
             self._enum(type_node, whole, comments, place, name)
-
-    def _typedef(
-        self, node: Node, whole: Node, comments: list[Node], place: _Place, declared: Declared, type_node: Node | None
-    ) -> None:  # fmt: skip
-        if type_node is not None and type_node.child_by_field_name("body") is not None:
-            own = self.tree.text(type_node.child_by_field_name("name"))
-            if not own or own == declared.name:
-                return  # The type itself has this name.
-            target = own
-        else:
-            target = self.tree.folded(type_node)
-        head = self._cut(whole.start_byte, whole.end_byte).rstrip("; ")
-        if len(head) > 400:
-            head = f"typedef {target} {declared.name}"
-        self._add(
-            node, whole, comments, place, "type", declared.name, self._join(place, declared.name), head,
-            bases=[target] if declared.function is None else [], types=[target],
-        )  # fmt: skip
-
-    def _function(
-        self, node: Node, whole: Node, comments: list[Node], plain: Node | None, place: _Place, declared: Declared,
-        type_node: Node | None,
-    ) -> None:  # fmt: skip
-        function = declared.function
-        assert function is not None
-        parameters = read_parameters(function, self.tree)
-        name = declared.name
-        body = node.child_by_field_name("body")
-        end = body.start_byte if body is not None else node.end_byte
-        initialisers = find_child(node, "field_initializer_list")
-        end = initialisers.start_byte if initialisers is not None else end
-        head = self._cut(whole.start_byte, end).rstrip("{;: ")
-        if place.owner and name in (place.owner, f"~{place.owner}"):
-            kind = "constructor" if name == place.owner else "method"
-        elif name.startswith("operator"):
-            kind = "operator"
-        else:
-            kind = "method" if place.owner else "function"
-        listed = function.child_by_field_name("parameters")
-        tail = self.parsed[listed.end_byte : function.end_byte] if listed is not None else b""
-        path = self._join(place, name)
-        if self.language == "cpp":
-            path = with_parameters(path, parameters)
-            if path in self.seen:  # Overloads that differ in more than the simple names of their types.
-                path = f"{self._join(place, name)}({', '.join(p.type for p in parameters)})"
-            self.seen.add(path)
-            if re.match(rb"\s*(?:\w+\s+)*const\b", tail):
-                path = f"{path}const"
-        storage = self.parsed[node.start_byte : function.start_byte]
-        flags = [
-            w
-            for w in ("static", "virtual", "constexpr", "explicit", "inline")
-            if re.search(rb"\b" + w.encode() + rb"\b", storage)
-        ]
-        flags += [
-            w
-            for w in ("override", "final", "noexcept")
-            if re.search(rb"\b" + w.encode() + rb"\b", self.parsed[function.start_byte : end])
-        ]
-        if re.search(rb"=\s*0\s*;?\s*$", self.parsed[function.end_byte : node.end_byte]):
-            flags.append("abstract")
-        returns = self.tree.folded(type_node) + declared.marks
-        symbol = self._add(
-            node, whole, comments, place, kind, name, path, head, parameters=parameters, returns=returns.strip(),
-            flags=flags,
-            types=[returns, *(p.type for p in parameters)],
-            is_local="static" in flags and not place.owner and self.is_body,
-        )  # fmt: skip
-        if symbol is not None and symbol.doc is None and symbol.visibility == "public" and "override" not in flags:
-            self.report_wrong_comment(plain, whole, path, name)
-
-    def _value(
-        self, node: Node, whole: Node, comments: list[Node], place: _Place, declared: Declared, type_node: Node | None
-    ) -> None:  # fmt: skip
-        if node.type == "declaration" and self.is_body and not place.owner:
-            return
-        storage = self.parsed[node.start_byte : (type_node.start_byte if type_node is not None else node.start_byte)]
-        type_text = (self._cut(node.start_byte, type_node.end_byte) if type_node is not None else "") + declared.marks
-        if type_node is not None and type_node.child_by_field_name("body") is not None:
-            type_text = self.tree.text(type_node.child_by_field_name("name"))
-        constant = (
-            re.search(rb"\b(const|constexpr)\b", storage) is not None and not place.owner
-        ) or b"constexpr" in storage
-        kind = "constant" if constant else "field" if place.owner else "variable"
-        default = node.child_by_field_name("default_value")
-        value = self.value(default) if default is not None else declared.value
-        shown = re.sub(r"^(?:static|extern|inline|constexpr|mutable)\s+", "", type_text)
-        self._add(
-            node, whole, comments, place, kind, declared.name, self._join(place, declared.name),
-            f"{type_text} {declared.name}".strip() + (f" = {value}" if value else ""), types=[shown], value=value,
-            type_text=shown,
-        )  # fmt: skip
-
-    # Symbols ------------------------------------------------------------------------------
-
-    def _add(
-        self, node: Node, whole: Node, comments: list[Node], place: _Place, kind: str, name: str, path: str,
-        head: str, *,
-        bases: list[str] | None = None, parameters: list[Parameter] | None = None, returns: str = "",
-        flags: list[str] | None = None, types: list[str] | None = None, value: str = "", type_text: str = "",
-        is_local: bool = False,
-    ) -> Symbol | None:  # fmt: skip
-        if not name:
-            return None
-        sink = self.sink()
-        doc = self._read(comments, sink)
-        line = line_of(whole)
-        self.mention_types(sink, types or [], line, skip=place.generics)
-        if kind != "type":
-            self.mention_types(sink, bases or [], line, "base", "base", place.generics)
-        original = self.raw[max(whole.start_byte - 120, 0) : min(node.end_byte, whole.start_byte + 2000)]
-        doc = self._deprecation(original.decode(errors="replace"), whole, doc)
-        visibility = narrower(place.visibility, place.access)
-        if is_local:
-            visibility = "private"
-        elif self.is_body and not place.owner:
-            visibility = narrower(visibility, "internal")
-        self._global(place.path, place)
-        symbol = Symbol(
-            path=path[:MAX_PATH_CHARS], name=name, kind=kind, language=self.language, module=place.module,
-            parent=place.path or place.module, visibility=visibility, file=self.file, line=line,
-            end_line=end_line_of(whole), signatures=[Signature(parameters or [], returns, [], head)],
-            bases=bases or [], type=type_text, value=value, flags=flags or [], doc=doc, mentions=sink.mentions,
-        )  # fmt: skip
-        self.reading.symbols.append(symbol)
-        return symbol
-
-    def _deprecation(self, text: str, whole: Node, doc: Doc | None) -> Doc | None:
-        """What an attribute or a macro of that meaning says, on the declaration's own lines."""
-        start = min(whole.start_byte, 120)
-        before, own = text[:start], text[start:]
-        before = before[max(before.rfind(";"), before.rfind("}"), before.rfind("{"), before.rfind("*/")) + 1 :]
-        head = own.partition("{")[0].partition(";")[0]
-        match = _DEPRECATED.search(f"{before}{head}")
-        if match is None:
-            return doc
-        message = next(filter(None, match.groups()), "")
-        return merge_deprecation(doc, "", message, find_instead)

@@ -40,8 +40,8 @@ _NAME = re.compile(r"(?:module:)?[A-Za-z_$@][\w$./#~@-]*(?:\(\))?\Z")
 _PLAIN = re.compile(r"[A-Za-z_$][\w$.]*(\(\))?\Z")
 
 
-def read_jsdoc(raw: str, line: int, sink: MentionSink, *, is_typed: bool) -> TaggedDoc:
-    """is_typed: whether the code itself has types, so that ``{…}`` after a tag is none."""
+def read_jsdoc(raw: str, line: int, sink: MentionSink) -> TaggedDoc:
+    """raw: the whole comment, which begins on a line of the file."""
     lines, line = trim(block_lines(raw), line)
     if not lines:
         return TaggedDoc(Doc(line=line))

@@ -43,6 +43,8 @@ class Place:
 
 
 class Collector(DeclarationReader):
+    """Finds the comments and the place of declarations, and keeps their symbols."""
+
     form = "/** … */ or /// …"
 
     def __init__(

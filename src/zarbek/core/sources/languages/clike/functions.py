@@ -13,6 +13,8 @@ from zarbek.core.sources.languages.tree import find_child
 
 
 class FunctionReader(Collector):
+    """Reads declarators; types, namespaces and macros are its subclass's."""
+
     def _typedef(
         self, node: Node, whole: Node, comments: list[Node], place: Place, declared: Declared, type_node: Node | None
     ) -> None:  # fmt: skip

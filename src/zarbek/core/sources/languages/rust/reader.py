@@ -4,20 +4,15 @@ from __future__ import annotations
 
 import re
 
-import msgspec
 from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import Deprecation, Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
-from zarbek.core.sources.comments.rustdoc import read_rustdoc
-from zarbek.core.sources.comments.tagged import find_instead
-from zarbek.core.sources.languages.declarations import DeclarationReader
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.rust.attributes import Attributes, read_attribute, read_comment
+from zarbek.core.sources.languages.rust.items import ItemReader
 from zarbek.core.sources.languages.rust.uses import absolute_path, iter_uses
-from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children, line_of
-from zarbek.core.sources.markup.inline import MentionSink
+from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children
 
 PLAIN_TYPES = frozenset(
     "bool char str u8 u16 u32 u64 u128 usize i8 i16 i32 i64 i128 isize f32 f64 Self self Some None Ok Err "
@@ -58,13 +53,7 @@ def _open_flag(body: Node) -> list[str]:
     return ["open"] if any(n.type in calls for n in body.named_children) else []
 
 
-class _RustReader(DeclarationReader):
-    form = "/// …"
-    shift = 0
-    #: What tells members of several ``impl`` blocks of one type apart.
-    block = ""
-    is_trait_block = False
-
+class _RustReader(ItemReader):
     def read(self) -> SourceReading:
         self.seen: set[str] = set()
         root = self.tree.root
@@ -81,14 +70,6 @@ class _RustReader(DeclarationReader):
         self._items(root, module, 0)
         return self.reading
 
-    def _add(self, symbol: Symbol) -> None:
-        self.reading.symbols.append(symbol)
-
-    def _line(self, node: Node) -> int:
-        return line_of(node) + self.shift
-
-    # Documentation ------------------------------------------------------------------------
-
     def _inner(self, body: Node) -> Attributes:
         """Documentation of what encloses the items, at its beginning."""
         found = Attributes()
@@ -101,19 +82,6 @@ class _RustReader(DeclarationReader):
                 break
         found.comment = None
         return found
-
-    def _doc(self, marks: Attributes, sink: MentionSink, *, outward: bool = False) -> Doc | None:
-        doc = None
-        if any(part.strip() for part in marks.lines):
-            doc = read_rustdoc(marks.text_lines(), marks.line, sink, outward=outward)
-        if marks.deprecated is not None:
-            since, note = marks.deprecated
-            text = note.replace("[", "\\[")
-            deprecation = Deprecation(since, text, find_instead(note).replace("::", "."))
-            doc = msgspec.structs.replace(doc or Doc(line=marks.line), deprecated=deprecation)
-        return doc
-
-    # Modules ------------------------------------------------------------------------------
 
     def _items(self, body: Node, module: str, depth: int) -> None:
         local = {self.tree.text(n.child_by_field_name("name")) for n in body.named_children if n.type in _ITEMS}
@@ -221,22 +189,6 @@ class _RustReader(DeclarationReader):
         if body is not None:
             self._members(body, module, module, "public", in_type=False)
 
-    # Items --------------------------------------------------------------------------------
-
-    def _level(self, node: Node) -> str:
-        mark = find_child(node, "visibility_modifier")
-        if mark is None:
-            return "private"
-        return "public" if mark.child_count == 1 and not mark.named_child_count else "internal"
-
-    def _head(self, node: Node, body: Node | None) -> str:
-        end = body.start_byte if body is not None else node.end_byte
-        return self.tree.between(node.start_byte, end).rstrip("{; ").removesuffix(" where").rstrip(",")
-
-    def _generics(self, node: Node) -> list[str]:
-        holder = node.child_by_field_name("type_parameters")
-        return [self.tree.folded(c) for c in holder.named_children] if holder is not None else []
-
     def _item(
         self, node: Node, marks: Attributes, parent: str, module: str, depth: int, *, level: str = "",
         in_type: bool = False
@@ -313,29 +265,6 @@ class _RustReader(DeclarationReader):
             return (self.scope.imports[head] + generic[len(head) :]).replace("::", ".").replace(".", "::")
         return absolute_path(generic, module, self.local).replace(".", "::")
 
-    def _parameters(self, node: Node) -> tuple[list[Parameter], list[str]]:
-        holder = node.child_by_field_name("parameters")
-        found: list[Parameter] = []
-        flags = ["static"]
-        for part in holder.named_children if holder is not None else ():
-            if part.type == "self_parameter":
-                flags = []
-            elif part.type == "parameter":
-                name = self.tree.folded(part.child_by_field_name("pattern"))
-                found.append(
-                    Parameter(
-                        name.removeprefix("mut "), "positional", self.tree.folded(part.child_by_field_name("type"))
-                    )
-                )
-            elif part.type == "variadic_parameter":
-                found.append(Parameter("...", "variadic"))
-        return found, flags if node.parent is not None and node.parent.type == "declaration_list" else []
-
-    def _is_macro(self, node: Node) -> bool:
-        """Whether the grammar was given a macro by another name."""
-        name = node.child_by_field_name("name")
-        return name is not None and self.tree.data[node.start_byte : name.start_byte].rstrip().endswith(b"macro")
-
     def _macro(self, node: Node, marks: Attributes, name: str, module: str) -> None:
         crate = module.partition("::")[0]
         sink = self.sink()
@@ -375,8 +304,6 @@ class _RustReader(DeclarationReader):
             indexes = self.reading.templates.setdefault(name, [])
             indexes += range(start, len(self.reading.symbols))
 
-    # Members ------------------------------------------------------------------------------
-
     def _members(self, body: Node, path: str, module: str, level: str, *, in_type: bool) -> None:
         marks = Attributes()
         for node in body.named_children:
@@ -397,71 +324,6 @@ class _RustReader(DeclarationReader):
         name = self.tree.text(call.child_by_field_name("macro")) if call is not None else ""
         if name:
             self.reading.expansions.append((name.rpartition("::")[2], path))
-
-    def _fields(self, body: Node, path: str, module: str) -> None:
-        marks = Attributes()
-        number = 0
-        level = "private"
-        for node in body.named_children:
-            if node.type in ("line_comment", "block_comment"):
-                if not self._trails(node):
-                    read_comment(node, self.tree, marks, shift=self.shift)
-            elif node.type == "attribute_item":
-                read_attribute(node, self.tree, marks, self.shift)
-            elif node.type == "field_declaration":
-                self._field(node, marks, path, module, self.tree.text(node.child_by_field_name("name")),
-                self._level(node),
-                            self.tree.folded(node.child_by_field_name("type")))  # fmt: skip
-                marks = Attributes()
-            elif node.type == "visibility_modifier":
-                level = "public" if node.child_count == 1 and not node.named_child_count else "internal"
-            elif body.type == "ordered_field_declaration_list":
-                self._field(node, marks, path, module, str(number), level, self.tree.folded(node))
-                marks, number, level = Attributes(), number + 1, "private"
-
-    @staticmethod
-    def _trails(node: Node) -> bool:
-        before = node.prev_sibling
-        return before is not None and before.end_point[0] == node.start_point[0]
-
-    def _field(
-        self, node: Node, marks: Attributes, path: str, module: str, name: str, level: str, type_text: str
-    ) -> None:
-        sink = self.sink()
-        doc = self._doc(marks, sink)
-        self.mention_types(sink, [type_text], self._line(node))
-        self._add(Symbol(
-            path=f"{path}::{name}", name=name, kind="field", language="rust", module=module, parent=path,
-            visibility="private" if marks.hidden else level, file=self.file, line=self._line(node),
-            end_line=end_line_of(node) + self.shift, type=type_text, doc=doc, mentions=sink.mentions,
-            signatures=[Signature(text=f"{name}: {type_text}")],
-        ))  # fmt: skip
-
-    def _variants(self, body: Node, path: str, module: str, level: str) -> None:
-        marks = Attributes()
-        for node in body.named_children:
-            if node.type in ("line_comment", "block_comment"):
-                read_comment(node, self.tree, marks, shift=self.shift)
-            elif node.type == "attribute_item":
-                read_attribute(node, self.tree, marks, self.shift)
-            elif node.type == "enum_variant":
-                name = self.tree.text(node.child_by_field_name("name"))
-                sink = self.sink()
-                doc = self._doc(marks, sink)
-                inside = node.child_by_field_name("body")
-                self.mention_types(sink, [self.tree.folded(inside)], self._line(node))
-                self._add(Symbol(
-                    path=f"{path}::{name}", name=name, kind="member", language="rust", module=module, parent=path,
-                    visibility="private" if marks.hidden else level, file=self.file, line=self._line(node),
-                    end_line=end_line_of(node) + self.shift, doc=doc, mentions=sink.mentions,
-                    signatures=[Signature(text=self.tree.folded(node))],
-                    value=self.value(node.child_by_field_name("value")),
-                ))  # fmt: skip
-                if inside is not None and inside.type == "field_declaration_list":
-                    self._fields(inside, f"{path}::{name}", module)
-                marks = Attributes()
-
-    # Implementations ----------------------------------------------------------------------
 
     def _impl(self, node: Node, module: str) -> None:
         body = node.child_by_field_name("body")

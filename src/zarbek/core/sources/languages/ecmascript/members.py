@@ -1,0 +1,270 @@
+"""Types and their members, in JavaScript and TypeScript."""
+
+from __future__ import annotations
+
+import re
+
+import msgspec
+from tree_sitter import Node
+
+from zarbek.core.model.doctext import Doc
+from zarbek.core.model.symbol import Parameter, Signature, Symbol
+from zarbek.core.sources.comments.jsdoc import read_jsdoc
+from zarbek.core.sources.languages.declarations import DeclarationReader, narrower
+from zarbek.core.sources.languages.tree import end_line_of, find_child, find_children, line_of
+
+CLASSES = {
+    "class_declaration": "class", "abstract_class_declaration": "class", "interface_declaration": "interface",
+    "enum_declaration": "enum", "class": "class",
+}  # fmt: skip
+_METHODS = frozenset(
+    {"method_definition", "method_signature", "abstract_method_signature", "call_signature", "construct_signature"}
+)
+_FIELDS = frozenset({"public_field_definition", "field_definition", "property_signature", "index_signature"})
+
+
+class MemberReader(DeclarationReader):
+    """Reads types with their members; what else a module declares is its subclass's."""
+
+    module: str
+    seen: dict[str, int]
+
+    def _is_doc(self, node: Node) -> bool:
+        return self.tree.data[node.start_byte : node.start_byte + 3] == b"/**"
+
+    def _read(self, comment: Node | None, sink) -> tuple[Doc | None, bool]:  # type: ignore[no-untyped-def]
+        if comment is None or not self._is_doc(comment):
+            return None, False
+        found = read_jsdoc(self.tree.text(comment), line_of(comment), sink)
+        return found.doc, found.hidden
+
+    def _keep(self, symbol: Symbol) -> Symbol:
+        """Keep a symbol; overloads join as signatures of one, merged declarations as one."""
+        at = self.seen.get(symbol.path)
+        if at is None:
+            self.seen[symbol.path] = len(self.reading.symbols)
+            self.reading.symbols.append(symbol)
+            return symbol
+        known = self.reading.symbols[at]
+        if known.kind == symbol.kind and symbol.kind in ("function", "method", "constructor"):
+            signatures = [*known.signatures, *(s for s in symbol.signatures if "implementation" not in symbol.flags)]
+            joined = msgspec.structs.replace(
+                known, signatures=signatures, doc=known.doc or symbol.doc, mentions=[*known.mentions, *symbol.mentions]
+            )
+        else:
+            joined = msgspec.structs.replace(
+                known, doc=known.doc or symbol.doc, bases=list(dict.fromkeys([*known.bases, *symbol.bases])),
+                mentions=known.mentions if known.doc else symbol.mentions,
+            )  # fmt: skip
+        self.reading.symbols[at] = joined
+        return joined
+
+    def _add(
+        self, node: Node, whole: Node, comment: Node | None, *, name: str, kind: str, parent: str, visibility: str,
+        head: str,
+        types: list[str] | None = None, bases: list[str] | None = None, generics: list[str] | None = None,
+        parameters: list[Parameter] | None = None, returns: str = "", type_text: str = "", value: str = "",
+        flags: list[str] | None = None,
+    ) -> Symbol:  # fmt: skip
+        sink = self.sink()
+        doc, hidden = self._read(comment, sink)
+        skip = {re.split(r"[\s=]", g.removeprefix("const ").strip())[0] for g in generics or []}
+        line = line_of(whole)
+        self.mention_types(sink, types or [], line, skip=(*skip, *(p.name for p in parameters or [])))
+        self.mention_types(sink, bases or [], line, "base", "base", skip)
+        own = [*(flags or []), *(["internal"] if hidden else [])]
+        symbol = self._keep(Symbol(
+            path=f"{parent}.{name}", name=name, kind=kind, language=self.source.language, module=self.module,
+            parent=parent,
+            visibility="private" if hidden else visibility, file=self.file, line=line, end_line=end_line_of(whole),
+            signatures=[Signature(parameters or [], returns, generics or [], head)], bases=bases or [], type=type_text,
+            value=value, flags=own, doc=doc, mentions=sink.mentions,
+        ))  # fmt: skip
+        if symbol.doc is None and symbol.visibility == "public" and comment is not None and not self._is_doc(comment):
+            self.report_wrong_comment(comment, whole, symbol.path, name)
+        return symbol
+
+    def _head(self, node: Node, end: int) -> str:
+        start = node.start_byte
+        for decorator in find_children(node, "decorator"):
+            start = max(start, decorator.end_byte)
+        return self.tree.between(start, end).rstrip("{;= ")
+
+    def _level(self, outer: str, exported: bool) -> str:
+        return outer if exported else narrower(outer, "internal")
+
+    def _generics(self, node: Node) -> list[str]:
+        holder = node.child_by_field_name("type_parameters")
+        return [self.tree.folded(c) for c in find_children(holder, "type_parameter")] if holder is not None else []
+
+    def _class(
+        self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, depth: int, *, exported: bool
+    ) -> None:  # fmt: skip
+        name = self.tree.text(node.child_by_field_name("name"))
+        body = node.child_by_field_name("body")
+        if not name or body is None:
+            return
+        kind = CLASSES[node.type]
+        bases = self._bases(node)
+        if kind == "class" and name.endswith("Error"):
+            kind = "exception"
+        flags = ["abstract"] if node.type == "abstract_class_declaration" else []
+        symbol = self._add(
+            node, whole, comment, name=name, kind=kind, parent=parent, visibility=self._level(outer, exported),
+            head=self._head(node, body.start_byte), bases=bases, generics=self._generics(node), flags=flags,
+        )  # fmt: skip
+        if kind == "enum":
+            self._enum(body, symbol)
+        else:
+            self._members(body, symbol, depth)
+
+    def _bases(self, node: Node) -> list[str]:
+        found: list[str] = []
+        heritage = find_child(node, "class_heritage", "extends_type_clause", "extends_clause")
+        pending = [heritage] if heritage is not None else []
+        while pending:
+            part = pending.pop(0)
+            for child in part.named_children:
+                if child.type in ("extends_clause", "implements_clause"):
+                    pending.append(child)
+                elif child.type == "type_arguments":
+                    if found:
+                        found[-1] += self.tree.folded(child)
+                elif child.type != "comment":
+                    found.append(self.tree.folded(child))
+        return found
+
+    def _enum(self, body: Node, owner: Symbol) -> None:
+        comment: Node | None = None
+        for node in body.named_children:
+            if node.type == "comment":
+                comment = node
+                continue
+            named = node.child_by_field_name("name") or node
+            name = self.tree.text(named).strip("\"'")
+            value = self.value(node.child_by_field_name("value"))
+            self._add(node, node, comment, name=name, kind="member", parent=owner.path, visibility=owner.visibility,
+                      head=f"{name} = {value}" if value else name, value=value)  # fmt: skip
+            comment = None
+
+    def _members(self, body: Node, owner: Symbol, depth: int) -> None:
+        comment: Node | None = None
+        for node in body.named_children:
+            kind = node.type
+            if kind == "comment":
+                comment = node
+                continue
+            if kind == "decorator":
+                continue
+            if kind in _METHODS:
+                self._method(node, comment, owner)
+            elif kind in _FIELDS:
+                self._field(node, comment, owner)
+            comment = None
+
+    def _access(self, node: Node, name: str, owner: Symbol) -> str:
+        word = self.tree.text(find_child(node, "accessibility_modifier"))
+        if word == "private" or name.startswith("#"):
+            return "private"
+        return narrower(owner.visibility, word if word == "protected" else "public")
+
+    def _method(self, node: Node, comment: Node | None, owner: Symbol) -> None:
+        tree = self.tree
+        named = node.child_by_field_name("name")
+        name = (
+            tree.text(named).strip("\"'[]")
+            if named is not None
+            else "()"
+            if node.type == "call_signature"
+            else "constructor"
+        )
+        if node.type == "construct_signature":
+            name = "new"
+        body = node.child_by_field_name("body")
+        words = {tree.text(c) for c in node.children if not c.is_named}
+        parameters = self._parameters(node.child_by_field_name("parameters"), owner if name == "constructor" else None)
+        returns = self._type(
+            node.child_by_field_name("return_type") or (node.child_by_field_name("type") if name == "new" else None)
+        )
+        if "get" in words or "set" in words:
+            self._accessor(node, comment, owner, name, returns, parameters, words)
+            return
+        kind = "constructor" if name == "constructor" else "method"
+        flags: list[str] = [w for w in ("static", "async", "override") if w in words]
+        if body is not None and self.seen.get(f"{owner.path}.{name}") is not None:
+            flags.append("implementation")
+        if node.type == "abstract_method_signature":
+            flags.append("abstract")
+        self._add(
+            node, node, comment, name=name, kind=kind, parent=owner.path, visibility=self._access(node, name, owner),
+            head=self._head(node, body.start_byte if body is not None else node.end_byte), parameters=parameters,
+            returns=returns,
+            types=[returns, *(p.type for p in parameters)], generics=self._generics(node), flags=flags,
+        )  # fmt: skip
+
+    def _accessor(
+        self, node: Node, comment: Node | None, owner: Symbol, name: str, returns: str, parameters: list[Parameter],
+        words: set[str]
+    ) -> None:  # fmt: skip
+        type_text = returns or (parameters[0].type if parameters else "")
+        path = f"{owner.path}.{name}"
+        if path in self.seen and "set" in words:
+            at = self.seen[path]
+            known = self.reading.symbols[at]
+            self.reading.symbols[at] = msgspec.structs.replace(known, flags=sorted({*known.flags, "settable"}))
+            return
+        flags = [w for w in ("static",) if w in words] + (["settable"] if "set" in words else [])
+        self._add(node, node, comment, name=name, kind="property", parent=owner.path, visibility=self._access(node,
+        name, owner),
+                  head=f"{'get' if 'get' in words else 'set'} {name}" + (f": {type_text}" if type_text else ""),
+                  types=[type_text], type_text=type_text, flags=flags)  # fmt: skip
+
+    def _field(self, node: Node, comment: Node | None, owner: Symbol) -> None:
+        named = node.child_by_field_name("name") or node.child_by_field_name("property")
+        if named is None:
+            return
+        name = self.tree.text(named).strip("\"'")
+        if node.type == "index_signature":
+            name = f"[{name}]"
+        type_text = self._type(node.child_by_field_name("type"))
+        value = node.child_by_field_name("value")
+        end = value.start_byte if value is not None else node.end_byte
+        words = {self.tree.text(c) for c in node.children if not c.is_named}
+        kind = "method" if type_text.startswith("(") and "=>" in type_text else "property"
+        self._add(
+            node, node, comment, name=name, kind=kind, parent=owner.path, visibility=self._access(node, name, owner),
+            head=self._head(node, end), types=[type_text], type_text=type_text,
+            flags=[w for w in ("static", "readonly", "override") if w in words]
+            + (["optional"] if "?" in words else []),
+        )  # fmt: skip
+
+    def _type(self, node: Node | None) -> str:
+        return self.tree.folded(node).removeprefix(":").strip()
+
+    def _parameters(self, holder: Node | None, owner: Symbol | None = None) -> list[Parameter]:
+        found: list[Parameter] = []
+        for part in holder.named_children if holder is not None else ():
+            if part.type not in ("required_parameter", "optional_parameter", "identifier", "assignment_pattern",
+            "rest_pattern",
+                                 "object_pattern", "array_pattern"):  # fmt: skip
+                continue
+            pattern = part.child_by_field_name("pattern") or part.child_by_field_name("left") or part
+            name = self.tree.folded(pattern)
+            if name == "this":
+                continue
+            kind = "variadic" if name.startswith("...") else "positional"
+            type_text = self._type(part.child_by_field_name("type"))
+            default = self.value(part.child_by_field_name("value") or part.child_by_field_name("right"))
+            if part.type == "optional_parameter" and not default:
+                default = "undefined"
+            found.append(
+                Parameter(name.removeprefix("...").strip() if len(name) < 80 else "options", kind, type_text, default)
+            )
+            word = self.tree.text(find_child(part, "accessibility_modifier"))
+            is_field = bool(word) or any(self.tree.text(c) == "readonly" for c in part.children)
+            if owner is not None and is_field:
+                self._add(part, part, None, name=name, kind="property", parent=owner.path, type_text=type_text,
+                types=[type_text],
+                          visibility="private" if word == "private" else narrower(owner.visibility, word or "public"),
+                          head=self.tree.folded(part))  # fmt: skip
+        return found

@@ -7,6 +7,7 @@ from pathlib import Path
 from unittest import mock
 
 from tests.support.sources import gather_files, write_files
+from zarbek.core.gathering import files
 from zarbek.core.gathering.files import MAX_FILE_BYTES
 from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.sources.languages import tree
@@ -22,10 +23,10 @@ GOOD = {
 }
 
 
-def gather_bytes(files):
+def gather_bytes(given):
     with tempfile.TemporaryDirectory() as name:
         folder = write_files(Path(name, "source"), GOOD)
-        for file, data in files.items():
+        for file, data in given.items():
             folder.joinpath(file).write_bytes(data)
         return gather(folder, Path(name, "b.bundle"), GatherOptions(use_cache=False))
 
@@ -64,6 +65,16 @@ class BadFiles(unittest.TestCase):
         with mock.patch.object(tree, "MAX_PARSE_S", 0.0):
             found = gather_bytes({"Slow.java": big})
         self.assertIn("takes longer", next(f.message for f in found.findings if f.file == "Slow.java"))
+
+    def test_a_slow_reader_is_given_up(self):
+        def spin(*_):
+            while True:
+                pass
+
+        with mock.patch.object(files, "MAX_READ_S", 0.2), mock.patch.object(files, "read_source", spin):
+            found = gather_bytes({})
+        self.assertEqual({f.file for f in found.findings}, GOOD.keys())
+        self.assertIn("takes longer than 0.2 s", found.findings[0].message)
 
     def test_other_encodings_are_read(self):
         text = (

@@ -5,7 +5,10 @@ from __future__ import annotations
 import gc
 import multiprocessing
 import os
+import signal
+import threading
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from hashlib import sha256
 from pathlib import Path
 
@@ -23,6 +26,7 @@ from zarbek.core.sources.source_text import UnreadableText, is_generated
 READER_VERSION = 7
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
+MAX_READ_S = 60
 _FEW = 24
 
 
@@ -91,7 +95,8 @@ def read_one(task: tuple[str, SourceFile]) -> bytes:
     try:
         data = _load(Path(root, source.file))
         wants_generated = "generated" in source.options
-        reading = SourceReading() if is_generated(data) and not wants_generated else read_source(data, source)
+        with _time_limit(MAX_READ_S):
+            reading = SourceReading() if is_generated(data) and not wants_generated else read_source(data, source)
     except UnreadableText as error:
         reading = _unreadable(source, str(error), error.line)
     except SyntaxError as error:
@@ -99,6 +104,26 @@ def read_one(task: tuple[str, SourceFile]) -> bytes:
     except (ValueError, RecursionError, MemoryError) as error:
         reading = _unreadable(source, f"it cannot be parsed: {type(error).__name__} {error}".strip(), 1)
     return msgspec.msgpack.encode(_encoded(source, reading))
+
+
+@contextmanager
+def _time_limit(limit_s: float) -> Iterator[None]:
+    """Give a file up that takes too long. Signals reach the main thread only; elsewhere the
+    grammar's own bound holds."""
+    if threading.current_thread() is not threading.main_thread() or not hasattr(signal, "setitimer"):
+        yield
+        return
+
+    def stop(_number: int, _frame: object) -> None:
+        raise UnreadableText(f"reading it takes longer than {limit_s:g} s", 1)
+
+    before = signal.signal(signal.SIGALRM, stop)
+    signal.setitimer(signal.ITIMER_REAL, limit_s)
+    try:
+        yield
+    finally:
+        signal.setitimer(signal.ITIMER_REAL, 0)
+        signal.signal(signal.SIGALRM, before)
 
 
 def _load(path: Path) -> bytes:

@@ -34,9 +34,7 @@ _FLAGS = frozenset(
     "companion "
     "external expect actual".split()
 )
-_VALUES = re.compile(
-    rb"(=[^\n{}]*)\n([ \t]*)[ \t](?=(?:[ \t]*/\*(?:[^*]|\*(?!/))*\*/\s*|[ \t]*//[^\n]*\n\s*)*companion\b)"
-)
+_COMPANION = re.compile(rb"\bcompanion\s+object\b")
 _FUN_INTERFACE = re.compile(rb"\bfun(\s+)interface\b")
 
 
@@ -44,9 +42,33 @@ def read_kotlin(data: bytes, source: SourceFile) -> tuple[SourceReading, SourceT
     """Symbols of one file, in source order."""
     known = _FUN_INTERFACE.sub(lambda m: b"   " + m[1] + b"interface", data)
     # An expression body before ``companion object`` would be read on as an infix call.
-    known = _VALUES.sub(lambda m: m[1] + b"\n" + m[2] + b";", known)
+    known = _with_ends(known)
     tree = SourceTree(known, "kotlin", data)
     return _KotlinReader(tree, source, PLAIN_TYPES).read(), tree
+
+
+def _with_ends(data: bytes) -> bytes:
+    """A semicolon in place of a blank before each companion, or before the comments above it."""
+    for match in _COMPANION.finditer(data):
+        at = _before_comments(data, match.start())
+        before = data[max(at - 200, 0) : at].rstrip()
+        if data[at - 1 : at] in (b" ", b"\t") and before[-1:] not in (b"{", b"}", b";"):
+            data = data[: at - 1] + b";" + data[at:]
+    return data
+
+
+def _before_comments(data: bytes, at: int) -> int:
+    """Where the comments that end at a place begin, or the place itself."""
+    for _ in range(20):
+        before = data[:at].rstrip()
+        line = before[before.rfind(b"\n") + 1 :].lstrip()
+        if before.endswith(b"*/"):
+            at = before.rfind(b"/*")
+        elif line.startswith(b"//"):
+            at = len(before) - len(line)
+        else:
+            return at
+    return at
 
 
 class _KotlinReader(DeclarationReader):

@@ -109,7 +109,7 @@ class Headers(unittest.TestCase):
     @given(st.text(alphabet='#ABC_ifdel\n\\(){};:"<>=/* x', max_size=80))
     def test_preparing_keeps_every_line_and_offset(self, text):
         data = text.encode()
-        prepared = prepare(data, parse_macros([*MACROS, "AB(0)=class"]))
+        prepared = prepare(data, parse_macros((*MACROS, "AB(0)=class")))
         self.assertEqual(len(prepared.data), len(data))
         self.assertEqual(len(prepared.shown), len(data))
         self.assertEqual(prepared.data.count(b"\n"), data.count(b"\n"))

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 
 _DEFINE = re.compile(r"^[ \t]*#[ \t]*define[ \t]+(\w+)(\([^)]*\))?[ \t]*((?:[^\n\\]|\\\n|\\.)*)", re.MULTILINE)
 _HARMLESS = re.compile(
@@ -100,7 +101,8 @@ def _declared_argument(parameters: str, body: str) -> int | None:
     return names.index(match[1]) if match and match[1] in names else None
 
 
-def parse_macros(declared: Iterable[str]) -> Macros:
+@lru_cache(maxsize=4)
+def parse_macros(declared: tuple[str, ...]) -> Macros:
     """The macros of a list as collect_macros and the project file give it."""
     blank: set[str] = set()
     closes: set[str] = set()

@@ -45,7 +45,7 @@ def read_clike(data: bytes, source: SourceFile) -> SourceReading:
     language = source.language
     if language == "c" and source.file.endswith(".h") and _IS_CPP.search(_GUARDED.sub(b"", data)):
         language = "cpp"
-    prepared = prepare(data, parse_macros(source.options.get("macros", [])))
+    prepared = prepare(data, parse_macros(tuple(source.options.get("macros", ()))))
     tree = SourceTree(prepared.data, language, prepared.shown)
     reader = _ClikeReader(tree, source, PLAIN_TYPES, language, prepared, data)
     reading = reader.read()

@@ -34,9 +34,9 @@ _ROLE_KINDS = {
     "value": CALLABLE | _VALUES | {"struct"},
 }
 _EXACT_KINDS = {
-    "function": CALLABLE | {"variable"},
+    "function": frozenset({"function", "variable"}),
     "call": CALLABLE,
-    "method": frozenset({"method", "constructor", "operator", "function"}) - {"function"},
+    "method": frozenset({"method", "constructor", "operator"}),
     "attribute": frozenset({"attribute", "property", "field"}),
 }
 

@@ -27,3 +27,7 @@ export const lastPart = (path: string) =>
     .replace(/\(.*/, "")
     .split(/::|[./#]/)
     .at(-1) ?? path;
+
+/** The last two parts, without parameters: enough to know a member. */
+export const shortPath = (path: string) =>
+  /[^./#:]+(?:(?:::|[./#])[^./#:]+)?$/.exec(path.replace(/\(.*/, ""))?.[0] ?? path;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { lastPart, shortPath } from "../../lib/languages";
   import type { Finding } from "../../lib/types";
   import FamilyTag from "../../lib/ui/FamilyTag.svelte";
   import FindingText from "../../lib/ui/FindingText.svelte";
@@ -18,14 +19,14 @@
     <span class="small soft block break-words"
       >{finding.file}, line {finding.line}{#if finding.subject}, in <a
           href="/{base}/{project}/{version}/{finding.subject}"
-          ><code>{finding.subject.split(".").slice(-2).join(".")}</code></a
+          ><code>{shortPath(finding.subject)}</code></a
         >{/if}{finding.owner ? `, owned by ${finding.owner}` : ""}</span
     >
   </span>
   <span class="min-w-0">
     {#if finding.suggestion}
       {finding.certain ? "Use" : "Likely"}
-      <code class="break-words">{finding.suggestion.split(".").at(-1)}</code>
+      <code class="break-words">{lastPart(finding.suggestion)}</code>
       <span class="small soft block">{finding.why}</span>
     {:else}
       <span class="small soft block">{finding.message}</span>

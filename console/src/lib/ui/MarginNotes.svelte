@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { lastPart } from "../languages";
   import type { Finding } from "../types";
   let { findings, project }: { findings: Finding[]; project: string } = $props();
 
@@ -47,7 +48,11 @@
     return () => watcher.disconnect();
   }
 
-  const last = (name: string) => name.split(".").at(-1) ?? name;
+  /** The last part, with its parameters where it has some. */
+  const last = (name: string) => {
+    const head = name.replace(/\(.*/s, "");
+    return lastPart(head) + name.slice(head.length);
+  };
   /** The message with short names: the margin is narrow, and the reader knows where they are. */
   function short(finding: Finding) {
     const name = finding.target?.split("/").slice(1).join("/") ?? "";

@@ -189,7 +189,12 @@ def placement_of(release: Release, module: str, current: str) -> Placement:
     modules: list[Crumb] = []
     hidden = set(contents.hidden)
     for name in sorted(contents.modules):
-        if name in hidden or enclosing_of(name) in hidden or any(part.startswith("_") for part in name.split(".")):
+        if (
+            name in contents.empty
+            or name in hidden
+            or enclosing_of(name) in hidden
+            or any(part.startswith("_") for part in name.split("."))
+        ):
             continue
         modules.append(Crumb(name, name, _href(release, name), "module", 0, name == current))
         if name == module:

@@ -47,7 +47,7 @@ def store_release(release: Release, bundle: BundleReader, *, progress: Callable[
         {name: ids[digest_of(document)] for name, document in blocks.items() if name not in stored.types},
         ids[digest_of(documents[-2])], ids[digest_of(documents[-1])], _store_assets(project, bundle),
         {name: ids[digest_of(document)] for name, document in blocks.items() if name in stored.types},
-        sorted(stored.hidden | {name for name in blocks if stored.is_empty(name)}),
+        sorted(stored.hidden), sorted(name for name in blocks if stored.is_empty(name)),
     )  # fmt: skip
 
 

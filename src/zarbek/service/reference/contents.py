@@ -32,8 +32,9 @@ class PageRef(msgspec.Struct, frozen=True, array_like=True):
 
 class ReleaseContents(msgspec.Struct, frozen=True):
     """modules: path of a module to block id. types: the same of outermost types that have a block
-    of their own. hidden: modules that readers do not see. aliases, pages: block ids,
-    0 for none. assets: path to digest."""
+    of their own. hidden: modules that readers do not see; empty: those without anything to read.
+    aliases, pages: block ids, 0 for none. assets: path to digest.
+    """
 
     modules: dict[str, int] = {}
     aliases: int = 0
@@ -41,6 +42,7 @@ class ReleaseContents(msgspec.Struct, frozen=True):
     assets: dict[str, str] = {}
     types: dict[str, int] = {}
     hidden: list[str] = []
+    empty: list[str] = []
 
     def block_of(self, unit: str) -> int:
         """The block of a module or type, 0 for none."""

@@ -134,11 +134,9 @@ class _Reader:
     def _is_link(self, name: str) -> bool:
         """Doc links name exported identifiers, imported packages, or packages by their whole path."""
         bare = name.lstrip("*")
-        head = bare.partition(".")[0]
-        last = bare.rpartition(".")[2]
-        return (
-            head[:1].isupper()
-            or head in self.known
-            or ("/" in bare and "." in bare.partition("/")[0])
-            or ("." in bare and last[:1].isupper() and head in self.known)
-        )
+        head, dot, _ = bare.partition(".")
+        if "/" in bare:
+            return "." in bare.partition("/")[0]
+        if dot:
+            return bare.rpartition(".")[2][:1].isupper() and (head[:1].isupper() or head in self.known)
+        return head[:1].isupper() or head in self.known

@@ -106,6 +106,7 @@ def _locate_go(own: list[str], files: list[str], read: Read) -> list[SourceFile]
         folder = PurePosixPath(file).parent
         root, module = _nearest(folder, roots)
         rest = str(folder.relative_to(root)) if root else str(folder)
+        module = "" if module == "std" else module  # The standard library's packages have no prefix.
         name = "/".join(part for part in (module, rest) if part and part != ".")
         found.append(SourceFile(file, "go", name or "main", options={"root": [module or name.partition("/")[0]]}))
     return found

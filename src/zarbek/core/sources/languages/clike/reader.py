@@ -18,6 +18,7 @@ from zarbek.core.sources.languages.declarations import narrower
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.registry import unread_parts
 from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, line_of
+from zarbek.core.sources.source_text import UnreadableText
 
 PLAIN_TYPES = frozenset(
     "bool char char8_t char16_t char32_t double float int long short signed unsigned void wchar_t auto size_t std "
@@ -35,13 +36,20 @@ _IS_CPP = re.compile(
     rb"^\s*(?:namespace\b|template\s*<|class\s+\w+[^;]*\{|public:|private:|protected:|using\s+\w|typename\b|"
     rb"(?:static\s+)?constexpr\b|enum\s+class\b)|\w::\w|\boperator\s*[-+*/=<>!(\[]", re.MULTILINE
 )  # fmt: skip
+_OBJECTIVE_C = re.compile(rb"^[ \t]*@(?:interface|protocol|implementation|import|class)\b", re.MULTILINE)
 _GUARDED = re.compile(rb"#\s*ifdef\s+__cplusplus.*?#\s*endif", re.DOTALL)
 _FILE_COMMENT = re.compile(r"[@\\](?:file|headerfile)\b")
 _SPECIFIERS = re.compile(r"\b(?:inline|extern|virtual|explicit|friend|constexpr\s+(?=\w+\s*\())\b\s*")
 
 
 def read_clike(data: bytes, source: SourceFile) -> SourceReading:
-    """Symbols of one header or source file; what a body file alone has is not public."""
+    """Symbols of one header or source file; what a body file alone has is not public.
+
+    Raises UnreadableText for Objective-C, which shares the ending of headers.
+    """
+    foreign = _OBJECTIVE_C.search(data)
+    if foreign is not None:
+        raise UnreadableText("it is Objective-C, which is not read", data.count(b"\n", 0, foreign.start()) + 1)
     language = source.language
     if language == "c" and source.file.endswith(".h") and _IS_CPP.search(_GUARDED.sub(b"", data)):
         language = "cpp"

@@ -165,7 +165,9 @@ def _replace(m: re.Match[str], line: int, sink: MentionSink) -> str:
             return "See " + _linked(target, target, target, "link", line, sink) + rest
         # A plain identifier may be that of a page or group, which is no name of the code.
         origin = "link" if re.search(r"::|\(", target) else "code"
-        return _linked(m[0], target, m["title"] or target, origin, line, sink) + ("" if m["title"] else rest)
+        if m["title"]:
+            return _linked(m[0], target, m["title"], origin, line, sink)
+        return _linked(m[0].removesuffix(rest), target, target, origin, line, sink) + rest
     if m["word"]:
         return _word(m["word"], m["argument"], line, sink)
     if m["other"]:

@@ -2,7 +2,7 @@
 
 import unittest
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.support.sources import read_as
@@ -57,7 +57,7 @@ class AnySource(unittest.TestCase):
         inside = st.lists(st.sampled_from(SHARED + COMMENTS), max_size=40).map("".join)
         documented = inside.map(lambda text: before + text.replace("*/", "").replace("/*", "") + after)
 
-        @settings(max_examples=80, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+        @settings(max_examples=80)
         @given(declarations | documented)
         def any_source(source):
             self.check(file, source)

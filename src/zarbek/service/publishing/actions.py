@@ -13,9 +13,10 @@ from django.utils import timezone
 
 from zarbek.core.errors import ZarbekError
 from zarbek.service.catalog.models import Release
+from zarbek.service.common.deadlocks import retried_on_deadlock
 from zarbek.service.common.problems import Conflict, Problem
 from zarbek.service.publishing.models import LogLine, Run
-from zarbek.service.publishing.pipeline import Publish, list_stages
+from zarbek.service.publishing.pipeline import Publish, Stage, list_stages
 from zarbek.service.publishing.progress import RunProgress, RunTakenOver
 
 logger = logging.getLogger(__name__)
@@ -83,7 +84,7 @@ def execute(run_id: int, attempt: int) -> None:
     try:
         for name, stage in list_stages():
             publish.progress.enter(name)
-            stage(publish)
+            _run_stage(stage, publish)
         _finish(run, "done", counts=publish.counts)
     except RunTakenOver:
         logger.warning("run %s attempt %s was taken over", run_id, attempt)
@@ -99,6 +100,13 @@ def execute(run_id: int, attempt: int) -> None:
         publish.release.delete()
 
 
+@retried_on_deadlock
+def _run_stage(stage: Stage, publish: Publish) -> None:
+    """Stages can be taken up at any point, so one that lost its locks begins again."""
+    stage(publish)
+
+
+@retried_on_deadlock
 def _finish(run: Run, state: str, **values: object) -> None:
     Run.objects.filter(pk=run.pk, attempt=run.attempt).update(
         state=state, finished_at=timezone.now(), done=F("total"), **values

@@ -183,6 +183,38 @@ class Crash(unittest.TestCase):
         self.assertEqual((finished.state, finished.attempt), ("done", 2))
         self.assertEqual(portal.client.project(slug).releases[0].symbols, 20 * 301)
 
+    def test_a_worker_lost_after_going_live_reports_in_the_end(self):
+        portal = running()
+        slug = f"lost{uuid.uuid4().hex[:6]}"
+        bundle = portal.bundle({f"{slug}.py": f'"""See :func:`{slug}.nothing`."""'}, slug, "1.0")
+        lost = portal.in_service(f"""
+            import os, shutil
+            from datetime import timedelta
+            from django.utils import timezone
+            from zarbek.core.material.bundlefile import digest_file
+            from zarbek.service.publishing.actions import execute, keep_upload
+            from zarbek.service.publishing.models import Run
+            from zarbek.service.publishing.pipeline import register_stage
+            from pathlib import Path
+            digest = digest_file(Path({str(bundle)!r}))
+            shutil.copy({str(bundle)!r}, {str(bundle)!r} + ".copy")
+            name = keep_upload({str(bundle)!r} + ".copy", digest)
+            run = Run.objects.create(project={slug!r}, version="1.0", bundle=name, bundle_digest=digest)
+
+            def die(publish):
+                Run.objects.filter(pk=run.pk).update(heartbeat_at=timezone.now() - timedelta(hours=1))
+                print(run.pk, flush=True)
+                os._exit(9)
+
+            register_stage(55, "die", die)
+            execute(run.pk, 1)
+        """)
+        self.assertEqual(lost.returncode, 9, lost.stderr)
+        finished = portal.wait(portal.client.run(int(lost.stdout)))
+        self.assertEqual((finished.state, finished.attempt, finished.problem), ("done", 2, ""))
+        self.assertEqual([f["rule"] for f in portal.client.run_report(finished.id)["new"]], ["dangling/symbol"])
+        self.assertEqual(portal.client.publish(bundle).id, finished.id)
+
 
 class Schema(unittest.TestCase):
     def test_no_migration_is_missing(self):

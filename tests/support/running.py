@@ -13,6 +13,7 @@ import tempfile
 from contextlib import redirect_stderr
 from functools import cache
 from pathlib import Path
+from textwrap import dedent
 from unittest import mock
 
 import httpx
@@ -80,6 +81,13 @@ class Running:
         socket = self.processes.database.socket  # type: ignore[union-attr]
         done = subprocess.run(["mariadb", "-S", socket, "-N", "-e", query], capture_output=True, check=True)
         return int(done.stdout)
+
+    def in_service(self, code: str) -> subprocess.CompletedProcess[str]:
+        """Run code as a process of the service, with its models ready."""
+        lines = f"import django; django.setup()\n{dedent(code)}"
+        return subprocess.run(
+            [sys.executable, "-c", lines], env=self.processes.environment, capture_output=True, text=True, check=False
+        )
 
     def command(self, *arguments: str, token: str | None = None) -> tuple[int, str, str]:
         """Run ``zarbek`` with arguments; (exit code, standard output, standard error)."""

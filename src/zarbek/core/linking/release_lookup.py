@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from abc import ABC, abstractmethod
 from dataclasses import replace
 
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
@@ -24,7 +25,7 @@ from zarbek.core.model.naming import key_of, parameter_types
 _NAME = re.compile(r"[A-Za-z_][\w.]*")
 
 
-class ReleaseLookup:
+class ReleaseLookup(ABC):
     """Looks keys up in any release. Answers are remembered."""
 
     def __init__(self, profile: Profile) -> None:
@@ -33,17 +34,17 @@ class ReleaseLookup:
         self._lookups: dict[tuple[int, str], Target | bool] = {}
         self._tables: dict[tuple[int, str], tuple[dict[str, list[Target]], bool]] = {}
 
+    @abstractmethod
     def absolute(self, key: str, depth: int) -> Target | Missing:
         """A qualified name, wherever in the portal its namespace is owned."""
-        raise NotImplementedError
 
+    @abstractmethod
     def _from(self, index: ReleaseIndex, key: str, depth: int) -> Target | Missing:
         """A qualified name as a release sees it: its own first, then the portal's."""
-        raise NotImplementedError
 
+    @abstractmethod
     def _base_target(self, index: ReleaseIndex, owner: SymbolEntry, name: str, depth: int) -> Target | None:
         """What the name of a base means where its type stands."""
-        raise NotImplementedError
 
     def _profile_for(self, at: SymbolEntry | None) -> Profile:
         return self.profile if at is None or at.language == self.profile.language else profile_of(at.language)

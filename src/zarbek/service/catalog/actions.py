@@ -34,7 +34,8 @@ def go_live(release: Release, version: str, manifest: Manifest) -> None:
         project = Project.objects.select_for_update().get(pk=release.project_id)
         if release.is_preview:
             project.releases.filter(version=version, is_preview=True).exclude(pk=release.pk).delete()
-        release.version, release.is_live, release.published_at = version, True, timezone.now()
+        release.version, release.is_live = version, True
+        release.published_at = release.published_at or timezone.now()
         release.save(update_fields=["version", "is_live", "published_at"])
         switch_aliases(project)
         latest = project.aliases.filter(name=LATEST).first()

@@ -60,10 +60,8 @@ def _find_published(project: str, version: str, digest: str) -> Run | None:
             f"{project} {version} is published with other content, and a release never changes. "
             "Publish the new content under a new version."
         )
-    run = Run.objects.filter(project=project, version=version, state="done", is_dry=False).first()
-    if run is None:
-        raise Conflict(f"{project} {version} is published already.")
-    return run
+    runs = Run.objects.filter(project=project, version=version, is_dry=False).exclude(state="failed")
+    return runs.order_by("state").first()  # None where its run was lost after it went live: then it is done again.
 
 
 def _enqueue(run: Run) -> None:

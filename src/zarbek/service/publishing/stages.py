@@ -13,9 +13,10 @@ from zarbek.core.linking.versions import check_version
 from zarbek.core.material.bundlefile import BundleReader
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.catalog.actions import ensure_project, go_live
-from zarbek.service.catalog.models import Release
+from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.packing import pack
 from zarbek.service.publishing.gathering import gather_origin
+from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish, register_stage
 from zarbek.service.reference.actions import store_release
 
@@ -41,18 +42,36 @@ def receive(publish: Publish) -> None:
     project = ensure_project(run.project, manifest.title)
     stored_as = f"{version}~{run.pk}" if run.is_preview or run.is_dry else version
     manifest = msgspec.structs.replace(manifest, project=run.project, version=version)
-    publish.release, made = Release.objects.get_or_create(
-        project=project, version=stored_as,
+    publish.release = _receive_release(run, project, stored_as, manifest)
+    publish.progress.log(
+        f"Received {manifest.counts.get('symbols', 0)} symbols and {manifest.counts.get('pages', 0)} guides."
+    )
+
+
+def _receive_release(run: Run, project: Project, version: str, manifest: Manifest) -> Release:
+    """The run's release: a new one, or what an earlier attempt of the same bytes left unfinished.
+
+    Raises BundleRefused where another run has published the version, or is about to.
+    """
+    release, made = Release.objects.get_or_create(
+        project=project, version=version,
         defaults={
             "bundle_digest": run.bundle_digest, "commit": manifest.commit,
             "is_preview": run.is_preview, "manifest": msgspec.json.encode(manifest),
         },
     )  # fmt: skip
-    if not made and (publish.release.is_live or publish.release.bundle_digest != run.bundle_digest):
+    if made:
+        return release
+    others = Run.objects.filter(project=run.project, version=version, is_dry=False).exclude(pk=run.pk)
+    is_same = release.bundle_digest == run.bundle_digest
+    if others.filter(state="done").exists() or (release.is_live and not is_same):
         raise BundleRefused(f"{run.project} {version} is published already; a release never changes")
-    publish.progress.log(
-        f"Received {manifest.counts.get('symbols', 0)} symbols and {manifest.counts.get('pages', 0)} guides."
-    )
+    if is_same:
+        return release
+    if others.filter(state__in=("queued", "running")).exists():
+        raise BundleRefused(f"{run.project} {version} is being published with other content")
+    release.delete()  # A run that was given up left it.
+    return _receive_release(run, project, version, manifest)
 
 
 def store(publish: Publish) -> None:

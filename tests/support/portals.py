@@ -11,16 +11,21 @@ class MemoryPortal:
     def __init__(self, *indexes: ReleaseIndex, ranges: dict[str, str] | None = None) -> None:
         self.indexes = {(i.project, i.version): i for i in indexes}
         self.ranges = ranges or {}
+        self.outside: dict[str, str] = {}
 
     def _versions(self, project: str) -> list[str]:
         return [version for slug, version in self.indexes if slug == project]
 
     def owner_of(self, namespace: str, family: str = "") -> str | None:
+        owners = self.owners_of(namespace, family)
+        return owners[0] if len(owners) == 1 else None
+
+    def owners_of(self, namespace: str, family: str = "") -> list[str]:
         owners = {
             slug for (slug, _), i in self.indexes.items() if namespace in i.manifest.namespaces
             and (not family or family in {family_of(language) for language in i.manifest.languages or ["python"]})
         }  # fmt: skip
-        return owners.pop() if len(owners) == 1 else None
+        return sorted(owners)
 
     def index_of(self, project: str) -> ReleaseIndex | None:
         return self.indexes.get((project, choose(self._versions(project), self.ranges.get(project, ""))))
@@ -41,3 +46,12 @@ class MemoryPortal:
             if name in self.indexes[project, version].symbols:
                 return version
         return ""
+
+    def moved_in(self, project: str, version: str, name: str) -> str:
+        known = [i for v in sorted(self._versions(project), key=sort_key)
+                 if sort_key(v) <= sort_key(version) and (i := self.indexes[project, v])]  # fmt: skip
+        had = [name in i.symbols for i in known]
+        return known[had.index(True) + had[had.index(True) :].index(False)].version if True in had else ""
+
+    def outside_address(self, name: str) -> str:
+        return next((p.replace("{name}", name) for ns, p in self.outside.items() if name.startswith(ns)), "")

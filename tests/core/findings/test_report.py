@@ -1,5 +1,7 @@
 import unittest
 
+from msgspec.structs import replace
+
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.report import compare_findings
 from zarbek.core.findings.rules import RULES, at_least
@@ -21,10 +23,24 @@ def finding(name, line=1):
 
 class Comparison(unittest.TestCase):
     def test_new_open_and_fixed(self):
-        new, still, fixed = compare_findings(
-            [finding("a", 9), finding("b"), finding("b")], [finding("a", 2), finding("c")]
-        )
-        self.assertEqual([[f.text for f in group] for group in (new, still, fixed)], [["b"], ["a"], ["c"]])
+        found = compare_findings([finding("a", 9), finding("b"), finding("b")], [finding("a", 2), finding("c")])
+        groups = (found.new, found.open, found.fixed)
+        self.assertEqual([[f.text for f in group] for group in groups], [["b"], ["a"], ["c"]])
+
+    def test_a_finding_goes_with_its_file_or_symbol(self):
+        old = replace(finding("a"), before="See ", after=" first.", target="q/q.a")
+        moved = replace(old, subject="p.new.f", file="new.py", fingerprint="moved")
+        found = compare_findings([moved], [old])
+        self.assertEqual((found.new, found.fixed, found.carried), ([], [], {"moved": old.fingerprint}))
+        reworded = replace(moved, before="Look at ")
+        self.assertEqual(compare_findings([reworded], [old]).carried, {"moved": old.fingerprint})
+        elsewhere = replace(moved, before="Look at ", subject="p.new.g")
+        self.assertEqual(compare_findings([elsewhere], [old]).carried, {})
+
+    def test_two_that_look_alike_are_not_guessed_between(self):
+        old = replace(finding("a"), before="See ", target="q/q.a")
+        twins = [replace(old, subject=f"p.{n}.f", fingerprint=n) for n in ("one", "two")]
+        self.assertEqual(compare_findings(twins, [old]).carried, {})
 
     def test_fingerprint_survives_white_space_and_lines_but_not_another_name(self):
         self.assertEqual(fingerprint("r", "s", "a  b"), fingerprint("r", "s", "a b"))

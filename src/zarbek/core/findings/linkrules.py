@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from typing import NamedTuple, Protocol
 
+import msgspec
+
+from zarbek.core.changes.change import Detail
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.findings.surroundings import around_in_page, around_in_symbol
@@ -17,21 +20,60 @@ from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 
+#: Origins of mentions in prose, which says something of what it names.
+_PROSE = frozenset({"link", "see", "code"})
 
-@dataclass(frozen=True, slots=True)
-class Knowledge:
-    """What the rules ask the portal.
 
-    suggest: (project, version or empty, name) to a suggestion or None. entry: the target of a
-    link. gone_since: (project, name) to the release that removed it, or empty.
-    deprecated_in: (project, path) to the release that deprecated it, or empty.
+class ChangedSince(NamedTuple):
+    """What became of a target after the text that names it was written.
+
+    written: the version for which it was written; version: the one that changed the target.
     """
 
-    suggest: Callable[[str, str, str], Suggestion | None]
-    entry: Callable[[Link], SymbolEntry | None]
-    gone_since: Callable[[str, str], str]
-    deprecated_in: Callable[[str, str], str]
-    newest: Callable[[str], str]
+    written: str
+    version: str
+    details: list[Detail]
+    was: str
+    now: str
+
+
+class Knowledge(Protocol):
+    """What the rules ask the portal. A version is the one up to which history counts."""
+
+    def suggest(self, project: str, version: str, name: str) -> Suggestion | None:
+        """What a name that is not there most likely means."""
+
+    def entry(self, link: Link) -> SymbolEntry | None:
+        """The target of a link."""
+
+    def gone_since(self, project: str, name: str, version: str) -> str:
+        """The release that removed a name, or empty."""
+
+    def deprecated_in(self, project: str, path: str, version: str) -> str:
+        """The release that deprecated a symbol, or empty."""
+
+    def moved_in(self, project: str, version: str, name: str) -> str:
+        """The release in which a name became another name of its symbol, or empty."""
+
+    def newest(self, project: str) -> str:
+        """The version that ``latest`` names, or empty."""
+
+    def owners_of(self, name: str) -> list[str]:
+        """The projects that own the namespace of a name."""
+
+    def changed(self, subject: str, link: Link) -> ChangedSince | None:
+        """What changed about a link's target since the text of a symbol or page was written."""
+
+
+def with_changes(subject: str, mentions: list[Mention], links: list[Link], knowledge: Knowledge) -> list[Link]:
+    """The links, those in prose whose target has changed since marked as stale."""
+    found = []
+    for mention, link in zip(mentions, links, strict=True):
+        is_asked = link.kind == "symbol" and link.outcome == "linked" and mention.origin in _PROSE and not link.stale
+        if is_asked and knowledge.changed(subject, link) is not None:
+            link = msgspec.structs.replace(link, stale=["changed-since"])
+        found.append(link)
+    return found
 
 
 def judge_symbol(symbol: Symbol, links: Iterable[Link], knowledge: Knowledge) -> list[Finding]:
@@ -68,6 +110,12 @@ def _finding(
 ) -> Finding:  # fmt: skip
     message, suggestion = _explain(rule, mention, link, knowledge)
     name = link.path or link.wanted
+    changed = knowledge.changed(subject, link) if rule == "stale/changed-since" else None
+    if changed is not None:
+        told = " ".join(d.text for d in changed.details[:3])
+        message = (
+            f"{link.path} changed in {link.project} {changed.version}; this was written for {changed.written}. {told}"
+        )
     return Finding(
         rule, SEVERITIES[rule], subject, message, subject_kind=subject_kind, file=file,
         line=mention.line, column=mention.column, text=around[1] or mention.text,
@@ -76,33 +124,16 @@ def _finding(
         certain=suggestion.certain if suggestion else False,
         why=suggestion.why if suggestion else "",
         fingerprint=fingerprint(rule, f"{subject_kind}:{subject}", mention.name),
+        was=changed.was if changed else "", now=changed.now if changed else "",
     )  # fmt: skip
 
 
 def _explain(rule: str, mention: Mention, link: Link, knowledge: Knowledge) -> tuple[str, Suggestion | None]:
+    explain = _EXPLANATIONS.get(rule)
+    if explain is not None:
+        return explain(link, knowledge)
     name, project = link.wanted or link.path, link.project
-    if rule == "stale/deprecated":
-        return _explain_deprecated(link, knowledge)
-    if rule == "stale/removed-later":
-        since = knowledge.gone_since(project, link.path)
-        newest = knowledge.newest(project)
-        return f"{link.path} was removed in {project} {since or newest}.", knowledge.suggest(project, newest, link.path)
-    if rule == "stale/older-release":
-        newest = knowledge.newest(project)
-        return f"This names {project} {link.version}; the newest is {newest}.", None
-    if rule == "dangling/hidden":
-        return f"{name} is private to {project}.", None
-    if rule == "dangling/project":
-        return f"No project {project} is in the portal.", None
-    if rule == "dangling/version":
-        return f"{project} has no release {link.version}.", None
-    if rule == "dangling/asset":
-        return f"There is no file {name}.", None
-    if rule == "dangling/page":
-        return f"There is no page {name}.", None
-    if rule == "dangling/anchor":
-        return f"The page {link.path} has no section {name.partition('#')[2]}.", None
-    since = knowledge.gone_since(project, name)
+    since = knowledge.gone_since(project, name, link.version)
     suggestion = knowledge.suggest(project, link.version, name)
     if since:
         return f"{name} was removed in {project} {since}.", suggestion
@@ -113,7 +144,7 @@ def _explain_deprecated(link: Link, knowledge: Knowledge) -> tuple[str, Suggesti
     entry = knowledge.entry(link)
     deprecated = entry.deprecated if entry else None
     since = deprecated.since if deprecated else ""
-    since = since or knowledge.deprecated_in(link.project, link.path)
+    since = since or knowledge.deprecated_in(link.project, link.path, link.version)
     message = f"{link.path} is deprecated" + (f" since {link.project} {since}." if since else ".")
     if deprecated is None or not deprecated.instead or entry is None:
         return message, None
@@ -125,3 +156,42 @@ def _explain_deprecated(link: Link, knowledge: Knowledge) -> tuple[str, Suggesti
 def _sibling(entry: SymbolEntry, name: str) -> str:
     key = key_of(name)
     return key if "." in key else f"{key_of(entry.parent)}.{key}"
+
+
+def _explain_removed_later(link: Link, knowledge: Knowledge) -> tuple[str, Suggestion | None]:
+    newest = knowledge.newest(link.project)
+    since = knowledge.gone_since(link.project, link.path, newest)
+    message = f"{link.path} was removed in {link.project} {since or newest}."
+    return message, knowledge.suggest(link.project, newest, link.path)
+
+
+def _explain_moved(link: Link, knowledge: Knowledge) -> tuple[str, Suggestion | None]:
+    since = knowledge.moved_in(link.project, link.version, link.via)
+    message = f"{link.via} moved to {link.path} in {link.project} {since}; the old name still works."
+    return message, Suggestion(link.path, True, "the old name leads there")
+
+
+def _explain_ambiguous(link: Link, knowledge: Knowledge) -> tuple[str, Suggestion | None]:
+    owners = knowledge.owners_of(link.wanted)
+    return f"{link.wanted} may mean {' or '.join(owners) or 'several things'}; none of them is a dependency.", None
+
+
+_Explain = Callable[[Link, Knowledge], tuple[str, Suggestion | None]]
+_EXPLANATIONS: dict[str, _Explain] = {
+    "stale/deprecated": _explain_deprecated,
+    "stale/removed-later": _explain_removed_later,
+    "stale/moved": _explain_moved,
+    "stale/changed-since": lambda link, knowledge: ("", None),
+    "stale/older-release": lambda link, knowledge: (
+        f"This names {link.project} {link.version}; the newest is {knowledge.newest(link.project)}.", None
+    ),
+    "dangling/ambiguous": _explain_ambiguous,
+    "dangling/hidden": lambda link, knowledge: (f"{link.wanted or link.path} is private to {link.project}.", None),
+    "dangling/project": lambda link, knowledge: (f"No project {link.project} is in the portal.", None),
+    "dangling/version": lambda link, knowledge: (f"{link.project} has no release {link.version}.", None),
+    "dangling/asset": lambda link, knowledge: (f"There is no file {link.wanted or link.path}.", None),
+    "dangling/page": lambda link, knowledge: (f"There is no page {link.wanted or link.path}.", None),
+    "dangling/anchor": lambda link, knowledge: (
+        f"The page {link.path} has no section {link.wanted.partition('#')[2]}.", None
+    ),
+}  # fmt: skip

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable
+from datetime import date
 
 import msgspec
 
@@ -20,16 +22,38 @@ class Counted(msgspec.Struct, frozen=True):
 
 
 class Elsewhere(msgspec.Struct, frozen=True):
-    """Findings that this publish brought about in another project."""
+    """Findings that this publish brought about, or mended, in another project."""
 
     project: str
     version: str
     owner: str
     findings: list[Finding]
+    fixed: list[Finding] = []
+
+
+class Waived(msgspec.Struct, frozen=True):
+    """A finding that someone has decided to live with. ended: whether that time is over."""
+
+    finding: Finding
+    reason: str
+    person: str
+    until: date
+    ended: bool = False
+
+
+class Examined(msgspec.Struct, frozen=True):
+    """Mentions of other releases that were looked at again, of all that are judged."""
+
+    releases: int = 0
+    texts: int = 0
+    mentions: int = 0
+    judged: int = 0
 
 
 class Report(msgspec.Struct, frozen=True, kw_only=True):
-    """new, open and fixed are disjoint and sorted by place; fixed are as they were."""
+    """new, open and fixed are disjoint and sorted by place; fixed are as they were. waived: those of
+    new and open that a waiver covers, and those whose waiver has ended. held_for: why the project's
+    policy keeps the release from ``latest``."""
 
     project: str
     version: str
@@ -41,15 +65,66 @@ class Report(msgspec.Struct, frozen=True, kw_only=True):
     open: list[Finding]
     fixed: list[Finding]
     elsewhere: list[Elsewhere] = []
+    waived: list[Waived] = []
+    examined: Examined = Examined()
+    held_for: str = ""
+    branch: str = ""
+    title: str = ""
+    repository: str = ""
+    commit: str = ""
 
 
-def compare_findings(
-    now: Iterable[Finding], before: Iterable[Finding]
-) -> tuple[list[Finding], list[Finding], list[Finding]]:
-    """(new, open, fixed) by fingerprint, each sorted by place and without repeats."""
+class Compared(msgspec.Struct, frozen=True):
+    """new, open and fixed as in a report. carried: computed fingerprint of a finding now to that of
+    the finding that it continues, where these differ."""
+
+    new: list[Finding]
+    open: list[Finding]
+    fixed: list[Finding]
+    carried: dict[str, str]
+
+
+def compare_findings(now: Iterable[Finding], before: Iterable[Finding]) -> Compared:
+    """By fingerprint, then by what moved: the same fault under a subject that has another path now.
+
+    Each group is sorted by place and without repeats.
+    """
     current = {f.fingerprint: f for f in sorted(now, key=Finding.sort_key, reverse=True)}
     known = {f.fingerprint: f for f in before}
     new = [f for key, f in current.items() if key not in known]
-    still = [f for key, f in current.items() if key in known]
-    fixed = [f for key, f in known.items() if key not in current]
-    return tuple(sorted(group, key=Finding.sort_key) for group in (new, still, fixed))  # type: ignore[return-value]
+    gone = [f for key, f in known.items() if key not in current]
+    carried = _carried(new, gone)
+    continued = set(carried.values())
+    still = [f for key, f in current.items() if key in known or key in carried]
+    return Compared(
+        sorted((f for f in new if f.fingerprint not in carried), key=Finding.sort_key),
+        sorted(still, key=Finding.sort_key),
+        sorted((f for f in gone if f.fingerprint not in continued), key=Finding.sort_key),
+        carried,
+    )
+
+
+def _carried(new: list[Finding], gone: list[Finding]) -> dict[str, str]:
+    """Findings that went with their file or symbol: alike in rule, target and words, and alone in it;
+    or alike in the last part of their subject, and alone in that."""
+    found: dict[str, str] = {}
+    for words in (True, False):
+        left, right = _alike(new, words, found.keys()), _alike(gone, words, set(found.values()))
+        for key, findings in left.items():
+            others = right.get(key, [])
+            if len(findings) == 1 == len(others):
+                found[findings[0].fingerprint] = others[0].fingerprint
+    return found
+
+
+def _alike(findings: list[Finding], words: bool, taken: Iterable[str]) -> dict[tuple[str, ...], list[Finding]]:
+    done = set(taken)
+    groups: dict[tuple[str, ...], list[Finding]] = defaultdict(list)
+    for f in findings:
+        if f.fingerprint in done:
+            continue
+        last = f.subject.rpartition("/")[2].rpartition(".")[2]
+        place = (f.before, f.after) if words else (last,)
+        if any(place):
+            groups[f.rule, f.target, f.text, *place].append(f)
+    return groups

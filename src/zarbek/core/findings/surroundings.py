@@ -9,10 +9,8 @@ from zarbek.core.model.doctext import Doc
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
+from zarbek.core.writing.plaintext import LINK, plain_text
 
-_LINK = re.compile(r"\[((?:\\.|[^\]\\])*)\]\((api:[^)\s]*|[^)\s]+)\)")
-_MARKS = re.compile(r"[`*]+|\\(?=\W)|^[>#\-] ?", re.MULTILINE)
-_FOOTNOTE = re.compile(r"\[\^[^\]]+\]")
 _NEW_BLOCK = re.compile(r" {0,3}([-*+>#|]|\d+[.)]|:::|```)")
 REACH = 90
 
@@ -59,7 +57,7 @@ def texts_of(doc: Doc) -> Iterator[str]:
 
 
 def _in_text(text: str, mention: Mention) -> tuple[str, str, str] | None:
-    for match in _LINK.finditer(text):
+    for match in LINK.finditer(text):
         if match[2] == mention.address or match[2] == mention.text:
             return _cut(text, match.start(), match.end(), plain_text(match[1]))
     span = f"`{mention.text}`"
@@ -83,14 +81,6 @@ def _cut(text: str, start: int, end: int, shown: str) -> tuple[str, str, str]:
     if len(after) > REACH:
         after = after[:REACH].rpartition(" ")[0] + "…"
     return before, shown, after
-
-
-def plain_text(text: str) -> str:
-    """CommonMark without its marks, on one line; blanks at the ends are kept."""
-    text = _FOOTNOTE.sub("", _LINK.sub(lambda m: m[1], text))
-    folded = " ".join(_MARKS.sub("", text).split())
-    lead = " " if text[:1].isspace() else ""
-    return lead + folded + (" " if text[-1:].isspace() and folded else "")
 
 
 def _in_signature(symbol: Symbol, mention: Mention) -> tuple[str, str, str]:

@@ -15,6 +15,7 @@ from pathlib import Path
 import msgspec
 
 from zarbek.core.findings.textrules import check_symbols
+from zarbek.core.gathering.bodies import with_bodies
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import key_of
@@ -23,7 +24,7 @@ from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 8
+READER_VERSION = 9
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -98,11 +99,12 @@ def read_one(task: tuple[str, SourceFile]) -> bytes:
         with _time_limit(MAX_READ_S):
             reading = SourceReading() if is_generated(data) and not wants_generated else read_source(data, source)
     except UnreadableText as error:
-        reading = _unreadable(source, str(error), error.line)
+        return _left_out(source, str(error), error.line)
     except SyntaxError as error:
-        reading = _unreadable(source, f"it is no valid Python: {error.msg}", error.lineno or 1)
+        return _left_out(source, f"it is no valid Python: {error.msg}", error.lineno or 1)
     except (ValueError, RecursionError, MemoryError) as error:
-        reading = _unreadable(source, f"it cannot be parsed: {type(error).__name__} {error}".strip(), 1)
+        return _left_out(source, f"it cannot be parsed: {type(error).__name__} {error}".strip(), 1)
+    reading.symbols[:] = with_bodies(data, reading.symbols)
     return msgspec.msgpack.encode(_encoded(source, reading))
 
 
@@ -137,13 +139,13 @@ def _load(path: Path) -> bytes:
     return data
 
 
-def _unreadable(source: SourceFile, reason: str, line: int) -> SourceReading:
+def _left_out(source: SourceFile, reason: str, line: int) -> bytes:
     finding = Finding(
         "text/unreadable", "warning", source.module or source.file, f"The file was left out: {reason}.",
         file=source.file, line=line,
     )  # fmt: skip
     part = ModulePart(Scope(source.file, source.module, language=source.language))
-    return SourceReading(parts=[part], findings=[finding])
+    return msgspec.msgpack.encode(_encoded(source, SourceReading(parts=[part], findings=[finding])))
 
 
 def _encoded(source: SourceFile, reading: SourceReading) -> FileReading:

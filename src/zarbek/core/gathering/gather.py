@@ -189,6 +189,7 @@ def _manifest(
         languages=sorted({r.language for r in readings}),
         namespaces=sorted({name for names in provides.values() for name in names}), provides=provides,
         dependencies=declared or facts.dependencies, prefixes=project.prefixes, outside=project.outside,
+        supported=project.supported, owners=project.owners,
         options={"visibility": project.visibility, "special_members": str(project.special_members).lower()},
     )  # fmt: skip
 

@@ -10,7 +10,7 @@ from hashlib import blake2b
 import msgspec
 
 from zarbek.core.model.bundle import Alias, Manifest, Scope
-from zarbek.core.model.doctext import Deprecation
+from zarbek.core.model.doctext import Deprecation, Doc
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
@@ -18,7 +18,8 @@ from zarbek.core.model.symbol import Symbol
 
 class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
     """One symbol in brief. shape: digest of what a caller sees except the name, by which a
-    rename is recognised."""
+    rename is recognised; body: digest of its source text without its name, empty where that is
+    too short to tell; said: digest of its text."""
 
     path: str
     name: str
@@ -34,6 +35,8 @@ class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
     deprecated: Deprecation | None = None
     flags: list[str] = []
     language: str = "python"
+    body: str = ""
+    said: str = ""
 
 
 class PageEntry(msgspec.Struct, frozen=True, array_like=True):
@@ -51,8 +54,17 @@ def entry_of(symbol: Symbol) -> SymbolEntry:
     return SymbolEntry(
         symbol.path, symbol.name, symbol.kind, symbol.parent, symbol.module, symbol.visibility,
         shape_of(symbol), doc.summary if doc else "", symbol.file, symbol.line, symbol.bases,
-        doc.deprecated if doc else None, symbol.flags, symbol.language,
+        doc.deprecated if doc else None, symbol.flags, symbol.language, symbol.body,
+        _said(doc) if doc else "",
     )  # fmt: skip
+
+
+def _said(doc: Doc) -> str:
+    """8 bytes in hexadecimal; equal for texts that differ in nothing but their lines."""
+    groups = (doc.parameters, doc.type_parameters, doc.returns, doc.yields, doc.raises, doc.attributes)
+    fields = [(f.name, f.type, f.text) for group in groups for f in group]
+    seen = msgspec.msgpack.encode((doc.summary, doc.body, fields, doc.sections))
+    return blake2b(seen, digest_size=8).hexdigest()
 
 
 def page_entry_of(page: Page) -> PageEntry:

@@ -13,7 +13,8 @@ from rapidfuzz.distance import Levenshtein
 from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.profile import profile_of
 from zarbek.core.linking.resolver import Resolver
-from zarbek.core.linking.targets import Missing, Outcome, Releases, Target, Wanted, clean_name
+from zarbek.core.linking.targets import Missing, Outcome, Releases, Target, Wanted, beginnings, clean_name
+from zarbek.core.linking.trail import RELEASES, Asked, Trail
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import enclosing_of, first_part, key_of, parameter_types
 from zarbek.core.model.page import Page
@@ -34,7 +35,17 @@ class Portal(Releases, Protocol):
         """The release that ``latest`` names."""
 
     def last_with(self, project: str, name: str) -> str:
-        """The newest version in which a qualified name existed, or empty."""
+        """The newest version, of those up to the one that counts, that had a qualified name; or empty."""
+
+    def owners_of(self, namespace: str, family: str = "") -> list[str]:
+        """The slugs of all projects that own a namespace in a family of languages, sorted."""
+
+    def moved_in(self, project: str, version: str, name: str) -> str:
+        """The first release, up to a version, in which a symbol's own path had become another
+        name of it; empty if the name never was a path."""
+
+    def outside_address(self, name: str) -> str:
+        """Where the portal sends readers for a qualified name outside of it, or empty."""
 
 
 class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
@@ -68,12 +79,16 @@ def _outside(name: str) -> Link:
 
 @dataclass(frozen=True, slots=True)
 class LinkedText:
-    """The links of one symbol or page, one a mention, in order."""
+    """The links of one symbol or page, one a mention, in order.
+
+    asked: names of other projects on which the links rest, as in ``trail``.
+    """
 
     kind: str
     path: str
     mentions: list[Mention]
     links: list[Link]
+    asked: frozenset[Asked]
 
 
 class Linker:
@@ -82,24 +97,31 @@ class Linker:
     def __init__(self, own: ReleaseIndex, portal: Portal) -> None:
         self.own, self.portal = own, portal
         self._resolvers: dict[str, Resolver] = {}
+        self.trail = Trail()
         self._shown = shown_levels(own.manifest.options)
-        self._memo: dict[tuple[str, str, str, str], Link] = {}
 
     def link_symbols(self, symbols: Iterable[Symbol]) -> Iterator[LinkedText]:
         for symbol in symbols:
             if symbol.mentions:
-                yield LinkedText("symbol", symbol.path, symbol.mentions, self.link_all(symbol.path, symbol.mentions))
+                yield self.link_symbol(symbol)
+
+    def link_symbol(self, symbol: Symbol) -> LinkedText:
+        """Cost: a look into a table for a name that was seen in the same place before."""
+        links, asked = self.trail.collect(lambda: self._link_all(symbol.path, symbol.mentions))
+        return LinkedText("symbol", symbol.path, symbol.mentions, links, asked)
 
     def link_pages(self, pages: Iterable[Page]) -> Iterator[LinkedText]:
-        for page in pages:
-            links = [self._page_link(page, mention) for mention in page.mentions]
-            yield LinkedText("page", page.path, page.mentions, links)
+        return map(self.link_page, pages)
 
-    def link_all(self, path: str, mentions: list[Mention]) -> list[Link]:
-        memo = self._memo
+    def link_page(self, page: Page) -> LinkedText:
+        links, asked = self.trail.collect(lambda: [self._page_link(page, mention) for mention in page.mentions])
+        return LinkedText("page", page.path, page.mentions, links, asked)
+
+    def _link_all(self, path: str, mentions: list[Mention]) -> list[Link]:
+        memo: dict[tuple[str, str, str], Link] = {}
         links = []
         for mention in mentions:
-            key = (path, mention.name, mention.origin, mention.role)
+            key = (mention.name, mention.origin, mention.role)
             link = memo.get(key)
             if link is None:
                 link = memo[key] = self._link(path, mention)
@@ -111,7 +133,8 @@ class Linker:
         entry = self.own.symbols.get(path)
         language = entry.language if entry is not None else ""
         if language not in self._resolvers:
-            self._resolvers[language] = Resolver(self.own, self.portal, profile_of(language))
+            made = self._resolvers[language] = Resolver(self.own, self.portal, profile_of(language))
+            made.trail = self.trail
         return self._resolvers[language]
 
     def _link(self, path: str, mention: Mention) -> Link:
@@ -151,6 +174,8 @@ class Linker:
         pattern = self._outside_address(found.name)
         if pattern:
             return Link("linked", "url", path=pattern)
+        if not found.project and mention.origin in MEANT and (owners := self._owners_with(found.name, path)):
+            return Link("ambiguous", project=owners[0], reason="ambiguous", wanted=found.name)
         if not found.project or found.open:
             return _outside(found.name)
         if mention.origin == "code":
@@ -160,6 +185,18 @@ class Linker:
         elif mention.origin not in MEANT and ("." not in found.name or self._is_compiled(found, path)):
             return OUTSIDE
         return Link("dangling", project=found.project, reason="symbol", wanted=found.name)
+
+    def _owners_with(self, name: str, path: str) -> list[str]:
+        """The projects, two or more, that own the namespace of a name together and have the name."""
+        resolver = self.resolver_for(path)
+        key = key_of(name)
+        for namespace in beginnings(key):
+            owners = self.portal.owners_of(namespace, resolver.profile.family)
+            if len(owners) > 1:
+                indexes = [i for o in owners if o != self.own.project and (i := self.portal.index_of(o)) is not None]
+                found = [i.project for i in indexes if isinstance(resolver.lookup(i, key, 0), Target)]
+                return found if len(found) > 1 else []
+        return []
 
     def _is_compiled(self, found: Missing, path: str) -> bool:
         """Whether a compiler has found the name of code in its own project, where we have not."""
@@ -172,6 +209,8 @@ class Linker:
             return Link("hidden", project=index.project, version=index.version, reason="hidden", wanted=entry.path)
         via = found.via if found.via not in (entry.path, key_of(entry.path)) else ""
         stale = ["deprecated"] if entry.deprecated is not None and not self._is_near(found, path) else []
+        if via in index.aliases and self.portal.moved_in(index.project, index.version, via):
+            stale.append("moved")
         return Link("linked", "symbol", index.project, index.version, entry.path, via=via, stale=stale)
 
     def _is_near(self, found: Target, path: str) -> bool:
@@ -200,7 +239,7 @@ class Linker:
             if head in outside:
                 return outside[head].replace("{name}", name)
             head = head.rpartition(".")[0]
-        return ""
+        return self.portal.outside_address(name)
 
     # api: references ----------------------------------------------------------------------
 
@@ -216,6 +255,9 @@ class Linker:
         owner, _, name = place.partition("/")
         project, _, version = owner.partition("@")
         project, version, name = unquote(project), unquote(version), unquote(name)
+        if project != self.own.project:
+            self.trail.ask(project, RELEASES if version else key_of(name))
+            self.trail.ask(project, name)
         if not self.portal.has_project(project) and project != self.own.project:
             return Link("dangling", project=project, reason="project", wanted=name)
         index = self.own if project == self.own.project and not version else self.portal.find(project, version)

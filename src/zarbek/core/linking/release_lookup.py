@@ -20,8 +20,11 @@ from zarbek.core.linking.targets import (
     container,
     fits,
 )
+from zarbek.core.linking.trail import Asked, Trail
 from zarbek.core.model.naming import key_of, parameter_types
 
+Bases = tuple[list[Target], bool]
+Table = tuple[dict[str, list[Target]], bool]
 _NAME = re.compile(r"[A-Za-z_][\w.]*")
 
 
@@ -30,9 +33,14 @@ class ReleaseLookup(ABC):
 
     def __init__(self, profile: Profile) -> None:
         self.profile = profile
-        self._bases: dict[tuple[int, str], tuple[list[Target], bool]] = {}
-        self._lookups: dict[tuple[int, str], Target | bool] = {}
-        self._tables: dict[tuple[int, str], tuple[dict[str, list[Target]], bool]] = {}
+        self.trail = Trail()
+        self._bases: dict[tuple[int, str], tuple[Bases, frozenset[Asked]]] = {}
+        self._lookups: dict[tuple[int, str], tuple[Target | bool, frozenset[Asked]]] = {}
+        self._tables: dict[tuple[int, str], tuple[Table, frozenset[Asked]]] = {}
+
+    @abstractmethod
+    def is_foreign(self, index: ReleaseIndex) -> bool:
+        """Whether a release may change without the one that is linked."""
 
     @abstractmethod
     def absolute(self, key: str, depth: int) -> Target | Missing:
@@ -105,14 +113,19 @@ class ReleaseLookup(ABC):
         """A key in one release, through aliases and inheritance; else whether something outside
         may still have it."""
         key = (id(index), name)
-        found = self._lookups.get(key)
-        if found is None:
-            found = self._lookup(index, name, depth)
-            if depth < MAX_DEPTH // 2:  # Deeper answers may have been cut short.
-                self._lookups[key] = found
-        return found
+        known = self._lookups.get(key)
+        if known is not None:
+            if known[1]:
+                self.trail.asked |= known[1]
+            return known[0]
+        answer, asked = self.trail.collect(lambda: self._lookup(index, name, depth))
+        if depth < MAX_DEPTH // 2:  # Deeper answers may have been cut short.
+            self._lookups[key] = (answer, asked)
+        return answer
 
     def _lookup(self, index: ReleaseIndex, name: str, depth: int) -> Target | bool:
+        if self.is_foreign(index):
+            self.trail.ask(index.project, name)
         entries = index.named(name)
         path = index.aliases.get(name)
         if entries and (path is None or entries[0].kind not in MODULE_KINDS):
@@ -129,6 +142,8 @@ class ReleaseLookup(ABC):
             return owner
         entry = container(owner)
         if key_of(entry.path) != head:
+            if self.is_foreign(owner.index):
+                self.trail.ask(owner.index.project, f"{key_of(entry.path)}.{last}")
             direct = owner.index.named(f"{key_of(entry.path)}.{last}")
             if direct:
                 return Target(owner.index, direct[0], name)
@@ -143,6 +158,8 @@ class ReleaseLookup(ABC):
     def _through_import(self, index: ReleaseIndex, module: SymbolEntry, last: str, depth: int) -> Target | bool:
         """A name that a module imports from another project, or from outside."""
         profile = self._profile_for(module)
+        if self.is_foreign(index):
+            self.trail.ask_members(index.project, key_of(module.path))
         if "open" in module.flags:
             return True
         scope = index.scopes.get(module.path)
@@ -166,44 +183,41 @@ class ReleaseLookup(ABC):
         """Members of all bases by name, nearest base first."""
         return self._inherited(index, owner, 0)[0]
 
-    def _inherited(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> tuple[dict[str, list[Target]], bool]:
+    def _inherited(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> Table:
         """What a class has from its bases, nearest first, and whether it may have more.
 
         Cost: once a class, the number of its inherited members.
         """
-        key = (id(index), owner.path)
-        known = self._tables.get(key)
-        if known is not None:
-            return known
+        return self.trail.remembered(
+            self._tables, (id(index), owner.path), lambda: self._table_of(index, owner, depth)
+        )  # fmt: skip
+
+    def _table_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> Table:
         bases, is_open = self.bases_of(index, owner, depth)
         hooks = self._profile_for(owner).dynamic
         is_open = is_open or any(f"{owner.path}.{hook}" in index.symbols for hook in hooks)
         is_open = is_open or owner.path in index.specialised
         table: dict[str, list[Target]] = {}
-        self._tables[key] = (table, is_open)  # A cycle of bases ends here.
+        self._tables[id(index), owner.path] = ((table, is_open), frozenset())  # A cycle of bases ends here.
         for base in bases:
+            if self.is_foreign(base.index):
+                self.trail.ask_members(base.index.project, key_of(base.entry.path))
             for path in base.index.members.get(base.entry.path, ()):
-                entry = base.index.symbols[path]
-                if entry.kind != "constructor":
-                    table.setdefault(entry.name, []).append(Target(base.index, entry, path))
-                if "unscoped" in entry.flags:  # Its values belong to what encloses it, too (C++20, [dcl.enum]).
-                    for inner in base.index.members.get(path, ()):
-                        value = base.index.symbols[inner]
-                        table.setdefault(value.name, []).append(Target(base.index, value, inner))
+                _add_member(table, base.index, path)
             further, further_open = self._inherited(base.index, base.entry, depth + 1)
             is_open = is_open or further_open
             for name, targets in further.items():
                 table.setdefault(name, []).extend(targets)
-        self._tables[key] = (table, is_open)
         return table, is_open
 
-    def bases_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int = 0) -> tuple[list[Target], bool]:
+    def bases_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int = 0) -> Bases:
         """The bases that are known, in order, and whether any lies outside the portal."""
-        key = (id(index), owner.path)
-        known = self._bases.get(key)
-        if known is not None:
-            return known
-        self._bases[key] = ([], False)  # A cycle of bases ends here.
+        return self.trail.remembered(self._bases, (id(index), owner.path), lambda: self._bases_of(index, owner, depth))
+
+    def _bases_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> Bases:
+        self._bases[id(index), owner.path] = (([], False), frozenset())  # A cycle of bases ends here.
+        if self.is_foreign(index):
+            self.trail.ask_members(index.project, key_of(owner.path))
         found: list[Target] = []
         is_open = False
         for base in self._base_names(owner):
@@ -222,7 +236,6 @@ class ReleaseLookup(ABC):
             target_or_missing = self._from(index, implied, depth + 1)
             if isinstance(target_or_missing, Target):
                 found.append(target_or_missing)
-        self._bases[key] = (found, is_open)
         return found, is_open
 
     def _base_names(self, owner: SymbolEntry) -> list[str]:
@@ -234,3 +247,13 @@ class ReleaseLookup(ABC):
             if paren and owner.language == "python":
                 names += [part.strip() for part in inside.rstrip(")").split(",") if _NAME.fullmatch(part.strip())]
         return names
+
+
+def _add_member(table: dict[str, list[Target]], index: ReleaseIndex, path: str) -> None:
+    entry = index.symbols[path]
+    if entry.kind != "constructor":
+        table.setdefault(entry.name, []).append(Target(index, entry, path))
+    if "unscoped" in entry.flags:  # Its values belong to what encloses it, too (C++20, [dcl.enum]).
+        for inner in index.members.get(path, ()):
+            value = index.symbols[inner]
+            table.setdefault(value.name, []).append(Target(index, value, inner))

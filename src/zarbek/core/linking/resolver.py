@@ -20,6 +20,7 @@ from zarbek.core.linking.targets import (
     clean_name,
     container,
 )
+from zarbek.core.linking.trail import Asked
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.naming import key_of, parameter_types
 
@@ -30,7 +31,7 @@ class Resolver(NearbyLookup):
     def __init__(self, own: ReleaseIndex, releases: Releases, profile: Profile = PYTHON) -> None:
         super().__init__(own, releases, profile)
         self.prefixes = own.manifest.prefixes
-        self._memo: dict[tuple[str, str, str, str], Target | Missing] = {}
+        self._memo: dict[tuple[str, str, str, str], tuple[Target | Missing, frozenset[Asked]]] = {}
 
     def resolve(self, name: str, scope_path: str, role: str = "") -> Target | Missing:
         """name: as its author wrote it. scope_path: the symbol in whose text it stands."""
@@ -39,10 +40,7 @@ class Resolver(NearbyLookup):
         if entry is not None and entry.kind not in SCOPE_KINDS:
             scope_path = entry.parent  # A function or value encloses nothing that has a page.
         key = (name, scope_path, role, place)
-        found = self._memo.get(key)
-        if found is None:
-            found = self._memo[key] = self._resolve(name, scope_path, role, place)
-        return found
+        return self.trail.remembered(self._memo, key, lambda: self._resolve(name, scope_path, role, place))
 
     def _resolve(self, name: str, scope_path: str, role: str, place: str) -> Target | Missing:
         cleaned = clean_name(name)

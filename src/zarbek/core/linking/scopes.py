@@ -16,6 +16,7 @@ from zarbek.core.linking.targets import (
     beginnings,
     fits_exactly,
 )
+from zarbek.core.linking.trail import RELEASES
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.naming import key_of
 
@@ -30,6 +31,9 @@ class ScopeLookup(ReleaseLookup):
         self.roots = declared | {
             _root_of(e) for e in own.symbols.values() if not (declared and e.language in ("c", "cpp"))
         }
+
+    def is_foreign(self, index: ReleaseIndex) -> bool:
+        return index is not self.own
 
     def _in_scope(
         self, index: ReleaseIndex, want: Wanted, at: SymbolEntry | None, scope: Scope | None,
@@ -140,6 +144,8 @@ class ScopeLookup(ReleaseLookup):
         self, index: ReleaseIndex, key: str, scope: Scope, missing: list[Missing], depth: int
     ) -> Iterator[Target | bool]:
         head, dot, rest = key.partition(".")
+        if self.is_foreign(index):
+            self.trail.ask(index.project, f"{key_of(scope.module)}.{head}")
         target = scope.imports.get(head)
         if target is None:
             return
@@ -152,6 +158,8 @@ class ScopeLookup(ReleaseLookup):
     def _wildcards(
         self, index: ReleaseIndex, key: str, scope: Scope | None, profile: Profile, depth: int
     ) -> Iterator[Target | bool]:
+        if scope is not None and self.is_foreign(index):
+            self.trail.ask_members(index.project, key_of(scope.module))
         for module in (*(scope.wildcards if scope is not None else ()), *profile.implicit):
             found = self._from(index, f"{module}.{key}", depth + 1)
             if isinstance(found, Target):
@@ -179,6 +187,7 @@ class ScopeLookup(ReleaseLookup):
             return Missing("", key)
         index = self.releases.index_of(project)
         if index is None:
+            self.trail.ask(project, RELEASES)
             return Missing("", key)
         found = self.lookup(index, key, depth)
         return found if isinstance(found, Target) else Missing(project, self._spelt(key), open=found)
@@ -197,6 +206,7 @@ class ScopeLookup(ReleaseLookup):
         return self.profile.nests or not rest or not rest[0].islower()
 
     def _owner_of(self, key: str) -> str | None:
+        self.trail.ask_nobody(key)
         for name in beginnings(key):
             owner = self.releases.owner_of(name, self.profile.family)
             if owner is not None:

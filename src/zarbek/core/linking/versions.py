@@ -3,6 +3,7 @@ ecosystem's own rules where they differ."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable
 from typing import Any
 
@@ -14,6 +15,8 @@ from univers.version_range import MavenVersionRange, NugetVersionRange
 from univers.versions import MavenVersion, NugetVersion
 
 from zarbek.core.errors import VersionError
+
+_NUMBERS = re.compile(r"v?(\d+)(?:\.(\d+))?")
 
 
 def sort_key(version: str) -> tuple[int, object, str]:
@@ -41,6 +44,50 @@ def newest(versions: Iterable[str]) -> str:
     ordered = sorted(versions, key=sort_key)
     final = [v for v in ordered if not is_prerelease(v)]
     return (final or ordered or [""])[-1]
+
+
+def upto(versions: Iterable[str], version: str) -> list[str]:
+    """The versions up to and with one of them, oldest first."""
+    last = sort_key(version)
+    return sorted((v for v in versions if sort_key(v) <= last), key=sort_key)
+
+
+def line_of(version: str) -> str:
+    """The line of releases that a version continues: ``1.x``, or ``0.4.x`` before 1.0.0 (Semantic
+    Versioning 2.0.0, item 4); a version without numbers is a line of its own."""
+    numbers = _NUMBERS.match(version)
+    if numbers is None:
+        return version
+    return f"0.{numbers[2] or 0}.x" if int(numbers[1]) == 0 else f"{numbers[1]}.x"
+
+
+def supported_versions(published: Iterable[str], lines: Iterable[str] = (), retired: Iterable[str] = ()) -> list[str]:
+    """The versions that somebody still cares for, newest first.
+
+    published: in order of their publication. Of the newest line the newest release; of an older
+    line too, if it is named in lines or has had a release after a newer line had its first.
+    Retired versions are never among them.
+    """
+    kept = set(lines)
+    gone = set(retired)
+    newest_of: dict[str, list[str]] = {}
+    highest = ""
+    for version in published:
+        line = line_of(version)
+        if (
+            highest
+            and sort_key(version) < sort_key(highest)
+            and line != line_of(highest)
+            and not is_prerelease(version)
+        ):
+            kept.add(line)
+        if not highest or (sort_key(version) > sort_key(highest) and not is_prerelease(version)):
+            highest = version
+        if version not in gone:
+            newest_of.setdefault(line, []).append(version)
+    found = [newest(vs) for line, vs in newest_of.items() if line in kept]
+    top = newest(v for vs in newest_of.values() for v in vs)
+    return sorted({*found, *([top] if top else [])}, key=sort_key, reverse=True)
 
 
 def check_version(version: str) -> str:

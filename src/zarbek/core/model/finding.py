@@ -16,7 +16,8 @@ class Finding(msgspec.Struct, frozen=True, omit_defaults=True):
     text: what was written, with before and after for its surroundings on the line.
     target: what it was about: ``PROJECT/PATH`` or a name. suggestion: the likely name to
     write in its place; certain: whether that is beyond doubt; why: its reason.
-    fingerprint: 16 hexadecimal digits that survive line moves.
+    was, now: declarations or texts, old beside new. fingerprint: 16 hexadecimal digits that survive
+    line moves.
     """
 
     rule: str
@@ -36,10 +37,17 @@ class Finding(msgspec.Struct, frozen=True, omit_defaults=True):
     why: str = ""
     fingerprint: str = ""
     owner: str = ""
+    was: str = ""
+    now: str = ""
 
     @property
     def family(self) -> str:
         return self.rule.partition("/")[0]
+
+    @property
+    def about(self) -> str:
+        """Slug of the project that it is about, where that is known."""
+        return self.target.partition("/")[0] if "/" in self.target else ""
 
     def sort_key(self) -> tuple[str, int, int, str, str]:
         return (self.file, self.line, self.column, self.rule, self.text)

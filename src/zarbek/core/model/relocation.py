@@ -12,7 +12,9 @@ _FIELD_GROUPS = ("parameters", "type_parameters", "returns", "yields", "raises",
 
 
 def detach(symbol: Symbol) -> Symbol:
-    """The symbol with lines counted from its own first line, and without its file."""
+    """The symbol with lines counted from its own first line, and without its file and body."""
+    if symbol.body:
+        symbol = msgspec.structs.replace(symbol, body="")
     return _shifted(symbol, -symbol.line, file="", line=0)
 
 

@@ -34,7 +34,8 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     path: qualified name in the language's own spelling, unique in its release; overloads are told
     apart by their parameter types. module: path of the module, package or namespace.
     names: every other public name, sorted. parent: path of the enclosing symbol.
-    line, end_line: 1-based, inclusive. mentions: in order of appearance.
+    line, end_line: 1-based, inclusive. mentions: in order of appearance. body: digest of what a
+    function does, 16 hexadecimal digits, equal under any name; empty where it is too short to tell.
     """
 
     path: str
@@ -56,3 +57,4 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     decorators: list[str] = []
     doc: Doc | None = None
     mentions: list[Mention] = []
+    body: str = ""

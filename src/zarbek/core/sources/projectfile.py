@@ -30,6 +30,8 @@ OPTIONS = (
     Option("summary", "text", "from the manifest", "One sentence on what the project is for.", 'summary = "Tide tables and sailing windows."'),
     Option("version", "text", "from the manifest", "The release's version, when no manifest says it.", 'version = "2.1.0"'),
     Option("owner", "text", "nobody", "The team that findings go to.", 'owner = "Nautical data"'),
+    Option("owners", "table", "the owner", "Team by pattern of files, as in gitignore; the last that fits wins.", '[owners]\n"src/tidebook/harmonics/**" = "Tide models"'),
+    Option("supported", "list", "the newest line", "Lines of releases besides the newest whose references are still judged.", 'supported = ["1.x"]'),
     Option("languages", "list", "detected", "The languages to read.", 'languages = ["python"]'),
     Option("paths", "list", "the whole folder", "Folders that hold the sources, relative to this file.", 'paths = ["src"]'),
     Option("include", "list", "all but tests and generated files", "Patterns, as in gitignore, of files to read.", 'include = ["src/**/*.py"]'),
@@ -61,6 +63,8 @@ class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     summary: str = ""
     version: str = ""
     owner: str = ""
+    owners: dict[str, str] = {}
+    supported: list[str] = []
     languages: list[str] = []
     paths: list[str] = []
     include: list[str] = []

@@ -6,7 +6,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from zarbek.core.linking.profile import family_of
-from zarbek.core.linking.versions import is_prerelease, newest
+from zarbek.core.linking.versions import is_prerelease, newest, supported_versions
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.catalog.models import Alias, Project, Release
 from zarbek.service.catalog.queries import LATEST, list_releases
@@ -28,29 +28,79 @@ def describe_project(project: Project, manifest: Manifest) -> None:
     project.save(update_fields=["title", "summary", "purl", "owner", "namespaces"])
 
 
-def go_live(release: Release, version: str, manifest: Manifest) -> None:
-    """Make a stored release visible under its version and switch the aliases, at once."""
+def go_live(release: Release, version: str, manifest: Manifest) -> set[str]:
+    """Make a stored release visible under its version and switch the aliases, at once. The names,
+    without family, that the project provides now and did not before, or the other way round."""
     with transaction.atomic():
         project = Project.objects.select_for_update().get(pk=release.project_id)
         if release.is_preview:
             project.releases.filter(version=version, is_preview=True).exclude(pk=release.pk).delete()
         release.version, release.is_live = version, True
         release.published_at = release.published_at or timezone.now()
-        release.save(update_fields=["version", "is_live", "published_at"])
+        release.is_judged = release.is_preview
+        release.save(update_fields=["version", "is_live", "published_at", "is_judged"])
+        if not release.is_preview and not is_held(release):
+            _take_lines(project, release, manifest)
         switch_aliases(project)
-        latest = project.aliases.filter(name=LATEST).first()
-        if latest is None or latest.release_id == release.pk:
-            describe_project(project, manifest)
+        release.refresh_from_db(fields=["is_judged"])
+        return describe_if_latest(project, release, manifest)
+
+
+def describe_if_latest(project: Project, release: Release, manifest: Manifest) -> set[str]:
+    before = _plain_names(project)
+    latest = project.aliases.filter(name=LATEST).first()
+    if latest is None or latest.release_id == release.pk:
+        describe_project(project, manifest)
+    return before ^ _plain_names(project)
+
+
+def _plain_names(project: Project) -> set[str]:
+    return {entry.partition(":")[2] for entry in project.namespaces}
+
+
+def _take_lines(project: Project, release: Release, manifest: Manifest) -> None:
+    """The newest release says which lines are supported and which team owns which files."""
+    others = [r.version for r in list_releases(project, previews=False)]
+    if newest([*others, release.version]) == release.version:
+        project.supported, project.owners = manifest.supported, manifest.owners
+        project.save(update_fields=["supported", "owners"])
 
 
 def switch_aliases(project: Project) -> None:
-    """``latest``: the newest release, a final one if there is any. ``stable``: the newest final one."""
-    versions = {r.version: r.pk for r in list_releases(project, previews=False)}
+    """``latest``: the newest release, a final one if there is any. ``stable``: the newest final one.
+    What the project's policy holds back counts for neither."""
+    found = [r for r in list_releases(project, previews=False) if not is_held(r)]
+    versions = {r.version: r.pk for r in found}
     latest = newest(versions)
     stable = newest(v for v in versions if not is_prerelease(v))
     for name, version in ((LATEST, latest), (STABLE, stable)):
         if version:
             Alias.objects.update_or_create(project=project, name=name, defaults={"release_id": versions[version]})
+    mark_judged(project, found)
+
+
+def is_held(release: Release) -> bool:
+    return bool(release.held_for) and not release.released_by
+
+
+def mark_judged(project: Project, releases: list[Release]) -> None:
+    """releases: live ones that nothing holds back."""
+    published = [r.version for r in sorted(releases, key=lambda r: (r.published_at, r.pk))]
+    retired = {r.version for r in releases if r.support == "retired"}
+    wanted = set(supported_versions(published, project.supported, retired))
+    wanted |= {r.version for r in releases if r.support == "supported"}
+    rows = project.releases.filter(is_live=True, is_preview=False)
+    rows.filter(version__in=wanted).exclude(is_judged=True).update(is_judged=True)
+    rows.exclude(version__in=wanted).filter(is_judged=True).update(is_judged=False)
+
+
+def set_support(release: Release, support: str) -> None:
+    """support: ``supported``, ``retired``, or empty for the rule. What becomes judged by it is for
+    the caller to link."""
+    with transaction.atomic():
+        project = Project.objects.select_for_update().get(pk=release.project_id)
+        Release.objects.filter(pk=release.pk).update(support=support)
+        switch_aliases(project)
 
 
 def _namespaces_of(manifest: Manifest) -> list[str]:

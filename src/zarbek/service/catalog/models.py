@@ -15,6 +15,12 @@ class Project(models.Model):
     purl = identifier(300, blank=True)
     #: Top-level names that the newest release provides.
     namespaces = models.JSONField(default=list)
+    #: Path pattern to team, in order; the last that fits owns a finding.
+    owners = models.JSONField(default=dict)
+    #: Lines of releases, such as ``1.x``, that the newest release says are supported.
+    supported = models.JSONField(default=list)
+    #: What a release must be free of to become ``latest``; see findings.policy.
+    policy = models.JSONField(default=dict)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -36,9 +42,25 @@ class Release(models.Model):
     contents = models.BinaryField(default=b"")
     #: Module or page to link document id.
     links = models.BinaryField(default=b"")
-    #: Project to the version that this release's mentions of it mean.
+    #: Project to the version that this release's mentions of it mean now, and meant at first.
     choices = models.JSONField(default=dict)
+    first_choices = models.JSONField(null=True)
+    #: Texts that are older than this release: path to the version in which they last changed.
+    written = models.BinaryField(default=b"")
     counts = models.JSONField(default=dict)
+    #: What gathering found, for a time when it is judged again.
+    gathered = models.BinaryField(default=b"")
+    #: How its references came out when they were last judged.
+    health = models.JSONField(default=dict)
+    #: Whether its references are judged: previews, and releases that somebody still cares for.
+    is_judged = models.BooleanField(default=False)
+    #: What a person decided: ``supported``, ``retired``, or empty for the rule.
+    support = models.CharField(max_length=10, blank=True)
+    #: Why the project's policy keeps it from ``latest``; empty when nothing does.
+    held_for = models.TextField(blank=True)
+    #: Who let it become ``latest`` all the same, and why.
+    released_by = models.CharField(max_length=150, blank=True)
+    released_why = models.TextField(blank=True)
     published_at = models.DateTimeField(null=True)
 
     class Meta:
@@ -63,3 +85,24 @@ class Source(models.Model):
     address = models.CharField(max_length=500)
     folder = models.CharField(max_length=300, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
+    #: How often the portal looks for new tags; 0 for never.
+    poll_minutes = models.PositiveIntegerField(default=0)
+    tags = models.CharField(max_length=100, default="v*")
+    branch = models.CharField(max_length=200, blank=True)
+    #: Whoever sends this secret's signature may ask for a fetch.
+    hook_secret = models.CharField(max_length=64, blank=True)
+    polled_at = models.DateTimeField(null=True)
+    problem = models.TextField(blank=True)
+    #: What it has that the portal has not published: ``{"tags": […], "commits": n, "head": …}``.
+    ahead = models.JSONField(default=dict)
+
+
+class OutsideNamespace(models.Model):
+    """Where readers are sent for names that no project of the portal owns."""
+
+    name = identifier(200, unique=True)
+    #: An address with ``{name}`` for the whole qualified name.
+    pattern = models.CharField(max_length=500)
+
+    class Meta:
+        ordering = ["name"]

@@ -8,6 +8,8 @@ from zarbek.service.catalog.models import Alias, Project, Release
 from zarbek.service.common.problems import NotFound
 
 LATEST = "latest"
+#: Columns that few readers of a release want.
+HEAVY = ("contents", "links", "manifest", "written", "gathered")
 
 
 def get_project(slug: str) -> Project:
@@ -19,16 +21,21 @@ def get_project(slug: str) -> Project:
 
 def list_releases(project: Project, *, previews: bool = True) -> list[Release]:
     """Live releases, newest first; previews last."""
-    rows = list(project.releases.filter(is_live=True).defer("contents", "links", "manifest"))
+    rows = list(project.releases.filter(is_live=True).defer(*HEAVY))
     if not previews:
         rows = [row for row in rows if not row.is_preview]
     rows.sort(key=lambda r: (not r.is_preview, sort_key(r.version)), reverse=True)
     return rows
 
 
+def list_choosable(project: Project) -> list[Release]:
+    """Releases that others' references may mean, newest first: no previews, nothing held back."""
+    return [r for r in list_releases(project, previews=False) if not r.held_for or r.released_by]
+
+
 def find_release(project: Project, version: str) -> Release | None:
     """A live release by version, alias or range; empty means latest."""
-    live = project.releases.filter(is_live=True).defer("contents", "links", "manifest")
+    live = project.releases.filter(is_live=True).defer(*HEAVY)
     exact = live.filter(version=version).first() if version else None
     if exact is not None:
         return exact
@@ -38,7 +45,7 @@ def find_release(project: Project, version: str) -> Release | None:
     if not version:
         return live.order_by("-published_at").first()
     try:
-        chosen = choose([r.version for r in list_releases(project, previews=False)], version)
+        chosen = choose([r.version for r in list_choosable(project)], version)
     except VersionError:
         return None
     return live.filter(version=chosen).first() if chosen else None

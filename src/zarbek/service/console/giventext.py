@@ -20,7 +20,7 @@ from zarbek.service.catalog.queries import find_release
 from zarbek.service.console.texts import Texts
 from zarbek.service.console.views import Crumb
 from zarbek.service.links.portal import DatabasePortal
-from zarbek.service.links.queries import get_link_block, get_link_map
+from zarbek.service.links.queries import get_link_map, links_in
 from zarbek.service.reference.queries import (
     find_entry,
     find_unit_of,
@@ -79,7 +79,7 @@ def _read(release: Release, target: Target) -> GivenText | None:
         return None
     symbol = read_symbol(found)
     unit = find_unit_of(get_contents(origin.pk), path)
-    links = get_link_block(get_link_map(origin).modules.get(unit, 0)).get(path, [])
+    links = links_in(origin, get_link_map(origin).modules.get(unit, 0), path)
     href = f"/ref/{quote(index.project)}/{quote(index.version)}/{quote(path)}"
     return GivenText(symbol.doc or Doc(), Texts(symbol.mentions, links, []), Crumb(path, target.entry.name, href))
 

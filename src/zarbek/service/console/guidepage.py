@@ -10,7 +10,7 @@ from zarbek.service.common.problems import NotFound
 from zarbek.service.console.symbolpage import count_referrers, list_findings, placement_of
 from zarbek.service.console.texts import Texts
 from zarbek.service.console.views import GuidePage
-from zarbek.service.links.queries import get_link_block, get_link_map
+from zarbek.service.links.queries import get_link_map, links_in
 from zarbek.service.reference.contents import PageRef
 from zarbek.service.reference.queries import list_page_refs, read_page
 
@@ -30,7 +30,7 @@ def get_guide_page(release: Release, path: str) -> GuidePage:
                                elsewhere=f"/guide/{slug}/{other.version}/{path}")  # fmt: skip
         raise NotFound(f"{slug} has no guide {path}.")
     page = read_page(ref)
-    links = get_link_block(get_link_map(release).pages).get(path, [])
+    links = links_in(release, get_link_map(release).pages, path)
     findings = list_findings(release.project, path, "page")
     texts = Texts(page.mentions, links, findings)
     place = placement_of(release, "", path)

@@ -39,7 +39,7 @@ from zarbek.service.console.views import (
 from zarbek.service.findings.models import ALIVE, FindingRecord
 from zarbek.service.links.documents import LinkBlock
 from zarbek.service.links.portal import DatabasePortal
-from zarbek.service.links.queries import get_link_block, get_link_map, list_referrers
+from zarbek.service.links.queries import cached_link_document, get_link_map, list_referrers, with_versions
 from zarbek.service.reference.contents import BlockEntry
 from zarbek.service.reference.queries import (
     find_entry,
@@ -290,7 +290,9 @@ def _field(field: DocField, declared: Parameter | None, texts: Texts) -> FieldVi
 def _deprecated(doc: Doc, release: Release, path: str, texts: Texts) -> dict[str, str] | None:
     if doc.deprecated is None:
         return None
-    since = doc.deprecated.since or DatabasePortal(get_manifest(release.pk)).deprecated_in(release.project.slug, path)
+    since = doc.deprecated.since or DatabasePortal(get_manifest(release.pk)).deprecated_in(
+        release.project.slug, path, release.version
+    )
     return {"since": since, "html": texts.line(doc.deprecated.text)}
 
 
@@ -326,7 +328,8 @@ def _unit_entries(release: Release, path: str) -> list[BlockEntry]:
 
 def _links_of(release: Release, path: str) -> LinkBlock:
     unit = find_unit_of(get_contents(release.pk), path)
-    return get_link_block(get_link_map(release).modules.get(unit, 0))
+    block = cached_link_document(get_link_map(release).modules.get(unit, 0))
+    return {path: with_versions(release, links) for path, links in block.items()}
 
 
 def _entries(block: int) -> list[BlockEntry]:

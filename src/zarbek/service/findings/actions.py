@@ -1,48 +1,164 @@
-"""Findings through their life: new, open, fixed, back."""
+"""What a publish found, here and elsewhere."""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Collection, Iterable
+
 import msgspec
-from django.db import transaction
 from django.utils import timezone
 
-from zarbek.core.findings.report import Counted, Elsewhere, Report, compare_findings
+from zarbek.core.findings.report import Counted, Elsewhere, Examined, Report, Waived
+from zarbek.core.findings.waivers import waiver_of
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project, Release
-from zarbek.service.catalog.queries import LATEST
-from zarbek.service.findings.models import ALIVE, FindingRecord, HealthPoint
-from zarbek.service.links.actions import Linked, iter_dependants, link_release
+from zarbek.service.common.packing import pack, unpack
+from zarbek.service.findings.ledger import Ledger, is_from_links
+from zarbek.service.findings.models import FindingRecord, HealthPoint
+from zarbek.service.findings.queries import alive, list_waivers, standing
+from zarbek.service.links.actions import Linked, Text, link_release, relink_texts
+from zarbek.service.links.affected import affected_texts, list_judged, move_choices
+from zarbek.service.links.passes import LinkPass
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish
-from zarbek.service.reference.queries import get_manifest
+from zarbek.service.reference.queries import find_entry, get_manifest, list_page_refs, read_page, read_symbol
 
 
-def make_report(publish: Publish, findings: list[Finding]) -> Report:
+def make_report(publish: Publish, gathered: list[Finding]) -> Report:
     """The report of a run; unless it is dry, findings of this and other projects are kept."""
     release, run = publish.stored, publish.run
     project = release.project
     project.refresh_from_db()  # Going live may have named its owner.
     counted = Counted(**{k: publish.counts.get(k, 0) for k in ("total", "held", "dangling", "stale", "outside")})
-    owned = [msgspec.structs.replace(f, owner=project.owner) for f in findings]
-    is_current = run.is_dry or project.aliases.filter(name=LATEST, release=release).exists()
-    before = _alive(project) if is_current else []
-    new, still, fixed = compare_findings(owned, before)
-    elsewhere: list[Elsewhere] = []
-    if not run.is_dry:
-        if is_current:
-            _keep(project, publish.version, f"{project.slug} {publish.version}", run.pk, new, still, fixed)
-            _add_point(project, run.pk, counted)
-        elsewhere = _relink_dependants(release, publish)
-    previous = _previous_version(project, run.pk)
+    Release.objects.filter(pk=release.pk).update(gathered=pack(gathered) if gathered else b"")
+    ledger = Ledger(project, publish.version, run.pk)
+    release.refresh_from_db(fields=["is_judged", "held_for", "released_by"])
+    is_kept = release.is_judged and not release.is_preview and not run.is_dry
+    compares = is_kept or run.is_dry or bool(release.held_for)
+    found = ledger.compare([*publish.findings, *gathered] if compares else [], None if compares else set())
+    if is_kept:
+        ledger.keep(found, f"{project.slug} {publish.version}")
+        ledger.cover(timezone.now().date())
+    if run.is_dry:
+        elsewhere, examined = _tried_elsewhere(release, publish)
+    else:
+        elsewhere, examined = judge_others(release, publish.brought, publish.run.pk, publish.progress.check)
+    if is_kept:
+        _add_point(project, run.pk, counted, len(found.new), len(found.fixed))
+    manifest = get_manifest(release.pk)
+    new, still = ledger.identified(found.new, found.carried), ledger.identified(found.open, found.carried)
     return Report(
-        project=project.slug, version=publish.version, run=run.pk, previous=previous, dry=run.is_dry,
-        counts=counted, new=new, open=still, fixed=fixed, elsewhere=elsewhere,
+        project=project.slug, version=publish.version, run=run.pk, previous=_previous_version(project, run.pk),
+        dry=run.is_dry, counts=counted, new=new, open=still, fixed=ledger.identified(found.fixed, {}),
+        elsewhere=elsewhere, examined=examined, waived=list_waived(project, [*new, *still]),
+        held_for=release.held_for if not release.released_by else "", branch=ledger.branch, title=project.title,
+        repository=manifest.repository, commit=manifest.commit,
     )  # fmt: skip
 
 
-def _alive(project: Project) -> list[Finding]:
-    rows = FindingRecord.objects.filter(project=project, state__in=ALIVE)
-    return [msgspec.convert(row.document, Finding) for row in rows]
+def list_waived(project: Project, findings: Iterable[Finding]) -> list[Waived]:
+    """The findings that a waiver covers, and those whose waiver has ended, by place."""
+    waivers, today = list_waivers(project), timezone.now().date()
+    found = []
+    for finding in findings:
+        waiver = waiver_of(finding, project.slug, waivers, today)
+        ended = None if waiver else max(
+            (w for w in waivers if w.covers(finding, project.slug)), key=lambda w: w.until, default=None
+        )  # fmt: skip
+        if (given := waiver or ended) is not None:
+            found.append(Waived(finding, given.reason, given.person, given.until, ended=waiver is None))
+    return found
+
+
+def judge_others(
+    release: Release, namespaces: Collection[str], run: int, check: Callable[[], None]
+) -> tuple[list[Elsewhere], Examined]:
+    """Look again at what a release that is live touches elsewhere, and keep what comes of it."""
+    affected = affected_texts(release, namespaces)
+    by_id = {r.pk: r for r in Release.objects.filter(pk__in=affected).select_related("project")}
+    touched: list[Elsewhere] = []
+    releases = texts = mentions = 0
+    for pk in sorted(by_id):
+        check()
+        linked = judge_again(by_id[pk], affected[pk], check)
+        releases, texts, mentions = releases + 1, texts + len(linked.examined or ()), mentions + linked.mentions
+        found = keep_linked(by_id[pk], linked, f"{release.project.slug} {release.version}", run)
+        if found is not None and by_id[pk].project_id != release.project_id:
+            touched.append(_about(found, release.project.slug))
+    move_choices(release)
+    judged = sum(r.health.get("total", 0) for r in list_judged() if r.pk != release.pk)
+    told = [e for e in touched if e.findings or e.fixed]
+    return sorted(told, key=lambda e: e.project), Examined(releases, texts, mentions, judged)
+
+
+def judge_again(release: Release, texts: set[Text] | None, check: Callable[[], None]) -> Linked:
+    """texts: those to look at, None for all."""
+    if texts is None:
+        return link_release(release, progress=lambda _done, _total: check())
+    return relink_texts(release, texts)
+
+
+def keep_linked(release: Release, linked: Linked, cause: str, run: int) -> Elsewhere | None:
+    """Update what linking decides of a release's findings: what is new and what is mended. None for
+    a preview, whose findings nobody keeps."""
+    if release.is_preview:
+        return None
+    project = release.project
+    ledger = Ledger(project, release.version, run)
+    findings = linked.findings
+    is_whole = linked.examined is None
+    if is_whole and release.gathered:
+        findings = [*findings, *unpack(release.gathered, list[Finding])]
+    found = ledger.compare(findings, linked.examined, linked=not is_whole)
+    if found.new or found.fixed or found.open:
+        ledger.keep(found, cause)
+        ledger.cover(timezone.now().date())
+    if found.new or found.fixed:
+        _add_point(project, run, linked.counted(), len(found.new), len(found.fixed))
+    return Elsewhere(project.slug, release.version, project.owner, ledger.identified(found.new, {}), found.fixed)
+
+
+def _about(elsewhere: Elsewhere, slug: str) -> Elsewhere:
+    return msgspec.structs.replace(
+        elsewhere, findings=[f for f in elsewhere.findings if f.about == slug],
+        fixed=[f for f in elsewhere.fixed if f.about == slug],
+    )  # fmt: skip
+
+
+def _tried_elsewhere(release: Release, publish: Publish) -> tuple[list[Elsewhere], Examined]:
+    """What a release would break and mend elsewhere if it went out; nothing is kept."""
+    affected = affected_texts(release, ())
+    slug = release.project.slug
+    told: list[Elsewhere] = []
+    texts = mentions = 0
+    for other in Release.objects.filter(pk__in=affected).exclude(project=release.project).select_related("project"):
+        publish.progress.check()
+        wanted = affected[other.pk]
+        if wanted is None or other.is_preview:
+            continue
+        judging = LinkPass(other, trial=release)
+        found: list[Finding] = []
+        for kind, path in sorted(wanted):
+            judged = _judge(judging, other, kind, path)
+            found, mentions = found + judged[0], mentions + judged[1]
+        texts += len(wanted)
+        compared = Ledger(other.project, other.version, publish.run.pk).compare(found, wanted, linked=True)
+        told.append(_about(Elsewhere(other.project.slug, other.version, other.project.owner,
+                                     compared.new, compared.fixed), slug))  # fmt: skip
+    return sorted((e for e in told if e.findings or e.fixed), key=lambda e: e.project), Examined(
+        len(affected), texts, mentions
+    )
+
+
+def _judge(judging: LinkPass, release: Release, kind: str, path: str) -> tuple[list[Finding], int]:
+    if kind == "page":
+        ref = next(ref for ref in list_page_refs(release.pk) if ref.entry.path == path)
+        judged = judging.judge_page(read_page(ref))
+    else:
+        entry = find_entry(release.pk, path)
+        if entry is None:
+            return [], 0
+        judged = judging.judge_symbol(read_symbol(entry))
+    return judged.findings, len(judged.links)
 
 
 def _previous_version(project: Project, run: int) -> str:
@@ -51,64 +167,20 @@ def _previous_version(project: Project, run: int) -> str:
     return rows.order_by("-pk").values_list("version", flat=True).first() or ""
 
 
-def _keep(
-    project: Project, version: str, cause: str, run: int, new: list[Finding], still: list[Finding],
-    fixed: list[Finding],
-) -> None:  # fmt: skip
-    now = timezone.now()
-    with transaction.atomic():
-        rows = FindingRecord.objects.filter(project=project)
-        rows.filter(fingerprint__in=[f.fingerprint for f in fixed]).update(state="fixed", fixed_at=now, last_run=run)
-        rows.filter(fingerprint__in=[f.fingerprint for f in still]).update(state="open", last_run=run, version=version)
-        again = rows.filter(fingerprint__in=[f.fingerprint for f in new])
-        known = set(again.values_list("fingerprint", flat=True))
-        again.update(state="back", fixed_at=None, last_run=run, version=version, cause=cause)
-        FindingRecord.objects.bulk_create(
-            [
-                FindingRecord(
-                    project=project, fingerprint=f.fingerprint, rule=f.rule, severity=f.severity, state="new",
-                    version=version, cause=cause, owner=f.owner, document=msgspec.to_builtins(f),
-                    first_run=run, last_run=run, first_seen_at=now,
-                )
-                for f in new
-                if f.fingerprint not in known
-            ],
-            batch_size=500,
-        )  # fmt: skip
+def _add_point(project: Project, run: int, counted: Counted, new: int, fixed: int) -> None:
+    values = {
+        "at": timezone.now(), "total": counted.total, "dangling": counted.dangling, "stale": counted.stale,
+        "open": alive(project).count(), "new": new, "fixed": fixed,
+    }  # fmt: skip
+    HealthPoint.objects.update_or_create(project=project, run=run, defaults=values)
 
 
-def _add_point(project: Project, run: int, counted: Counted) -> None:
-    HealthPoint.objects.create(
-        project=project, run=run, at=timezone.now(), total=counted.total, dangling=counted.dangling, stale=counted.stale
-    )
+def close_line(release: Release) -> int:
+    """Findings of a line that nobody cares for any longer stand no more; how many."""
+    ledger = Ledger(release.project, release.version, 0)
+    rows = FindingRecord.objects.filter(project=release.project, branch=ledger.branch)
+    return alive(release.project, ledger.branch).update(state="retired") if rows.exists() else 0
 
 
-def _relink_dependants(release: Release, publish: Publish) -> list[Elsewhere]:
-    """Look again at what others say of this project; what this publish broke there."""
-    broken: list[Elsewhere] = []
-    for dependant in iter_dependants(release.project, get_manifest(release.pk).namespaces):
-        linked = link_release(dependant, progress=lambda _done, _total: publish.progress.check())
-        project = dependant.project
-        if not project.aliases.filter(name=LATEST, release=dependant).exists():
-            continue
-        cause = f"{release.project.slug} {publish.version}"
-        found = _keep_linked(project, dependant.version, cause, publish.run.pk, linked)
-        about = [f for f in found if f.target.startswith(release.project.slug + "/")]
-        if about:
-            broken.append(Elsewhere(project.slug, dependant.version, project.owner, about))
-    return broken
-
-
-def _keep_linked(project: Project, version: str, cause: str, run: int, linked: Linked) -> list[Finding]:
-    """Update what linking decides of a project's findings; the new ones."""
-    before = [f for f in _alive(project) if _is_from_links(f)]
-    owned = [msgspec.structs.replace(f, owner=project.owner) for f in linked.findings]
-    new, still, fixed = compare_findings(owned, before)
-    _keep(project, version, cause, run, new, still, fixed)
-    if new or fixed:
-        _add_point(project, run, linked.counted())
-    return new
-
-
-def _is_from_links(finding: Finding) -> bool:
-    return finding.rule.startswith(("dangling/", "stale/")) and finding.rule != "stale/parameter"
+def list_standing(project: Project, branch: str = "") -> list[Finding]:
+    return [f for f in standing(alive(project, branch)) if is_from_links(f)]

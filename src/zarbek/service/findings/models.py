@@ -9,14 +9,44 @@ from zarbek.service.common.fields import identifier
 ALIVE = ("new", "open", "back")
 
 
+class Waiver(models.Model):
+    """Someone's decision to live with findings, until a day.
+
+    Each of project, rule, target and fingerprint narrows what it covers; ``*`` stands for any text.
+    """
+
+    project = models.ForeignKey(Project, null=True, on_delete=models.CASCADE, related_name="waivers")
+    rule = models.CharField(max_length=60, blank=True, db_collation="ascii_bin")
+    target = identifier(700, blank=True)
+    file = identifier(500, blank=True)
+    fingerprint = models.CharField(max_length=16, blank=True, db_collation="ascii_bin")
+    reason = models.TextField()
+    person = models.CharField(max_length=150)
+    until = models.DateField()
+    created_at = models.DateTimeField(auto_now_add=True)
+    #: When its end was noticed and told.
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-id"]
+
+
 class FindingRecord(models.Model):
     """One finding of a project through its life."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="findings")
+    #: What it is known by from its first day, and what its rule computes now.
     fingerprint = models.CharField(max_length=16, db_collation="ascii_bin")
+    computed = models.CharField(max_length=16, db_collation="ascii_bin", default="")
+    #: Empty for the newest line of releases, else the line: ``1.x``.
+    branch = identifier(100, blank=True, default="")
     rule = models.CharField(max_length=60, db_collation="ascii_bin")
+    #: The project that the finding is about, and where it stands.
+    about = identifier(100, blank=True, default="")
+    subject = identifier(700, blank=True, default="")
+    waiver = models.ForeignKey(Waiver, null=True, on_delete=models.SET_NULL, related_name="findings")
     severity = models.CharField(max_length=10)
-    #: new, open, fixed or back.
+    #: new, open, back, fixed, or retired with its line of releases.
     state = models.CharField(max_length=10)
     version = identifier(100)
     #: The release whose publish brought the finding about: ``SLUG VERSION``.
@@ -26,12 +56,23 @@ class FindingRecord(models.Model):
     document = models.JSONField()
     first_run = models.BigIntegerField()
     last_run = models.BigIntegerField()
+    #: The runs in which it began to stand, this time, and in which it was mended.
+    since_run = models.BigIntegerField(default=0)
+    fixed_run = models.BigIntegerField(default=0)
     first_seen_at = models.DateTimeField()
+    last_seen_at = models.DateTimeField(null=True)
     fixed_at = models.DateTimeField(null=True)
+    #: The version in which it was mended.
+    fixed_in = identifier(100, blank=True, default="")
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["project", "fingerprint"], name="finding_once")]
-        indexes = [models.Index(fields=["state", "rule"], name="finding_by_state")]
+        constraints = [models.UniqueConstraint(fields=["project", "branch", "fingerprint"], name="finding_once")]
+        indexes = [
+            models.Index(fields=["state", "rule"], name="finding_by_state"),
+            models.Index(fields=["project", "about", "state"], name="finding_by_target"),
+            models.Index(fields=["project", "subject"], name="finding_by_subject"),
+            models.Index(fields=["project", "computed"], name="finding_by_print"),
+        ]
 
 
 class HealthPoint(models.Model):
@@ -43,3 +84,10 @@ class HealthPoint(models.Model):
     total = models.PositiveIntegerField()
     dangling = models.PositiveIntegerField()
     stale = models.PositiveIntegerField()
+    #: Findings of all families that stand, and what this run brought and mended.
+    open = models.PositiveIntegerField(default=0)
+    new = models.PositiveIntegerField(default=0)
+    fixed = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "run"], name="health_point_once")]

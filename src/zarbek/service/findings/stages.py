@@ -1,24 +1,45 @@
-"""The report stage of a run."""
+"""The policy and report stages of a run."""
 
 from __future__ import annotations
 
 import msgspec
 
 from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.models import Release
 from zarbek.service.findings.actions import make_report
+from zarbek.service.findings.ledger import Ledger
+from zarbek.service.findings.policy import held_for
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish, register_stage
 from zarbek.service.publishing.stages import bundle_path
 
 
 def register() -> None:
+    register_stage(45, "policy", policy)
     register_stage(60, "report", report)
 
 
+def policy(publish: Publish) -> None:
+    """Decide, before the aliases switch, whether the release may become ``latest``."""
+    release, run = publish.stored, publish.run
+    if run.is_preview or release.is_live or not release.project.policy:
+        return
+    ledger = Ledger(release.project, publish.version, run.pk)
+    release.held_for = held_for(release.project, ledger.compare([*publish.findings, *_gathered(publish)]))
+    Release.objects.filter(pk=release.pk).update(held_for=release.held_for)
+    if release.held_for:
+        publish.progress.log(f"Held back from latest. {release.held_for}", "warning")
+
+
 def report(publish: Publish) -> None:
-    with BundleReader(bundle_path(publish.run.bundle)) as bundle:
-        gathered = list(bundle.findings())
-    made = make_report(publish, [*publish.findings, *gathered])
+    made = make_report(publish, _gathered(publish))
     publish.counts.update(new=len(made.new), open=len(made.open), fixed=len(made.fixed),
-                          elsewhere=sum(len(e.findings) for e in made.elsewhere))  # fmt: skip
+                          elsewhere=sum(len(e.findings) for e in made.elsewhere),
+                          examined=made.examined.mentions)  # fmt: skip
     Run.objects.filter(pk=publish.run.pk).update(report=msgspec.json.encode(made), counts=publish.counts)
+
+
+def _gathered(publish: Publish) -> list[Finding]:
+    with BundleReader(bundle_path(publish.run.bundle)) as bundle:
+        return list(bundle.findings())

@@ -1,174 +1,221 @@
-"""Linking a release: its own mentions, and others' mentions that it affects."""
+"""Linking a release: all of its mentions, or those that another release touched."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
-from zarbek.core.findings.linkrules import Knowledge, judge_page, judge_symbol
+from django.db import transaction
+
 from zarbek.core.findings.report import Counted
-from zarbek.core.linking.linker import Link, Linker
-from zarbek.core.linking.suggestions import Suggestion, suggest
+from zarbek.core.findings.written import texts_written
+from zarbek.core.linking.trail import NOBODY, Asked
+from zarbek.core.linking.versions import is_prerelease, upto
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.mention import Mention
-from zarbek.core.model.naming import first_part
-from zarbek.service.catalog.models import Alias, Project, Release
+from zarbek.service.catalog.models import Project, Release
+from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.batches import batched
-from zarbek.service.common.packing import digest_of, pack
+from zarbek.service.common.packing import digest_of, pack, unpack
 from zarbek.service.links.documents import LinkBlock, LinkMap
-from zarbek.service.links.models import LinkDocument, Referrer
-from zarbek.service.links.portal import DatabasePortal
+from zarbek.service.links.models import Dependence, LinkDocument, Referrer
+from zarbek.service.links.passes import Judged, LinkPass, Tally, projects_asked
+from zarbek.service.links.queries import get_link_map, read_link_document
 from zarbek.service.reference.queries import (
+    find_entry,
+    find_unit_of,
     get_contents,
-    get_manifest,
     iter_blocks,
     list_page_refs,
     load_index,
     read_page,
+    read_symbol,
     read_symbols,
 )  # fmt: skip
 
-Target = tuple[str, str]
-#: The project field of a referrer whose name nobody in the portal owns.
-NOBODY = "?"
+#: Kind of a text, ``symbol`` or ``page``, and its path.
+Text = tuple[str, str]
 
 
 @dataclass(slots=True)
 class Linked:
-    """What linking a release gave."""
+    """What linking a release gave. examined: the texts that were looked at, None for all;
+    mentions: how many mentions these hold."""
 
+    tally: Tally = field(default_factory=Tally)
     findings: list[Finding] = field(default_factory=list)
-    total: int = 0
-    outside: int = 0
-    dangling: int = 0
-    stale: int = 0
-
-    def count(self, links: Iterable[Link]) -> None:
-        for link in links:
-            self.total += 1
-            if link.outcome == "outside":
-                self.outside += 1
-            elif link.outcome != "linked":
-                self.dangling += 1
-            elif link.stale:
-                self.stale += 1
+    examined: set[Text] | None = None
+    mentions: int = 0
 
     def counted(self) -> Counted:
-        judged = self.total - self.outside
-        return Counted(judged, judged - self.dangling - self.stale, self.dangling, self.stale, self.outside)
+        return self.tally.counted()
 
 
 def link_release(release: Release, *, progress: Callable[[int, int], None]) -> Linked:
     """Link every mention of a stored release, keep the links, and judge them."""
     get_contents.cache_clear()
-    manifest = get_manifest(release.pk)
-    own = load_index(release.pk)
-    portal = DatabasePortal(manifest, own)
-    linker = Linker(own, portal)
-    knowledge = knowledge_of(portal)
-    linked = Linked()
+    if release.first_choices is None:
+        release.written = pack(_texts_written(release))
+    found = LinkPass(release)
+    linked, kept = Linked(), _Kept(release.project)
     documents: dict[str, bytes] = {}
-    referrers: dict[tuple[str, int], set[Target]] = {}
-    total = release.counts.get("symbols", 0)
-    done = 0
-    for module, block in iter_blocks(release.pk):
+    total, done = release.counts.get("symbols", 0), 0
+    for unit, block in iter_blocks(release.pk):
         links: LinkBlock = {}
         for entry, symbol in read_symbols(block.entries):
             if symbol.mentions:
-                found = linker.link_all(symbol.path, symbol.mentions)
-                links[symbol.path] = found
+                judged = found.judge_symbol(symbol)
+                links[symbol.path] = judged.links
                 if symbol.visibility != "private":
-                    linked.count(found)
-                linked.findings += judge_symbol(symbol, found, knowledge)
-                referrers[("symbol", entry.content)] = targets_of(symbol.mentions, found)
+                    linked.tally.add(judged.links)
+                _keep(linked, kept, judged, ("symbol", entry.content))
         if links:
-            documents[module] = pack(links)
+            documents[unit] = pack(links)
         done += len(block.entries)
         progress(done, total)
     pages: LinkBlock = {}
     for ref in list_page_refs(release.pk):
         page = read_page(ref)
-        text = next(iter(linker.link_pages([page])))
-        pages[page.path] = text.links
-        linked.count(text.links)
-        linked.findings += judge_page(page, text.links, knowledge)
-        referrers[("page", ref.content)] = targets_of(page.mentions, text.links)
-    _keep_links(release, documents, pages)
-    _keep_referrers(release.project, referrers)
-    release.choices = portal.choices
-    release.save(update_fields=["links", "choices"])
+        judged = found.judge_page(page)
+        pages[page.path] = judged.links
+        linked.tally.add(judged.links)
+        _keep(linked, kept, judged, ("page", ref.content))
+    packed_pages = pack(pages) if pages else b""
+    release.links = pack(_store_documents(release.project, documents, packed_pages))
+    release.health = linked.tally.to_health()
+    kept.store()
+    _keep_dependences(release, found, kept.projects, replace=True)
+    release.save(update_fields=["links", "choices", "first_choices", "written", "health"])
     return linked
 
 
-def knowledge_of(portal: DatabasePortal) -> Knowledge:
-    def find_suggestion(project: str, version: str, name: str) -> Suggestion | None:
-        target = portal.find(project, version) if version else portal.index_of(project)
-        return suggest(name, target, portal.before(project, name)) if target is not None else None
+def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
+    """Look again at some texts of a release that is linked already. Cost: by the number of texts and
+    the sizes of the modules they stand in."""
+    found = LinkPass(release)
+    linked, kept = Linked(examined=set(texts)), _Kept(release.project)
+    tally = Tally(**release.health) if release.health else Tally()
+    link_map = get_link_map(release)
+    modules = dict(link_map.modules)
+    changed: dict[str, LinkBlock] = {}
+    contents = get_contents(release.pk)
+    page_refs = {ref.entry.path: ref for ref in list_page_refs(release.pk)}
+    pages = dict(read_link_document(link_map.pages))
+    for kind, path in sorted(linked.examined or ()):
+        if kind == "page":
+            ref = page_refs[path]
+            judged = found.judge_page(read_page(ref))
+            tally.add(pages.get(path, []), -1)
+            tally.add(judged.links)
+            pages[path] = judged.links
+            _keep(linked, kept, judged, ("page", ref.content))
+            continue
+        entry = find_entry(release.pk, path)
+        if entry is None:
+            continue
+        symbol = read_symbol(entry)
+        judged = found.judge_symbol(symbol)
+        unit = find_unit_of(contents, path)
+        if unit not in changed:
+            changed[unit] = dict(read_link_document(modules.get(unit, 0)))
+        if symbol.visibility != "private":
+            tally.add(changed[unit].get(path, []), -1)
+            tally.add(judged.links)
+        changed[unit][path] = judged.links
+        _keep(linked, kept, judged, ("symbol", entry.content))
+    documents = {unit: pack(block) for unit, block in changed.items()}
+    made = _store_documents(release.project, documents, pack(pages) if pages else b"")
+    release.links = pack(LinkMap({**modules, **made.modules}, made.pages))
+    release.health, linked.tally = tally.to_health(), tally
+    kept.store()
+    _keep_dependences(release, found, kept.projects, replace=False)
+    release.save(update_fields=["links", "choices", "health"])
+    return linked
 
-    def entry(link: Link):  # type: ignore[no-untyped-def]
-        index = portal.find(link.project, link.version)
-        return index.symbols.get(link.path) if index else None
 
-    def newest(project: str) -> str:
-        index = portal.newest_of(project)
-        return index.version if index else ""
-
-    return Knowledge(find_suggestion, entry, portal.gone_since, portal.deprecated_in, newest)
+def _keep(linked: Linked, kept: _Kept, judged: Judged, content: tuple[str, int]) -> None:
+    linked.findings += judged.findings
+    linked.mentions += len(judged.links)
+    kept.add(content, judged)
 
 
-def targets_of(mentions: list[Mention], links: list[Link]) -> set[Target]:
-    """What content refers to or waits for, as (project, path)."""
-    found: set[Target] = set()
-    for mention, link in zip(mentions, links, strict=True):
-        if link.outcome == "outside":
-            if mention.origin != "code" and link.wanted:
-                found.add((NOBODY + link.wanted[:100], ""))
-        elif link.kind in ("symbol", "page", "project"):
-            found.add((link.project, link.path))
-        elif link.outcome == "dangling" and link.project:
-            found.add((link.project, link.wanted[:600]))
-    return found
+def _texts_written(release: Release) -> dict[str, str]:
+    """Against the release that this one follows: the one before it, or the newest, for a preview."""
+    versions = {r.version: r.pk for r in list_releases(release.project, previews=False) if r.pk != release.pk}
+    known = list(versions) if release.is_preview else upto(versions, load_index(release.pk).version)
+    final = [v for v in known if not is_prerelease(v)] or known
+    before = (upto(final, final[-1]) if final else [])[-1:]
+    if not before:
+        return {}
+    old = Release.objects.only("written").get(pk=versions[before[0]])
+    ours = {(ref.entry.path, ref.content) for ref in list_page_refs(release.pk)}
+    theirs = {(ref.entry.path, ref.content) for ref in list_page_refs(old.pk)}
+    written = unpack(old.written, dict[str, str]) if old.written else {}
+    same = frozenset(path for path, _ in ours & theirs)
+    return texts_written(load_index(release.pk), load_index(old.pk), written, same)
 
 
-def _keep_links(release: Release, documents: dict[str, bytes], pages: LinkBlock) -> None:
-    packed_pages = pack(pages) if pages else b""
-    by_digest = {digest_of(d): d for d in [*documents.values(), *([packed_pages] if pages else [])]}
+def _store_documents(project: Project, documents: dict[str, bytes], pages: bytes) -> LinkMap:
+    by_digest = {digest_of(d): d for d in [*documents.values(), *([pages] if pages else [])]}
     ids: dict[str, int] = {}
     for batch in batched(by_digest.items()):
-        rows = LinkDocument.objects.filter(project=release.project, digest__in=[d for d, _ in batch])
+        rows = LinkDocument.objects.filter(project=project, digest__in=[d for d, _ in batch])
         ids.update(rows.values_list("digest", "pk"))
         made = LinkDocument.objects.bulk_create(
-            [LinkDocument(project=release.project, digest=d, document=doc) for d, doc in batch if d not in ids]
+            [LinkDocument(project=project, digest=d, document=doc) for d, doc in batch if d not in ids]
         )
         ids.update((row.digest, row.pk) for row in made)
     modules = {module: ids[digest_of(document)] for module, document in documents.items()}
-    release.links = pack(LinkMap(modules, ids[digest_of(packed_pages)] if pages else 0))
+    return LinkMap(modules, ids[digest_of(pages)] if pages else 0)
 
 
-def _keep_referrers(project: Project, wanted: dict[tuple[str, int], set[Target]]) -> None:
-    """Rows for content that has none yet of these targets; what is there stays."""
-    for kind in ("symbol", "page"):
-        contents = {content: targets for (k, content), targets in wanted.items() if k == kind}
-        for batch in batched(contents, 1000):
-            rows = Referrer.objects.filter(**{f"{kind}_id__in": batch})
-            known = set(rows.values_list(f"{kind}_id", "project", "path"))
-            Referrer.objects.bulk_create(
-                [
-                    Referrer(**{f"{kind}_id": content}, source=project, project=slug, path=path)
-                    for content in batch
-                    for slug, path in sorted(contents[content])
-                    if (content, slug, path) not in known
-                ],
-                batch_size=500,
-            )
+class _Kept:
+    """What others must be able to ask for of the texts of a project: rows by content."""
+
+    def __init__(self, project: Project) -> None:
+        self.project = project
+        self.projects: set[str] = set()
+        self._wanted: dict[tuple[str, int], dict[Asked, bool]] = {}
+
+    def add(self, content: tuple[str, int], judged: Judged) -> None:
+        self.projects |= projects_asked(judged.asked) | {p for p, _ in judged.targets if p != self.project.slug}
+        names = dict.fromkeys(((p, k[:600]) for p, k in judged.asked if p != NOBODY), False)
+        names.update(dict.fromkeys(((p, k[:600]) for p, k in judged.targets), True))
+        if names:
+            self._wanted[content] = names
+
+    def store(self) -> None:
+        """Rows for content that has none yet of these names; what is there stays."""
+        for kind in ("symbol", "page"):
+            wanted = {content: names for (k, content), names in self._wanted.items() if k == kind}
+            for batch in batched(wanted, 1000):
+                rows = Referrer.objects.filter(**{f"{kind}_id__in": batch})
+                known = set(rows.values_list(f"{kind}_id", "project", "path", "is_target"))
+                Referrer.objects.bulk_create(
+                    [
+                        Referrer(**{f"{kind}_id": content}, source=self.project, project=slug, path=path, is_target=to)
+                        for content in batch
+                        for (slug, path), to in sorted(wanted[content].items())
+                        if (content, slug, path, to) not in known and (content, slug, path, True) not in known
+                    ],
+                    batch_size=500,
+                )
 
 
-def iter_dependants(project: Project, namespaces: list[str]) -> Iterator[Release]:
-    """Current releases of other projects whose content refers to a project or waits for it."""
-    names = [project.slug, *sorted({NOBODY + first_part(name) for name in namespaces})]
-    sources = Referrer.objects.filter(project__in=names).exclude(source=project)
-    slugs = set(sources.values_list("source_id", flat=True).distinct())
-    latest = Alias.objects.filter(project_id__in=slugs, name="latest").values_list("release_id", flat=True)
-    current = Release.objects.filter(pk__in=list(latest), is_live=True)
-    previews = Release.objects.filter(project_id__in=slugs, is_live=True, is_preview=True)
-    yield from sorted({r.pk: r for r in [*current, *previews]}.values(), key=lambda r: r.pk)
+@transaction.atomic
+def _keep_dependences(release: Release, found: LinkPass, projects: set[str], *, replace: bool) -> None:
+    """replace: whether the projects are all that the release depends on, or more than it did."""
+    known = dict(release.dependences.values_list("project", "version"))
+    names = projects if replace else projects | known.keys()
+    choices = {n: "" if n.startswith(NOBODY) else found.portal.choice_of(n) for n in sorted(names)}
+    if replace:
+        release.dependences.filter(project__in=known.keys() - names).delete()
+    for name, version in choices.items():
+        if name in known and known[name] != version:
+            release.dependences.filter(project=name).update(version=version)
+    Dependence.objects.bulk_create(
+        [Dependence(release=release, project=n, version=v) for n, v in choices.items() if n not in known],
+        batch_size=500,
+    )
+    release.choices = {n: v for n, v in choices.items() if v}
+    if release.first_choices is None:
+        release.first_choices = release.choices

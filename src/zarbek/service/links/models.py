@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from django.db import models
 
-from zarbek.service.catalog.models import Project
+from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.fields import digest, identifier
 from zarbek.service.reference.models import PageContent, SymbolContent
 
@@ -19,17 +19,47 @@ class LinkDocument(models.Model):
 
 
 class Referrer(models.Model):
-    """Content that refers to a symbol or page of some project, in whatever release has it.
+    """A name of some project on which the links of a content rest, in whatever release has it.
 
-    A dangling mention has a row too, with the name it waits for.
+    is_target: the name is where a link leads; otherwise it was asked for on the way, or in vain.
     """
 
     symbol = models.ForeignKey(SymbolContent, null=True, on_delete=models.CASCADE, related_name="+")
     page = models.ForeignKey(PageContent, null=True, on_delete=models.CASCADE, related_name="+")
     source = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="+")
-    #: Slug of the target's project; for a name that nobody owns yet, its namespace after ``?``.
-    project = identifier(110)
+    project = identifier(100)
+    #: A path or key; ``KEY.*`` for all members of a type, ``@`` for which releases there are.
     path = identifier(600)
+    is_target = models.BooleanField(default=False)
 
     class Meta:
         indexes = [models.Index(fields=["project", "path"], name="referrer_by_target")]
+
+
+class Dependence(models.Model):
+    """A project that some mention of a release asks for, and the version that is meant."""
+
+    release = models.ForeignKey(Release, on_delete=models.CASCADE, related_name="dependences")
+    #: A slug, or ``?`` and the beginning of a name that nobody owns.
+    project = identifier(200)
+    #: Empty where the project has no release that could be meant.
+    version = identifier(100, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["release", "project"], name="dependence_once")]
+        indexes = [models.Index(fields=["project"], name="dependence_by_project")]
+
+
+class Relocation(models.Model):
+    """Where a symbol that went is now: old addresses lead there for good."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="relocations")
+    old = identifier(600)
+    new = identifier(600)
+    #: The first release that has it in the new place.
+    version = identifier(100)
+    certain = models.BooleanField(default=True)
+    why = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "old", "version"], name="relocation_once")]

@@ -6,116 +6,154 @@ from functools import cached_property
 
 from zarbek.core.errors import VersionError
 from zarbek.core.linking.index import ReleaseIndex
-from zarbek.core.linking.versions import choose, newest, sort_key
+from zarbek.core.linking.versions import choose, newest, upto
 from zarbek.core.model.bundle import Manifest
 from zarbek.core.model.naming import key_of
-from zarbek.service.catalog.models import Project
-from zarbek.service.catalog.queries import find_release, list_releases
+from zarbek.service.catalog.models import OutsideNamespace, Project
+from zarbek.service.catalog.queries import find_release, list_choosable
 from zarbek.service.reference.queries import load_index
 
 
 class DatabasePortal:
     """Answers the linker's questions. Good for one pass: the portal may change afterwards."""
 
-    def __init__(self, manifest: Manifest, own: ReleaseIndex | None = None) -> None:
-        """own: the release that is being linked, which may not be live yet."""
-        self.manifest, self.own = manifest, own
+    def __init__(
+        self, manifest: Manifest, own: ReleaseIndex | None = None, trial: tuple[str, str, int] | None = None
+    ) -> None:
+        """own: the release that is being linked, which may not be live yet. trial: project, version
+        and id of a release that is taken as if it were live."""
+        self.manifest, self.own, self.trial = manifest, own, trial
         self._indexes: dict[tuple[str, str], ReleaseIndex | None] = {}
         self._versions: dict[str, dict[str, int]] = {}
-        self._last_with: dict[tuple[str, str], str] = {}
-        #: What each project's mentions turned out to mean.
-        self.choices: dict[str, str] = {}
+        self._chosen: dict[str, str] = {}
+        self._last_with: dict[tuple[str, str, str], str] = {}
 
     @cached_property
-    def _projects(self) -> dict[str, Project]:
+    def projects(self) -> dict[str, Project]:
         return {project.slug: project for project in Project.objects.all()}
 
     @cached_property
-    def _owners(self) -> dict[str, str]:
-        owners: dict[str, list[str]] = {}
-        for project in self._projects.values():
+    def _owners(self) -> dict[str, list[str]]:
+        owners: dict[str, set[str]] = {}
+        for project in self.projects.values():
             for entry in project.namespaces:  # "family:namespace"
                 for name in (entry, entry.partition(":")[2]):
-                    owners.setdefault(name, []).append(project.slug)
-        return {name: slugs[0] for name, slugs in owners.items() if len(set(slugs)) == 1}
+                    owners.setdefault(name, set()).add(project.slug)
+        return {name: sorted(slugs) for name, slugs in owners.items()}
+
+    @cached_property
+    def _declared(self) -> set[str]:
+        """Projects that the release depends on."""
+        purls = {d.purl for d in self.manifest.dependencies}
+        return {p.slug for p in self.projects.values() if p.purl in purls}
+
+    def owners_of(self, namespace: str, family: str = "") -> list[str]:
+        return self._owners.get(f"{family}:{namespace}" if family else namespace, [])
 
     def owner_of(self, namespace: str, family: str = "") -> str | None:
-        return self._owners.get(f"{family}:{namespace}" if family else namespace)
+        """Of several owners the one that the release depends on."""
+        owners = self.owners_of(namespace, family)
+        if len(owners) > 1:
+            owners = [o for o in owners if o in self._declared]
+        return owners[0] if len(owners) == 1 else None
 
     def has_project(self, project: str) -> bool:
-        return project in self._projects
+        return project in self.projects
 
     def versions(self, project: str) -> dict[str, int]:
         """Version to release id of all live releases but previews."""
         if project not in self._versions:
-            found = list_releases(self._projects[project], previews=False) if project in self._projects else []
+            found = list_choosable(self.projects[project]) if project in self.projects else []
             self._versions[project] = {r.version: r.pk for r in found}
             if self.own is not None and project == self.own.project:
                 self._versions[project].setdefault(self.own.version, 0)
+            if self.trial is not None and project == self.trial[0]:
+                self._versions[project].setdefault(self.trial[1], self.trial[2])
         return self._versions[project]
+
+    def choice_of(self, project: str) -> str:
+        """The version of a project that the release's mentions mean; empty for none."""
+        if self.own is not None and project == self.own.project:
+            return self.own.version
+        if project not in self._chosen:
+            known = self.projects.get(project)
+            self._chosen[project] = choose_version(self.manifest, known, self.versions(project)) if known else ""
+        return self._chosen[project]
 
     def index_of(self, project: str) -> ReleaseIndex | None:
         if self.own is not None and project == self.own.project:
             return self.own
-        known = self._projects.get(project)
-        if known is None:
-            return None
-        wanted = next((d for d in self.manifest.dependencies if known.purl and d.purl == known.purl), None)
-        versions = self.versions(project)
-        try:
-            ecosystem = wanted.purl.removeprefix("pkg:").partition("/")[0] if wanted else ""
-            version = choose(versions, wanted.range, wanted.exact, ecosystem) if wanted else newest(versions)
-        except VersionError:
-            version = newest(versions)
-        index = self._load(project, version or newest(versions))
-        if index is not None:
-            self.choices[project] = index.version
-        return index
+        version = self.choice_of(project)
+        return self._load(project, version) if version else None
 
     def find(self, project: str, version: str) -> ReleaseIndex | None:
-        if project not in self._projects:
+        if project not in self.projects:
             return None
         if not version or (self.own is not None and (project, version) == (self.own.project, self.own.version)):
             return self.index_of(project)
-        release = find_release(self._projects[project], version)
+        if version in self.versions(project):
+            return self._load(project, version)
+        release = find_release(self.projects[project], version)
         return load_index(release.pk) if release is not None else None
 
     def newest_of(self, project: str) -> ReleaseIndex | None:
         return self._load(project, newest(self.versions(project)))
 
-    def last_with(self, project: str, name: str) -> str:
-        key = (project, name)
+    def history(self, project: str, version: str = "") -> list[str]:
+        """Versions up to one, by default the one that counts, oldest first."""
+        return upto(self.versions(project), version or self.choice_of(project))
+
+    def last_with(self, project: str, name: str, version: str = "") -> str:
+        key = (project, name, version)
         if key not in self._last_with:
-            self._last_with[key] = ""
-            for version in self._ordered(project, newest_first=True):
-                index = self._load(project, version)
-                if index is not None and _has(index, name):
-                    self._last_with[key] = version
-                    break
+            versions = reversed(self.history(project, version))
+            self._last_with[key] = next((v for v in versions if self._has(project, v, name)), "")
         return self._last_with[key]
 
-    def gone_since(self, project: str, name: str) -> str:
+    def _has(self, project: str, version: str, name: str) -> bool:
+        index = self._load(project, version)
+        return index is not None and has_name(index, name)
+
+    def gone_since(self, project: str, name: str, version: str = "") -> str:
         """The release after the last one that had a name; empty if none ever had, or all do."""
-        last = self.last_with(project, name)
-        ordered = self._ordered(project)
+        last = self.last_with(project, name, version)
+        ordered = self.history(project, version)
         after = ordered[ordered.index(last) + 1 :] if last else []
         return after[0] if after else ""
 
-    def deprecated_in(self, project: str, path: str) -> str:
+    def deprecated_in(self, project: str, path: str, version: str = "") -> str:
         """The first release in which a symbol is deprecated, or empty."""
-        for version in self._ordered(project):
-            index = self._load(project, version)
+        for known in self.history(project, version):
+            index = self._load(project, known)
             entry = index.symbols.get(path) if index else None
             if entry is not None and entry.deprecated is not None:
-                return version
+                return known
         return ""
 
-    def before(self, project: str, name: str) -> ReleaseIndex | None:
-        last = self.last_with(project, name)
+    def moved_in(self, project: str, version: str, name: str) -> str:
+        """The first release after the last in which the name was a symbol's own path, or empty."""
+        ordered = self.history(project, version)
+        for at in range(len(ordered) - 1, -1, -1):
+            index = self._load(project, ordered[at])
+            if index is not None and name in index.symbols:
+                return ordered[at + 1] if at + 1 < len(ordered) else ""
+        return ""
+
+    def before(self, project: str, name: str, version: str = "") -> ReleaseIndex | None:
+        last = self.last_with(project, name, version)
         return self._load(project, last) if last else None
 
-    def _ordered(self, project: str, *, newest_first: bool = False) -> list[str]:
-        return sorted(self.versions(project), key=sort_key, reverse=newest_first)
+    @cached_property
+    def _outside(self) -> dict[str, str]:
+        return dict(OutsideNamespace.objects.values_list("name", "pattern"))
+
+    def outside_address(self, name: str) -> str:
+        head = key_of(name)
+        while head and self._outside:
+            if head in self._outside:
+                return self._outside[head].replace("{name}", name)
+            head = head.rpartition(".")[0]
+        return ""
 
     def _load(self, project: str, version: str) -> ReleaseIndex | None:
         key = (project, version)
@@ -127,7 +165,23 @@ class DatabasePortal:
         return self._indexes[key]
 
 
-def _has(index: ReleaseIndex, name: str) -> bool:
+def choose_version(manifest: Manifest, project: Project, versions: dict[str, int] | list[str]) -> str:
+    """The version of a project that a release with this manifest means; empty where there is none.
+
+    A range that cannot be read, or that no release fits, means the newest.
+    """
+    wanted = next((d for d in manifest.dependencies if project.purl and d.purl == project.purl), None)
+    chosen = ""
+    if wanted is not None:
+        ecosystem = wanted.purl.removeprefix("pkg:").partition("/")[0]
+        try:
+            chosen = choose(versions, wanted.range, wanted.exact, ecosystem)
+        except VersionError:
+            chosen = ""
+    return chosen or newest(versions)
+
+
+def has_name(index: ReleaseIndex, name: str) -> bool:
     if name in index.symbols or name in index.aliases or name in index.pages:
         return True
     key = key_of(name)

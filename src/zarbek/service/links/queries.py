@@ -5,14 +5,25 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import lru_cache
 
+import msgspec
+
 from zarbek.core.linking.linker import Link
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
-from zarbek.service.catalog.models import Alias, Project, Release
+from zarbek.service.catalog.models import Project, Release
+from zarbek.service.catalog.queries import HEAVY
 from zarbek.service.common.packing import unpack
 from zarbek.service.links.documents import LinkBlock, LinkMap
 from zarbek.service.links.models import LinkDocument, Referrer
-from zarbek.service.reference.queries import iter_blocks, list_page_refs, read_page, read_symbols
+from zarbek.service.reference.queries import (
+    find_entry,
+    find_unit_of,
+    get_contents,
+    iter_blocks,
+    list_page_refs,
+    read_page,
+    read_symbols,
+)  # fmt: skip
 
 
 def get_link_map(release: Release) -> LinkMap:
@@ -20,51 +31,86 @@ def get_link_map(release: Release) -> LinkMap:
     return unpack(data, LinkMap) if data else LinkMap()
 
 
-def get_link_block(document_id: int) -> LinkBlock:
+def read_link_document(document_id: int) -> LinkBlock:
+    """As it is kept: links to the versions that the release's dependencies mean leave these out."""
     if not document_id:
         return {}
     return unpack(LinkDocument.objects.values_list("document", flat=True).get(pk=document_id), LinkBlock)
+
+
+@lru_cache(maxsize=256)
+def cached_link_document(document_id: int) -> LinkBlock:
+    """Documents never change under their id."""
+    return read_link_document(document_id)
+
+
+def links_in(release: Release, document_id: int, path: str) -> list[Link]:
+    """The links of one text of a release, one a mention; empty for a text without any."""
+    return with_versions(release, cached_link_document(document_id).get(path, []))
+
+
+def with_versions(release: Release, links: list[Link]) -> list[Link]:
+    choices = release.choices
+    own = release.project.slug
+    return [
+        msgspec.structs.replace(link, version=release.version if link.project == own else choices.get(link.project, ""))
+        if link.project and not link.version
+        else link
+        for link in links
+    ]
 
 
 def iter_links(release: Release) -> Iterator[tuple[Symbol | Page, list[Link]]]:
     """Every symbol and page of a release that mentions something, with its links."""
     link_map = get_link_map(release)
     for module, block in iter_blocks(release.pk):
-        links = get_link_block(link_map.modules.get(module, 0))
+        links = read_link_document(link_map.modules.get(module, 0))
         if links:
             wanted = [entry for entry in block.entries if entry.symbol.path in links]
             for _, symbol in read_symbols(wanted):
-                yield symbol, links[symbol.path]
-    pages = get_link_block(link_map.pages)
+                yield symbol, with_versions(release, links[symbol.path])
+    pages = read_link_document(link_map.pages)
     for ref in list_page_refs(release.pk):
         page = read_page(ref)
         if page.path in pages:
-            yield page, pages[page.path]
+            yield page, with_versions(release, pages[page.path])
+
+
+def links_of_text(release: Release, link_map: LinkMap, kind: str, path: str) -> list[Link]:
+    """The links of one symbol or page of a release, as they are kept."""
+    if kind == "page":
+        return cached_link_document(link_map.pages).get(path, [])
+    unit = find_unit_of(get_contents(release.pk), path)
+    return cached_link_document(link_map.modules.get(unit, 0)).get(path, [])
 
 
 def list_referrers(project: Project, path: str, limit: int = 500) -> list[dict[str, str]]:
-    """Symbols and pages of current releases that refer to a symbol, by project and path."""
-    rows = Referrer.objects.filter(project=project.slug, path=path).select_related(None)
+    """Symbols and pages of judged releases that refer to a symbol, by project, version and path."""
+    rows = Referrer.objects.filter(project=project.slug, path=path, is_target=True)
     symbols = rows.filter(symbol__isnull=False).values_list("source_id", "symbol_id", "symbol__path")
     pages = rows.filter(page__isnull=False).values_list("source_id", "page_id", "page__path")
     found = [("symbol", *row) for row in symbols[: limit * 4]] + [("page", *row) for row in pages[:limit]]
-    current = {a.project_id: a.release for a in _latest({row[1] for row in found})}
-    present = {pk: present_contents(release.pk) for pk, release in current.items()}
-    titles = dict(Project.objects.filter(pk__in=current).values_list("pk", "slug"))
-    return [
-        {"project": titles[source], "version": current[source].version, "kind": kind, "path": name}
-        for kind, source, content, name in sorted(found, key=lambda r: (titles.get(r[1], ""), r[3]))
-        if source in present and (kind, content) in present[source]
-    ][:limit]
+    releases = _judged({row[1] for row in found})
+    told = [
+        {"project": release.project.slug, "version": release.version, "kind": kind, "path": name}
+        for kind, source, content, name in found
+        for release in releases.get(source, ())
+        if holds(release.pk, kind, name, content)
+    ]
+    return sorted(told, key=lambda r: (r["project"], r["path"], r["version"]))[:limit]
 
 
-def _latest(project_ids: set[int]) -> list[Alias]:
-    rows = Alias.objects.filter(project_id__in=project_ids, name="latest")
-    return list(rows.select_related("release").defer("release__contents", "release__links", "release__manifest"))
+def _judged(project_ids: set[int]) -> dict[int, list[Release]]:
+    found: dict[int, list[Release]] = {}
+    rows = Release.objects.filter(project_id__in=project_ids, is_live=True, is_judged=True, is_preview=False)
+    for release in rows.select_related("project").defer(*HEAVY):
+        found.setdefault(release.project_id, []).append(release)
+    return found
 
 
-@lru_cache(maxsize=64)
-def present_contents(release_id: int) -> set[tuple[str, int]]:
-    """(kind, content id) of everything that a release holds."""
-    found = {("symbol", e.content) for _, block in iter_blocks(release_id) for e in block.entries}
-    return found | {("page", ref.content) for ref in list_page_refs(release_id)}
+def holds(release_id: int, kind: str, path: str, content: int) -> bool:
+    """Whether a release has this very content at a path."""
+    if kind == "page":
+        return any(ref.entry.path == path and ref.content == content for ref in list_page_refs(release_id))
+    entry = find_entry(release_id, path)
+    return entry is not None and entry.symbol.path == path and entry.content == content

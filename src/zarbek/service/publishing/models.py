@@ -28,6 +28,8 @@ class Run(models.Model):
     idempotency_key = models.CharField(max_length=100, blank=True, db_index=True)
     #: Where to gather from, for runs that the portal gathers itself.
     origin = models.JSONField(default=dict)
+    #: Names that the project provides since this run, or no longer does.
+    brought = models.JSONField(default=list)
     problem = models.TextField(blank=True)
     report = models.BinaryField(default=b"")
     counts = models.JSONField(default=dict)

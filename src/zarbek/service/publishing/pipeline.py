@@ -25,6 +25,11 @@ class Publish:
     findings: list[Finding] = field(default_factory=list)
 
     @property
+    def brought(self) -> list[str]:
+        """Names that the project provides since this run, or no longer does."""
+        return list(self.run.brought)
+
+    @property
     def stored(self) -> Release:
         if self.release is None:
             raise RuntimeError("the release has not been received yet")
@@ -36,7 +41,7 @@ _stages: list[tuple[int, str, Stage]] = []
 
 
 def register_stage(order: int, name: str, stage: Stage) -> None:
-    """Add a stage; orders: receive 10, store 20, link 30, index 40, live 50, report 60."""
+    """Add a stage; orders: receive 10, store 20, link 30, index 40, policy 45, live 50, report 60."""
     _stages[:] = sorted([s for s in _stages if s[1] != name] + [(order, name, stage)], key=lambda s: s[0])
 
 

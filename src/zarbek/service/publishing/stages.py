@@ -90,5 +90,7 @@ def live(publish: Publish) -> None:
         return
     manifest = msgspec.json.decode(release.manifest, type=Manifest)
     with transaction.atomic():
-        go_live(release, publish.version, manifest)
+        brought = go_live(release, publish.version, manifest)
+        publish.run.brought = sorted(brought.union(publish.run.brought))
+        publish.run.save(update_fields=["brought"])
     publish.progress.log(f"{publish.run.project} {publish.version} is live.")

@@ -142,7 +142,8 @@ def list_page_refs(release_id: int) -> list[PageRef]:
 @lru_cache(maxsize=12)
 def load_index(release_id: int) -> ReleaseIndex:
     """What linking needs of a release. Cost: one read of all its blocks."""
-    release = Release.objects.select_related("project").only("version", "project__slug").get(pk=release_id)
+    slug = Release.objects.values_list("project__slug", flat=True).get(pk=release_id)
+    manifest = get_manifest(release_id)  # Its version is the one to come, where the release is not live yet.
     contents = get_contents(release_id)
     symbols: list[SymbolEntry] = []
     scopes = []
@@ -151,7 +152,7 @@ def load_index(release_id: int) -> ReleaseIndex:
         scopes += block.scopes
     pages: list[PageEntry] = [ref.entry for ref in list_page_refs(release_id)]
     return ReleaseIndex(
-        release.project.slug, release.version, symbols=symbols,
+        slug, manifest.version, symbols=symbols,
         aliases=get_aliases(contents.aliases).values(), scopes=scopes, pages=pages,
-        assets=contents.assets, manifest=get_manifest(release_id),
+        assets=contents.assets, manifest=manifest,
     )  # fmt: skip

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from zarbek.core.editions.visibility import audience_of
-from zarbek.core.findings.surroundings import plain_text, texts_of
+from zarbek.core.findings.surroundings import texts_of
 from zarbek.core.searching.port import Document
+from zarbek.core.writing.plaintext import plain_text
 from zarbek.service.catalog.models import Release
 from zarbek.service.reference.queries import get_manifest, iter_entries, list_page_refs, read_page, read_symbols
 from zarbek.service.search.engine import get_index

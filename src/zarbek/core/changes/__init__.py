@@ -1,0 +1,1 @@
+"""Comparison of releases, and what breaks callers."""

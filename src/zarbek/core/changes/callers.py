@@ -1,0 +1,53 @@
+"""What callers of each language notice: one table instead of one judge a language."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from zarbek.core.linking.profile import family_of
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Callers:
+    """names: whether arguments may be given by name. defaults: whether a parameter may be left
+    out. unions: what may stand between the alternatives of a type, for what widens and narrows.
+    nothing: alternatives that mean the absence of a value. inlines: whether a constant's value is
+    compiled into callers. matches_all: whether callers must name every member of an enumeration.
+    implements: whether a new member without a body breaks those who implement its type.
+    checks_errors: whether the compiler asks callers to handle declared errors.
+    """
+
+    names: bool = False
+    defaults: bool = True
+    union: str = ""
+    nothing: frozenset[str] = frozenset()
+    inlines: bool = False
+    matches_all: bool = False
+    implements: bool = True
+    checks_errors: bool = False
+
+
+#: Sources: Python Language Reference 6.3.4; Java Language Specification 13 (binary compatibility);
+#: C# specification 12.6.2; Kotlin specification, "Function declaration"; the Rust Reference and
+#: The Cargo Book, "SemVer Compatibility"; Go 1 compatibility promise; TypeScript Handbook.
+_BY_LANGUAGE = {
+    "python": Callers(names=True, union="|", nothing=frozenset({"None"}), implements=False),
+    "java": Callers(defaults=False, inlines=True, checks_errors=True),
+    "kotlin": Callers(names=True, union="?", nothing=frozenset({"null"}), inlines=True),
+    "csharp": Callers(names=True, union="?", nothing=frozenset({"null"}), inlines=True),
+    "cpp": Callers(inlines=True),
+    "c": Callers(defaults=False, inlines=True),
+    "go": Callers(defaults=False, inlines=True),
+    "rust": Callers(defaults=False, matches_all=True),
+    "typescript": Callers(union="|", nothing=frozenset({"undefined", "null", "void"})),
+    "javascript": Callers(union="|", nothing=frozenset({"undefined", "null", "void"})),
+}
+
+
+def callers_of(language: str) -> Callers:
+    return _BY_LANGUAGE.get(language, Callers())
+
+
+def is_overloading(language: str) -> bool:
+    """Whether one name may have several signatures, each a symbol of its own."""
+    return family_of(language) in ("jvm", "dotnet", "c")

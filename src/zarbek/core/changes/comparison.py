@@ -1,0 +1,192 @@
+"""Two releases side by side."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Collection, Iterable, Mapping
+
+from msgspec.structs import replace
+
+from zarbek.core.changes.callers import callers_of, is_overloading
+from zarbek.core.changes.change import Change, Comparison, Detail
+from zarbek.core.changes.numbers import level_of, promised_level, suggest_version
+from zarbek.core.changes.signatures import compare_declarations, declaration_of
+from zarbek.core.changes.texts import means_the_same
+from zarbek.core.editions.visibility import Audience, audience_of
+from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
+from zarbek.core.linking.moves import Move, find_moves
+from zarbek.core.linking.targets import TYPE_KINDS
+from zarbek.core.model.naming import enclosing_of, key_of
+from zarbek.core.model.symbol import Symbol
+
+#: Paths to their symbols, with their whole content.
+Load = Callable[[Collection[str]], Mapping[str, Symbol]]
+
+
+def compare_releases(
+    old: ReleaseIndex, new: ReleaseIndex, *, load_old: Load, load_new: Load, unchanged: Collection[str] = ()
+) -> Comparison:
+    """What readers of the newer release see differently, by symbol.
+
+    unchanged: paths whose content is known to be equal in both; they are not loaded.
+    Cost: linear in both releases' sizes, and one load of what differs.
+    """
+    pairing = _Pairing(old, new)
+    skipped = frozenset(unchanged)
+    kept = [(o, n) for o, n in pairing.kept if o.path not in skipped or o.path != n.path]
+    before = load_old(
+        [o.path for o, _ in kept] + [e.path for e in pairing.removed] + [o.path for o, _, _ in pairing.moved]
+    )
+    after = load_new(
+        [n.path for _, n in kept] + [n.path for _, n, _ in pairing.moved] + [e.path for e in pairing.added]
+    )
+    changes: list[Change] = []
+    for o, n in kept:
+        changes += _changes_of(before[o.path], after[n.path])
+    for o, n, move in pairing.moved:
+        changes.append(_moved(before[o.path], after[n.path], move))
+    changes += [_removed(before[e.path]) for e in pairing.removed]
+    changes += [_added(after[e.path], new, old) for e in pairing.added]
+    changes = sorted(_outermost(changes), key=Change.sort_key)
+    level = level_of(changes)
+    promised = promised_level(old.version, new.version)
+    return Comparison(
+        new.project, old.version, new.version, changes, level, suggest_version(old.version, level), promised,
+        hides_break=level == "major" and promised in ("minor", "patch"), counts=_counts(changes),
+    )  # fmt: skip
+
+
+class _Pairing:
+    """Which symbol of the older release is which of the newer; only those that readers see."""
+
+    def __init__(self, old: ReleaseIndex, new: ReleaseIndex) -> None:
+        shown_old, shown_new = _shown(old), _shown(new)
+        self.kept = [(o, shown_new[p]) for p, o in shown_old.items() if p in shown_new]
+        self.removed = [o for p, o in shown_old.items() if p not in shown_new]
+        self.added = [n for p, n in shown_new.items() if p not in shown_old]
+        # What is still there, but no longer for its readers, is compared with itself.
+        hidden = [(o, new.symbols[o.path]) for o in self.removed if o.path in new.symbols]
+        self.kept += hidden
+        self.removed = [o for o in self.removed if o.path not in new.symbols]
+        self._pair_overloads()
+        moves = find_moves(old, new)
+        self.moved = [
+            (o, new.symbols[moves[o.path].new], moves[o.path]) for o in self.removed if o.path in moves
+        ]  # fmt: skip
+        went = {o.path for o, _, _ in self.moved}
+        self.removed = [o for o in self.removed if o.path not in went]
+        came = {n.path for _, n, _ in self.moved}
+        self.added = [n for n in self.added if n.path not in came]
+
+    def _pair_overloads(self) -> None:
+        """One overload that went and one of its name that came are one symbol with another signature."""
+        gone, come = _by_key(self.removed), _by_key(self.added)
+        pairs = [
+            (os[0], come[key][0]) for key, os in gone.items()
+            if len(os) == 1 and len(come.get(key, ())) == 1 and is_overloading(os[0].language)
+        ]  # fmt: skip
+        self.kept += pairs
+        paths = {e.path for pair in pairs for e in pair}
+        self.removed = [e for e in self.removed if e.path not in paths]
+        self.added = [e for e in self.added if e.path not in paths]
+
+
+def _by_key(entries: Iterable[SymbolEntry]) -> dict[str, list[SymbolEntry]]:
+    found: dict[str, list[SymbolEntry]] = {}
+    for entry in entries:
+        found.setdefault(key_of(entry.path), []).append(entry)
+    return found
+
+
+def _shown(index: ReleaseIndex) -> dict[str, SymbolEntry]:
+    """Symbols that readers see and whose enclosing symbols they see too."""
+    audience = audience_of(index.manifest.options)
+    return {p: e for p, e in index.symbols.items() if _sees(index, e, audience)}
+
+
+def _sees(index: ReleaseIndex, entry: SymbolEntry, audience: Audience) -> bool:
+    at: SymbolEntry | None = entry
+    for _ in range(30):  # Deeper nesting is a cycle.
+        if at is None:
+            return True
+        if not audience.sees(at) and not (at.kind in MODULE_KINDS and at is not entry):
+            return False
+        at = index.symbols.get(at.parent)
+    return False
+
+
+def _changes_of(old: Symbol, new: Symbol) -> list[Change]:
+    found = []
+    details = compare_declarations(old, new)
+    before, after = declaration_of(old), declaration_of(new)
+    plain = Change("text", new.path, new.kind, new.language, was=old.path if old.path != new.path else "")
+    if details:
+        breaks = any(d.breaks for d in details)
+        found.append(replace(plain, kind="signature", breaks=breaks, before=before, after=after, details=details))
+    deprecated = new.doc.deprecated if new.doc else None
+    if deprecated is not None and not (old.doc and old.doc.deprecated):
+        text = f"Use {deprecated.instead}." if deprecated.instead else "It should no longer be used."
+        found.append(replace(plain, kind="deprecated", details=[Detail("deprecated", text)]))
+    elif not means_the_same(old.doc, new.doc):
+        summaries = (old.doc.summary if old.doc else "", new.doc.summary if new.doc else "")
+        found.append(replace(plain, details=[Detail("text", "The text says something else.", False, *summaries)]))
+    return found
+
+
+def _moved(old: Symbol, new: Symbol, move: Move) -> Change:
+    details = [d for d in compare_declarations(old, new) if d.kind != "visibility"]
+    breaks = not move.works or any(d.breaks for d in details)
+    return Change("moved", new.path, new.kind, new.language, breaks=breaks, was=old.path, certain=move.certain,
+                  why=move.why, before=declaration_of(old), after=declaration_of(new), details=details)  # fmt: skip
+
+
+def _removed(symbol: Symbol) -> Change:
+    return Change("removed", symbol.path, symbol.kind, symbol.language, breaks=True, before=declaration_of(symbol))
+
+
+def _added(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> Change:
+    detail = _asked_of_others(symbol, new, old)
+    return Change("added", symbol.path, symbol.kind, symbol.language, breaks=detail is not None,
+                  after=declaration_of(symbol), details=[detail] if detail else [])  # fmt: skip
+
+
+def _asked_of_others(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> Detail | None:
+    """What a new member of a known type asks of those who implement or match that type."""
+    owner = new.symbols.get(symbol.parent)
+    if owner is None or owner.kind not in TYPE_KINDS or owner.path not in old.symbols:
+        return None
+    callers = callers_of(symbol.language)
+    is_open = "non-exhaustive" in owner.flags
+    if symbol.kind == "member" and callers.matches_all and not is_open:
+        return Detail("member-added", f"Those who match every member of {owner.name} miss it.", True)
+    has_body = "default" in symbol.flags or "static" in symbol.flags or "optional" in symbol.flags
+    needs = "abstract" in symbol.flags or (owner.kind in ("interface", "trait") and not has_body)
+    if symbol.kind in ("method", "property") and callers.implements and needs:
+        return Detail("member-added", f"Those who implement {owner.name} must add it.", True)
+    return None
+
+
+def _outermost(changes: list[Change]) -> Iterable[Change]:
+    """Members of what is wholly new, gone or moved are told with it, not each again."""
+    parents = {c.path: c for c in changes}
+    for change in changes:
+        owner = _enclosing_in(change.path, parents, change)
+        if owner is None:
+            yield change
+        elif change.kind == "moved" and owner.kind == "moved" and not change.details:
+            continue
+        elif change.kind != owner.kind or change.kind not in ("added", "removed"):
+            yield change
+
+
+def _enclosing_in(path: str, changes: Mapping[str, Change], own: Change) -> Change | None:
+    while path := enclosing_of(path):
+        found = changes.get(path)
+        if found is not None and found is not own and found.symbol_kind not in MODULE_KINDS:
+            return found
+    return None
+
+
+def _counts(changes: Iterable[Change]) -> dict[str, int]:
+    counts = Counter(c.kind for c in changes)
+    return {**dict(sorted(counts.items())), "breaking": sum(c.breaks for c in changes)}

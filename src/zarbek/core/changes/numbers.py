@@ -1,0 +1,58 @@
+"""What version number a set of changes asks for. Source: Semantic Versioning 2.0.0, items 4 to 8."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+
+from zarbek.core.changes.change import Change, Level
+
+_NUMBERS = re.compile(r"v?(\d+)(?:\.(\d+))?(?:\.(\d+))?")
+
+
+def level_of(changes: Iterable[Change]) -> Level:
+    """major for what breaks callers, minor for what is new or deprecated, patch for the rest."""
+    level: Level = "none"
+    for change in changes:
+        if change.breaks:
+            return "major"
+        if change.kind in ("added", "deprecated", "signature", "moved"):
+            level = "minor"
+        elif level == "none":
+            level = "patch"
+    return level
+
+
+def promised_level(old: str, new: str) -> Level:
+    """What the step from one number to the next promises; none where the numbers do not tell.
+
+    Before 1.0.0 the second number takes the place of the first (item 4, and common practice).
+    """
+    before, after = _numbers(old), _numbers(new)
+    if before is None or after is None or after <= before:
+        return "none"
+    if after[0] != before[0]:
+        return "major"
+    if after[1] != before[1]:
+        return "major" if before[0] == 0 else "minor"
+    return "minor" if before[0] == 0 else "patch"
+
+
+def suggest_version(old: str, level: Level) -> str:
+    """The next number after the old one; empty where that has no number to count on from."""
+    numbers = _numbers(old)
+    if numbers is None:
+        return ""
+    major, minor, patch = numbers
+    if level == "none":
+        return f"{major}.{minor}.{patch}"
+    if major == 0:
+        return f"0.{minor + 1}.0" if level == "major" else f"0.{minor}.{patch + 1}"
+    return {"major": f"{major + 1}.0.0", "minor": f"{major}.{minor + 1}.0"}.get(level, f"{major}.{minor}.{patch + 1}")
+
+
+def _numbers(version: str) -> tuple[int, int, int] | None:
+    match = _NUMBERS.match(version)
+    if match is None:
+        return None
+    return int(match[1]), int(match[2] or 0), int(match[3] or 0)

@@ -1,0 +1,36 @@
+"""Whether a text says something else than before."""
+
+from __future__ import annotations
+
+import re
+
+from rapidfuzz import fuzz
+
+from zarbek.core.model.doctext import Doc
+from zarbek.core.writing.plaintext import plain_text
+
+_WORDS = re.compile(r"[^\W_]+(?:[.\-'][^\W_]+)*")
+#: Per cent of the letters that must be equal for a text to mean the same: a mended spelling.
+_SAME = 92.0
+
+
+def meaning_of(doc: Doc | None) -> str:
+    """The words by which a text promises something: what it is, takes, gives and raises."""
+    if doc is None:
+        return ""
+    fields = [f"{f.name} {f.type} {f.text}" for g in (doc.parameters, doc.returns, doc.yields, doc.raises) for f in g]
+    return " ".join(_WORDS.findall(plain_text(" ".join([doc.summary, doc.body, *fields])).lower()))
+
+
+def means_the_same(old: Doc | None, new: Doc | None) -> bool:
+    """Marks, case, punctuation, order of blanks and a mended spelling change no meaning; a number does."""
+    before, after = meaning_of(old), meaning_of(new)
+    if before == after or not before:
+        return True
+    if _figures(before) != _figures(after):
+        return False
+    return fuzz.ratio(before, after) >= _SAME
+
+
+def _figures(text: str) -> list[str]:
+    return [word for word in text.split() if any(c.isdigit() for c in word)]

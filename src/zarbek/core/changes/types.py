@@ -1,0 +1,66 @@
+"""Whether a type became wider or narrower, as far as its text tells."""
+
+from __future__ import annotations
+
+import re
+from typing import Literal
+
+from zarbek.core.changes.callers import Callers
+from zarbek.core.model.naming import split_parts
+
+Direction = Literal["same", "wider", "narrower", "other", "told"]
+_BLANKS = re.compile(r"\s+")
+_OPTIONAL = re.compile(r"^(?:typing\.)?Optional\[(.*)\]$", re.DOTALL)
+_UNION = re.compile(r"^(?:typing\.)?Union\[(.*)\]$", re.DOTALL)
+_ANYTHING = frozenset({"Any", "typing.Any", "object", "any", "unknown", "Object", "dynamic"})
+#: A parameter of the left type takes the right one too (PEP 484, "The numeric tower").
+_TOWER = {("int", "float"), ("float", "complex"), ("int", "complex"), ("bool", "int")}
+
+
+def direction_of(old: str, new: str, callers: Callers) -> Direction:
+    """How the values of the new type relate to those of the old one; ``told`` if there was no type."""
+    old, new = _plain(old), _plain(new)
+    if old == new:
+        return "same"
+    if not old or not new:
+        return "told"
+    before, after = _alternatives(old, callers), _alternatives(new, callers)
+    if before == after:
+        return "same"
+    if before < after or after & _ANYTHING:
+        return "wider"
+    if after < before or before & _ANYTHING:
+        return "narrower"
+    if len(before) == 1 == len(after):
+        pair = (next(iter(before)), next(iter(after)))
+        if pair in _TOWER:
+            return "wider"
+        if pair[::-1] in _TOWER:
+            return "narrower"
+    return "other"
+
+
+def _plain(text: str) -> str:
+    return _BLANKS.sub(" ", text).strip().strip("\"'")
+
+
+def _alternatives(text: str, callers: Callers) -> frozenset[str]:
+    """The types of a union; a type that may be absent has that as one of them."""
+    if match := _OPTIONAL.match(text):
+        return _alternatives(match[1].strip(), callers) | {"None"}
+    if match := _UNION.match(text):
+        parts = split_parts(match[1])
+    elif callers.union == "?" and text.endswith("?"):
+        return frozenset({text[:-1], "null"})
+    elif callers.union == "|":
+        parts = split_parts(text, "|")
+    else:
+        parts = [text]
+    found: set[str] = set()
+    for part in parts:
+        cleaned = part.strip()
+        if cleaned and cleaned != text:
+            found |= _alternatives(cleaned, callers)
+        elif cleaned:
+            found.add(cleaned)
+    return frozenset(found)

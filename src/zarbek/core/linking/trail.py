@@ -1,0 +1,63 @@
+"""Which names of other projects an answer rests on, so that only their change asks for it again.
+
+A name asked for is a pair of project and key; ``KEY.*`` stands for all members of a type. Where
+nobody owns a name, the project is ``NOBODY`` and the key its first two parts, by which a project
+that brings it will be recognised. ``RELEASES`` as key stands for which releases there are.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Hashable
+from itertools import islice
+from typing import Any, TypeVar
+
+Asked = tuple[str, str]
+NOBODY = "?"
+RELEASES = "@"
+T = TypeVar("T")
+_PARTS = {"/": re.compile("/"), ".": re.compile(r"\.")}
+
+
+class Trail:
+    """Collects what is asked; remembered answers bring back what they rest on."""
+
+    def __init__(self) -> None:
+        self.asked: set[Asked] = set()
+
+    def ask(self, project: str, key: str) -> None:
+        self.asked.add((project, key))
+
+    def ask_members(self, project: str, key: str) -> None:
+        self.asked.add((project, key + ".*"))
+
+    def ask_nobody(self, key: str) -> None:
+        self.asked.add((NOBODY, root_of(key)))
+
+    def remembered(self, memo: dict[Any, tuple[T, frozenset[Asked]]], key: Hashable, compute: Callable[[], T]) -> T:
+        """The answer from the memo, or computed and put there, with what it rests on."""
+        known = memo.get(key)
+        if known is None:
+            answer, asked = self.collect(compute)
+            known = memo[key] = (answer, asked)
+        elif known[1]:
+            self.asked |= known[1]
+        return known[0]
+
+    def collect(self, compute: Callable[[], T]) -> tuple[T, frozenset[Asked]]:
+        """What compute answers, and what that rests on, which whoever asked rests on, too."""
+        outer, self.asked = self.asked, set()
+        try:
+            answer = compute()
+        finally:
+            inner, self.asked = frozenset(self.asked), outer
+        if inner:
+            self.asked |= inner
+        return answer, inner
+
+
+def root_of(key: str) -> str:
+    """The first two parts of a key: a namespace worth waiting for."""
+    parts = _PARTS["/" if "/" in key else "."].finditer(key)
+    cuts = [match.start() for match in islice(parts, 2)]
+    return key if len(cuts) < 2 else key[: cuts[1]]

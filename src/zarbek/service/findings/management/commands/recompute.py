@@ -1,0 +1,33 @@
+"""Link and judge everything afresh, and tell where that differs from what is kept."""
+
+from __future__ import annotations
+
+from argparse import ArgumentParser
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError
+
+from zarbek.service.findings.actions import judge_again, keep_linked
+from zarbek.service.findings.recomputing import list_differences
+from zarbek.service.links.affected import list_judged
+
+
+class Command(BaseCommand):
+    help = "Recompute all links and findings of judged releases and report every difference; there should be none."
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        parser.add_argument("--keep", action="store_true", help="keep what was computed, as after an upgrade")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        count = 0
+        for found in list_differences():
+            count += 1
+            self.stdout.write(f"{found.release}: {found.place}\n  kept      {found.kept}\n  computed  {found.computed}")
+        releases = 0
+        for release in list_judged():
+            releases += 1
+            if options["keep"]:
+                keep_linked(release, judge_again(release, None, lambda: None), "recomputed", 0)
+        self.stdout.write(f"{releases} releases are judged; {count} differences.")
+        if count and not options["keep"]:
+            raise CommandError("The kept links differ from a full recomputation. --keep replaces them.")

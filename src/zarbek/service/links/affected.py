@@ -1,0 +1,144 @@
+"""Which texts of the portal a release touches."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Iterator
+
+from django.db.models import Q
+
+from zarbek.core.linking.touched import touched_names
+from zarbek.core.linking.trail import NOBODY, RELEASES, root_of
+from zarbek.core.linking.versions import sort_key
+from zarbek.service.catalog.models import Release
+from zarbek.service.catalog.queries import HEAVY, list_choosable
+from zarbek.service.common.batches import batched
+from zarbek.service.links.actions import Text
+from zarbek.service.links.models import Dependence, Referrer
+from zarbek.service.links.portal import choose_version
+from zarbek.service.links.queries import holds
+from zarbek.service.reference.queries import get_manifest, load_index
+
+#: All texts of a release.
+ALL: None = None
+
+
+def list_judged() -> Iterator[Release]:
+    """Every release whose references are judged, by id."""
+    rows = Release.objects.filter(is_live=True, is_judged=True).select_related("project")
+    yield from rows.order_by("pk")
+
+
+def affected_texts(release: Release, namespaces: Collection[str]) -> dict[int, set[Text] | None]:
+    """Id of a judged release to its texts that may mean something else now that a release is live.
+
+    namespaces: names, without family, that its project provides now and did not before, or the
+    other way round. Cost: by the releases that ask for the project, and the texts that ask for
+    names that differ.
+    """
+    found: dict[int, set[Text] | None] = {}
+    for own in _judged().filter(project=release.project).exclude(pk=release.pk):
+        found[own.pk] = ALL
+    for pk in _waiting(namespaces):
+        if pk != release.pk:
+            found[pk] = ALL
+    for names, sources in _touched(release, skip=found):
+        for pk, text in _texts_asking(release.project.slug, names, sources):
+            known = found.setdefault(pk, set())
+            if known is not ALL:
+                known.add(text)
+    return found
+
+
+def affected_by_namespaces(namespaces: Collection[str]) -> set[int]:
+    """Ids of judged releases that ask for names which begin so."""
+    return set(_waiting(namespaces))
+
+
+def _judged():  # type: ignore[no-untyped-def]
+    return Release.objects.filter(is_live=True, is_judged=True)
+
+
+def _waiting(namespaces: Collection[str]) -> Iterable[int]:
+    if not namespaces:
+        return []
+    wanted = Q()
+    for name in namespaces:
+        root = NOBODY + root_of(name)
+        wanted |= Q(project=root) | Q(project__startswith=f"{root}.") | Q(project__startswith=f"{root}/")
+    rows = Dependence.objects.filter(wanted, release__is_live=True, release__is_judged=True)
+    return list(rows.values_list("release_id", flat=True).distinct())
+
+
+def _touched(release: Release, skip: Collection[int]) -> Iterator[tuple[frozenset[str] | None, dict[int, Release]]]:
+    """(names, releases to look into by id): releases that see the same difference, together.
+
+    None stands for every name of the project.
+    """
+    project = release.project
+    index = load_index(release.pk)
+    versions = {r.version: r.pk for r in list_choosable(project)}
+    if not release.is_preview:
+        versions.setdefault(index.version, release.pk)  # One that is tried only.
+    groups: dict[tuple[str, str, bool], dict[int, Release]] = defaultdict(dict)
+    rows = Dependence.objects.filter(project=project.slug, release__is_live=True, release__is_judged=True)
+    for row in rows.select_related("release", "release__project").defer(*(f"release__{f}" for f in HEAVY)):
+        if row.release_id in skip or row.release.project_id == project.pk:
+            continue
+        chosen = choose_version(get_manifest(row.release_id), project, versions)
+        is_past = chosen != index.version and bool(chosen) and sort_key(index.version) < sort_key(chosen)
+        groups[row.version, chosen, is_past][row.release_id] = row.release
+    for (before, after, is_past), releases in groups.items():
+        if before and before not in versions:
+            yield None, releases  # A preview that is gone, or a release that was deleted.
+            continue
+        yield _difference(release, versions, before, after, is_past), releases
+
+
+def move_choices(release: Release) -> None:
+    """Releases whose references mean this release now say so, whether or not it touches a text."""
+    project = release.project
+    versions = [r.version for r in list_choosable(project)]
+    rows = Dependence.objects.filter(project=project.slug, release__is_live=True, release__is_judged=True)
+    for row in rows.select_related("release").only("version", "release__choices"):
+        chosen = choose_version(get_manifest(row.release_id), project, versions)
+        if chosen != row.version:
+            row.version = chosen
+            row.save(update_fields=["version"])
+        if row.release.choices.get(project.slug, "") != chosen:
+            row.release.choices = {**row.release.choices, project.slug: chosen}
+            row.release.save(update_fields=["choices"])
+
+
+def _difference(
+    release: Release, versions: dict[str, int], before: str, after: str, is_past: bool
+) -> frozenset[str] | None:
+    if not before and after:
+        return None
+    names: frozenset[str] = frozenset({RELEASES})
+    if before != after:
+        names |= touched_names(load_index(versions[before]), load_index(versions[after]))
+    if is_past:
+        names |= touched_names(load_index(release.pk), load_index(versions[after]))
+    return names
+
+
+def _texts_asking(
+    project: str, names: frozenset[str] | None, releases: dict[int, Release]
+) -> Iterator[tuple[int, Text]]:
+    """(release id, text) of releases that hold content which asks for one of the names."""
+    by_project: dict[int, list[int]] = defaultdict(list)
+    for pk, release in releases.items():
+        by_project[release.project_id].append(pk)
+    rows = Referrer.objects.filter(project=project, source__in=list(by_project))
+    wanted = [rows] if names is None else [rows.filter(path__in=batch) for batch in batched(sorted(names), 1000)]
+    seen: set[tuple[int, int, str]] = set()
+    for query in wanted:
+        symbols = query.filter(symbol__isnull=False).values_list("source_id", "symbol_id", "symbol__path")
+        pages = query.filter(page__isnull=False).values_list("source_id", "page_id", "page__path")
+        for kind, found in (("symbol", symbols), ("page", pages)):
+            for source, content, path in found.distinct():
+                if (source, content, kind) in seen:
+                    continue
+                seen.add((source, content, kind))
+                yield from ((pk, (kind, path)) for pk in by_project[source] if holds(pk, kind, path, content))

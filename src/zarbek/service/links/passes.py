@@ -1,0 +1,116 @@
+"""One pass over texts of a release: their links, what these rest on, and what is wrong with them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+import msgspec
+
+from zarbek.core.findings.linkrules import judge_page, judge_symbol, with_changes
+from zarbek.core.findings.report import Counted
+from zarbek.core.linking.linker import Link, Linker
+from zarbek.core.linking.trail import NOBODY, RELEASES, Asked
+from zarbek.core.model.finding import Finding
+from zarbek.core.model.mention import Mention
+from zarbek.core.model.naming import key_of
+from zarbek.core.model.page import Page
+from zarbek.core.model.symbol import Symbol
+from zarbek.service.catalog.models import Release
+from zarbek.service.common.packing import unpack
+from zarbek.service.links.knowledge import PortalKnowledge
+from zarbek.service.links.portal import DatabasePortal
+from zarbek.service.reference.queries import get_manifest, load_index
+
+
+@dataclass(slots=True)
+class Tally:
+    """References of a release by how they came out."""
+
+    total: int = 0
+    outside: int = 0
+    dangling: int = 0
+    stale: int = 0
+
+    def add(self, links: Iterable[Link], times: int = 1) -> None:
+        for link in links:
+            self.total += times
+            if link.outcome == "outside":
+                self.outside += times
+            elif link.outcome != "linked":
+                self.dangling += times
+            elif link.stale:
+                self.stale += times
+
+    def counted(self) -> Counted:
+        judged = self.total - self.outside
+        return Counted(judged, judged - self.dangling - self.stale, self.dangling, self.stale, self.outside)
+
+    def to_health(self) -> dict[str, int]:
+        return {"total": self.total, "outside": self.outside, "dangling": self.dangling, "stale": self.stale}
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """What one text gave. targets: where its links lead, as (project, path); asked: names of other
+    projects on which that rests, targets left out."""
+
+    links: list[Link]
+    findings: list[Finding]
+    targets: set[Asked] = field(default_factory=set)
+    asked: set[Asked] = field(default_factory=set)
+
+
+class LinkPass:
+    """Links and judges texts of one release, as the portal is now."""
+
+    def __init__(self, release: Release, trial: Release | None = None) -> None:
+        """trial: a release of another project that is taken as if it were live."""
+        self.release = release
+        self.own = load_index(release.pk)
+        tried = (trial.project.slug, get_manifest(trial.pk).version, trial.pk) if trial is not None else None
+        self.portal = DatabasePortal(get_manifest(release.pk), self.own, tried)
+        self.linker = Linker(self.own, self.portal)
+        written = unpack(release.written, dict[str, str]) if release.written else {}
+        self.knowledge = PortalKnowledge(release, self.portal, written)
+
+    def judge_symbol(self, symbol: Symbol) -> Judged:
+        text = self.linker.link_symbol(symbol)
+        links = with_changes(symbol.path, symbol.mentions, text.links, self.knowledge)
+        return self._judged(symbol.mentions, links, judge_symbol(symbol, links, self.knowledge), text.asked)
+
+    def judge_page(self, page: Page) -> Judged:
+        text = self.linker.link_page(page)
+        links = with_changes(page.path, page.mentions, text.links, self.knowledge)
+        return self._judged(page.mentions, links, judge_page(page, links, self.knowledge), text.asked)
+
+    def _judged(
+        self, mentions: list[Mention], links: list[Link], findings: list[Finding], asked: Iterable[Asked]
+    ) -> Judged:
+        own = self.own.project
+        targets = {target for link in links if (target := _target_of(link)) is not None}
+        known = {(project, key_of(path)) for project, path in targets}
+        rest = {a for a in asked if a not in known and a not in targets and a[0] != own}
+        # What is said of a fault depends on the releases of whoever it is about.
+        rest |= {(f.about, RELEASES) for f in findings if f.about and f.about != own}
+        return Judged([self._kept(link) for link in links], findings, targets, rest)
+
+    def _kept(self, link: Link) -> Link:
+        """The link without its version where that is the one that counts: so it stays as it is when
+        another release comes to count."""
+        if link.version and link.version == self.portal.choice_of(link.project):
+            return msgspec.structs.replace(link, version="")
+        return link
+
+
+def _target_of(link: Link) -> Asked | None:
+    if link.outcome in ("linked", "hidden") and link.kind in ("symbol", "page", "project"):
+        return (link.project, link.path)
+    if link.outcome in ("dangling", "hidden", "ambiguous") and link.project:
+        return (link.project, link.wanted[:600])
+    return None
+
+
+def projects_asked(judged: Iterable[Asked]) -> set[str]:
+    """Slugs and, after ``?``, beginnings of names that nobody owns."""
+    return {(NOBODY + key)[:200] if project == NOBODY else project for project, key in judged}

@@ -1,0 +1,189 @@
+"""What breaks callers, by language, and what must not be called a break."""
+
+import unittest
+
+from tests.support.sources import gather_files
+from zarbek.core.changes.comparison import compare_releases
+from zarbek.core.changes.numbers import promised_level, suggest_version
+from zarbek.core.linking.versions import line_of
+
+
+def compare(old, new, file="m.py", versions=("1.0.0", "1.1.0")):
+    sides = [gather_files({file: text}, slug="p", version=v) for text, v in zip((old, new), versions, strict=True)]
+    (_, before, olds), (_, after, news) = sides
+    old_by, new_by = {s.path: s for s in olds}, {s.path: s for s in news}
+    return compare_releases(
+        before, after, load_old=lambda ps: {p: old_by[p] for p in ps}, load_new=lambda ps: {p: new_by[p] for p in ps}
+    )
+
+
+def told(old, new, file="m.py"):
+    """(kind, what is different, whether it breaks) of every change."""
+    found = []
+    for change in compare(old, new, file).changes:
+        found += [(change.kind, d.kind, d.breaks) for d in change.details] or [(change.kind, "", change.breaks)]
+    return found
+
+
+class Python(unittest.TestCase):
+    def check(self, old, new, *expected):
+        with self.subTest(new):
+            self.assertEqual(told(f"def f{old}: ...\n", f"def f{new}: ...\n"), list(expected))
+
+    def test_parameters(self):
+        self.check("(a)", "(a)")
+        self.check("(a)", "(a, b)", ("signature", "parameter-added", True))
+        self.check("(a)", "(a, b=1)", ("signature", "parameter-added", False))
+        self.check("(a)", "(b=1, a=2)", ("signature", "default-added", False), ("signature", "parameter-added", True))
+        self.check("(a)", "(a, *, b=1)", ("signature", "parameter-added", False))
+        self.check("(a, b)", "(a)", ("signature", "parameter-removed", True))
+        self.check(
+            "(a, *, b=1)",
+            "(a, **rest)",
+            ("signature", "parameter-removed", False),
+            ("signature", "parameter-added", False),
+        )
+        self.check("(a)", "(x)", ("signature", "parameter-renamed", True))
+        self.check("(a, /)", "(x, /)", ("signature", "parameter-renamed", False))
+        self.check("(a, b)", "(b, a)", ("signature", "parameter-order", True))
+        self.check("(a, b)", "(a, *, b)", ("signature", "parameter-kind", True))
+        self.check("(a, *, b)", "(a, b)", ("signature", "parameter-kind", False))
+        self.check("(a=1)", "(a)", ("signature", "default-removed", True))
+        self.check("(a=1)", "(a=2)", ("signature", "default-changed", False))
+
+    def test_types_widen_and_narrow(self):
+        self.check("(a: int)", "(a: int | None)", ("signature", "parameter-type", False))
+        self.check("(a: Optional[int])", "(a: int)", ("signature", "parameter-type", True))
+        self.check("(a: int)", "(a: float)", ("signature", "parameter-type", False))
+        self.check("(a)", "(a: int)", ("signature", "parameter-type", False))
+        self.check("() -> int", "() -> int | None", ("signature", "return-type", True))
+        self.check("() -> int | None", "() -> int", ("signature", "return-type", False))
+        self.check("() -> Union[int, str]", "() -> str | int")
+        self.check("() -> list[int]", "() -> dict[str, int]", ("signature", "return-type", True))
+
+    def test_values_bases_and_members(self):
+        self.assertEqual(told("class A(B): ...", "class A: ..."), [("signature", "base-removed", True)])
+        self.assertEqual(told("class A: ...", "class A(B): ..."), [("signature", "base-added", False)])
+        self.assertEqual(told("#: Most.\nMOST = 3", "#: Most.\nMOST = 4"), [("signature", "value", False)])
+        gone = told("class A(Enum):\n    B = 1\n    C = 2", "class A(Enum):\n    B = 1")
+        self.assertEqual(gone, [("removed", "", True)])
+
+    def test_what_readers_do_not_see_is_no_change(self):
+        self.assertEqual(told("def _f(a): ...", "def _f(): ..."), [])
+        self.assertEqual(told("def f(): ...", "def _f(): ..."), [("removed", "", True)])
+
+    def test_deprecation_and_texts(self):
+        text = 'def f():\n    """{}"""\n'
+        mark = text.format("Finds tides.\n\n    .. deprecated:: 2.0\n       Use :func:`g`.")
+        self.assertEqual(told(text.format("Finds tides."), mark), [("deprecated", "deprecated", False)])
+        self.assertEqual(
+            told(text.format("Finds tides, in metres."), text.format("Finds tides, in feet.")),
+            [("text", "text", False)],
+        )
+        for near in ("Finds  *tides* in metres", "Fnds tides, in metres."):
+            self.assertEqual(told(text.format("Finds tides, in metres."), text.format(near)), [], near)
+        self.assertEqual(told(text.format("Waits 3 s."), text.format("Waits 30 s.")), [("text", "text", False)])
+
+    def test_documented_errors_are_told_and_break_nobody(self):
+        text = 'def f():\n    """Finds.\n\n    Raises:\n        {}: When there is none.\n    """\n'
+        self.assertEqual(
+            [t for t in told('def f():\n    """Finds."""\n', text.format("KeyError")) if t[1] != "text"],
+            [("signature", "error-added", False)],
+        )
+
+
+class Moves(unittest.TestCase):
+    BODY = "    total = first + second\n    checked = total * 2 - first\n    return checked // 3 + second\n"
+
+    def test_an_equal_body_under_a_new_name_is_a_move_beyond_doubt(self):
+        comparison = compare(
+            f"def old(first, second):\n{self.BODY}", f"def fresh(first, second, third=0):\n{self.BODY}"
+        )
+        (move,) = comparison.changes
+        self.assertEqual(
+            (move.kind, move.was, move.path, move.certain, move.breaks), ("moved", "m.old", "m.fresh", True, True)
+        )
+
+    def test_a_name_that_still_leads_there_breaks_nobody(self):
+        comparison = compare(
+            f"def old(first, second):\n{self.BODY}", f"def fresh(first, second):\n{self.BODY}\nold = fresh\n"
+        )
+        self.assertEqual([(c.kind, c.breaks) for c in comparison.changes], [("moved", False)])
+
+    def test_two_candidates_are_no_certainty(self):
+        comparison = compare("def plot(a, b): ...", "def draw(a, b): ...\ndef chart(a, b): ...")
+        self.assertEqual(sorted(c.kind for c in comparison.changes), ["added", "added", "removed"])
+
+
+class OtherLanguages(unittest.TestCase):
+    def test_java(self):
+        old = "package a;\n/** B. */\npublic interface B {{ int f({}) {}; {} }}"
+        cases = (
+            (("int a", "", ""), ("long a", "", ""), [("signature", "parameter-type", True)]),
+            (("int a", "", ""), ("int b", "", ""), [("signature", "parameter-renamed", False)]),
+            (("", "", ""), ("", "throws E", ""), [("signature", "error-added", True)]),
+            (("", "", ""), ("", "", "void g();"), [("added", "member-added", True)]),
+            (("", "", ""), ("", "", "default void g() {}"), [("added", "", False)]),
+        )
+        for before, after, expected in cases:
+            with self.subTest(after):
+                self.assertEqual(told(old.format(*before), old.format(*after), "a/B.java"), expected)
+
+    def test_a_constant_is_compiled_into_callers_of_some(self):
+        text = "package a;\n/** B. */\npublic class B {{ public static final int N = {}; }}"
+        self.assertEqual(told(text.format(1), text.format(2), "a/B.java"), [("signature", "value", True)])
+
+    def test_rust_matches_name_every_member(self):
+        self.assertEqual(
+            told("pub enum E { A }", "pub enum E { A, B }", "src/lib.rs"), [("added", "member-added", True)]
+        )
+        self.assertEqual(
+            told("pub fn f(a: i32) {}", "pub fn f(b: i32) {}", "src/lib.rs"),
+            [("signature", "parameter-renamed", False)],
+        )
+
+    def test_typescript(self):
+        self.assertEqual(
+            told("export function f(a: string) {}", "export function f(a: string, b?: number) {}", "src/a.ts"),
+            [("signature", "parameter-added", False)],
+        )
+        self.assertEqual(
+            told("export interface O { a: string }", "export interface O { a: string; b: number }", "src/a.ts"),
+            [("added", "member-added", True)],
+        )
+        self.assertEqual(
+            told("export interface O { a: string }", "export interface O { a: string; b?: number }", "src/a.ts"),
+            [("added", "", False)],
+        )
+
+    def test_go(self):
+        self.assertEqual(
+            told(
+                "package q\n\n// F does.\nfunc F(a int) {}",
+                "package q\n\n// F does.\nfunc F(a int, b ...int) {}",
+                "a.go",
+            ),
+            [("signature", "parameter-added", False)],
+        )
+
+
+class Numbers(unittest.TestCase):
+    def test_a_number_that_hides_a_break(self):
+        comparison = compare("def f(a): ...", "def f(): ...")
+        self.assertEqual((comparison.level, comparison.suggested, comparison.hides_break), ("major", "2.0.0", True))
+        honest = compare("def f(a): ...", "def f(): ...", versions=("1.0.0", "2.0.0"))
+        self.assertFalse(honest.hides_break)
+        young = compare("def f(a): ...", "def f(): ...", versions=("0.3.0", "0.4.0"))
+        self.assertEqual((young.hides_break, young.suggested), (False, "0.4.0"))
+
+    def test_steps_and_lines(self):
+        for old, new, level in (("1.0.0", "1.0.1", "patch"), ("1.0", "1.1", "minor"), ("1.9", "2.0", "major"),
+                                ("0.3.1", "0.4.0", "major"), ("0.3.1", "0.3.2", "minor"), ("2.0", "1.9", "none"),
+                                ("spring", "summer", "none")):  # fmt: skip
+            self.assertEqual(promised_level(old, new), level, (old, new))
+        self.assertEqual([line_of(v) for v in ("1.4.2", "0.3.1", "v2.0", "spring")], ["1.x", "0.3.x", "2.x", "spring"])
+        self.assertEqual(suggest_version("1.4.2", "minor"), "1.5.0")
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,8 +1,9 @@
 import unittest
 
-from tests.support.sources import symbols_of
+from tests.support.sources import read, symbols_of
 from zarbek.core.findings.surroundings import around_in_page, around_in_symbol, plain_text
 from zarbek.core.findings.textrules import check_symbols
+from zarbek.core.findings.typerules import check_types
 from zarbek.core.sources.guides.reader import read_guide
 
 
@@ -47,7 +48,7 @@ class TextRules(unittest.TestCase):
             "keywords": 'def f(**a):\n    """D.\n\n    :param x: X."""',
             "decorated": '@magic\ndef f(a):\n    """D.\n\n    :param x: X."""',
             "private": 'def _f(a):\n    """D.\n\n    :param x: X."""',
-            "a method's parameter on its class": 'class C:\n    """D.\n\n    :param far: X."""\n    def __init__(self, a): ...\n    def go(self, far): ...',
+            "a method's parameter on its class": 'class C:\n    """D.\n\n    :param far: X."""\n    def __init__(self, a): ...\n    def go(self, far):\n        """G."""',
             "an attribute on its class": 'class C:\n    """D.\n\n    :param far: X."""\n    far = 1\n    def __init__(self, a): ...',
             "number tower": 'def f(a: int):\n    """D.\n\n    :param float a: A."""',
             "alias": 'def f(a: Path_ | None):\n    """D.\n\n    :param str a: A."""',
@@ -56,6 +57,59 @@ class TextRules(unittest.TestCase):
         }.items():
             with self.subTest(name):
                 self.assertEqual(self.findings(source), [])
+
+    def undocumented(self, source, module="m"):
+        found = check_symbols(symbols_of(source, module).values())
+        return [f.message for f in found if f.rule == "text/undocumented"]
+
+    def test_what_everybody_may_use_and_nobody_describes(self):
+        self.assertEqual(
+            self.undocumented('def f(): ...\nclass C:\n    """C."""\n    def go(self): ...'),
+            ["2 of 3 public types and functions have no documentation: f, go."],
+        )
+        for near in ("def _f(): ...", "class C(Base):\n    \"\"\"C.\"\"\"\n    def go(self): ...", "x = 1"):
+            with self.subTest(near):
+                self.assertEqual(self.undocumented(near), [])
+        self.assertEqual(self.undocumented("def f(): ...", "p._private"), [])
+
+
+class Duplicates(unittest.TestCase):
+    def found(self, source):
+        return [(f.line, f.text) for f in read(source).findings if f.rule == "text/duplicate-definition"]
+
+    def test_a_later_definition_hides_the_former(self):
+        self.assertEqual(self.found('def f():\n    """F."""\n\ndef f(): ...'), [(4, "f")])
+        self.assertEqual(self.found("class C:\n    def go(self): ...\n    x = 1\n    def go(self): ..."), [(4, "go")])
+
+    def test_near_misses_are_not_reported(self):
+        for near in (
+            "if a:\n    def f(): ...\nelse:\n    def f(): ...",
+            "try:\n    def f(): ...\nexcept E:\n    def f(): ...",
+            "@overload\ndef f(a): ...\n@overload\ndef f(b): ...\ndef f(a, b=1): ...",
+            "class C:\n    @property\n    def x(self): ...\n    @x.setter\n    def x(self, v): ...",
+            "def f(): ...\nold = f\ndef f(): ...",
+            "def f(): ...\ndel f\ndef f(): ...",
+            "class A:\n    def f(self): ...\nclass B:\n    def f(self): ...",
+        ):
+            with self.subTest(near):
+                self.assertEqual(self.found(near), [])
+
+
+class StaleTypes(unittest.TestCase):
+    TEXT = 'def f(a{}){}:\n    """F.\n\n    :param {} a: A.\n    :rtype: {}\n    """\n'
+
+    def found(self, then, now, *text):
+        old, new = (symbols_of(self.TEXT.format(*d, *text))["m.f"] for d in (then, now))
+        return [(f.text, f.suggestion) for f in check_types(new, old, "1.0")]
+
+    def test_a_type_that_was_true_once(self):
+        self.assertEqual(self.found((": int", " -> str"), (": float", " -> str"), "int", "str"), [("int", "float")])
+        self.assertEqual(self.found((": int", " -> str"), (": int", " -> bytes"), "int", "str"), [("str", "bytes")])
+
+    def test_near_misses_are_not_reported(self):
+        self.assertEqual(self.found((": int", ""), (": float", ""), "float", "str"), [])
+        self.assertEqual(self.found((": int", ""), (": bytes", ""), "str", "str"), [])
+        self.assertEqual(self.found((": int", ""), ("", ""), "int", "str"), [])
 
 
 if __name__ == "__main__":

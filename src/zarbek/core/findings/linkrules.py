@@ -14,6 +14,7 @@ from zarbek.core.findings.surroundings import around_in_page, around_in_symbol
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.linking.linker import Link
 from zarbek.core.linking.suggestions import Suggestion
+from zarbek.core.model.bundle import Dependency
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.naming import key_of
@@ -94,6 +95,17 @@ def judge_page(page: Page, links: Iterable[Link], knowledge: Knowledge) -> list[
             around = around_in_page(page, mention)
             found.append(_finding(rule, mention, link, page.path, page.file, around, "page", knowledge))
     return found
+
+
+def judge_dependency(slug: str, wanted: Dependency, newest: str) -> Finding:
+    """A declared dependency that no published release fits."""
+    text = f"=={wanted.exact}" if wanted.exact and not wanted.range else wanted.range
+    return Finding(
+        "dangling/version", SEVERITIES["dangling/version"], "", subject_kind="project", text=text,
+        message=f"The dependency on {slug} asks for {text}, which no release fits; the newest is {newest}. "
+        f"References to it are judged against {newest}.",
+        target=f"{slug}/{text}", fingerprint=fingerprint("dangling/version", "dependency", slug),
+    )  # fmt: skip
 
 
 def broken_rules(link: Link) -> list[str]:

@@ -15,7 +15,7 @@ from zarbek.core.gathering.cache import cache_path, load_cache, save_cache
 from zarbek.core.gathering.files import FileReading, read_files
 from zarbek.core.gathering.settling import settle
 from zarbek.core.material.bundlefile import write_bundle
-from zarbek.core.material.folder import Folder, list_files, open_folder
+from zarbek.core.material.folder import Folder, list_files, list_root, open_folder
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import key_of
@@ -25,7 +25,9 @@ from zarbek.core.sources.guides.reader import read_guide
 from zarbek.core.sources.languages.locating import locate_sources
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.manifests.facts import PackageFacts
+from zarbek.core.sources.manifests.locks import LOCK_FILES
 from zarbek.core.sources.manifests.reading import read_manifests
+from zarbek.core.sources.manifests.sboms import is_sbom
 from zarbek.core.sources.projectfile import FILE_NAME, ProjectFile, read_project_file
 
 Progress = Callable[[str, int, int], None]
@@ -96,7 +98,8 @@ def _text(folder: Folder, file: str) -> str:
 
 def _with_manifests(folder: Folder, files: list[str]) -> list[str]:
     """Manifests count even where a project reads only some of its files."""
-    return sorted({*files, *(name for name in ROOT_MANIFESTS if folder.exists(name))})
+    names = {*ROOT_MANIFESTS, *LOCK_FILES}
+    return sorted({*files, *(name for name in list_root(folder) if name in names or is_sbom(name))})
 
 
 def _locate(folder: Folder, files: list[str], project: ProjectFile) -> list[SourceFile]:
@@ -181,17 +184,24 @@ def _manifest(
     provides = _provided(readings, sources)
     if project.namespaces:
         provides = dict.fromkeys(provides, project.namespaces) or {"python": project.namespaces}
-    declared = [Dependency(purl, range) for purl, range in sorted(project.dependencies.items())]
     return Manifest(
         format=FORMAT_VERSION, project=slug, version=options.version or project.version or facts.version,
         title=project.title or slug, summary=project.summary or facts.summary, owner=project.owner,
         purl=facts.purl, commit=options.commit, repository=project.repository or facts.repository,
         languages=sorted({r.language for r in readings}),
         namespaces=sorted({name for names in provides.values() for name in names}), provides=provides,
-        dependencies=declared or facts.dependencies, prefixes=project.prefixes, outside=project.outside,
+        dependencies=_dependencies(project, facts), prefixes=project.prefixes, outside=project.outside,
         supported=project.supported, owners=project.owners,
         options={"visibility": project.visibility, "special_members": str(project.special_members).lower()},
     )  # fmt: skip
+
+
+def _dependencies(project: ProjectFile, facts: PackageFacts) -> list[Dependency]:
+    """Those of the project file, where it has any, at the versions that are locked."""
+    if not project.dependencies:
+        return facts.dependencies
+    exact = {d.purl: d.exact for d in facts.dependencies}
+    return [Dependency(purl, range, exact.get(purl, "")) for purl, range in sorted(project.dependencies.items())]
 
 
 def _provided(readings: list[FileReading], sources: list[SourceFile]) -> dict[str, list[str]]:

@@ -43,6 +43,12 @@ def open_folder(path: Path) -> Folder:
     return Folder(path.resolve())
 
 
+def list_root(folder: Folder) -> list[str]:
+    """Names of the regular files that stand right in the folder, sorted."""
+    with os.scandir(folder.root) as entries:
+        return sorted(entry.name for entry in entries if entry.is_file(follow_symlinks=False))
+
+
 def list_files(folder: Folder, *, include: Iterable[str] = (), exclude: Iterable[str] = ()) -> list[str]:
     """Regular files below the folder, sorted; patterns are those of gitignore.
 

@@ -30,7 +30,8 @@ def describe_project(project: Project, manifest: Manifest) -> None:
 
 def go_live(release: Release, version: str, manifest: Manifest) -> set[str]:
     """Make a stored release visible under its version and switch the aliases, at once. The names,
-    without family, that the project provides now and did not before, or the other way round."""
+    without family, and package URLs that the project has now and had not before, or the other way
+    round."""
     with transaction.atomic():
         project = Project.objects.select_for_update().get(pk=release.project_id)
         if release.is_preview:
@@ -55,7 +56,7 @@ def describe_if_latest(project: Project, release: Release, manifest: Manifest) -
 
 
 def _plain_names(project: Project) -> set[str]:
-    return {entry.partition(":")[2] for entry in project.namespaces}
+    return {entry.partition(":")[2] for entry in project.namespaces} | ({project.purl} if project.purl else set())
 
 
 def _take_lines(project: Project, release: Release, manifest: Manifest) -> None:

@@ -29,7 +29,9 @@ def make_report(publish: Publish, gathered: list[Finding]) -> Report:
     project = release.project
     project.refresh_from_db()  # Going live may have named its owner.
     counted = Counted(**{k: publish.counts.get(k, 0) for k in ("total", "held", "dangling", "stale", "outside")})
-    Release.objects.filter(pk=release.pk).update(gathered=pack(gathered) if gathered else b"")
+    # What is said of the release as a whole comes back whenever it is judged again.
+    own = [f for f in publish.findings if f.rule == "text/hides-break"]
+    Release.objects.filter(pk=release.pk).update(gathered=pack([*own, *gathered]))
     ledger = Ledger(project, publish.version, run.pk)
     release.refresh_from_db(fields=["is_judged", "held_for", "released_by"])
     is_kept = release.is_judged and not release.is_preview and not run.is_dry
@@ -150,6 +152,8 @@ def _tried_elsewhere(release: Release, publish: Publish) -> tuple[list[Elsewhere
 
 
 def _judge(judging: LinkPass, release: Release, kind: str, path: str) -> tuple[list[Finding], int]:
+    if kind == "project":
+        return judging.judge_dependencies(), 0
     if kind == "page":
         ref = next(ref for ref in list_page_refs(release.pk) if ref.entry.path == path)
         judged = judging.judge_page(read_page(ref))

@@ -54,6 +54,7 @@ def _differences_of(release: Release) -> Iterator[Difference]:
     choices = {n: judging.portal.choice_of(n) for n in release.choices}
     if choices != release.choices:
         yield Difference(name, "choices", str(release.choices), str(choices))
+    findings += judging.judge_dependencies()
     if not release.is_preview:
         yield from _finding_differences(release, name, findings)
 
@@ -61,7 +62,7 @@ def _differences_of(release: Release) -> Iterator[Difference]:
 def _judge_all(release: Release, judging: LinkPass) -> Iterator[tuple[str, str, list[Link], list[Finding], bool]]:
     for _, block in iter_blocks(release.pk):
         for _, symbol in read_symbols(block.entries):
-            if symbol.mentions:
+            if judging.concerns(symbol):
                 judged = judging.judge_symbol(symbol)
                 yield "symbol", symbol.path, judged.links, judged.findings, symbol.visibility != "private"
     for ref in list_page_refs(release.pk):

@@ -19,11 +19,13 @@ from zarbek.service.common.packing import digest_of, pack, unpack
 from zarbek.service.links.documents import LinkBlock, LinkMap
 from zarbek.service.links.models import Dependence, LinkDocument, Referrer
 from zarbek.service.links.passes import Judged, LinkPass, Tally, projects_asked
+from zarbek.service.links.portal import dependency_on
 from zarbek.service.links.queries import get_link_map, read_link_document
 from zarbek.service.reference.queries import (
     find_entry,
     find_unit_of,
     get_contents,
+    get_manifest,
     iter_blocks,
     list_page_refs,
     load_index,
@@ -34,6 +36,8 @@ from zarbek.service.reference.queries import (
 
 #: Kind of a text, ``symbol`` or ``page``, and its path.
 Text = tuple[str, str]
+#: What the manifest says, as a text.
+DEPENDENCIES: Text = ("project", "")
 
 
 @dataclass(slots=True)
@@ -62,9 +66,10 @@ def link_release(release: Release, *, progress: Callable[[int, int], None]) -> L
     for unit, block in iter_blocks(release.pk):
         links: LinkBlock = {}
         for entry, symbol in read_symbols(block.entries):
-            if symbol.mentions:
+            if found.concerns(symbol):
                 judged = found.judge_symbol(symbol)
-                links[symbol.path] = judged.links
+                if judged.links:
+                    links[symbol.path] = judged.links
                 if symbol.visibility != "private":
                     linked.tally.add(judged.links)
                 _keep(linked, kept, judged, ("symbol", entry.content))
@@ -79,6 +84,7 @@ def link_release(release: Release, *, progress: Callable[[int, int], None]) -> L
         pages[page.path] = judged.links
         linked.tally.add(judged.links)
         _keep(linked, kept, judged, ("page", ref.content))
+    linked.findings += found.judge_dependencies()
     packed_pages = pack(pages) if pages else b""
     release.links = pack(_store_documents(release.project, documents, packed_pages))
     release.health = linked.tally.to_health()
@@ -101,6 +107,9 @@ def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
     page_refs = {ref.entry.path: ref for ref in list_page_refs(release.pk)}
     pages = dict(read_link_document(link_map.pages))
     for kind, path in sorted(linked.examined or ()):
+        if kind == "project":
+            linked.findings += found.judge_dependencies()
+            continue
         if kind == "page":
             ref = page_refs[path]
             judged = found.judge_page(read_page(ref))
@@ -205,6 +214,10 @@ class _Kept:
 def _keep_dependences(release: Release, found: LinkPass, projects: set[str], *, replace: bool) -> None:
     """replace: whether the projects are all that the release depends on, or more than it did."""
     known = dict(release.dependences.values_list("project", "version"))
+    manifest = get_manifest(release.pk)
+    known_purls = {p.purl for p in found.portal.projects.values()}
+    projects |= {p.slug for p in found.portal.projects.values() if dependency_on(manifest, p) is not None}
+    projects |= {(NOBODY + d.purl)[:200] for d in manifest.dependencies if d.range and d.purl not in known_purls}
     names = projects if replace else projects | known.keys()
     choices = {n: "" if n.startswith(NOBODY) else found.portal.choice_of(n) for n in sorted(names)}
     if replace:

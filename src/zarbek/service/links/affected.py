@@ -13,7 +13,7 @@ from zarbek.core.linking.versions import sort_key
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import HEAVY, list_choosable
 from zarbek.service.common.batches import batched
-from zarbek.service.links.actions import Text
+from zarbek.service.links.actions import DEPENDENCIES, Text
 from zarbek.service.links.models import Dependence, Referrer
 from zarbek.service.links.portal import choose_version
 from zarbek.service.links.queries import holds
@@ -42,7 +42,9 @@ def affected_texts(release: Release, namespaces: Collection[str]) -> dict[int, s
     for pk in _waiting(namespaces):
         if pk != release.pk:
             found[pk] = ALL
-    for names, sources in _touched(release, skip=found):
+    for names, sources, is_moved in _touched(release, skip=found):
+        for pk in sources if is_moved else ():
+            found.setdefault(pk, set()).add(DEPENDENCIES)  # type: ignore[union-attr]
         for pk, text in _texts_asking(release.project.slug, names, sources):
             known = found.setdefault(pk, set())
             if known is not ALL:
@@ -70,8 +72,11 @@ def _waiting(namespaces: Collection[str]) -> Iterable[int]:
     return list(rows.values_list("release_id", flat=True).distinct())
 
 
-def _touched(release: Release, skip: Collection[int]) -> Iterator[tuple[frozenset[str] | None, dict[int, Release]]]:
-    """(names, releases to look into by id): releases that see the same difference, together.
+def _touched(
+    release: Release, skip: Collection[int]
+) -> Iterator[tuple[frozenset[str] | None, dict[int, Release], bool]]:
+    """(names, releases to look into by id, whether they mean another release now): releases that see
+    the same difference, together.
 
     None stands for every name of the project.
     """
@@ -90,9 +95,9 @@ def _touched(release: Release, skip: Collection[int]) -> Iterator[tuple[frozense
         groups[row.version, chosen, is_past][row.release_id] = row.release
     for (before, after, is_past), releases in groups.items():
         if before and before not in versions:
-            yield None, releases  # A preview that is gone, or a release that was deleted.
+            yield None, releases, True  # A preview that is gone, or a release that was deleted.
             continue
-        yield _difference(release, versions, before, after, is_past), releases
+        yield _difference(release, versions, before, after, is_past), releases, before != after
 
 
 def move_choices(release: Release) -> None:

@@ -70,6 +70,18 @@ class PortalKnowledge:
             self._changed[key] = self._compare(*key)
         return self._changed[key]
 
+    def as_written(self, path: str) -> Symbol | None:
+        """A symbol of the release as it was when its text was last changed; None where it has
+        the same signature still, or the text is as young as the release."""
+        version = self.written.get(path, "")
+        own = self.portal.own
+        if not version or own is None or path not in own.symbols:
+            return None
+        found = self._entry_in(own.project, version, path)
+        if found is None or found.symbol.shape == own.symbols[path].shape:
+            return None
+        return read_symbol(found)
+
     def _choices_of(self, version: str) -> dict[str, str]:
         """What the mentions of one of the project's releases meant when it was published."""
         if version not in self._choices:

@@ -7,10 +7,12 @@ from dataclasses import dataclass, field
 
 import msgspec
 
-from zarbek.core.findings.linkrules import judge_page, judge_symbol, with_changes
+from zarbek.core.findings.linkrules import judge_dependency, judge_page, judge_symbol, with_changes
 from zarbek.core.findings.report import Counted
+from zarbek.core.findings.typerules import check_types
 from zarbek.core.linking.linker import Link, Linker
 from zarbek.core.linking.trail import NOBODY, RELEASES, Asked
+from zarbek.core.linking.versions import newest
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.naming import key_of
@@ -19,7 +21,7 @@ from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.packing import unpack
 from zarbek.service.links.knowledge import PortalKnowledge
-from zarbek.service.links.portal import DatabasePortal
+from zarbek.service.links.portal import DatabasePortal, dependency_on, fitting_version
 from zarbek.service.reference.queries import get_manifest, load_index
 
 
@@ -74,15 +76,37 @@ class LinkPass:
         written = unpack(release.written, dict[str, str]) if release.written else {}
         self.knowledge = PortalKnowledge(release, self.portal, written)
 
+    def concerns(self, symbol: Symbol) -> bool:
+        """Whether there is anything to link or judge about a symbol's text."""
+        return bool(symbol.mentions) or _has_types(symbol)
+
     def judge_symbol(self, symbol: Symbol) -> Judged:
         text = self.linker.link_symbol(symbol)
         links = with_changes(symbol.path, symbol.mentions, text.links, self.knowledge)
-        return self._judged(symbol.mentions, links, judge_symbol(symbol, links, self.knowledge), text.asked)
+        found = judge_symbol(symbol, links, self.knowledge)
+        return self._judged(symbol.mentions, links, found + self._stale_types(symbol), text.asked)
+
+    def _stale_types(self, symbol: Symbol) -> list[Finding]:
+        if not _has_types(symbol):
+            return []
+        then = self.knowledge.as_written(symbol.path)
+        return check_types(symbol, then, self.knowledge.written[symbol.path]) if then is not None else []
 
     def judge_page(self, page: Page) -> Judged:
         text = self.linker.link_page(page)
         links = with_changes(page.path, page.mentions, text.links, self.knowledge)
         return self._judged(page.mentions, links, judge_page(page, links, self.knowledge), text.asked)
+
+    def judge_dependencies(self) -> list[Finding]:
+        """Declared dependencies on projects of the portal whose range no release fits."""
+        found = []
+        manifest = get_manifest(self.release.pk)
+        for project in self.portal.projects.values():
+            wanted = dependency_on(manifest, project)
+            versions = self.portal.versions(project.slug) if wanted is not None else {}
+            if wanted is not None and versions and wanted.range and not fitting_version(wanted, versions):
+                found.append(judge_dependency(project.slug, wanted, newest(versions)))
+        return found
 
     def _judged(
         self, mentions: list[Mention], links: list[Link], findings: list[Finding], asked: Iterable[Asked]
@@ -101,6 +125,13 @@ class LinkPass:
         if link.version and link.version == self.portal.choice_of(link.project):
             return msgspec.structs.replace(link, version="")
         return link
+
+
+def _has_types(symbol: Symbol) -> bool:
+    doc = symbol.doc
+    return (
+        doc is not None and symbol.visibility != "private" and any(f.type for f in (*doc.parameters, *doc.returns))
+    )  # fmt: skip
 
 
 def _target_of(link: Link) -> Asked | None:

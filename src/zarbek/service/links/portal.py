@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from functools import cached_property
 
 from zarbek.core.errors import VersionError
 from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.versions import choose, newest, upto
-from zarbek.core.model.bundle import Manifest
+from zarbek.core.model.bundle import Dependency, Manifest
 from zarbek.core.model.naming import key_of
 from zarbek.service.catalog.models import OutsideNamespace, Project
 from zarbek.service.catalog.queries import find_release, list_choosable
@@ -165,20 +166,26 @@ class DatabasePortal:
         return self._indexes[key]
 
 
-def choose_version(manifest: Manifest, project: Project, versions: dict[str, int] | list[str]) -> str:
+def choose_version(manifest: Manifest, project: Project, versions: Collection[str]) -> str:
     """The version of a project that a release with this manifest means; empty where there is none.
 
     A range that cannot be read, or that no release fits, means the newest.
     """
-    wanted = next((d for d in manifest.dependencies if project.purl and d.purl == project.purl), None)
-    chosen = ""
-    if wanted is not None:
-        ecosystem = wanted.purl.removeprefix("pkg:").partition("/")[0]
-        try:
-            chosen = choose(versions, wanted.range, wanted.exact, ecosystem)
-        except VersionError:
-            chosen = ""
-    return chosen or newest(versions)
+    wanted = dependency_on(manifest, project)
+    return (fitting_version(wanted, versions) if wanted is not None else "") or newest(versions)
+
+
+def dependency_on(manifest: Manifest, project: Project) -> Dependency | None:
+    return next((d for d in manifest.dependencies if project.purl and d.purl == project.purl), None)
+
+
+def fitting_version(wanted: Dependency, versions: Collection[str]) -> str:
+    """The version that a dependency means; empty where its range fits none, or cannot be read."""
+    ecosystem = wanted.purl.removeprefix("pkg:").partition("/")[0]
+    try:
+        return choose(versions, wanted.range, wanted.exact, ecosystem)
+    except VersionError:
+        return ""
 
 
 def has_name(index: ReleaseIndex, name: str) -> bool:

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from zarbek.service.links.actions import link_release
+from zarbek.service.links.comparing import compare, find_predecessor, judge_number, keep_relocations
 from zarbek.service.publishing.pipeline import Publish, register_stage
 
 
 def register() -> None:
     register_stage(30, "link", link)
+    register_stage(35, "compare", compare_with_last)
+    register_stage(52, "relocate", relocate)
 
 
 def link(publish: Publish) -> None:
@@ -18,3 +21,27 @@ def link(publish: Publish) -> None:
                           stale=counted.stale, outside=counted.outside)  # fmt: skip
     publish.findings = linked.findings
     publish.progress.log(f"Linked {counted.total} references: {counted.dangling} dangle, {counted.stale} are stale.")
+
+
+def compare_with_last(publish: Publish) -> None:
+    """What callers of the release before notice, and whether the number says so."""
+    release = publish.stored
+    before = find_predecessor(release)
+    if before is None:
+        return
+    comparison = compare(before.pk, release.pk)
+    publish.counts.update(changes=len(comparison.changes), breaking=comparison.counts["breaking"])
+    finding = judge_number(comparison)
+    if finding is not None:
+        publish.findings.append(finding)
+    publish.progress.log(
+        f"Since {before.version}: {len(comparison.changes)} changes, {comparison.counts['breaking']} of them breaking."
+    )
+
+
+def relocate(publish: Publish) -> None:
+    """Only now that the release is there may old addresses lead into it."""
+    release = publish.stored
+    before = None if publish.run.is_dry else find_predecessor(release)
+    if before is not None:
+        keep_relocations(before, release)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from zarbek.core.model.bundle import Dependency
 
@@ -35,3 +35,19 @@ def merge_facts(found: list[PackageFacts]) -> PackageFacts:
         [line for facts in found for line in facts.unreadable],
         next((facts.file for facts in found if facts.unreadable), "pyproject.toml"),
     )  # fmt: skip
+
+
+def with_exact(facts: PackageFacts, locked: list[tuple[str, str]]) -> PackageFacts:
+    """The facts with the exact versions that lock files and bills of materials name.
+
+    locked: (package URL, version), surest first. A package that one source names in several
+    versions has none. What is locked without being declared is a dependency of a dependency.
+    """
+    versions: dict[str, set[str]] = {}
+    for purl, version in locked:
+        versions.setdefault(purl, set()).add(version)
+    exact = {purl: next(iter(found)) for purl, found in versions.items() if len(found) == 1 and purl != facts.purl}
+    declared = {d.purl for d in facts.dependencies}
+    found = [Dependency(d.purl, d.range, exact.get(d.purl, "")) for d in facts.dependencies]
+    found += [Dependency(purl, "", version) for purl, version in exact.items() if purl not in declared]
+    return replace(facts, dependencies=sorted(found, key=lambda d: d.purl))

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import PurePosixPath
 
 from zarbek.core.sources.manifests.cargo import read_cargo
 from zarbek.core.sources.manifests.cmake import read_cmake, read_conan, read_vcpkg
 from zarbek.core.sources.manifests.dotnet import read_csproj
-from zarbek.core.sources.manifests.facts import PackageFacts, merge_facts
+from zarbek.core.sources.manifests.facts import PackageFacts, merge_facts, with_exact
 from zarbek.core.sources.manifests.gomod import read_go_mod
 from zarbek.core.sources.manifests.gradle import read_gradle
+from zarbek.core.sources.manifests.locks import LOCK_FILES, read_lock
 from zarbek.core.sources.manifests.maven import read_pom
 from zarbek.core.sources.manifests.npm import read_package_json
 from zarbek.core.sources.manifests.pyproject import read_pyproject
+from zarbek.core.sources.manifests.sboms import is_sbom, read_sbom
 
 _READERS: dict[str, Callable[[str], PackageFacts]] = {
     "pyproject.toml": read_pyproject, "pom.xml": read_pom, "package.json": read_package_json, "Cargo.toml": read_cargo,
@@ -40,4 +43,25 @@ def read_manifests(files: list[str], read: Callable[[str], str]) -> PackageFacts
             found.append(read_csproj(read(file), path.stem))
         elif path.name == "Cargo.toml" and len(path.parts) > 1 and len(path.parts) < 4:
             found.append(read_cargo(read(file)))
-    return merge_facts(found) if found else PackageFacts()
+    facts = merge_facts(found) if found else PackageFacts()
+    return _with_locks(facts, files, read)
+
+
+def _with_locks(facts: PackageFacts, files: list[str], read: Callable[[str], str]) -> PackageFacts:
+    """Lock files at the root first, then bills of materials there."""
+    locked: dict[str, list[str]] = {}
+    unreadable, at_fault = list(facts.unreadable), facts.file
+    root = [f for f in files if "/" not in f]
+    for file in (*(f for f in root if f in LOCK_FILES), *(f for f in root if is_sbom(f))):
+        try:
+            found = read_lock(file, read(file)) if file in LOCK_FILES else read_sbom(read(file))
+        except ValueError as error:
+            unreadable.append(str(error))
+            at_fault = file
+            continue
+        fresh: dict[str, list[str]] = {}
+        for purl, version in found:
+            fresh.setdefault(purl, []).append(version)
+        locked = {**fresh, **locked}
+    pairs = [(purl, version) for purl, versions in locked.items() for version in versions]
+    return with_exact(replace(facts, unreadable=unreadable, file=at_fault), pairs)

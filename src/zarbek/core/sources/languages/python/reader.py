@@ -16,6 +16,7 @@ from zarbek.core.model.symbol import Signature, Symbol
 from zarbek.core.sources.comments.docstring import read_docstring
 from zarbek.core.sources.languages.python.classes import class_flags, class_kind, field_signature
 from zarbek.core.sources.languages.python.decorators import read_decorators
+from zarbek.core.sources.languages.python.duplicates import find_duplicates
 from zarbek.core.sources.languages.python.imports import read_import, read_import_from
 from zarbek.core.sources.languages.python.signatures import SourceText, read_signature
 from zarbek.core.sources.markup.inline import MentionSink
@@ -55,7 +56,9 @@ def read_module(source: str, *, file: str, module: str, is_package: bool) -> Mod
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         tree = ast.parse(source)
-    return _ModuleReader(source, file, module, is_package).read(tree)
+    reading = _ModuleReader(source, file, module, is_package).read(tree)
+    reading.findings += find_duplicates(tree, file=file, module=module)
+    return reading
 
 
 def is_private_name(name: str) -> bool:

@@ -1,0 +1,79 @@
+"""Two releases of a project side by side."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from functools import lru_cache
+
+from zarbek.core.changes.change import Comparison
+from zarbek.core.changes.comparison import compare_releases
+from zarbek.core.findings.fingerprints import fingerprint
+from zarbek.core.linking.moves import find_moves
+from zarbek.core.linking.versions import is_prerelease, sort_key
+from zarbek.core.model.finding import Finding
+from zarbek.core.model.symbol import Symbol
+from zarbek.service.catalog.models import Release
+from zarbek.service.catalog.queries import list_releases
+from zarbek.service.links.models import Relocation
+from zarbek.service.reference.contents import BlockEntry
+from zarbek.service.reference.queries import get_manifest, iter_blocks, load_index, read_symbols
+
+
+@lru_cache(maxsize=16)
+def compare(old: int, new: int) -> Comparison:
+    """Releases by id; both never change. Cost: by what differs, and one look at the rest."""
+    before, after = _entries(old), _entries(new)
+    unchanged = {p for p, entry in before.items() if p in after and after[p].content == entry.content}
+    return compare_releases(
+        load_index(old), load_index(new), load_old=lambda paths: _load(before, paths),
+        load_new=lambda paths: _load(after, paths), unchanged=unchanged,
+    )  # fmt: skip
+
+
+def _entries(release_id: int) -> dict[str, BlockEntry]:
+    return {entry.symbol.path: entry for _, block in iter_blocks(release_id) for entry in block.entries}
+
+
+def _load(entries: dict[str, BlockEntry], paths: Collection[str]) -> dict[str, Symbol]:
+    return {symbol.path: symbol for _, symbol in read_symbols([entries[p] for p in dict.fromkeys(paths)])}
+
+
+def find_predecessor(release: Release) -> Release | None:
+    """The final release that one follows by number; None for the first, and for previews."""
+    version = get_manifest(release.pk).version
+    if release.is_preview:
+        return None
+    earlier = [
+        r for r in list_releases(release.project, previews=False)
+        if r.pk != release.pk and not is_prerelease(r.version) and sort_key(r.version) < sort_key(version)
+    ]  # fmt: skip
+    return max(earlier, key=lambda r: sort_key(r.version), default=None)
+
+
+def judge_number(comparison: Comparison) -> Finding | None:
+    """text/hides-break: the version number promises what the changes do not keep."""
+    if not comparison.hides_break:
+        return None
+    breaking = [c for c in comparison.changes if c.breaks]
+    names = ", ".join((c.was or c.path) for c in breaking[:3]) + (" and more" if len(breaking) > 3 else "")
+    return Finding(
+        "text/hides-break", "warning", "", subject_kind="project", text=comparison.new,
+        message=f"{comparison.new} says by its number that nothing breaks since {comparison.old}; "
+        f"{len(breaking)} changes do: {names}. The changes ask for {comparison.suggested}.",
+        target=f"{comparison.project}/", suggestion=comparison.suggested, why="Semantic Versioning 2.0.0",
+        fingerprint=fingerprint("text/hides-break", comparison.project, comparison.new),
+    )  # fmt: skip
+
+
+def keep_relocations(old: Release, new: Release) -> int:
+    """Remember where symbols went, so that their old addresses lead there; how many."""
+    moves = find_moves(load_index(old.pk), load_index(new.pk))
+    version = get_manifest(new.pk).version
+    rows = Relocation.objects.filter(project=new.project, version=version)
+    known = set(rows.values_list("old", flat=True))
+    made = [
+        Relocation(project=new.project, old=m.old[:600], new=m.new[:600], version=version, certain=m.certain, why=m.why)
+        for m in moves.values()
+        if m.old[:600] not in known
+    ]
+    return len(Relocation.objects.bulk_create(made, batch_size=500))

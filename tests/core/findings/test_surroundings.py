@@ -67,7 +67,7 @@ class TextRules(unittest.TestCase):
             self.undocumented('def f(): ...\nclass C:\n    """C."""\n    def go(self): ...'),
             ["2 of 3 public types and functions have no documentation: f, go."],
         )
-        for near in ("def _f(): ...", "class C(Base):\n    \"\"\"C.\"\"\"\n    def go(self): ...", "x = 1"):
+        for near in ("def _f(): ...", 'class C(Base):\n    """C."""\n    def go(self): ...', "x = 1"):
             with self.subTest(near):
                 self.assertEqual(self.undocumented(near), [])
         self.assertEqual(self.undocumented("def f(): ...", "p._private"), [])

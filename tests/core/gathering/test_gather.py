@@ -16,9 +16,7 @@ from zarbek.core.material.bundlefile import digest_file
 class BadFiles(unittest.TestCase):
     def test_one_broken_file_is_a_finding_not_a_failure(self):
         with tempfile.TemporaryDirectory() as name:
-            folder = write_files(
-                Path(name), {"p/__init__.py": "", "p/good.py": "x = 1", "p/syntax.py": "def (:\n"}
-            )
+            folder = write_files(Path(name), {"p/__init__.py": "", "p/good.py": "x = 1", "p/syntax.py": "def (:\n"})
             (folder / "p/binary.py").write_bytes(b"\0\1\2")
             (folder / "p/latin.py").write_bytes(b"# \xe9\n")
             (folder / "p/long.py").write_text("x = '" + "a" * 200_000 + "'\n")

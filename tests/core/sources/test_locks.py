@@ -35,9 +35,23 @@ class Locks(unittest.TestCase):
             with self.subTest(name):
                 self.assertEqual(read_lock(name, text), expected)
 
-    @given(st.sampled_from(sorted(LOCK_FILES)), st.one_of(st.text(max_size=80), st.recursive(
-        st.none() | st.text(max_size=5), lambda c: st.lists(c, max_size=3) | st.dictionaries(
-            st.sampled_from(["packages", "package", "requires", "dependencies", "default", "a"]), c, max_size=3)).map(json.dumps)))
+    @given(
+        st.sampled_from(sorted(LOCK_FILES)),
+        st.one_of(
+            st.text(max_size=80),
+            st.recursive(
+                st.none() | st.text(max_size=5),
+                lambda c: (
+                    st.lists(c, max_size=3)
+                    | st.dictionaries(
+                        st.sampled_from(["packages", "package", "requires", "dependencies", "default", "a"]),
+                        c,
+                        max_size=3,
+                    )
+                ),
+            ).map(json.dumps),
+        ),
+    )
     def test_anything_is_read_or_refused(self, name, text):
         try:
             found = read_lock(name, text)
@@ -53,7 +67,9 @@ class BillsOfMaterials(unittest.TestCase):
                          [("pkg:npm/%40a/inner", "2.0"), ("pkg:pypi/outer", "1.0")])  # fmt: skip
         reference = {"referenceType": "purl", "referenceLocator": "pkg:cargo/keelmath@0.3.0"}
         package = {"externalRefs": [{"referenceType": "cpe23Type", "referenceLocator": "x"}, reference]}
-        self.assertEqual(read_sbom(json.dumps({"spdxVersion": "SPDX-2.3", "packages": [package]})), [("pkg:cargo/keelmath", "0.3.0")])
+        self.assertEqual(
+            read_sbom(json.dumps({"spdxVersion": "SPDX-2.3", "packages": [package]})), [("pkg:cargo/keelmath", "0.3.0")]
+        )
         graph = [{"type": "software_Package", "software_packageUrl": "pkg:maven/g/a@3"}, {"type": "Person"}]
         self.assertEqual(read_sbom(json.dumps({"@context": "x", "@graph": graph})), [("pkg:maven/g/a", "3")])
 
@@ -72,10 +88,14 @@ class Gathering(unittest.TestCase):
         return {d.purl: (d.range, d.exact) for d in gathered.manifest.dependencies}, gathered.findings
 
     def test_a_lock_wins_over_a_bill_and_both_over_the_range(self):
-        bill = json.dumps({"bomFormat": "CycloneDX", "components": [{"purl": "pkg:pypi/tidebook@1.0"}, {"purl": "pkg:pypi/deep@4"}]})
+        bill = json.dumps(
+            {"bomFormat": "CycloneDX", "components": [{"purl": "pkg:pypi/tidebook@1.0"}, {"purl": "pkg:pypi/deep@4"}]}
+        )
         lock = '[[package]]\nname = "tidebook"\nversion = "2.0"\n'
         found, _ = self.dependencies(**{"uv.lock": lock, "use.cdx.json": bill})
-        self.assertEqual(found, {"pkg:pypi/tidebook": ("<3,>=1", "2.0"), "pkg:pypi/other": ("", ""), "pkg:pypi/deep": ("", "4")})
+        self.assertEqual(
+            found, {"pkg:pypi/tidebook": ("<3,>=1", "2.0"), "pkg:pypi/other": ("", ""), "pkg:pypi/deep": ("", "4")}
+        )
 
     def test_two_versions_of_one_package_are_no_exact_version(self):
         lock = "".join(f'[[package]]\nname = "tidebook"\nversion = "{v}"\n' for v in ("1.0", "2.0"))

@@ -23,6 +23,9 @@ from zarbek.core.model.symbol import Symbol
 
 #: Origins of mentions in prose, which says something of what it names.
 _PROSE = frozenset({"link", "see", "code"})
+_MENDED = _PROSE | {"raises"}
+#: Rules whose findings a patch can mend.
+PATCHED_RULES = frozenset({"dangling/symbol", "stale/moved", "stale/deprecated", "stale/removed-later"})
 
 
 class ChangedSince(NamedTuple):
@@ -94,6 +97,24 @@ def judge_page(page: Page, links: Iterable[Link], knowledge: Knowledge) -> list[
         for rule in broken_rules(link):
             around = around_in_page(page, mention)
             found.append(_finding(rule, mention, link, page.path, page.file, around, "page", knowledge))
+    return found
+
+
+class Mend(NamedTuple):
+    """What to write for a mention. old: the path that its author meant."""
+
+    rule: str
+    old: str
+    suggestion: Suggestion
+
+
+def mends_of(mention: Mention, link: Link, knowledge: Knowledge) -> list[Mend]:
+    """What is known to write in place of a mention in prose, by the rule that it breaks."""
+    found = []
+    for rule in broken_rules(link) if mention.origin in _MENDED else ():
+        suggestion = _explain(rule, mention, link, knowledge)[1] if rule in PATCHED_RULES else None
+        if suggestion is not None:
+            found.append(Mend(rule, link.via or link.wanted or link.path, suggestion))
     return found
 
 

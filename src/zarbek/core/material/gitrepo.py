@@ -70,6 +70,38 @@ def list_tags(address: str) -> list[str]:
     return [line.rpartition("refs/tags/")[2] for line in out.decode(errors="replace").splitlines()]
 
 
+def list_refs(address: str) -> dict[str, str]:
+    """Ref, such as ``refs/tags/v1.0``, to the commit it leads to. Raises GitRefused."""
+    out = _git(["ls-remote", "--heads", "--tags", "--", address], address).decode(errors="replace")
+    found: dict[str, str] = {}
+    for line in out.splitlines():
+        commit, _, ref = line.partition("\t")
+        found[ref.removesuffix("^{}")] = commit  # The commit of an annotated tag comes after the tag.
+    return found
+
+
+def count_commits(address: str, since: str, until: str, folder: Path) -> int:
+    """How many commits lie between two of them, without their files. Raises GitRefused."""
+    store = folder / ".history"
+    _git(["init", "--quiet", "--bare", str(store)], address)
+    repo = ["--git-dir", str(store), "-c", "protocol.ext.allow=never", "-c", "core.hooksPath=/dev/null"]
+    wanted = ["fetch", "--quiet", "--filter=tree:0", "--no-tags", "--no-recurse-submodules", "--", address]
+    _git([*repo, *wanted, check_ref(since), check_ref(until)], address)
+    out = _git([*repo, "rev-list", "--count", f"{since}..{until}"], address)
+    subprocess.run(["rm", "-rf", str(store)], check=True)
+    return int(out)
+
+
+def read_file_at(folder: Path, commit: str, file: str) -> bytes:
+    """A file of a checkout as it was in a commit. Raises GitRefused."""
+    return _git(["-C", str(folder), "show", f"{check_ref(commit)}:{file}"], str(folder))
+
+
+def root_of_checkout(folder: Path) -> Path:
+    """The root of the repository that a folder lies in. Raises GitRefused."""
+    return Path(_git(["-C", str(folder), "rev-parse", "--show-toplevel"], str(folder)).decode().strip())
+
+
 def export_commit(address: str, ref: str, folder: Path) -> str:
     """Write the files of a ref into an empty folder; its commit in hexadecimal.
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
@@ -73,6 +73,14 @@ def read_body(request: Request | HttpRequest, kind: type[T]) -> T:
         return msgspec.convert(request.data, kind)  # type: ignore[union-attr]
     except msgspec.ValidationError as error:
         raise Problem(f"The body does not fit: {error}") from error
+
+
+def read_choice(request: Request, name: str, choices: Collection[str], default: str) -> str:
+    """A query parameter that is one of a few words. Raises Problem for another."""
+    value = request.query_params.get(name) or default
+    if value not in choices:
+        raise Problem(f"{name} must be one of {', '.join(sorted(choices))}, not {value!r}.")
+    return value
 
 
 def read_flag(request: Request, name: str) -> bool:

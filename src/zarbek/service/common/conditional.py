@@ -23,13 +23,16 @@ def tag_of(body: bytes) -> str:
     return f'"{digest_of(body)}"'
 
 
-def body_response(request: HttpRequest, body: bytes, tag: str = "", *, immutable: bool = False) -> HttpResponse:
-    """As json_response, for a body that is JSON already, and its tag where that is known."""
+def body_response(
+    request: HttpRequest, body: bytes, tag: str = "", *, immutable: bool = False,
+    content_type: str = "application/json",
+) -> HttpResponse:  # fmt: skip
+    """As json_response, for a body that is encoded already, and its tag where that is known."""
     tag = tag or tag_of(body)
     if tag in request.headers.get("If-None-Match", ""):
         response = HttpResponse(status=304)
     else:
-        response = HttpResponse(body, content_type="application/json")
+        response = HttpResponse(body, content_type=content_type)
     response["ETag"] = tag
     response["Cache-Control"] = IMMUTABLE if immutable else REVALIDATE
     return response

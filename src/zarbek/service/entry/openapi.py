@@ -14,7 +14,7 @@ from zarbek.service.common.api import Operation
 from zarbek.service.common.conditional import json_response
 
 _PART = re.compile(r"<(?:(\w+):)?(\w+)>")
-_METHODS = ("get", "post", "delete")
+_METHODS = ("get", "post", "put", "delete")
 _PROBLEM = {
     "type": "object",
     "required": ["type", "title", "status", "detail", "code"],

@@ -10,9 +10,22 @@ from zarbek.service.console.api.reading import AssetDetail, Contents, GuideDetai
 from zarbek.service.entry import health
 from zarbek.service.entry.openapi import openapi
 from zarbek.service.entry.page import page
-from zarbek.service.findings.api.findings import Findings, Health, LatestReport, Rules
+from zarbek.service.findings.api.findings import (
+    FindingGroups,
+    Findings,
+    Health,
+    LatestReport,
+    Map,
+    Rules,
+    RunReport,
+    Trend,
+)
+from zarbek.service.findings.api.governing import Outside, Policy, ReleaseHold, ReleaseSupport
+from zarbek.service.findings.api.patches import EditList, PatchView
+from zarbek.service.findings.api.waivers import WaiverDetail, Waivers
+from zarbek.service.links.api.changes import Compare, ImpactView
 from zarbek.service.links.api.links import Links, Referrers
-from zarbek.service.publishing.api.runs import RunDetail, RunEvents, RunLog, RunReport, Runs
+from zarbek.service.publishing.api.runs import RunDetail, RunEvents, RunLog, Runs
 from zarbek.service.publishing.api.sources import Fetches, Sources
 from zarbek.service.search.api.search import Search
 
@@ -28,10 +41,17 @@ api_patterns = [
     path("api/v1/projects/<str:slug>/releases", Releases.as_view()),
     path("api/v1/projects/<str:slug>/report", LatestReport.as_view()),
     path("api/v1/projects/<str:slug>/health", Health.as_view()),
+    path("api/v1/projects/<str:slug>/compare", Compare.as_view()),
+    path("api/v1/projects/<str:slug>/impact", ImpactView.as_view()),
+    path("api/v1/projects/<str:slug>/edits", EditList.as_view()),
+    path("api/v1/projects/<str:slug>/patch", PatchView.as_view()),
+    path("api/v1/projects/<str:slug>/policy", Policy.as_view()),
     path("api/v1/projects/<str:slug>/sources", Sources.as_view()),
     path("api/v1/projects/<str:slug>/fetches", Fetches.as_view()),
     path("api/v1/projects/<str:slug>/referrers/<path:path>", Referrers.as_view()),
     path(f"{RELEASE}/manifest", ReleaseDetail.as_view()),
+    path(f"{RELEASE}/support", ReleaseSupport.as_view()),
+    path(f"{RELEASE}/hold", ReleaseHold.as_view()),
     path(f"{RELEASE}/contents", Contents.as_view()),
     path(f"{RELEASE}/links", Links.as_view()),
     path(f"{RELEASE}/symbols", Symbols.as_view()),
@@ -44,6 +64,12 @@ api_patterns = [
     path("api/v1/runs/<int:run_id>/report", RunReport.as_view()),
     path("api/v1/runs/<int:run_id>/events", RunEvents.as_view()),
     path("api/v1/findings", Findings.as_view()),
+    path("api/v1/findings/groups", FindingGroups.as_view()),
+    path("api/v1/waivers", Waivers.as_view()),
+    path("api/v1/waivers/<int:waiver_id>", WaiverDetail.as_view()),
+    path("api/v1/outside", Outside.as_view()),
+    path("api/v1/trend", Trend.as_view()),
+    path("api/v1/map", Map.as_view()),
     path("api/v1/rules", Rules.as_view()),
 ]
 urlpatterns = [

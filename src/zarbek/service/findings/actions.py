@@ -110,7 +110,7 @@ def keep_linked(release: Release, linked: Linked, cause: str, run: int) -> Elsew
     is_whole = linked.examined is None
     if is_whole and release.gathered:
         findings = [*findings, *unpack(release.gathered, list[Finding])]
-    found = ledger.compare(findings, linked.examined, linked=not is_whole)
+    found = ledger.compare(findings, linked.examined, part="published" if is_whole else "links")
     if found.new or found.fixed or found.open:
         ledger.keep(found, cause)
         ledger.cover(timezone.now().date())
@@ -143,7 +143,7 @@ def _tried_elsewhere(release: Release, publish: Publish) -> tuple[list[Elsewhere
             judged = _judge(judging, other, kind, path)
             found, mentions = found + judged[0], mentions + judged[1]
         texts += len(wanted)
-        compared = Ledger(other.project, other.version, publish.run.pk).compare(found, wanted, linked=True)
+        compared = Ledger(other.project, other.version, publish.run.pk).compare(found, wanted, part="links")
         told.append(_about(Elsewhere(other.project.slug, other.version, other.project.owner,
                                      compared.new, compared.fixed), slug))  # fmt: skip
     return sorted((e for e in told if e.findings or e.fixed), key=lambda e: e.project), Examined(

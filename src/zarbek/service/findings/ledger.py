@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import date, datetime
+from typing import Literal
 
 import msgspec
 from django.db import transaction
@@ -25,11 +26,16 @@ from zarbek.service.links.actions import Text
 
 #: Rules whose findings come with the bundle and do not change with the portal.
 GATHERED = ("text/", "stale/parameter")
+#: Rules that are looked into after a publish, in their own time.
+URLS = ("dangling/url", "stale/redirect")
+AHEAD = ("stale/source-ahead",)
+#: What was looked into: all that a publish does, links alone, addresses, or the repository.
+Part = Literal["published", "links", "urls", "ahead"]
 
 
 class Ledger:
     """Compares what stands now with what stood before a run, and keeps it. A run that is done a
-    second time finds what stood before its first."""
+    second time finds what stood before its first. run: 0 for what no run brought about."""
 
     def __init__(self, project: Project, version: str, run: int) -> None:
         self.project, self.version, self.run = project, version, run
@@ -41,13 +47,19 @@ class Ledger:
         default, owners = self.project.owner, self.project.owners
         return [msgspec.structs.replace(f, owner=owner_of(f.file, owners, default)) for f in findings]
 
-    def compare(self, findings: Iterable[Finding], texts: set[Text] | None = None, *, linked: bool = False) -> Compared:
-        """texts: where findings was looked for, None for all. linked: whether only links were judged."""
-        before = [f for f in self._before(texts) if not linked or is_from_links(f)]
+    def compare(
+        self, findings: Iterable[Finding], texts: set[Text] | None = None, *, part: Part = "published"
+    ) -> Compared:
+        """texts: where findings were looked for, None for everywhere."""
+        before = [f for f in self._before(texts) if _is_part(f.rule, part)]
         return compare_findings(self.owned(findings), before)
 
     def _before(self, texts: set[Text] | None) -> Iterable[Finding]:
-        stood = (Q(state__in=ALIVE) & ~Q(since_run=self.run)) | Q(state="fixed", fixed_run=self.run)
+        stood = (
+            Q(state__in=ALIVE)
+            if not self.run
+            else (Q(state__in=ALIVE) & ~Q(since_run=self.run)) | Q(state="fixed", fixed_run=self.run)
+        )
         rows = self._rows.filter(stood)
         subjects = None if texts is None else sorted({path for _, path in texts})
         for batch in [None] if subjects is None else batched(subjects):
@@ -72,7 +84,7 @@ class Ledger:
             row = known.get(finding.fingerprint)
             if row is None:
                 made.append(self._new(finding, cause, now))
-            elif row.since_run != self.run:
+            elif row.since_run != self.run or row.state not in ALIVE:
                 row.state, row.since_run, row.cause, row.fixed_at = "back", self.run, cause, None
                 self._fill(row, finding, now)
                 row.save()
@@ -143,7 +155,13 @@ class Ledger:
 
 
 def is_from_links(finding: Finding) -> bool:
-    return not finding.rule.startswith(GATHERED)
+    return _is_part(finding.rule, "links")
+
+
+def _is_part(rule: str, part: Part) -> bool:
+    if part in ("urls", "ahead"):
+        return rule in (URLS if part == "urls" else AHEAD)
+    return rule not in URLS + AHEAD and (part == "published" or not rule.startswith(GATHERED))
 
 
 def branch_of(project: Project, version: str) -> str:

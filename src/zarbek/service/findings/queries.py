@@ -18,7 +18,8 @@ from zarbek.service.findings.models import ALIVE, FindingRecord, Waiver
 def rule_of(waiver: Waiver) -> WaiverRule:
     return WaiverRule(
         id=waiver.pk, project=waiver.project.slug if waiver.project else "", rule=waiver.rule, target=waiver.target,
-        file=waiver.file, fingerprint=waiver.fingerprint, reason=waiver.reason, person=waiver.person, until=waiver.until,
+        file=waiver.file, fingerprint=waiver.fingerprint, reason=waiver.reason, person=waiver.person,
+        until=waiver.until,
     )  # fmt: skip
 
 

@@ -90,7 +90,7 @@ def list_referrers(project: Project, path: str, limit: int = 500) -> list[dict[s
     symbols = rows.filter(symbol__isnull=False).values_list("source_id", "symbol_id", "symbol__path")
     pages = rows.filter(page__isnull=False).values_list("source_id", "page_id", "page__path")
     found = [("symbol", *row) for row in symbols[: limit * 4]] + [("page", *row) for row in pages[:limit]]
-    releases = _judged({row[1] for row in found})
+    releases = judged_by_project({row[1] for row in found})
     told = [
         {"project": release.project.slug, "version": release.version, "kind": kind, "path": name}
         for kind, source, content, name in found
@@ -100,7 +100,8 @@ def list_referrers(project: Project, path: str, limit: int = 500) -> list[dict[s
     return sorted(told, key=lambda r: (r["project"], r["path"], r["version"]))[:limit]
 
 
-def _judged(project_ids: set[int]) -> dict[int, list[Release]]:
+def judged_by_project(project_ids: set[int]) -> dict[int, list[Release]]:
+    """Project id to its releases whose references are judged, previews left out."""
     found: dict[int, list[Release]] = {}
     rows = Release.objects.filter(project_id__in=project_ids, is_live=True, is_judged=True, is_preview=False)
     for release in rows.select_related("project").defer(*HEAVY):

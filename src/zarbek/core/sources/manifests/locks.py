@@ -51,10 +51,10 @@ def _npm(text: str) -> Iterator[Locked]:
     data = json.loads(text)
     for path, facts in _table(data, "packages").items():
         # What lies below another package is that one's alone.
-        name = path.removeprefix("node_modules/")
-        if path.startswith("node_modules/") and "/node_modules/" not in path and isinstance(facts, dict):
-            if version := facts.get("version"):
-                yield npm_purl(name), str(version)
+        is_direct = path.startswith("node_modules/") and "/node_modules/" not in path
+        version = facts.get("version") if is_direct and isinstance(facts, dict) else None
+        if version:
+            yield npm_purl(path.removeprefix("node_modules/")), str(version)
     for name, facts in _table(data, "dependencies").items():
         if isinstance(facts, dict) and facts.get("version"):
             yield npm_purl(name), str(facts["version"])

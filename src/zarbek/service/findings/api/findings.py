@@ -2,30 +2,47 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 import msgspec
+from django.db.models import QuerySet
 from django.http import HttpResponse
 from rest_framework.request import Request
 
+from zarbek.core.findings.formats import FORMATS, write_report
+from zarbek.core.findings.report import Report
 from zarbek.core.findings.rules import RULES
 from zarbek.service.catalog.queries import get_project, get_release
-from zarbek.service.common.api import PAGING, ApiView, Parameter, describe
-from zarbek.service.common.conditional import json_response
+from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_choice
+from zarbek.service.common.conditional import body_response, json_response
 from zarbek.service.common.paging import page_of
-from zarbek.service.common.problems import NotFound
+from zarbek.service.common.problems import NotFound, Problem
 from zarbek.service.findings.models import ALIVE, FindingRecord
+from zarbek.service.findings.trends import MapEdge, TrendDay, list_edges, list_points, list_trend
 from zarbek.service.publishing.models import Run
 
 
+class WaivedBy(msgspec.Struct):
+    reason: str
+    person: str
+    until: date
+
+
 class FindingView(msgspec.Struct):
+    """state: new, open, back or fixed. cause: the release that brought it about."""
+
     project: str
     version: str
+    branch: str
     state: str
     cause: str
     first_seen_at: datetime
+    last_seen_at: datetime | None
+    fixed_at: datetime | None
+    fixed_in: str
     first_run: int
+    waived: WaivedBy | None
     finding: dict[str, Any]
 
 
@@ -35,46 +52,120 @@ class FindingPage(msgspec.Struct):
     next: str | None
 
 
+class FindingGroup(msgspec.Struct):
+    """Findings that belong together: key is a target, owner or rule. message: of one of them."""
+
+    key: str
+    count: int
+    new: int
+    waived: int
+    projects: list[str]
+    rules: list[str]
+    message: str
+    suggestion: str
+    oldest: datetime
+
+
+_FILTERS = (
+    Parameter("project", "Only of this project."), Parameter("family", "dangling, stale or text."),
+    Parameter("rule", "Only of this rule."), Parameter("severity", "error, warning or note."),
+    Parameter("state", "new, open, back or fixed; all but fixed if left out."),
+    Parameter("owner", "Only of this owner; - for nobody's."), Parameter("target", "Only about this: PROJECT/NAME."),
+    Parameter("waived", "true for waived ones only, false for the others."),
+)  # fmt: skip
+
+
+def asked_findings(request: Request) -> QuerySet[FindingRecord]:
+    asked = request.query_params
+    rows = FindingRecord.objects.select_related("project", "waiver")
+    rows = rows.filter(state=asked["state"]) if asked.get("state") else rows.filter(state__in=ALIVE)
+    for name, field in (("project", "project__slug"), ("rule", "rule"), ("severity", "severity"),
+                        ("target", "document__target")):  # fmt: skip
+        if value := asked.get(name):
+            rows = rows.filter(**{field: value})
+    if owner := asked.get("owner"):
+        rows = rows.filter(owner="" if owner == "-" else owner)
+    if family := asked.get("family"):
+        rows = rows.filter(rule__startswith=f"{family}/")
+    if waived := asked.get("waived"):
+        rows = rows.filter(waiver__isnull=waived.lower() not in ("1", "true", "yes"))
+    return rows
+
+
+def finding_view(row: FindingRecord) -> FindingView:
+    waiver = row.waiver
+    return FindingView(
+        row.project.slug, row.version, row.branch, row.state, row.cause, row.first_seen_at, row.last_seen_at,
+        row.fixed_at, row.fixed_in, row.first_run,
+        WaivedBy(waiver.reason, waiver.person, waiver.until) if waiver else None,
+        {**row.document, "fingerprint": row.fingerprint},
+    )  # fmt: skip
+
+
 class Findings(ApiView):
-    @describe(id="listFindings", summary="Findings of the newest releases.", answer=FindingPage,
-              parameters=(*PAGING, Parameter("project", "Only of this project."), Parameter("family", "dangling, stale or text."),
-                          Parameter("rule", "Only of this rule."), Parameter("severity", "error, warning or note."),
-                          Parameter("state", "new, open, back or fixed; all but fixed if left out."), Parameter("owner", "Only of this owner.")))  # fmt: skip
+    @describe(id="listFindings", summary="Findings of the releases that are judged.", answer=FindingPage,
+              parameters=(*PAGING, *_FILTERS))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
-        asked = request.query_params
-        rows = FindingRecord.objects.select_related("project").order_by("project__slug", "rule", "pk")
-        rows = rows.filter(state=asked["state"]) if asked.get("state") else rows.filter(state__in=ALIVE)
-        for name, field in (
-            ("project", "project__slug"),
-            ("rule", "rule"),
-            ("severity", "severity"),
-            ("owner", "owner"),
-        ):
-            if value := asked.get(name):
-                rows = rows.filter(**{field: value})
-        if family := asked.get("family"):
-            rows = rows.filter(rule__startswith=f"{family}/")
-        page = page_of(rows, asked, request.path)
-        items = [
-            FindingView(r.project.slug, r.version, r.state, r.cause, r.first_seen_at, r.first_run, r.document)
-            for r in page["items"]
-        ]
-        return json_response(request, {**page, "items": items})
+        rows = asked_findings(request).order_by("project__slug", "rule", "pk")
+        page = page_of(rows, request.query_params, request.path)
+        return json_response(request, {**page, "items": [finding_view(r) for r in page["items"]]})
+
+
+class FindingGroups(ApiView):
+    @describe(id="groupFindings", summary="The same findings, grouped: the largest group first.",
+              answer=list[FindingGroup],
+              parameters=(Parameter("by", "target, owner or rule; target if left out."), *_FILTERS))  # fmt: skip
+    def get(self, request: Request) -> HttpResponse:
+        by = read_choice(request, "by", ("target", "owner", "rule"), "target")
+        groups: dict[str, list[FindingRecord]] = {}
+        for row in asked_findings(request).order_by("pk"):
+            key = {"owner": row.owner, "rule": row.rule}.get(by)
+            groups.setdefault(key if key is not None else row.document.get("target", ""), []).append(row)
+        found = [_group(key, rows) for key, rows in groups.items()]
+        return json_response(request, sorted(found, key=lambda g: (-g.count, g.key)))
+
+
+def _group(key: str, rows: list[FindingRecord]) -> FindingGroup:
+    first = rows[0].document
+    suggestions = {r.document.get("suggestion", "") for r in rows}
+    return FindingGroup(
+        key, len(rows), sum(r.state in ("new", "back") for r in rows), sum(r.waiver_id is not None for r in rows),
+        sorted({r.project.slug for r in rows}), sorted({r.rule for r in rows}), first.get("message", ""),
+        suggestions.pop() if len(suggestions) == 1 else "", min(r.first_seen_at for r in rows),
+    )  # fmt: skip
+
+
+_FORMAT = Parameter("format", "json, sarif, junit, csv, markdown or html; json if left out.")
 
 
 class LatestReport(ApiView):
-    @describe(id="getReport", summary="The report of the run that published a release.", answer=dict,
-              parameters=(Parameter("version", "A version or alias; latest if left out."),))  # fmt: skip
+    @describe(id="getReport", summary="The report of the run that published a release.", answer=Report,
+              parameters=(Parameter("version", "A version or alias; latest if left out."), _FORMAT))  # fmt: skip
     def get(self, request: Request, slug: str) -> HttpResponse:
         release = get_release(slug, request.query_params.get("version", ""))
-        run = (
-            Run.objects.filter(project=slug, version=release.version, state="done", is_dry=False)
-            .order_by("-pk")
-            .first()
-        )
+        runs = Run.objects.filter(project=slug, version=release.version, state="done", is_dry=False)
+        run = runs.order_by("-pk").first()
         if run is None or not run.report:
             raise NotFound(f"{slug} {release.version} has no report.")
-        return json_response(request, msgspec.json.decode(run.report))
+        return report_response(request, run)
+
+
+class RunReport(ApiView):
+    @describe(id="getRunReport", summary="What a run found, against the run before.", answer=Report,
+              parameters=(_FORMAT,))  # fmt: skip
+    def get(self, request: Request, run_id: int) -> HttpResponse:
+        run = Run.objects.filter(pk=run_id).first()
+        if run is None or not run.report:
+            raise NotFound(f"Run {run_id} has no report" + (f"; it is {run.state}." if run else "."))
+        return report_response(request, run)
+
+
+def report_response(request: Request, run: Run) -> HttpResponse:
+    form = read_choice(request, "format", FORMATS, "json")
+    if form == "json":
+        return body_response(request, bytes(run.report))
+    made = write_report(msgspec.json.decode(run.report, type=Report), form).encode()
+    return body_response(request, made, content_type=FORMATS[form][0])
 
 
 class Rules(ApiView):
@@ -88,5 +179,23 @@ class Rules(ApiView):
 class Health(ApiView):
     @describe(id="getHealth", summary="References of a project over its runs, oldest first.", answer=list)
     def get(self, request: Request, slug: str) -> HttpResponse:
-        rows = get_project(slug).health.order_by("run").values("run", "at", "total", "dangling", "stale")
-        return json_response(request, list(rows))
+        return json_response(request, list_points(get_project(slug)))
+
+
+class Trend(ApiView):
+    @describe(id="getTrend", summary="References day by day, of the portal, a team or a project.", answer=list[TrendDay],
+              parameters=(Parameter("owner", "Only projects of this team."), Parameter("project", "Only this project."),
+                          Parameter("days", "How many days back; 30 if left out.", "integer")))  # fmt: skip
+    def get(self, request: Request) -> HttpResponse:
+        days = request.query_params.get("days", "30")
+        if not days.isdigit() or not 1 <= int(days) <= 3660:
+            raise Problem("days must be a number from 1 to 3660.")
+        asked = request.query_params
+        return json_response(request, list_trend(int(days), asked.get("owner", ""), asked.get("project", "")))
+
+
+class Map(ApiView):
+    @describe(id="getMap", summary="Which project refers to which, and how its references there come out.",
+              answer=list[MapEdge])  # fmt: skip
+    def get(self, request: Request) -> HttpResponse:
+        return json_response(request, list_edges())

@@ -191,15 +191,6 @@ class RunLog(ApiView):
         return json_response(request, list(lines))
 
 
-class RunReport(ApiView):
-    @describe(id="getRunReport", summary="What a run found, against the run before.", answer=dict)
-    def get(self, request: Request, run_id: int) -> HttpResponse:
-        run = Run.objects.filter(pk=run_id).first()
-        if run is None or not run.report:
-            raise NotFound(f"Run {run_id} has no report" + (f"; it is {run.state}." if run else "."))
-        return json_response(request, msgspec.json.decode(run.report))
-
-
 class RunEvents(ApiView):
     """Progress as Server-Sent Events (HTML standard, section 9.2)."""
 

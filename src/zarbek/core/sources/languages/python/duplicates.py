@@ -42,5 +42,6 @@ def _finding(node: _Definition, first: ast.stmt, file: str, owner: str) -> Findi
     documented = isinstance(first, _Definition) and ast.get_docstring(first, clean=False) is not None
     with_text = " and its documentation" if documented else ""
     message = f"{node.name} is defined again here; this hides the definition on line {first.lineno}{with_text}."
-    return Finding("text/duplicate-definition", "warning", f"{owner}.{node.name}", message, file=file,
-                   line=node.lineno, column=node.col_offset + 1, text=node.name, target=f"{owner}.{node.name}")  # fmt: skip
+    path = f"{owner}.{node.name}"
+    return Finding("text/duplicate-definition", "warning", path, message, file=file, line=node.lineno,
+                   column=node.col_offset + 1, text=node.name, target=path)  # fmt: skip

@@ -1,0 +1,67 @@
+"""A report in sentences."""
+
+from __future__ import annotations
+
+from zarbek.core.findings.report import Report
+from zarbek.core.model.finding import Finding
+
+
+def count(number: int, one: str, many: str = "") -> str:
+    """``1 symbol``, ``2 symbols``."""
+    return f"{number:,} {one if number == 1 else many or one + 's'}"
+
+
+def summary_of(report: Report) -> str:
+    """``412 of 418 references hold. 4 dangle, 2 are stale. New 2, still open 4, mended 1.``"""
+    counts = report.counts
+    sentence = f"{counts.held:,} of {counts.total:,} references hold."
+    faults = []
+    if counts.dangling:
+        faults.append(f"{counts.dangling:,} dangle" + ("s" if counts.dangling == 1 else ""))
+    if counts.stale:
+        faults.append(f"{counts.stale:,} {'is' if counts.stale == 1 else 'are'} stale")
+    if faults:
+        sentence += f" {', '.join(faults)}."
+    sentence += f" New {len(report.new)}, still open {len(report.open)}, mended {len(report.fixed)}."
+    broken = sum(len(other.findings) for other in report.elsewhere)
+    mended = sum(len(other.fixed) for other in report.elsewhere)
+    projects = count(len(report.elsewhere), "other project")
+    word = "would touch" if report.dry else "touched"
+    if broken:
+        sentence += f" This release {word} {count(broken, 'reference')} in {projects}."
+    if mended:
+        sentence += f" It {'would mend' if report.dry else 'mended'} {count(mended, 'reference')} elsewhere."
+    waived = sum(not w.ended for w in report.waived)
+    if waived:
+        sentence += f" {count(waived, 'finding')} {'is' if waived == 1 else 'are'} waived."
+    ended = sum(w.ended for w in report.waived)
+    if ended:
+        sentence += f" {count(ended, 'waiver has', 'waivers have')} ended."
+    return sentence
+
+
+def mend_of(finding: Finding) -> str:
+    """What to do about it, with the reason; empty where nothing is known."""
+    if not finding.suggestion:
+        return ""
+    why = f" ({finding.why})" if finding.why else ""
+    return f"{'Use' if finding.certain else 'Likely'} {finding.suggestion}{why}."
+
+
+def place_of(finding: Finding) -> str:
+    if not finding.file:
+        return "the manifest" if finding.subject_kind == "project" else finding.subject
+    return f"{finding.file}:{finding.line}" if finding.line else finding.file
+
+
+def groups_of(report: Report) -> list[tuple[str, str, list[Finding]]]:
+    """(heading, state, findings) in the order in which they should be read; empty groups left out."""
+    waived = {w.finding.fingerprint for w in report.waived if not w.ended}
+    groups = [("New here", "new", [f for f in report.new if f.fingerprint not in waived])]
+    for other in report.elsewhere:
+        owner = f", owned by {other.owner}" if other.owner else ", which nobody owns"
+        groups.append((f"Broken in {other.project} {other.version}{owner}", "new", other.findings))
+        groups.append((f"Mended in {other.project} {other.version}", "fixed", other.fixed))
+    groups.append(("Still open", "open", [f for f in report.open if f.fingerprint not in waived]))
+    groups.append(("Mended", "fixed", report.fixed))
+    return [group for group in groups if group[2]]

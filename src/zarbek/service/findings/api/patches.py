@@ -1,0 +1,43 @@
+"""Patches for the sources."""
+
+from __future__ import annotations
+
+import msgspec
+from django.http import HttpResponse
+from rest_framework.request import Request
+
+from zarbek.core.findings.patches import Edit
+from zarbek.service.catalog.queries import get_project
+from zarbek.service.common.api import ApiView, Parameter, describe, read_flag
+from zarbek.service.common.conditional import json_response
+from zarbek.service.findings.patching import Patch, list_edits, make_patch
+
+_ASKED = (
+    Parameter("likely", "true for suggestions that are not beyond doubt, too.", "boolean"),
+    Parameter("fingerprint", "Only for these findings, whose suggestions are accepted; may be given often."),
+)
+
+
+class Edits(msgspec.Struct):
+    project: str
+    version: str
+    commit: str
+    edits: list[Edit]
+
+
+class EditList(ApiView):
+    @describe(
+        id="listEdits", summary="What to write in place of names that went wrong.", answer=Edits, parameters=_ASKED
+    )
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        prints = request.query_params.getlist("fingerprint")
+        release, edits = list_edits(get_project(slug), likely=read_flag(request, "likely"), prints=prints)
+        return json_response(request, Edits(slug, release.version, release.commit, edits))
+
+
+class PatchView(ApiView):
+    @describe(id="getPatch", summary="The same as a unified diff against the gathered commit.", answer=Patch,
+              parameters=_ASKED)  # fmt: skip
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        prints = request.query_params.getlist("fingerprint")
+        return json_response(request, make_patch(get_project(slug), likely=read_flag(request, "likely"), prints=prints))

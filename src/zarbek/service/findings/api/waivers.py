@@ -1,0 +1,101 @@
+"""Decisions to live with findings."""
+
+from __future__ import annotations
+
+from datetime import date
+
+import msgspec
+from django.http import HttpResponse
+from django.utils import timezone
+from rest_framework.request import Request
+
+from zarbek.service.accounts.authentication import require_administrator, require_writer
+from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_body
+from zarbek.service.common.conditional import json_response
+from zarbek.service.common.paging import page_of
+from zarbek.service.common.problems import NotFound
+from zarbek.service.findings.models import ALIVE, Waiver
+from zarbek.service.findings.queries import rule_of
+from zarbek.service.findings.waiving import end_waiver, make_waivers
+
+
+class NewWaiver(msgspec.Struct, forbid_unknown_fields=True):
+    """What to live with: a rule, a pattern of targets or files, or single findings by fingerprint.
+    reason: why. until: the last day on which it holds. project: empty for every project."""
+
+    reason: str
+    until: date
+    project: str = ""
+    rule: str = ""
+    target: str = ""
+    file: str = ""
+    fingerprints: list[str] = []
+
+
+class WaiverView(msgspec.Struct):
+    id: int
+    project: str
+    rule: str
+    target: str
+    file: str
+    fingerprint: str
+    reason: str
+    person: str
+    until: date
+    ended: bool
+    covers: int
+
+
+class WaiverPage(msgspec.Struct):
+    items: list[WaiverView]
+    total: int
+    next: str | None
+
+
+def waiver_view(waiver: Waiver) -> WaiverView:
+    rule = rule_of(waiver)
+    return WaiverView(
+        waiver.pk, rule.project, rule.rule, rule.target, rule.file, rule.fingerprint, rule.reason, rule.person,
+        rule.until, not rule.holds_on(timezone.now().date()), waiver.findings.filter(state__in=ALIVE).count(),
+    )  # fmt: skip
+
+
+class Waivers(ApiView):
+    @describe(id="listWaivers", summary="Waivers, newest first; ended ones say so.", answer=WaiverPage,
+              parameters=(*PAGING, Parameter("project", "Only of this project.")))  # fmt: skip
+    def get(self, request: Request) -> HttpResponse:
+        rows = Waiver.objects.select_related("project")
+        if slug := request.query_params.get("project"):
+            rows = rows.filter(project__slug=slug)
+        page = page_of(rows, request.query_params, request.path)
+        return json_response(request, {**page, "items": [waiver_view(w) for w in page["items"]]})
+
+    @describe(id="addWaivers", summary="Waive findings until a day: one waiver, or one for each fingerprint.",
+              answer=list[WaiverView], status=201, body=NewWaiver)  # fmt: skip
+    def post(self, request: Request) -> HttpResponse:
+        body = read_body(request, NewWaiver)
+        if body.project:
+            require_writer(request, body.project)
+        else:
+            require_administrator(request)
+        made = make_waivers(
+            project=body.project, rule=body.rule, target=body.target, file=body.file, prints=body.fingerprints,
+            reason=body.reason, until=body.until, person=request.user.get_username(),
+        )  # fmt: skip
+        response = json_response(request, [waiver_view(w) for w in made])
+        response.status_code = 201
+        return response
+
+
+class WaiverDetail(ApiView):
+    @describe(id="endWaiver", summary="End a waiver now.", answer=None, status=204)
+    def delete(self, request: Request, waiver_id: int) -> HttpResponse:
+        waiver = Waiver.objects.filter(pk=waiver_id).select_related("project").first()
+        if waiver is None:
+            raise NotFound("There is no such waiver.")
+        if waiver.project is not None:
+            require_writer(request, waiver.project.slug)
+        else:
+            require_administrator(request)
+        end_waiver(waiver)
+        return HttpResponse(status=204)

@@ -1,0 +1,122 @@
+"""Patches for what a project's newest release says wrong."""
+
+from __future__ import annotations
+
+import tempfile
+from collections import defaultdict
+from collections.abc import Collection
+from pathlib import Path
+
+import msgspec
+from django.conf import settings
+
+from zarbek.core.errors import GitRefused
+from zarbek.core.findings.fingerprints import fingerprint
+from zarbek.core.findings.linkrules import PATCHED_RULES, mends_of
+from zarbek.core.findings.patches import Edit, patch_files, replacement_for
+from zarbek.core.linking.linker import Link
+from zarbek.core.material.gitrepo import check_address, export_commit
+from zarbek.core.model.mention import Mention
+from zarbek.service.catalog.models import Project, Release
+from zarbek.service.catalog.queries import get_release
+from zarbek.service.common.problems import Conflict
+from zarbek.service.findings.models import FindingRecord
+from zarbek.service.findings.queries import alive
+from zarbek.service.links.passes import LinkPass
+from zarbek.service.links.queries import get_link_map, links_of_text, with_versions
+from zarbek.service.reference.queries import find_entry, list_page_refs, read_page, read_symbol
+
+
+class Patch(msgspec.Struct, frozen=True):
+    """diff: for ``git apply`` at the root of the repository. made: names that it mends; left: edits
+    that it does not make, each with the reason."""
+
+    project: str
+    version: str
+    commit: str
+    diff: str
+    made: int
+    left: list[str]
+
+
+def list_edits(project: Project, *, likely: bool = False, prints: Collection[str] = ()) -> tuple[Release, list[Edit]]:
+    """What to write instead, where that is beyond doubt; with likely, also where it is not.
+
+    prints: fingerprints of findings whose suggestion someone has accepted; only theirs, if any.
+    """
+    release = get_release(project.slug, "")
+    rows = alive(project).filter(rule__in=[*PATCHED_RULES, "stale/redirect"])
+    if prints:
+        rows = rows.filter(fingerprint__in=list(prints))
+    wanted: dict[tuple[str, str], set[str]] = defaultdict(set)
+    edits: list[Edit] = []
+    for row in rows:
+        kind = row.document.get("subject_kind", "symbol")
+        if row.rule == "stale/redirect":
+            edits += _redirected(row)
+        else:
+            wanted[kind, row.subject].add(row.computed)
+    judging = LinkPass(release)
+    for (kind, subject), computed in sorted(wanted.items()):
+        file, mentions, links = _text(release, kind, subject)
+        for mention, link in zip(mentions, links, strict=True):
+            edits += _edits(judging, kind, subject, file, mention, link, computed, likely=likely or bool(prints))
+    return release, sorted(set(edits))
+
+
+def _redirected(row: FindingRecord) -> list[Edit]:
+    found = row.document
+    new = found.get("suggestion", "")
+    if not new or not found.get("certain") or not found.get("file"):
+        return []
+    return [Edit(found["file"], found.get("line", 0), found.get("column", 0), found["target"], new, True, row.rule)]
+
+
+def _text(release: Release, kind: str, path: str) -> tuple[str, list[Mention], list[Link]]:
+    links = with_versions(release, links_of_text(release, get_link_map(release), kind, path))
+    if kind == "page":
+        page = next((read_page(ref) for ref in list_page_refs(release.pk) if ref.entry.path == path), None)
+        return (page.file, page.mentions, links) if page is not None else ("", [], [])
+    entry = find_entry(release.pk, path)
+    if entry is None:
+        return "", [], []
+    symbol = read_symbol(entry)
+    return symbol.file, symbol.mentions, links
+
+
+def _edits(
+    judging: LinkPass, kind: str, subject: str, file: str, mention: Mention, link: Link, computed: Collection[str],
+    *, likely: bool,
+) -> list[Edit]:  # fmt: skip
+    found = []
+    for mend in mends_of(mention, link, judging.knowledge):
+        if fingerprint(mend.rule, f"{kind}:{subject}", mention.name) not in computed:
+            continue
+        if not mend.suggestion.certain and not likely:
+            continue
+        replacement = replacement_for(mention.text, mend.old, mend.suggestion.name)
+        if replacement is not None and replacement != mention.text:
+            found.append(Edit(file, mention.line, mention.column, mention.text, replacement,
+                              mend.suggestion.certain, mend.rule, mend.suggestion.why))  # fmt: skip
+    return found
+
+
+def make_patch(project: Project, *, likely: bool = False, prints: Collection[str] = ()) -> Patch:
+    """Against the gathered commit, which is fetched again. Raises Conflict where the portal does not
+    know the repository or cannot read it."""
+    release, edits = list_edits(project, likely=likely, prints=prints)
+    source = project.sources.first()
+    if source is None or not release.commit:
+        raise Conflict(
+            f"The portal does not gather {project.slug} from a repository itself. Run zarbek patch {project.slug} "
+            "with --source and the folder of a checkout."
+        )
+    with tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
+        try:
+            check_address(source.address, settings.LOCAL_SOURCES)
+            export_commit(source.address, release.commit, Path(folder))
+        except GitRefused as error:
+            raise Conflict(f"The gathered commit cannot be read again: {error}") from error
+        root = Path(folder, source.folder)
+        diff, made, left = patch_files(edits, lambda file: (root / file).read_bytes(), source.folder)
+    return Patch(project.slug, release.version, release.commit, diff, made, left)

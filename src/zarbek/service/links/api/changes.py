@@ -1,0 +1,41 @@
+"""What changed between releases, and who would notice."""
+
+from __future__ import annotations
+
+from django.http import HttpResponse
+from rest_framework.request import Request
+
+from zarbek.core.changes.change import Comparison
+from zarbek.service.catalog.queries import get_release
+from zarbek.service.common.api import ApiView, Parameter, describe
+from zarbek.service.common.conditional import json_response
+from zarbek.service.common.problems import Problem
+from zarbek.service.links.comparing import compare, find_predecessor
+from zarbek.service.links.impact import Impact, impact_of_pattern, impact_of_release
+
+
+class Compare(ApiView):
+    @describe(id="compareReleases", summary="What changed between two releases, element by element.", answer=Comparison,
+              parameters=(Parameter("old", "A version, alias or range; the release before the newer one if left out."),
+                          Parameter("new", "A version, alias or range; latest if left out.")))  # fmt: skip
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        new = get_release(slug, request.query_params.get("new", ""))
+        asked = request.query_params.get("old", "")
+        old = get_release(slug, asked) if asked else find_predecessor(new)
+        if old is None:
+            raise Problem(f"{slug} {new.version} is the first release; name another one with old.")
+        return json_response(request, compare(old.pk, new.pk))
+
+
+class ImpactView(ApiView):
+    @describe(id="getImpact", summary="Who refers to a symbol, a pattern, or what a release breaks.", answer=Impact,
+              parameters=(Parameter("name", "A symbol, with all that is in it, or a pattern with *."),
+                          Parameter("version", "Where name is looked up; latest if left out."),
+                          Parameter("release", "Instead of name: a release, for what it breaks.")))  # fmt: skip
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        asked = request.query_params
+        if asked.get("release"):
+            return json_response(request, impact_of_release(get_release(slug, asked["release"])))
+        if not asked.get("name"):
+            raise Problem("Say whose referrers are wanted: name a symbol or pattern, or a release.")
+        return json_response(request, impact_of_pattern(get_release(slug, asked.get("version", "")), asked["name"]))

@@ -1,0 +1,158 @@
+"""Who refers to what, in all releases that are judged: ask before you change."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Iterable
+from fnmatch import fnmatchcase
+
+import msgspec
+
+from zarbek.core.findings.owners import owner_of
+from zarbek.core.linking.index import ReleaseIndex
+from zarbek.core.linking.linker import Link
+from zarbek.core.model.mention import Mention
+from zarbek.service.catalog.models import Project, Release
+from zarbek.service.common.batches import batched
+from zarbek.service.common.problems import NotFound
+from zarbek.service.links.comparing import compare, find_predecessor
+from zarbek.service.links.models import Referrer
+from zarbek.service.links.queries import get_link_map, holds, judged_by_project, links_of_text, with_versions
+from zarbek.service.reference.queries import find_entry, list_page_refs, load_index, read_page, read_symbol
+
+MAX_TARGETS = 20_000
+MAX_PLACES = 20_000
+
+
+class Place(msgspec.Struct, frozen=True, omit_defaults=True):
+    """Where a target is named. via: the name used, where that is an inherited or offered-on one."""
+
+    kind: str
+    path: str
+    file: str
+    line: int
+    text: str
+    origin: str
+    target: str
+    via: str = ""
+    owner: str = ""
+
+
+class Referring(msgspec.Struct, frozen=True):
+    """One release's places, by file and line."""
+
+    project: str
+    version: str
+    owner: str
+    places: list[Place]
+
+
+class Impact(msgspec.Struct, frozen=True):
+    """asked: what was asked about. targets: how many symbols that is. projects counts those of
+    others than the asked one. more: whether places were left out."""
+
+    project: str
+    asked: str
+    targets: int
+    places: int
+    projects: int
+    owners: list[str]
+    referring: list[Referring]
+    more: bool = False
+
+
+def impact_of_pattern(release: Release, pattern: str) -> Impact:
+    """pattern: a symbol's name, with all that is in it; or a pattern in which ``*`` stands for any
+    text. Raises NotFound for one that fits nothing."""
+    index = load_index(release.pk)
+    if "*" in pattern or "?" in pattern:
+        paths = [p for p in index.symbols if fnmatchcase(p, pattern)]
+    else:
+        entry = find_entry(release.pk, pattern)
+        paths = _with_members(index, entry.symbol.path) if entry is not None else []
+        if pattern in index.pages:
+            paths.append(pattern)
+    if not paths:
+        raise NotFound(f"{release.project.slug} {release.version} has nothing named {pattern}.")
+    return _impact(release.project, pattern, paths)
+
+
+def impact_of_release(release: Release) -> Impact:
+    """Who refers to what a release removes or changes in a way that breaks callers."""
+    before = find_predecessor(release)
+    changes = compare(before.pk, release.pk).changes if before is not None else []
+    old = load_index(before.pk) if before is not None else None
+    paths: list[str] = []
+    for change in changes:
+        if change.breaks:
+            path = change.was or change.path
+            paths += _with_members(old, path) if old is not None and change.kind in ("removed", "moved") else [path]
+    return _impact(release.project, release.version, list(dict.fromkeys(paths)))
+
+
+def _with_members(index: ReleaseIndex, path: str) -> list[str]:
+    """A symbol and all that is in it."""
+    found, pending = [], [path]
+    while pending and len(found) < MAX_TARGETS:
+        at = pending.pop()
+        found.append(at)
+        pending += index.members.get(at, ())
+    return found
+
+
+def _impact(project: Project, asked: str, paths: Collection[str]) -> Impact:
+    texts = _texts_referring(project, paths)
+    wanted = {(project.slug, path) for path in paths}
+    referring, left = [], MAX_PLACES
+    for release, found in sorted(texts.items(), key=lambda item: (item[0].project.slug, item[0].version)):
+        places = sorted(_places(release, found, wanted), key=lambda p: (p.file, p.line, p.text))[:left]
+        left -= len(places)
+        if places:
+            referring.append(Referring(release.project.slug, release.version, release.project.owner, places))
+    others = {r.project for r in referring if r.project != project.slug}
+    owners = {p.owner for r in referring if r.project != project.slug for p in r.places if p.owner}
+    total = sum(len(r.places) for r in referring)
+    return Impact(project.slug, asked, len(paths), total, len(others), sorted(owners), referring, more=left <= 0)
+
+
+def _texts_referring(project: Project, paths: Collection[str]) -> dict[Release, set[tuple[str, str]]]:
+    found: dict[Release, set[tuple[str, str]]] = defaultdict(set)
+    rows: set[tuple[str, int, int, str]] = set()
+    for batch in batched(paths, 1000):
+        query = Referrer.objects.filter(project=project.slug, path__in=batch, is_target=True)
+        for kind in ("symbol", "page"):
+            values = query.filter(**{f"{kind}__isnull": False}).values_list("source_id", f"{kind}_id", f"{kind}__path")
+            rows.update((kind, *row) for row in values)
+    releases = judged_by_project({row[1] for row in rows})
+    for kind, source, content, path in rows:
+        for release in releases.get(source, ()):
+            if holds(release.pk, kind, path, content):
+                found[release].add((kind, path))
+    return found
+
+
+def _places(release: Release, texts: Iterable[tuple[str, str]], wanted: Collection[tuple[str, str]]) -> Iterable[Place]:
+    link_map = get_link_map(release)
+    pages = {ref.entry.path: ref for ref in list_page_refs(release.pk)}
+    owners, default = release.project.owners, release.project.owner
+    for kind, path in texts:
+        links = with_versions(release, links_of_text(release, link_map, kind, path))
+        if kind == "page":
+            page = read_page(pages[path])
+            file, mentions = page.file, page.mentions
+        else:
+            entry = find_entry(release.pk, path)
+            if entry is None:
+                continue
+            symbol = read_symbol(entry)
+            file, mentions = symbol.file, symbol.mentions
+        owner = owner_of(file, owners, default)
+        for mention, link in zip(mentions, links, strict=True):
+            if (link.project, link.path or link.wanted) in wanted:
+                yield _place(kind, path, file, mention, link, owner)
+
+
+def _place(kind: str, path: str, file: str, mention: Mention, link: Link, owner: str) -> Place:
+    return Place(
+        kind, path, file, mention.line, mention.text, mention.origin, link.path or link.wanted, link.via, owner
+    )

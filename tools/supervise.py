@@ -49,6 +49,7 @@ class Portal:
             "--threads", "16", "--worker-class", "gthread", "--timeout", "60", "--graceful-timeout", "2",
             "--log-level", "warning", "--worker-tmp-dir", "/dev/shm",
         )  # fmt: skip
+        self.spawn(sys.executable, "-m", "zarbek.service.manage", "work", "--queue", "chores")
         self.start_worker()
         self.wait_until_ready()
 

@@ -38,7 +38,8 @@ class Door:
             headers["Authorization"] = f"Bearer {token}"
         self.url = url.rstrip("/")
         self.attempts = attempts
-        self._http = httpx.Client(base_url=self.url, headers=headers, timeout=timeout_s, transport=transport)
+        self._http = httpx.Client(base_url=self.url, headers=headers, timeout=timeout_s, transport=transport,
+                                  follow_redirects=True)  # fmt: skip
 
     def close(self) -> None:
         self._http.close()

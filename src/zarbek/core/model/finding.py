@@ -47,7 +47,7 @@ class Finding(msgspec.Struct, frozen=True, omit_defaults=True):
     @property
     def about(self) -> str:
         """Slug of the project that it is about, where that is known."""
-        return self.target.partition("/")[0] if "/" in self.target else ""
+        return self.target.partition("/")[0] if "/" in self.target and "://" not in self.target else ""
 
     def sort_key(self) -> tuple[str, int, int, str, str]:
         return (self.file, self.line, self.column, self.rule, self.text)

@@ -1,4 +1,4 @@
-"""Pages kept in memory until a run ends: nothing else changes what they say."""
+"""Pages kept in memory until something changes what they say."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ import msgspec
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.conditional import tag_of
-from zarbek.service.publishing.models import Run
+from zarbek.service.publishing.models import Generation
 
 MAX_PAGES = 2000
 Key = tuple[str, str, str, str, int]
@@ -20,8 +20,8 @@ _lock = Lock()
 
 
 def current_generation() -> int:
-    """The newest run that has ended; every publish raises it."""
-    return Run.objects.filter(state__in=("done", "failed")).order_by("-pk").values_list("pk", flat=True).first() or 0
+    """Raised by whatever changes what pages say: the end of a run, a waiver, a check of addresses."""
+    return Generation.objects.values_list("number", flat=True).first() or 0
 
 
 def cached_page(

@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 
 from zarbek.service.entry.problems import not_found, problem_response
 
-_RESERVED = ("api/", "static/", "health/", "metrics/")
+_RESERVED = ("api/", "static/", "health/", "metrics/", "feeds/")
 
 
 @lru_cache(maxsize=1)

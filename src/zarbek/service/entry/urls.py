@@ -25,6 +25,8 @@ from zarbek.service.findings.api.patches import EditList, PatchView
 from zarbek.service.findings.api.waivers import WaiverDetail, Waivers
 from zarbek.service.links.api.changes import Compare, ImpactView
 from zarbek.service.links.api.links import Links, Referrers
+from zarbek.service.notices import feeds
+from zarbek.service.notices.api.notices import Deliveries, Digests, Redelivery, WebhookDetail, Webhooks
 from zarbek.service.publishing.api.runs import RunDetail, RunEvents, RunLog, Runs
 from zarbek.service.publishing.api.sources import Fetches, Sources
 from zarbek.service.search.api.search import Search
@@ -70,6 +72,11 @@ api_patterns = [
     path("api/v1/outside", Outside.as_view()),
     path("api/v1/trend", Trend.as_view()),
     path("api/v1/map", Map.as_view()),
+    path("api/v1/webhooks", Webhooks.as_view()),
+    path("api/v1/webhooks/<int:webhook_id>", WebhookDetail.as_view()),
+    path("api/v1/webhooks/<int:webhook_id>/deliveries", Deliveries.as_view()),
+    path("api/v1/deliveries/<int:delivery_id>/redelivery", Redelivery.as_view()),
+    path("api/v1/digests", Digests.as_view()),
     path("api/v1/rules", Rules.as_view()),
 ]
 urlpatterns = [
@@ -78,6 +85,9 @@ urlpatterns = [
     path("health/live", health.live),
     path("health/ready", health.ready),
     path("metrics", health.metrics),
+    path("feeds/portal.atom", feeds.PortalFeed.as_view()),
+    path("feeds/projects/<str:slug>.atom", feeds.ProjectFeed.as_view()),
+    path("feeds/teams/<str:owner>.atom", feeds.TeamFeed.as_view()),
     path("", page),
     path("<path:address>", page),
 ]

@@ -179,6 +179,14 @@ def _add_point(project: Project, run: int, counted: Counted, new: int, fixed: in
     HealthPoint.objects.update_or_create(project=project, run=run, defaults=values)
 
 
+def add_point(release: Release, new: int, fixed: int) -> None:
+    """A point of the trend for what no run brought about: the latest one counts it too."""
+    point = HealthPoint.objects.filter(project=release.project).order_by("-run").first()
+    if point is not None:
+        point.open, point.new, point.fixed = alive(release.project).count(), point.new + new, point.fixed + fixed
+        point.save(update_fields=["open", "new", "fixed"])
+
+
 def close_line(release: Release) -> int:
     """Findings of a line that nobody cares for any longer stand no more; how many."""
     ledger = Ledger(release.project, release.version, 0)

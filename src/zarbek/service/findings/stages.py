@@ -7,9 +7,15 @@ import msgspec
 from zarbek.core.material.bundlefile import BundleReader
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Release
+from zarbek.service.common.chores import register_chore
 from zarbek.service.findings.actions import make_report
 from zarbek.service.findings.ledger import Ledger
+from zarbek.service.findings.outside import check_again
 from zarbek.service.findings.policy import held_for
+from zarbek.service.findings.tasks import check_urls_of
+from zarbek.service.findings.waiving import end_past_waivers
+from zarbek.service.findings.watching import poll_due_sources
+from zarbek.service.publishing.actions import renew_pages
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish, register_stage
 from zarbek.service.publishing.stages import bundle_path
@@ -18,6 +24,14 @@ from zarbek.service.publishing.stages import bundle_path
 def register() -> None:
     register_stage(45, "policy", policy)
     register_stage(60, "report", report)
+    register_chore("addresses", 3600, check_again)
+    register_chore("sources", 60, poll_due_sources)
+    register_chore("waivers", 3600, _end_waivers)
+
+
+def _end_waivers() -> None:
+    if end_past_waivers():
+        renew_pages()
 
 
 def policy(publish: Publish) -> None:
@@ -37,6 +51,8 @@ def report(publish: Publish) -> None:
     publish.counts.update(new=len(made.new), open=len(made.open), fixed=len(made.fixed),
                           elsewhere=sum(len(e.findings) for e in made.elsewhere),
                           examined=made.examined.mentions)  # fmt: skip
+    if not publish.run.is_dry and publish.stored.is_judged:
+        check_urls_of.enqueue(publish.stored.pk)
     Run.objects.filter(pk=publish.run.pk).update(report=msgspec.json.encode(made), counts=publish.counts)
 
 

@@ -15,7 +15,7 @@ from zarbek.core.errors import ZarbekError
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.deadlocks import retried_on_deadlock
 from zarbek.service.common.problems import Conflict, Problem
-from zarbek.service.publishing.models import LogLine, Run
+from zarbek.service.publishing.models import Generation, LogLine, Run
 from zarbek.service.publishing.pipeline import Publish, Stage, list_stages
 from zarbek.service.publishing.progress import RunProgress, RunTakenOver
 
@@ -104,8 +104,15 @@ def _run_stage(stage: Stage, publish: Publish) -> None:
     stage(publish)
 
 
+def renew_pages() -> None:
+    """Pages that are kept in memory are made anew."""
+    if not Generation.objects.filter(pk=1).update(number=F("number") + 1):
+        Generation.objects.get_or_create(pk=1, defaults={"number": 1})
+
+
 @retried_on_deadlock
 def _finish(run: Run, state: str, **values: object) -> None:
+    renew_pages()
     Run.objects.filter(pk=run.pk, attempt=run.attempt).update(
         state=state, finished_at=timezone.now(), done=F("total"), **values
     )

@@ -38,6 +38,19 @@ class Run(models.Model):
         ordering = ["-id"]
 
 
+class Generation(models.Model):
+    """One row: how often something changed what pages say."""
+
+    number = models.BigIntegerField(default=0)
+
+
+class Turn(models.Model):
+    """When a chore is due next."""
+
+    name = models.CharField(max_length=60, unique=True)
+    due_at = models.DateTimeField()
+
+
 class LogLine(models.Model):
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="lines")
     at = models.DateTimeField(auto_now_add=True)

@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "zarbek.service.publishing",
     "zarbek.service.links",
     "zarbek.service.findings",
+    "zarbek.service.notices",
     "zarbek.service.search",
     "zarbek.service.console",
 ]
@@ -72,7 +73,7 @@ DATABASES = {
         "TEST": {"CHARSET": "utf8mb4", "COLLATION": "utf8mb4_nopad_bin"},
     }
 }
-TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default"]}}
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default", "chores"]}}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 USE_TZ = True
 TIME_ZONE = "UTC"
@@ -98,6 +99,23 @@ X_FRAME_OPTIONS = "DENY"
 LOCAL_SOURCES = [p for p in os.environ.get("ZARBEK_LOCAL_SOURCES", "").split(os.pathsep) if p]
 PORTAL_NAME = os.environ.get("ZARBEK_NAME", "Zarbek reference")
 STALE_RUN_SECONDS = 30
+#: Hosts, ``*`` for any text, that may be reached although they lie in a private network.
+ALLOWED_PRIVATE = [h for h in os.environ.get("ZARBEK_ALLOW_PRIVATE", "").split(",") if h]
+#: Seconds between two requests to one host, and between two looks at one address.
+URL_PAUSE_S = float(os.environ.get("ZARBEK_URL_PAUSE_S", "1"))
+URL_AGAIN_S = float(os.environ.get("ZARBEK_URL_AGAIN_S", "86400"))
+URL_TIMEOUT_S = float(os.environ.get("ZARBEK_URL_TIMEOUT_S", "15"))
+#: The address under which readers reach the portal, for links in notices and feeds.
+PUBLIC_URL = os.environ.get("ZARBEK_PUBLIC_URL", f"http://127.0.0.1:{PORT}")
+EMAIL_HOST = os.environ.get("ZARBEK_SMTP_HOST", "")
+EMAIL_PORT = int(os.environ.get("ZARBEK_SMTP_PORT", "25"))
+EMAIL_HOST_USER = os.environ.get("ZARBEK_SMTP_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("ZARBEK_SMTP_PASSWORD", "")
+EMAIL_USE_TLS = os.environ.get("ZARBEK_SMTP_TLS", "") == "1"
+EMAIL_TIMEOUT = 20
+#: Seconds between two mails to a team.
+DIGEST_S = float(os.environ.get("ZARBEK_DIGEST_S", "86400"))
+DEFAULT_FROM_EMAIL = os.environ.get("ZARBEK_MAIL_FROM", "zarbek@localhost")
 MAX_RUN_ATTEMPTS = 4
 
 CONTENT_SECURITY_POLICY = {

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from typing import Any
+from urllib.parse import quote
 
 import msgspec
 from django.http import FileResponse, HttpResponse
+from django.shortcuts import redirect
 from rest_framework.request import Request
 
 from zarbek.service.catalog.models import Release
@@ -19,6 +21,7 @@ from zarbek.service.console.pagecache import cached_page
 from zarbek.service.console.symbolpage import get_symbol_page, placement_of
 from zarbek.service.console.today import get_today
 from zarbek.service.console.views import GuidePage, Placement, SymbolPage
+from zarbek.service.links.relocations import follow
 from zarbek.service.reference.models import Asset
 from zarbek.service.reference.queries import get_contents, iter_entries
 
@@ -44,7 +47,16 @@ class SymbolDetail(ApiView):
         answer=SymbolPage,
     )
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
-        return body_response(request, *cached_page("symbol", slug, version, path, get_symbol_page))
+        """A symbol that has moved answers from its new address."""
+        try:
+            return body_response(request, *cached_page("symbol", slug, version, path, get_symbol_page))
+        except NotFound:
+            release = get_release(slug, version)
+            moved = follow(release, path)
+            if not moved:
+                raise
+        place = f"/api/v1/projects/{quote(slug)}/releases/{quote(version, safe='')}/symbols/{quote(moved)}"
+        return redirect(place, permanent=_is_pinned(release, version))
 
 
 class GuideDetail(ApiView):

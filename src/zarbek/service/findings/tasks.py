@@ -1,0 +1,18 @@
+"""Jobs of the queue that look outside of the portal."""
+
+from __future__ import annotations
+
+from django_tasks import task
+
+from zarbek.service.findings.outside import check_release_urls
+from zarbek.service.findings.watching import poll_source
+
+
+@task(queue_name="chores")
+def check_urls_of(release_id: int) -> None:
+    check_release_urls(release_id)
+
+
+@task(queue_name="chores")
+def poll(source_id: int) -> None:
+    poll_source(source_id)

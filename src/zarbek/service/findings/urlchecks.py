@@ -1,0 +1,189 @@
+"""Addresses outside of the portal, asked for politely."""
+
+from __future__ import annotations
+
+import ssl
+import time
+from collections.abc import Callable, Iterable
+from datetime import timedelta
+from urllib.parse import unquote, urldefrag, urlsplit
+from urllib.robotparser import RobotFileParser
+
+import httpx
+from django.conf import settings
+from django.utils import timezone
+from lxml import etree, html
+
+from zarbek import __version__
+from zarbek.core.findings.urlrules import Answer, UrlVerdict, judge_answer
+from zarbek.service.common.batches import batched
+from zarbek.service.common.outward import OutwardRefused, OutwardTransport
+from zarbek.service.common.packing import digest_of
+from zarbek.service.findings.models import UrlCheck
+
+AGENT = "ZarbekLinks"
+MAX_HOPS = 10
+MAX_PAGE_BYTES = 4 * 2**20
+MAX_URLS = 5_000
+_PERMANENT = frozenset({301, 308})
+_REDIRECTS = frozenset({301, 302, 303, 307, 308})
+#: Answers to HEAD that some servers give although GET would do.
+_NOT_BY_HEAD = frozenset({400, 403, 404, 405, 406, 500, 501, 503})
+
+
+class UrlChecker:
+    """One pass over addresses: a pause between two requests to one host, robots respected."""
+
+    def __init__(
+        self, *, transport: httpx.BaseTransport | None = None, sleep: Callable[[float], None] = time.sleep
+    ) -> None:
+        self._http = httpx.Client(
+            transport=transport or OutwardTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S,
+            headers={"User-Agent": f"{AGENT}/{__version__}", "Accept": "text/html,*/*;q=0.8"},
+        )  # fmt: skip
+        self._sleep = sleep
+        self._last: dict[str, float] = {}
+        self._robots: dict[str, RobotFileParser | None] = {}
+
+    def __enter__(self) -> UrlChecker:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._http.close()
+
+    def check(self, known: UrlCheck) -> UrlCheck:
+        """Ask for an address and write down what that means; the row is not saved."""
+        answer, headers = self._ask(known)
+        verdict = judge_answer(known.url, answer, known.failures)
+        known.status, known.failures = answer.status, verdict.failures
+        known.fault, known.moved_to = verdict.fault[:300], verdict.moved_to
+        known.etag = headers.get("ETag", "")[:300]
+        known.last_modified = headers.get("Last-Modified", "")[:100]
+        known.checked_at = timezone.now()
+        return known
+
+    def _ask(self, known: UrlCheck) -> tuple[Answer, httpx.Headers]:
+        url, fragment = urldefrag(known.url)
+        fragment = unquote(fragment)
+        permanent, seen = True, {url}
+        method = "GET" if fragment and not fragment.startswith(":~:") else "HEAD"
+        for hop in range(MAX_HOPS + 1):
+            try:
+                if not self._may_ask(url):
+                    return Answer(status=200, final=known.url), httpx.Headers()
+                response = self._request(method, url, known if hop == 0 and not known.fault else None)
+                if method == "HEAD" and response.status_code in _NOT_BY_HEAD:
+                    response = self._request("GET", url, None)
+            except (httpx.HTTPError, httpx.InvalidURL) as error:
+                return _trouble(error), httpx.Headers()
+            if response.status_code == 304:
+                return Answer(
+                    status=304, final=known.moved_to or known.url, permanent=bool(known.moved_to)
+                ), response.headers
+            following = response.headers.get("Location", "")
+            if response.status_code not in _REDIRECTS or not following:
+                return self._arrived(response, url, permanent and hop > 0, fragment), response.headers
+            permanent = permanent and response.status_code in _PERMANENT
+            url, inner = urldefrag(str(httpx.URL(url).join(following)))
+            fragment = unquote(inner) or fragment
+            if url in seen:
+                return Answer(trouble="redirects in a circle", lasting=True), response.headers
+            seen.add(url)
+        return Answer(trouble=f"redirects more than {MAX_HOPS} times", lasting=True), httpx.Headers()
+
+    def _arrived(self, response: httpx.Response, url: str, permanent: bool, fragment: str) -> Answer:
+        missing = ""
+        is_page = "html" in response.headers.get("Content-Type", "")
+        if response.status_code == 200 and fragment and is_page and not fragment.startswith(":~:"):
+            missing = "" if has_anchor(response.content, fragment) else f"#{fragment}"
+        return Answer(response.status_code, url, permanent, missing_anchor=missing)
+
+    def _request(self, method: str, url: str, known: UrlCheck | None) -> httpx.Response:
+        """With known, only if it has changed since (RFC 9110, section 13). At most so many bytes are read."""
+        self._wait(urlsplit(url).netloc)
+        headers = {}
+        if known is not None and known.etag:
+            headers["If-None-Match"] = known.etag
+        if known is not None and known.last_modified:
+            headers["If-Modified-Since"] = known.last_modified
+        with self._http.stream(method, url, headers=headers) as response:
+            body = b""
+            for chunk in response.iter_bytes(65_536) if method == "GET" else ():
+                body += chunk
+                if len(body) > MAX_PAGE_BYTES:
+                    break
+        read = {k: v for k, v in response.headers.items() if k.lower() not in ("content-encoding", "content-length")}
+        return httpx.Response(response.status_code, headers=read, content=body, request=response.request)
+
+    def _wait(self, host: str) -> None:
+        since = time.monotonic() - self._last.get(host, float("-inf"))
+        if since < settings.URL_PAUSE_S:
+            self._sleep(settings.URL_PAUSE_S - since)
+        self._last[host] = time.monotonic()
+
+    def _may_ask(self, url: str) -> bool:
+        """Robots Exclusion Protocol (RFC 9309): unreadable rules forbid nothing, a server's fault all."""
+        parts = urlsplit(url)
+        site = f"{parts.scheme}://{parts.netloc}"
+        if site not in self._robots:
+            self._robots[site] = self._read_robots(site)
+        rules = self._robots[site]
+        return rules is None or rules.can_fetch(AGENT, url)
+
+    def _read_robots(self, site: str) -> RobotFileParser | None:
+        rules = RobotFileParser()
+        try:
+            response = self._request("GET", f"{site}/robots.txt", None)
+        except httpx.HTTPError:
+            return None  # What the address itself answers will tell.
+        if response.status_code != 200:
+            return None
+        rules.parse(response.text.splitlines())
+        return rules
+
+
+def _trouble(error: Exception) -> Answer:
+    """What went wrong in words, and whether it is sure to stay so."""
+    if isinstance(error, OutwardRefused):
+        if "private" in str(error):
+            return Answer(status=200)  # Nobody's fault: the portal does not look there.
+        return Answer(trouble="has no host of that name", lasting=True)
+    cause: BaseException | None = error
+    while cause is not None:
+        if isinstance(cause, ssl.SSLCertVerificationError):
+            return Answer(trouble=f"has no valid certificate ({cause.verify_message})", lasting=True)
+        cause = cause.__cause__ or cause.__context__
+    if isinstance(error, httpx.InvalidURL | httpx.UnsupportedProtocol):
+        return Answer(trouble="is no address", lasting=True)
+    if isinstance(error, httpx.TimeoutException):
+        return Answer(trouble="does not answer in time")
+    return Answer(trouble="cannot be reached")
+
+
+def has_anchor(page: bytes, fragment: str) -> bool:
+    """Whether a page of HTML has an element that a fragment leads to (HTML, "find a potential
+    indicated element"); ``top`` always does."""
+    if fragment.lower() == "top":
+        return True
+    try:
+        tree = html.document_fromstring(page)
+    except (etree.LxmlError, ValueError):
+        return True  # Not a page that we can judge.
+    return any(fragment in (e.get("id"), e.get("name")) for e in tree.iter(etree.Element))
+
+
+def check_urls(urls: Iterable[str], checker: UrlChecker) -> dict[str, UrlVerdict]:
+    """Verdicts by address; those that were asked for lately are not asked again."""
+    wanted = sorted({u for u in urls if len(u) < 2000})[:MAX_URLS]
+    fresh = timezone.now() - timedelta(seconds=settings.URL_AGAIN_S)
+    found: dict[str, UrlVerdict] = {}
+    for batch in batched(wanted):
+        by_digest = {digest_of(url.encode()): url for url in batch}
+        rows = {row.digest: row for row in UrlCheck.objects.filter(digest__in=by_digest)}
+        for digest, url in by_digest.items():
+            row = rows.get(digest) or UrlCheck(digest=digest, url=url)
+            if row.checked_at is None or row.checked_at < fresh:
+                checker.check(row)
+                row.save()
+            found[url] = UrlVerdict(row.fault, row.moved_to, row.failures)
+    return found

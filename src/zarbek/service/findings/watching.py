@@ -1,0 +1,138 @@
+"""Repositories that may be ahead of what the portal has published."""
+
+from __future__ import annotations
+
+import fnmatch
+import tempfile
+from datetime import timedelta
+from pathlib import Path
+
+from django.conf import settings
+from django.db.models import F
+from django.utils import timezone
+
+from zarbek.core.errors import GitRefused
+from zarbek.core.findings.fingerprints import fingerprint
+from zarbek.core.findings.formats.wording import count
+from zarbek.core.findings.rules import SEVERITIES
+from zarbek.core.linking.versions import newest, sort_key
+from zarbek.core.material.gitrepo import check_address, count_commits, list_refs
+from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.models import Release, Source
+from zarbek.service.catalog.queries import LATEST, list_releases
+from zarbek.service.findings.ledger import Ledger
+from zarbek.service.publishing.actions import renew_pages, start_run
+from zarbek.service.publishing.models import Run
+
+
+def poll_source(source_id: int) -> dict[str, object]:
+    """See what a repository has that the portal has not; fetch new tags where the source asks for it."""
+    source = Source.objects.select_related("project").filter(pk=source_id).first()
+    if source is None:
+        return {}
+    try:
+        check_address(source.address, settings.LOCAL_SOURCES)
+        refs = list_refs(source.address)
+        ahead = _ahead(source, refs)
+        problem = ""
+    except GitRefused as error:
+        ahead, problem = source.ahead, str(error)
+    Source.objects.filter(pk=source.pk).update(polled_at=timezone.now(), ahead=ahead, problem=problem)
+    if not problem:
+        if source.poll_minutes:
+            fetch_tags(source, [str(tag) for tag in ahead["tags"]])  # type: ignore[union-attr, index]
+        _keep_finding(source, ahead)
+    return ahead
+
+
+def _ahead(source: Source, refs: dict[str, str]) -> dict[str, object]:
+    """tags: newer than what is published, oldest first. commits: of the branch since the newest
+    published commit; None where that is not to be known."""
+    releases = list_releases(source.project, previews=False)
+    published = {r.version for r in releases}
+    top = newest(published)
+    tags = [ref.removeprefix("refs/tags/") for ref in refs if ref.startswith("refs/tags/")]
+    wanted = [t for t in tags if fnmatch.fnmatchcase(t, source.tags)]
+    missing = [t for t in wanted if version_of(t) not in published and sort_key(version_of(t))[0]]
+    later = [t for t in missing if not top or sort_key(version_of(t)) > sort_key(top)]
+    branch = source.branch or next((b for b in ("main", "master") if f"refs/heads/{b}" in refs), "")
+    head = refs.get(f"refs/heads/{branch}", "")
+    return {"tags": sorted(later, key=lambda t: sort_key(version_of(t))), "branch": branch, "head": head,
+            "since": top, "commits": _commits(source, head)}  # fmt: skip
+
+
+def version_of(tag: str) -> str:
+    return tag.removeprefix("v")
+
+
+def _commits(source: Source, head: str) -> int | None:
+    """From the commit of the preview, else of ``latest``, to the head of the branch."""
+    rows = Release.objects.filter(project=source.project, is_live=True).exclude(commit="")
+    latest = rows.filter(is_preview=True).order_by("-published_at").first() or rows.filter(aliases__name=LATEST).first()
+    if latest is None or not head:
+        return None
+    if latest.commit == head:
+        return 0
+    with tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
+        return count_commits(source.address, latest.commit, head, Path(folder))
+
+
+def fetch_tags(source: Source, tags: list[str]) -> list[Run]:
+    """Publish tags, oldest first; those that a run is at already, or failed at, are left alone."""
+    started = []
+    for tag in tags:
+        version = version_of(tag)
+        if not Run.objects.filter(project=source.project.slug, version=version, is_dry=False).exists():
+            origin = {"address": source.address, "ref": tag, "folder": source.folder}
+            started.append(start_run(project=source.project.slug, version=version, actor="poll", origin=origin)[0])
+    return started
+
+
+def _keep_finding(source: Source, ahead: dict[str, object]) -> None:
+    project = source.project
+    release = Release.objects.filter(project=project, aliases__name=LATEST).first()
+    if release is None:
+        return
+    ledger = Ledger(project, release.version, 0)
+    compared = ledger.compare(_findings(source, ahead), part="ahead")
+    if compared.new or compared.fixed or compared.open:
+        ledger.keep(compared, "repository")
+        ledger.cover(timezone.now().date())
+        renew_pages()
+
+
+def _findings(source: Source, ahead: dict[str, object]) -> list[Finding]:
+    tags: list[str] = ahead["tags"]  # type: ignore[assignment]
+    commits = ahead["commits"]
+    told = []
+    if tags:
+        told.append(f"{count(len(tags), 'tag')} that the portal has not published: {', '.join(tags[:5])}")
+    if isinstance(commits, int) and commits:
+        told.append(f"{count(commits, 'commit')} on {ahead['branch']} since {ahead['since']}")
+    if not told:
+        return []
+    rule = "stale/source-ahead"
+    return [
+        Finding(
+            rule, SEVERITIES[rule], "", f"The repository has {' and '.join(told)}.", subject_kind="project",
+            text=", ".join(tags) or str(ahead["branch"]), target=f"{source.project.slug}/",
+            fingerprint=fingerprint(rule, source.project.slug, source.folder),
+        )
+    ]  # fmt: skip
+
+
+def poll_due_sources() -> None:
+    """Put sources whose time has come into the queue."""
+    from zarbek.service.findings.tasks import poll  # The tasks import this module.
+
+    now = timezone.now()
+    for source in Source.objects.filter(poll_minutes__gt=0):
+        if source.polled_at is None or source.polled_at <= now - timedelta(minutes=source.poll_minutes):
+            Source.objects.filter(pk=source.pk).update(polled_at=now)
+            poll.enqueue(source.pk)
+
+
+def list_ahead() -> list[Source]:
+    """Sources that were looked at and have something unpublished."""
+    rows = Source.objects.exclude(polled_at=None).select_related("project").order_by(F("project__slug"))
+    return [s for s in rows if s.ahead.get("tags") or s.ahead.get("commits")]

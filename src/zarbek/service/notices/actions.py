@@ -1,0 +1,183 @@
+"""Every change to webhooks, deliveries and digests."""
+
+from __future__ import annotations
+
+import base64
+import secrets
+import smtplib
+import uuid
+from collections.abc import Iterable
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import httpx
+from cloudevents.v1.conversion import to_json
+from cloudevents.v1.http import CloudEvent
+from django.conf import settings
+from django.core.mail import EmailMultiAlternatives
+from django.utils import timezone
+from standardwebhooks import Webhook as Signer
+
+from zarbek.core.findings.formats.html import item_of, page_of
+from zarbek.core.findings.formats.wording import count, mend_of, place_of
+from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.models import Project
+from zarbek.service.catalog.queries import get_project
+from zarbek.service.common.outward import OutwardRefused, OutwardTransport, resolve
+from zarbek.service.common.problems import Conflict, NotFound, Problem
+from zarbek.service.findings.models import FindingRecord
+from zarbek.service.findings.queries import standing
+from zarbek.service.notices.models import Delivery, Digest, Webhook
+
+#: Seconds to wait after each failed attempt; after the last, whoever asks may have it sent again.
+BACKOFF_S = (10, 60, 300, 1800, 7200, 21600, 43200)
+TYPE = "org.zarbek."
+
+
+# Webhooks ---------------------------------------------------------------------------------
+
+
+def add_webhook(*, url: str, project: str, person: str) -> tuple[Webhook, str]:
+    """A new webhook and its secret. Raises Problem for an address that may not be asked."""
+    parsed = httpx.URL(url) if len(url) <= 500 else httpx.URL("")
+    if parsed.scheme not in ("https", "http") or not parsed.host or parsed.userinfo:
+        raise Problem("A webhook needs an address of the web, without name and password.")
+    try:
+        resolve(parsed.host, settings.ALLOWED_PRIVATE)
+    except OutwardRefused as error:
+        raise Problem(f"{error}. An administrator may allow hosts in ZARBEK_ALLOW_PRIVATE.") from error
+    secret = "whsec_" + base64.b64encode(secrets.token_bytes(24)).decode()
+    found = get_project(project) if project else None
+    return Webhook.objects.create(url=url, secret=secret, project=found, person=person), secret
+
+
+def announce(kind: str, project: Project, run: int, data: dict[str, Any]) -> int:
+    """Put an event of a run on its way to every webhook that wants it, once; how many."""
+    hooks = Webhook.objects.filter(project=None) | Webhook.objects.filter(project=project)
+    event = CloudEvent(
+        {
+            "id": str(uuid.uuid5(uuid.NAMESPACE_URL, f"{settings.PUBLIC_URL}/runs/{run}/{kind}/{project.slug}")),
+            "type": TYPE + kind, "source": settings.PUBLIC_URL, "subject": project.slug,
+            "datacontenttype": "application/json",
+        },
+        data,
+    )  # fmt: skip
+    told = set(Delivery.objects.filter(event=event["id"]).values_list("webhook_id", flat=True))
+    body = to_json(event).decode()
+    made = [
+        Delivery(webhook=hook, event=event["id"], type=event["type"], body=body, due_at=timezone.now())
+        for hook in hooks.distinct()
+        if hook.pk not in told
+    ]
+    return len(Delivery.objects.bulk_create(made))
+
+
+def deliver(delivery: Delivery, http: httpx.Client) -> bool:
+    """Send an event once; whether it was taken. What was not is due again later."""
+    now = timezone.now()
+    signer = Signer(delivery.webhook.secret)
+    moment = datetime.now(tz=UTC)
+    headers = {
+        "Content-Type": "application/cloudevents+json; charset=utf-8", "User-Agent": "Zarbek",
+        "webhook-id": delivery.event, "webhook-timestamp": str(int(moment.timestamp())),
+        "webhook-signature": signer.sign(delivery.event, moment, delivery.body),
+    }  # fmt: skip
+    delivery.attempts += 1
+    try:
+        answer = http.post(delivery.webhook.url, content=delivery.body.encode(), headers=headers)
+        delivery.status = answer.status_code
+        delivery.problem = "" if answer.is_success else f"answered {answer.status_code}"
+    except httpx.HTTPError as error:
+        delivery.status, delivery.problem = 0, (str(error) or type(error).__name__)[:300]
+    if not delivery.problem:
+        delivery.state, delivery.delivered_at = "delivered", now
+    elif delivery.attempts > len(BACKOFF_S) or delivery.status == 410:
+        delivery.state = "given-up"
+    else:
+        delivery.due_at = now + timedelta(seconds=BACKOFF_S[delivery.attempts - 1])
+    delivery.save()
+    return not delivery.problem
+
+
+def deliver_due(limit: int = 200) -> int:
+    """Send what is due, in order; how many were tried."""
+    due = Delivery.objects.filter(state="waiting", due_at__lte=timezone.now()).select_related("webhook").order_by("id")
+    tried = 0
+    with httpx.Client(transport=OutwardTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S) as http:
+        for delivery in due[:limit]:
+            deliver(delivery, http)
+            tried += 1
+    return tried
+
+
+def redeliver(delivery_id: int) -> Delivery:
+    """Send an event again, from the beginning of its patience, under the id that it has."""
+    delivery = Delivery.objects.filter(pk=delivery_id).select_related("webhook").first()
+    if delivery is None:
+        raise NotFound("There is no such delivery.")
+    if delivery.state == "waiting":
+        raise Conflict("This delivery is on its way already.")
+    delivery.state, delivery.attempts, delivery.due_at = "waiting", 0, timezone.now()
+    delivery.save()
+    return delivery
+
+
+# Mail -------------------------------------------------------------------------------------
+
+
+def set_digest(owner: str, address: str) -> None:
+    """Tell a team by mail from now on what is new for it; an empty address ends that."""
+    if not address:
+        Digest.objects.filter(owner=owner).delete()
+        return
+    Digest.objects.update_or_create(owner=owner, defaults={"address": address}, create_defaults={
+        "address": address, "told_until": timezone.now()})  # fmt: skip
+
+
+def send_digests() -> int:
+    """A mail to each team for which something is new since the last; how many were sent. Without a
+    mail server nothing is sent, and nothing is forgotten."""
+    if not settings.EMAIL_HOST:
+        return 0
+    return sum(_send_digest(digest) for digest in Digest.objects.all())
+
+
+def _send_digest(digest: Digest) -> bool:
+    until = timezone.now()
+    rows = FindingRecord.objects.filter(
+        owner=digest.owner, state__in=("new", "back"), waiver=None,
+        last_seen_at__gt=digest.told_until, last_seen_at__lte=until,
+    ).select_related("project").order_by("project__slug", "rule", "pk")  # fmt: skip
+    by_project: dict[str, list[Finding]] = {}
+    for row in rows:
+        by_project.setdefault(row.project.slug, []).extend(standing([row]))
+    if not by_project:
+        Digest.objects.filter(pk=digest.pk).update(told_until=until)
+        return False
+    total = sum(map(len, by_project.values()))
+    subject = f"{count(total, 'new finding')} for {digest.owner}"
+    mail = EmailMultiAlternatives(subject, _plain(by_project), to=[digest.address])
+    content = "".join(
+        f'<h2 style="font-size:17px">{slug}</h2><ul>{"".join(item_of(f) for f in found)}</ul>'
+        for slug, found in by_project.items()
+    )
+    mail.attach_alternative(page_of(subject, content), "text/html")
+    try:
+        mail.send()
+    except (OSError, smtplib.SMTPException) as error:
+        Digest.objects.filter(pk=digest.pk).update(problem=str(error)[:300])
+        return False
+    Digest.objects.filter(pk=digest.pk).update(told_until=until, problem="")
+    return True
+
+
+def _plain(by_project: dict[str, list[Finding]]) -> str:
+    def lines() -> Iterable[str]:
+        for slug, found in by_project.items():
+            yield slug
+            for f in found:
+                yield f"  {f.rule}  {place_of(f)}"
+                yield f"    {f.message} {mend_of(f)}".rstrip()
+            yield ""
+
+    return "\n".join(lines()) + f"\n{settings.PUBLIC_URL}/findings\n"

@@ -1,0 +1,137 @@
+"""Webhooks with their deliveries, and where each team's mail goes."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+import msgspec
+from django.core.exceptions import ValidationError
+from django.core.validators import validate_email
+from django.http import HttpResponse
+from rest_framework.request import Request
+
+from zarbek.service.accounts.authentication import require_administrator
+from zarbek.service.common.api import PAGING, ApiView, describe, read_body
+from zarbek.service.common.conditional import json_response
+from zarbek.service.common.paging import page_of
+from zarbek.service.common.problems import NotFound, Problem
+from zarbek.service.notices.actions import add_webhook, redeliver, set_digest
+from zarbek.service.notices.models import Delivery, Digest, Webhook
+
+
+class NewWebhook(msgspec.Struct, forbid_unknown_fields=True):
+    """project: empty for every project."""
+
+    url: str
+    project: str = ""
+
+
+class WebhookView(msgspec.Struct):
+    """secret: only in the answer that made it."""
+
+    id: int
+    url: str
+    project: str
+    person: str
+    created_at: datetime
+    secret: str = ""
+
+
+class DeliveryView(msgspec.Struct):
+    """state: waiting, delivered or given-up. status: HTTP status of the last answer, 0 for none."""
+
+    id: int
+    event: str
+    type: str
+    state: str
+    attempts: int
+    status: int
+    problem: str
+    created_at: datetime
+    due_at: datetime
+    delivered_at: datetime | None
+    body: str
+
+
+class DeliveryPage(msgspec.Struct):
+    items: list[DeliveryView]
+    total: int
+    next: str | None
+
+
+def hook_view(hook: Webhook, secret: str = "") -> WebhookView:
+    return WebhookView(
+        hook.pk, hook.url, hook.project.slug if hook.project else "", hook.person, hook.created_at, secret
+    )
+
+
+def delivery_view(d: Delivery) -> DeliveryView:
+    return DeliveryView(
+        d.pk, d.event, d.type, d.state, d.attempts, d.status, d.problem, d.created_at, d.due_at, d.delivered_at, d.body
+    )
+
+
+class Webhooks(ApiView):
+    @describe(id="listWebhooks", summary="Where events are sent.", answer=list[WebhookView])
+    def get(self, request: Request) -> HttpResponse:
+        require_administrator(request)
+        return json_response(request, [hook_view(h) for h in Webhook.objects.select_related("project")])
+
+    @describe(id="addWebhook", summary="Send events as signed CloudEvents to an address.", answer=WebhookView,
+              status=201, body=NewWebhook)  # fmt: skip
+    def post(self, request: Request) -> HttpResponse:
+        require_administrator(request)
+        body = read_body(request, NewWebhook)
+        hook, secret = add_webhook(url=body.url, project=body.project, person=request.user.get_username())
+        response = json_response(request, hook_view(hook, secret))
+        response.status_code = 201
+        return response
+
+
+class WebhookDetail(ApiView):
+    @describe(id="removeWebhook", summary="Send no more events there.", answer=None, status=204)
+    def delete(self, request: Request, webhook_id: int) -> HttpResponse:
+        require_administrator(request)
+        if not Webhook.objects.filter(pk=webhook_id).delete()[0]:
+            raise NotFound("There is no such webhook.")
+        return HttpResponse(status=204)
+
+
+class Deliveries(ApiView):
+    @describe(id="listDeliveries", summary="What was sent to a webhook, newest first.", answer=DeliveryPage,
+              parameters=PAGING)  # fmt: skip
+    def get(self, request: Request, webhook_id: int) -> HttpResponse:
+        require_administrator(request)
+        page = page_of(Delivery.objects.filter(webhook=webhook_id), request.query_params, request.path)
+        return json_response(request, {**page, "items": [delivery_view(d) for d in page["items"]]})
+
+
+class Redelivery(ApiView):
+    @describe(id="redeliver", summary="Send an event again.", answer=DeliveryView, status=202)
+    def post(self, request: Request, delivery_id: int) -> HttpResponse:
+        require_administrator(request)
+        response = json_response(request, delivery_view(redeliver(delivery_id)))
+        response.status_code = 202
+        return response
+
+
+class Digests(ApiView):
+    @describe(id="listDigests", summary="Where each team's mail goes.", answer=dict[str, str])
+    def get(self, request: Request) -> HttpResponse:
+        require_administrator(request)
+        return json_response(request, dict(Digest.objects.values_list("owner", "address")))
+
+    @describe(id="setDigests", summary="Set addresses by team; an empty one ends its mail.", answer=dict[str, str],
+              body=dict[str, str])  # fmt: skip
+    def put(self, request: Request) -> HttpResponse:
+        require_administrator(request)
+        wanted = read_body(request, dict[str, str])
+        for address in wanted.values():
+            try:
+                if address:
+                    validate_email(address)
+            except ValidationError as error:
+                raise Problem(f"{address!r} is no mail address.") from error
+        for owner, address in wanted.items():
+            set_digest(owner[:200], address)
+        return json_response(request, dict(Digest.objects.values_list("owner", "address")))

@@ -1,0 +1,90 @@
+"""Atom feeds (RFC 4287) of the portal, of a project and of a team."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import msgspec
+from django.conf import settings
+from django.db.models import QuerySet
+from django.http import HttpResponse
+from django.utils.feedgenerator import Atom1Feed
+from rest_framework.request import Request
+
+from zarbek.core.findings.formats.html import item_of
+from zarbek.core.findings.formats.wording import summary_of
+from zarbek.core.findings.report import Report
+from zarbek.service.catalog.queries import get_project
+from zarbek.service.common.api import ApiView
+from zarbek.service.common.problems import NotFound
+from zarbek.service.findings.models import FindingRecord
+from zarbek.service.findings.queries import standing
+from zarbek.service.publishing.models import Run
+
+LENGTH = 40
+
+
+class PortalFeed(ApiView):
+    def get(self, request: Request) -> HttpResponse:
+        return _runs("The portal", "/", "portal", Run.objects.all())
+
+
+class ProjectFeed(ApiView):
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        project = get_project(slug)
+        return _runs(project.title, f"/projects/{slug}", f"projects/{slug}", Run.objects.filter(project=slug))
+
+
+class TeamFeed(ApiView):
+    """What is new for a team, wherever it stands."""
+
+    def get(self, request: Request, owner: str) -> HttpResponse:
+        return _team(owner)
+
+
+def _team(owner: str) -> HttpResponse:
+    rows = FindingRecord.objects.filter(owner=owner).select_related("project").order_by("-first_seen_at", "-pk")
+    if not rows.exists():
+        raise NotFound(f"No finding was ever {owner}'s turn.")
+    feed = _feed(owner, f"/findings?owner={owner}", f"teams/{owner}")
+    for row in rows[:LENGTH]:
+        (finding,) = standing([row])
+        feed.add_item(
+            title=f"{row.project.slug}: {finding.message}", description=f"<ul>{item_of(finding)}</ul>",
+            link=f"{settings.PUBLIC_URL}/findings?project={row.project.slug}&rule={row.rule}",
+            unique_id=f"{settings.PUBLIC_URL}/findings/{row.pk}", pubdate=row.first_seen_at,
+            updateddate=row.fixed_at or row.first_seen_at, categories=[row.rule, row.state],
+        )  # fmt: skip
+    return _answer(feed)
+
+
+def _runs(title: str, link: str, path: str, rows: QuerySet[Run]) -> HttpResponse:
+    feed = _feed(title, link, path)
+    for run in _reported(rows):
+        report = msgspec.json.decode(run.report, type=Report)
+        items = "".join(item_of(f) for f in report.new[:20])
+        feed.add_item(
+            title=f"{run.project} {run.version}", link=f"{settings.PUBLIC_URL}/reports/{run.pk}",
+            unique_id=f"{settings.PUBLIC_URL}/reports/{run.pk}", pubdate=run.finished_at, updateddate=run.finished_at,
+            description=f"<p>{summary_of(report)}</p><ul>{items}</ul>",
+        )  # fmt: skip
+    return _answer(feed)
+
+
+def _reported(rows: QuerySet[Run]) -> Iterable[Run]:
+    found = list(rows.filter(state="done", is_dry=False).exclude(report=b"").order_by("-pk")[:LENGTH])
+    return found
+
+
+def _feed(title: str, link: str, path: str) -> Atom1Feed:
+    base = settings.PUBLIC_URL
+    return Atom1Feed(
+        title=f"{title}: references", link=base + link, description="", feed_url=f"{base}/feeds/{path}.atom",
+        feed_guid=f"{base}/feeds/{path}", author_name=settings.PORTAL_NAME,
+    )  # fmt: skip
+
+
+def _answer(feed: Atom1Feed) -> HttpResponse:
+    response = HttpResponse(feed.writeString("utf-8"), content_type=feed.content_type)
+    response["Cache-Control"] = "no-cache"
+    return response

@@ -1,0 +1,54 @@
+from __future__ import annotations
+
+from django.db import models
+
+from zarbek.service.catalog.models import Project
+
+
+class Webhook(models.Model):
+    """Where events are sent. The secret signs them (Standard Webhooks); it is shown once."""
+
+    url = models.CharField(max_length=500)
+    secret = models.CharField(max_length=100)
+    #: None for every project.
+    project = models.ForeignKey(Project, null=True, on_delete=models.CASCADE, related_name="webhooks")
+    person = models.CharField(max_length=150)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+
+
+class Delivery(models.Model):
+    """One event on its way to one webhook."""
+
+    webhook = models.ForeignKey(Webhook, on_delete=models.CASCADE, related_name="deliveries")
+    event = models.CharField(max_length=36)
+    type = models.CharField(max_length=100)
+    #: The CloudEvent as it is sent.
+    body = models.TextField()
+    #: waiting, delivered or given-up.
+    state = models.CharField(max_length=10, default="waiting")
+    attempts = models.PositiveIntegerField(default=0)
+    #: HTTP status of the last answer, 0 for none, and what was wrong.
+    status = models.PositiveIntegerField(default=0)
+    problem = models.CharField(max_length=300, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    due_at = models.DateTimeField()
+    delivered_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-id"]
+        indexes = [models.Index(fields=["state", "due_at"], name="delivery_by_due")]
+
+
+class Digest(models.Model):
+    """Where a team's mail goes, and up to when it was told."""
+
+    owner = models.CharField(max_length=200, unique=True)
+    address = models.EmailField()
+    told_until = models.DateTimeField()
+    problem = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ["owner"]

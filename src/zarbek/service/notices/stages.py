@@ -1,0 +1,57 @@
+"""The notify stage of a run, and the chores that send."""
+
+from __future__ import annotations
+
+import msgspec
+from django.conf import settings
+
+from zarbek.core.findings.report import Report
+from zarbek.service.catalog.models import Project
+from zarbek.service.common.chores import register_chore
+from zarbek.service.notices.actions import announce
+from zarbek.service.notices.models import Delivery
+from zarbek.service.notices.tasks import send_due, send_mail
+from zarbek.service.publishing.models import Run
+from zarbek.service.publishing.pipeline import Publish, register_stage
+
+MAX_TOLD = 50
+
+
+def register() -> None:
+    register_stage(70, "notify", notify)
+    register_chore("deliveries", 5, _deliver)
+    register_chore("digests", settings.DIGEST_S, _send_mail)
+
+
+def _deliver() -> None:
+    if Delivery.objects.filter(state="waiting").exists():
+        send_due.enqueue()
+
+
+def _send_mail() -> None:
+    send_mail.enqueue()
+
+
+def notify(publish: Publish) -> None:
+    """Tell of the release, and tell each project where it broke something."""
+    run = publish.run
+    if run.is_dry:
+        return
+    report = msgspec.json.decode(Run.objects.values_list("report", flat=True).get(pk=run.pk), type=Report)
+    release = publish.stored
+    kind = "preview.published" if release.is_preview else "release.held" if report.held_for else "release.published"
+    announce(kind, release.project, run.pk, {
+        "run": run.pk, "project": report.project, "version": report.version,
+        "counts": msgspec.to_builtins(report.counts),
+        "new": msgspec.to_builtins(report.new[:MAX_TOLD]), "new_total": len(report.new),
+        "fixed_total": len(report.fixed),
+        "report": f"{settings.PUBLIC_URL}/reports/{run.pk}", "held_for": report.held_for,
+    })  # fmt: skip
+    by_slug = {p.slug: p for p in Project.objects.filter(slug__in=[e.project for e in report.elsewhere])}
+    for other in report.elsewhere:
+        if other.findings:
+            announce("references.broken", by_slug[other.project], run.pk, {
+                "run": run.pk, "project": other.project, "version": other.version, "owner": other.owner,
+                "by": f"{report.project} {report.version}", "new": msgspec.to_builtins(other.findings[:MAX_TOLD]),
+                "new_total": len(other.findings), "report": f"{settings.PUBLIC_URL}/reports/{run.pk}",
+            })  # fmt: skip

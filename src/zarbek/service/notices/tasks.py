@@ -1,0 +1,17 @@
+"""Jobs of the queue that send."""
+
+from __future__ import annotations
+
+from django_tasks import task
+
+from zarbek.service.notices.actions import deliver_due, send_digests
+
+
+@task(queue_name="chores")
+def send_due() -> None:
+    deliver_due()
+
+
+@task(queue_name="chores")
+def send_mail() -> None:
+    send_digests()

@@ -1,14 +1,19 @@
 """What a report looks like in a pipe."""
 
+import argparse
 import io
 import unittest
 
-from zarbek.cli.gates import exceeds
-from zarbek.cli.reporttext import print_report, summary_sentence
+import msgspec
+
+from zarbek.cli.gates import add_gate, exceeds
+from zarbek.cli.reporttext import print_report
 from zarbek.cli.terminal import console_for
+from zarbek.core.findings.formats.wording import summary_of
+from zarbek.core.findings.report import Report
 
 FINDING = {
-    "rule": "dangling/symbol", "severity": "error", "file": "a.py", "line": 3, "before": "See ", "text": "x.y", "after": " too.",
+    "rule": "dangling/symbol", "subject": "p.f", "fingerprint": "1", "severity": "error", "file": "a.py", "line": 3, "before": "See ", "text": "x.y", "after": " too.",
     "message": "x has no x.y.", "suggestion": "x.z", "certain": True, "why": "the same symbol, moved",
 }  # fmt: skip
 REPORT = {
@@ -43,12 +48,29 @@ class ReportText(unittest.TestCase):
             "new": [],
             "elsewhere": [],
         }
-        self.assertEqual(summary_sentence(sound), "1,200 of 1,200 references hold. New 0, still open 0, mended 0.")
+        self.assertEqual(
+            summary_of(msgspec.convert(sound, Report)), "1,200 of 1,200 references hold. New 0, still open 0, mended 0."
+        )
+
+    def stops(self, *arguments, **report):
+        parser = argparse.ArgumentParser()
+        add_gate(parser)
+        return exceeds({**REPORT, **report}, parser.parse_args(arguments))
 
     def test_gates(self):
-        cases = {"never": False, "error": True, "warning": True}
-        self.assertEqual({level: exceeds([FINDING], level) for level in cases}, cases)
-        self.assertFalse(exceeds([{**FINDING, "severity": "note"}], "warning"))
+        note = {**FINDING, "severity": "note", "rule": "stale/older-release", "fingerprint": "2"}
+        self.assertEqual([self.stops("--fail-on", level) for level in ("never", "error", "note")], [False, True, True])
+        self.assertFalse(self.stops("--fail-on", "warning", new=[note]))
+        self.assertFalse(self.stops("--fail-on", "note", "--more-than", "1"))
+        self.assertFalse(self.stops("--fail-on", "note", "--family", "stale"))
+        self.assertTrue(self.stops("--fail-on", "note", "--rule", "dangling/symbol"))
+        self.assertFalse(self.stops("--fail-on", "error", new=[], open=[FINDING]))
+        self.assertTrue(self.stops("--fail-on", "error", "--count-open", new=[], open=[FINDING]))
+
+    def test_a_waived_finding_stops_nothing_until_the_waiver_ends(self):
+        waived = {"finding": FINDING, "reason": "Known.", "person": "Ada", "until": "2027-01-31"}
+        self.assertFalse(self.stops("--fail-on", "error", waived=[waived]))
+        self.assertTrue(self.stops("--fail-on", "error", waived=[{**waived, "ended": True}]))
 
 
 if __name__ == "__main__":

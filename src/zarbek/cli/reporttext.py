@@ -5,74 +5,65 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
+import msgspec
 from rich.console import Console
 from rich.markup import escape
 from rich.text import Text
 
-from zarbek.cli.terminal import count, print_indented
+from zarbek.cli.terminal import print_indented
+from zarbek.core.findings.formats.wording import groups_of, mend_of, place_of, summary_of
+from zarbek.core.findings.report import Report
+from zarbek.core.model.finding import Finding
 
 _STYLE = {"dangling": "red", "stale": "yellow", "text": "yellow"}
 
 
-def print_report(report: dict[str, Any], console: Console) -> None:
-    """report: as the API answers it."""
-    console.print(f"[bold]{escape(report['project'])} {escape(report['version'])}[/bold]" + _run_words(report))
-    console.print(summary_sentence(report))
-    _print_group("New here", report["new"], console)
-    for other in report["elsewhere"]:
-        owner = f", owned by {other['owner']}" if other["owner"] else ", which nobody owns"
-        _print_group(f"Broken in {other['project']} {other['version']}{owner}", other["findings"], console)
-    _print_group("Still open", report["open"], console)
-    _print_group("Mended", report["fixed"], console)
+def print_report(raw: dict[str, Any], console: Console) -> None:
+    """raw: as the API answers it."""
+    report = msgspec.convert(raw, Report)
+    console.print(f"[bold]{escape(report.project)} {escape(report.version)}[/bold]" + _run_words(report))
+    console.print(summary_of(report), highlight=False)
+    if report.held_for:
+        print_indented(Text(f"Held back from latest. {report.held_for}", "red"), 0, console)
+    for title, _, findings in groups_of(report):
+        _print_group(title, findings, console)
+    _print_ended(report, console)
+    examined = report.examined
+    if examined.mentions:
+        console.print(
+            f"\n[dim]Looked again at {examined.mentions:,} of {examined.judged:,} references elsewhere.[/dim]"
+        )
 
 
-def _run_words(report: dict[str, Any]) -> str:
-    if report.get("dry"):
+def _run_words(report: Report) -> str:
+    if report.dry:
         return ", a dry run; nothing was stored"
-    return f", run {report['run']}" if report.get("run") else ""
+    return f", run {report.run}" if report.run else ""
 
 
-def summary_sentence(report: dict[str, Any]) -> str:
-    """``412 of 418 references hold. 4 dangle, 2 are stale. New 2, mended 1.``"""
-    counts = report["counts"]
-    sentence = f"{counts['held']:,} of {counts['total']:,} references hold."
-    faults = []
-    if counts["dangling"]:
-        faults.append(f"{counts['dangling']:,} dangle" + ("s" if counts["dangling"] == 1 else ""))
-    if counts["stale"]:
-        faults.append(f"{counts['stale']:,} {'is' if counts['stale'] == 1 else 'are'} stale")
-    if faults:
-        sentence += f" {', '.join(faults)}."
-    sentence += f" New {len(report['new'])}, still open {len(report['open'])}, mended {len(report['fixed'])}."
-    broken = sum(len(other["findings"]) for other in report["elsewhere"])
-    if broken:
-        projects = count(len(report["elsewhere"]), "other project")
-        sentence += f" This release touched {count(broken, 'reference')} in {projects}."
-    return sentence
-
-
-def _print_group(title: str, findings: Iterable[dict[str, Any]], console: Console) -> None:
-    rows = list(findings)
-    if not rows:
-        return
+def _print_group(title: str, findings: Iterable[Finding], console: Console) -> None:
     console.print(f"\n[bold]{escape(title)}[/bold]")
-    for finding in rows:
-        _print_finding(finding, console)
+    for finding in findings:
+        print_finding(finding, console)
 
 
-def _print_finding(finding: dict[str, Any], console: Console) -> None:
-    family = finding["rule"].partition("/")[0]
-    style = _STYLE.get(family, "")
-    place = f"{finding.get('file', '')}:{finding.get('line', 0)}"
-    console.print(Text.assemble((f"  {finding['rule']}", style), "  ", (place, "dim")))
-    if finding.get("before") or finding.get("after"):
+def print_finding(finding: Finding, console: Console) -> None:
+    style = _STYLE.get(finding.family, "")
+    console.print(Text.assemble((f"  {finding.rule}", style), "  ", (place_of(finding), "dim")))
+    if finding.before or finding.after:
         line = Text()
-        line.append(finding.get("before", "")).append(finding["text"], style=f"{style} underline")
-        line.append(finding.get("after", ""))
+        line.append(finding.before).append(finding.text, style=f"{style} underline").append(finding.after)
         print_indented(line, 4, console)
-    hint = finding["message"]
-    if finding.get("suggestion"):
-        sure = "Use " if finding.get("certain") else "Likely "
-        why = f" ({finding['why']})" if finding.get("why") else ""
-        hint += f" {sure}{finding['suggestion']}{why}."
-    print_indented(Text(hint), 4, console)
+    print_indented(Text(f"{finding.message} {mend_of(finding)}".strip()), 4, console)
+    if finding.was or finding.now:
+        print_indented(Text.assemble(("was ", "dim"), finding.was), 4, console)
+        print_indented(Text.assemble(("now ", "dim"), finding.now), 4, console)
+
+
+def _print_ended(report: Report, console: Console) -> None:
+    ended = [w for w in report.waived if w.ended]
+    if ended:
+        console.print("\n[bold]Waivers that have ended[/bold]")
+    for waived in ended:
+        print_finding(waived.finding, console)
+        print_indented(Text(f"Waived by {waived.person} until {waived.until}: {waived.reason}"), 4, console)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from hashlib import sha256
 from pathlib import Path
 from typing import Any, TypeVar
@@ -100,16 +100,31 @@ class Portal:
                 kind: type[Run] | type[LogLine] = LogLine if event.event == "log" else Run
                 yield msgspec.json.decode(event.data, type=kind)
 
-    def add_source(self, slug: str, address: str, folder: str = "") -> dict[str, Any]:
-        return self._post(f"/projects/{quote(slug)}/sources", {"address": address, "folder": folder}, dict[str, Any])
+    def add_source(
+        self, slug: str, address: str, folder: str = "", *, poll_minutes: int = 0, tags: str = "v*", branch: str = ""
+    ) -> dict[str, Any]:
+        """Register a repository, or change how it is watched."""
+        body = {"address": address, "folder": folder, "poll_minutes": poll_minutes, "tags": tags, "branch": branch}
+        return self._post(f"/projects/{quote(slug)}/sources", body, dict[str, Any])
+
+    def sources(self, slug: str) -> list[dict[str, Any]]:
+        return self._get(f"/projects/{quote(slug)}/sources", list[dict[str, Any]])
+
+    def poll(self, source_id: int) -> dict[str, Any]:
+        """See now what a repository has that the portal has not."""
+        return self._post(f"/sources/{source_id}/poll", {}, dict[str, Any])
+
+    def ahead(self) -> list[dict[str, Any]]:
+        """Repositories that have what the portal has not published."""
+        return self._get("/ahead", list[dict[str, Any]])
 
     def fetch(self, slug: str, *, tag: str = "", tags: str = "", branch: str = "") -> list[Run]:
         """Have the portal gather a tag, all new tags of a pattern, or a branch as a preview."""
         body = {"tag": tag, "tags": tags, "branch": branch}
         return self._post(f"/projects/{quote(slug)}/fetches", body, list[Run])
 
-    def _post(self, path: str, body: dict[str, Any], kind: type[T]) -> T:
-        return msgspec.json.decode(self._door.call("POST", _API + path, json=body), type=kind)
+    def _post(self, path: str, body: dict[str, Any], kind: type[T], method: str = "POST") -> T:
+        return msgspec.json.decode(self._door.call(method, _API + path, json=body), type=kind)
 
     # Reports and links --------------------------------------------------------------------
 
@@ -119,9 +134,94 @@ class Portal:
     def report(self, slug: str, version: str = "") -> dict[str, Any]:
         return self._get(f"/projects/{quote(slug)}/report", dict[str, Any], version=version)
 
+    def report_as(self, form: str, slug: str, version: str = "") -> str:
+        """The report in another form: sarif, junit, csv, markdown or html."""
+        params = {"format": form, **({"version": version} if version else {})}
+        return self._door.call("GET", f"{_API}/projects/{quote(slug)}/report", params=params).decode()
+
     def findings(self, **filters: str) -> Iterator[dict[str, Any]]:
-        """Findings of the newest releases; filters: project, family, rule, severity, state, owner."""
+        """Findings of the releases that are judged; filters: project, family, rule, severity, state,
+        owner, target, waived."""
         return self._pages("/findings", dict[str, Any], **filters)
+
+    def finding_groups(self, by: str = "target", **filters: str) -> list[dict[str, Any]]:
+        """The same in groups by target, owner or rule, the largest first."""
+        return self._get("/findings/groups", list[dict[str, Any]], by=by, **filters)
+
+    def waivers(self, project: str = "") -> Iterator[dict[str, Any]]:
+        return self._pages("/waivers", dict[str, Any], project=project)
+
+    def waive(
+        self, *, reason: str, until: str, project: str = "", rule: str = "", target: str = "", file: str = "",
+        fingerprints: Sequence[str] = (),
+    ) -> list[dict[str, Any]]:  # fmt: skip
+        """Live with findings until a day (ISO 8601), for a reason."""
+        body = {"reason": reason, "until": until, "project": project, "rule": rule, "target": target, "file": file,
+                "fingerprints": list(fingerprints)}  # fmt: skip
+        return self._post("/waivers", body, list[dict[str, Any]])
+
+    def end_waiver(self, waiver_id: int) -> None:
+        self._door.call("DELETE", f"{_API}/waivers/{waiver_id}")
+
+    def compare(self, slug: str, old: str = "", new: str = "") -> dict[str, Any]:
+        """What changed between two releases; the newest against the one before if left out."""
+        return self._get(f"/projects/{quote(slug)}/compare", dict[str, Any], old=old, new=new)
+
+    def impact(self, slug: str, name: str = "", *, version: str = "", release: str = "") -> dict[str, Any]:
+        """Who refers to a symbol or pattern, or to what a release breaks."""
+        return self._get(f"/projects/{quote(slug)}/impact", dict[str, Any], name=name, version=version, release=release)
+
+    def patch(self, slug: str, *, likely: bool = False) -> dict[str, Any]:
+        """A unified diff that mends what is wrong beyond doubt, made by the portal."""
+        return self._get(f"/projects/{quote(slug)}/patch", dict[str, Any], likely=str(likely).lower())
+
+    def edits(self, slug: str, *, likely: bool = False) -> dict[str, Any]:
+        """The same as single edits, for a source that the portal cannot read."""
+        return self._get(f"/projects/{quote(slug)}/edits", dict[str, Any], likely=str(likely).lower())
+
+    def policy(self, slug: str) -> dict[str, Any]:
+        return self._get(f"/projects/{quote(slug)}/policy", dict[str, Any])
+
+    def set_policy(self, slug: str, policy: dict[str, Any]) -> dict[str, Any]:
+        """Hold releases with such findings back from latest; an empty one ends that."""
+        return self._post(f"/projects/{quote(slug)}/policy", policy, dict[str, Any], "PUT")
+
+    def override_hold(self, slug: str, version: str, why: str) -> dict[str, Any]:
+        return self._post(f"{_release(slug, version)}/hold", {"why": why}, dict[str, Any])
+
+    def set_support(self, slug: str, version: str, support: str) -> dict[str, Any]:
+        """support: supported, retired, or empty for the rule."""
+        return self._post(f"{_release(slug, version)}/support", {"support": support}, dict[str, Any], "PUT")
+
+    def outside(self) -> dict[str, str]:
+        """Where readers are sent for names outside the portal, by namespace."""
+        return self._get("/outside", dict[str, str])
+
+    def set_outside(self, wanted: dict[str, str]) -> dict[str, str]:
+        return self._post("/outside", wanted, dict[str, str], "PUT")
+
+    # Notices ------------------------------------------------------------------------------
+
+    def add_webhook(self, url: str, project: str = "") -> dict[str, Any]:
+        """Send events there; the answer holds the secret that signs them."""
+        return self._post("/webhooks", {"url": url, "project": project}, dict[str, Any])
+
+    def webhooks(self) -> list[dict[str, Any]]:
+        return self._get("/webhooks", list[dict[str, Any]])
+
+    def remove_webhook(self, webhook_id: int) -> None:
+        self._door.call("DELETE", f"{_API}/webhooks/{webhook_id}")
+
+    def deliveries(self, webhook_id: int) -> Iterator[dict[str, Any]]:
+        """What was sent, newest first."""
+        return self._pages(f"/webhooks/{webhook_id}/deliveries", dict[str, Any])
+
+    def redeliver(self, delivery_id: int) -> dict[str, Any]:
+        return self._post(f"/deliveries/{delivery_id}/redelivery", {}, dict[str, Any])
+
+    def set_digests(self, wanted: dict[str, str]) -> dict[str, str]:
+        """Mail addresses by team; an empty one ends its mail."""
+        return self._post("/digests", wanted, dict[str, str], "PUT")
 
     def links(self, slug: str, version: str = "latest") -> Iterator[str]:
         """Every mention of a release with its link, a line of JSON each."""

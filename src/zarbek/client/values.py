@@ -8,6 +8,9 @@ import msgspec
 
 
 class Release(msgspec.Struct, frozen=True):
+    """support: supported or retired by decision, else empty. is_judged: whether its references are
+    looked at when others publish. held_for: why a policy keeps it from latest."""
+
     version: str
     is_preview: bool
     commit: str
@@ -15,6 +18,9 @@ class Release(msgspec.Struct, frozen=True):
     aliases: list[str]
     symbols: int
     pages: int
+    support: str = ""
+    is_judged: bool = False
+    held_for: str = ""
 
 
 class Project(msgspec.Struct, frozen=True):

@@ -43,7 +43,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
     with open_portal(options) as portal, tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
-        bundle = _bundle_of(options, Path(folder))
+        bundle = bundle_of(options.path, options.project, options.version, Path(folder))
         started = portal.publish(
             bundle, project=options.project, version=options.version, preview=options.preview, dry=options.dry_run
         )
@@ -52,17 +52,17 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
             raise PublishFailed(finished)
         report = portal.run_report(finished.id)
     _print(options, started, report, out)
-    return Exit.FINDINGS if exceeds(report["new"], options.fail_on) else Exit.FINE
+    return Exit.FINDINGS if exceeds(report, options) else Exit.FINE
 
 
-def _bundle_of(options: argparse.Namespace, folder: Path) -> Path:
-    path: Path = options.path
+def bundle_of(path: Path, project: str, version: str, folder: Path) -> Path:
+    """A bundle as it is, or what a source's folder gathers to, in a folder for what passes."""
     if path.is_file():
         return path
     if not path.is_dir():
         raise SourceNotFound(str(path))
     bundle = folder / "release.bundle"
-    gather_with_progress(path, bundle, GatherOptions(slug=options.project, version=options.version))
+    gather_with_progress(path, bundle, GatherOptions(slug=project, version=version))
     return bundle
 
 

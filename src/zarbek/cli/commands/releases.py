@@ -11,17 +11,25 @@ from rich.table import Table
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, count, write_json
+from zarbek.client.values import Release
 
 EXAMPLE = "zarbek releases tidebook"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("project", help="the project's slug")
+    what = parser.add_mutually_exclusive_group()
+    what.add_argument("--retire", metavar="VERSION", help="judge a release's references no longer; it stays readable")
+    what.add_argument("--support", metavar="VERSION", help="judge a release's references although newer ones are out")
+    what.add_argument("--undecide", metavar="VERSION", help="leave it to the rule again")
     add_portal_arguments(parser)
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
     with open_portal(options) as portal:
+        for version, support in ((options.retire, "retired"), (options.support, "supported"), (options.undecide, "")):
+            if version:
+                portal.set_support(options.project, version, support)
         project = portal.project(options.project)
     if options.json:
         write_json(msgspec.to_builtins(project.releases), out)
@@ -29,7 +37,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     table = Table(box=None, show_header=False, padding=(0, 2, 0, 0))
     for release in project.releases:
         when = f"{release.published_at:%d %B %Y, %H:%M}" if release.published_at else ""
-        notes = ", ".join([*release.aliases, *(["preview"] if release.is_preview else [])])
+        notes = ", ".join([*release.aliases, *_notes(release)])
         table.add_row(
             f"[bold]{release.version}[/bold]",
             when,
@@ -39,3 +47,12 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         )
     console_for(out).print(table)
     return Exit.FINE
+
+
+def _notes(release: Release) -> list[str]:
+    found = ["preview"] if release.is_preview else []
+    if release.held_for:
+        found.append("held back from latest")
+    if release.support:
+        return [*found, release.support]
+    return found if release.is_judged or release.is_preview else [*found, "superseded"]

@@ -5,18 +5,22 @@ from __future__ import annotations
 import argparse
 from typing import TextIO
 
+import msgspec
+
 from zarbek.cli.exits import Exit
 from zarbek.cli.gates import add_gate, exceeds
 from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
 from zarbek.cli.reporttext import print_report
 from zarbek.cli.terminal import console_for, write_json
+from zarbek.core.findings.formats import FORMATS, write_report
+from zarbek.core.findings.report import Report
 
-EXAMPLE = "zarbek report crewroster"
+EXAMPLE = "zarbek report crewroster --format sarif"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("release", metavar="SLUG[@VERSION]", help="the project, and a release other than the newest")
-    parser.add_argument("--format", choices=["text", "json"], default="text", help="how to print it")
+    parser.add_argument("--format", choices=["text", *FORMATS], default="text", help="how to print it")
     add_gate(parser)
     add_portal_arguments(parser)
 
@@ -27,6 +31,8 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         report = portal.report(slug, version)
     if options.json or options.format == "json":
         write_json(report, out)
-    else:
+    elif options.format == "text":
         print_report(report, console_for(out))
-    return Exit.FINDINGS if exceeds(report["new"], options.fail_on) else Exit.FINE
+    else:
+        out.write(write_report(msgspec.convert(report, Report), options.format))
+    return Exit.FINDINGS if exceeds(report, options) else Exit.FINE

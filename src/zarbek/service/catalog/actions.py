@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import base64
+import secrets
+
 from django.db import transaction
 from django.utils import timezone
 
 from zarbek.core.linking.profile import family_of
 from zarbek.core.linking.versions import is_prerelease, newest, supported_versions
 from zarbek.core.model.bundle import Manifest
-from zarbek.service.catalog.models import Alias, Project, Release
+from zarbek.service.catalog.models import Alias, Project, Release, Source
 from zarbek.service.catalog.queries import LATEST, list_releases
 
 STABLE = "stable"
@@ -17,6 +20,18 @@ STABLE = "stable"
 def ensure_project(slug: str, title: str = "") -> Project:
     project, _ = Project.objects.get_or_create(slug=slug, defaults={"title": title or slug})
     return project
+
+
+def add_source(
+    slug: str, *, address: str, folder: str, poll_minutes: int, tags: str, branch: str
+) -> tuple[Source, str]:
+    """Register a repository, or change how it is watched; its hook's secret where that is new."""
+    source, made = Source.objects.get_or_create(project=ensure_project(slug), address=address, folder=folder)
+    secret = "whsec_" + base64.b64encode(secrets.token_bytes(24)).decode() if made else ""
+    source.poll_minutes, source.tags, source.branch = poll_minutes, tags, branch
+    source.hook_secret = secret or source.hook_secret
+    source.save()
+    return source, secret
 
 
 def describe_project(project: Project, manifest: Manifest) -> None:

@@ -10,6 +10,7 @@ from zarbek.service.console.api.reading import AssetDetail, Contents, GuideDetai
 from zarbek.service.entry import health
 from zarbek.service.entry.openapi import openapi
 from zarbek.service.entry.page import page
+from zarbek.service.findings.api.ahead import AheadList, Hook, Poll
 from zarbek.service.findings.api.findings import (
     FindingGroups,
     Findings,
@@ -72,6 +73,9 @@ api_patterns = [
     path("api/v1/outside", Outside.as_view()),
     path("api/v1/trend", Trend.as_view()),
     path("api/v1/map", Map.as_view()),
+    path("api/v1/ahead", AheadList.as_view()),
+    path("api/v1/sources/<int:source_id>/poll", Poll.as_view()),
+    path("api/v1/hooks/<int:source_id>", Hook.as_view()),
     path("api/v1/webhooks", Webhooks.as_view()),
     path("api/v1/webhooks/<int:webhook_id>", WebhookDetail.as_view()),
     path("api/v1/webhooks/<int:webhook_id>/deliveries", Deliveries.as_view()),

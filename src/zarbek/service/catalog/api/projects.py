@@ -23,6 +23,9 @@ class ReleaseView(msgspec.Struct):
     aliases: list[str]
     symbols: int
     pages: int
+    support: str
+    is_judged: bool
+    held_for: str
 
 
 class ProjectView(msgspec.Struct):
@@ -51,6 +54,7 @@ def release_view(release: Release, aliases: dict[int, list[str]]) -> ReleaseView
     return ReleaseView(
         release.version, release.is_preview, release.commit, release.published_at,
         sorted(aliases.get(release.pk, [])), release.counts.get("symbols", 0), release.counts.get("pages", 0),
+        release.support, release.is_judged, "" if release.released_by else release.held_for,
     )  # fmt: skip
 
 

@@ -8,119 +8,117 @@ def judge_newest(apps, schema_editor):
     apps.get_model("catalog", "Release").objects.filter(pk__in=list(newest)).update(is_judged=True)
 
 
-
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('catalog', '0001_initial'),
+        ("catalog", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='OutsideNamespace',
+            name="OutsideNamespace",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=200, unique=True)),
-                ('pattern', models.CharField(max_length=500)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=200, unique=True)),
+                ("pattern", models.CharField(max_length=500)),
             ],
             options={
-                'ordering': ['name'],
+                "ordering": ["name"],
             },
         ),
         migrations.AddField(
-            model_name='project',
-            name='owners',
+            model_name="project",
+            name="owners",
             field=models.JSONField(default=dict),
         ),
         migrations.AddField(
-            model_name='project',
-            name='policy',
+            model_name="project",
+            name="policy",
             field=models.JSONField(default=dict),
         ),
         migrations.AddField(
-            model_name='project',
-            name='supported',
+            model_name="project",
+            name="supported",
             field=models.JSONField(default=list),
         ),
         migrations.AddField(
-            model_name='release',
-            name='first_choices',
+            model_name="release",
+            name="first_choices",
             field=models.JSONField(null=True),
         ),
         migrations.AddField(
-            model_name='release',
-            name='gathered',
-            field=models.BinaryField(default=b''),
+            model_name="release",
+            name="gathered",
+            field=models.BinaryField(default=b""),
         ),
         migrations.AddField(
-            model_name='release',
-            name='health',
+            model_name="release",
+            name="health",
             field=models.JSONField(default=dict),
         ),
         migrations.AddField(
-            model_name='release',
-            name='held_for',
+            model_name="release",
+            name="held_for",
             field=models.TextField(blank=True),
         ),
         migrations.AddField(
-            model_name='release',
-            name='is_judged',
+            model_name="release",
+            name="is_judged",
             field=models.BooleanField(default=False),
         ),
         migrations.AddField(
-            model_name='release',
-            name='released_by',
+            model_name="release",
+            name="released_by",
             field=models.CharField(blank=True, max_length=150),
         ),
         migrations.AddField(
-            model_name='release',
-            name='released_why',
+            model_name="release",
+            name="released_why",
             field=models.TextField(blank=True),
         ),
         migrations.AddField(
-            model_name='release',
-            name='support',
+            model_name="release",
+            name="support",
             field=models.CharField(blank=True, max_length=10),
         ),
         migrations.AddField(
-            model_name='release',
-            name='written',
-            field=models.BinaryField(default=b''),
+            model_name="release",
+            name="written",
+            field=models.BinaryField(default=b""),
         ),
         migrations.AddField(
-            model_name='source',
-            name='ahead',
+            model_name="source",
+            name="ahead",
             field=models.JSONField(default=dict),
         ),
         migrations.AddField(
-            model_name='source',
-            name='branch',
+            model_name="source",
+            name="branch",
             field=models.CharField(blank=True, max_length=200),
         ),
         migrations.AddField(
-            model_name='source',
-            name='hook_secret',
+            model_name="source",
+            name="hook_secret",
             field=models.CharField(blank=True, max_length=64),
         ),
         migrations.AddField(
-            model_name='source',
-            name='poll_minutes',
+            model_name="source",
+            name="poll_minutes",
             field=models.PositiveIntegerField(default=0),
         ),
         migrations.AddField(
-            model_name='source',
-            name='polled_at',
+            model_name="source",
+            name="polled_at",
             field=models.DateTimeField(null=True),
         ),
         migrations.AddField(
-            model_name='source',
-            name='problem',
+            model_name="source",
+            name="problem",
             field=models.TextField(blank=True),
         ),
         migrations.AddField(
-            model_name='source',
-            name='tags',
-            field=models.CharField(default='v*', max_length=100),
+            model_name="source",
+            name="tags",
+            field=models.CharField(default="v*", max_length=100),
         ),
         migrations.RunPython(judge_newest, migrations.RunPython.noop),
     ]

@@ -9,52 +9,60 @@ def forget_waiting(apps, schema_editor):
     apps.get_model("links", "Referrer").objects.filter(project__startswith="?").delete()
 
 
-
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('catalog', '0002_support_and_policy'),
-        ('links', '0001_initial'),
+        ("catalog", "0002_support_and_policy"),
+        ("links", "0001_initial"),
     ]
 
     operations = [
         migrations.RunPython(forget_waiting, migrations.RunPython.noop),
         migrations.AddField(
-            model_name='referrer',
-            name='is_target',
+            model_name="referrer",
+            name="is_target",
             field=models.BooleanField(default=False),
         ),
         migrations.AlterField(
-            model_name='referrer',
-            name='project',
-            field=models.CharField(db_collation='utf8mb4_nopad_bin', max_length=100),
+            model_name="referrer",
+            name="project",
+            field=models.CharField(db_collation="utf8mb4_nopad_bin", max_length=100),
         ),
         migrations.CreateModel(
-            name='Dependence',
+            name="Dependence",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('project', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=200)),
-                ('version', models.CharField(blank=True, db_collation='utf8mb4_nopad_bin', max_length=100)),
-                ('release', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='dependences', to='catalog.release')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("project", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=200)),
+                ("version", models.CharField(blank=True, db_collation="utf8mb4_nopad_bin", max_length=100)),
+                (
+                    "release",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="dependences", to="catalog.release"
+                    ),
+                ),
             ],
             options={
-                'indexes': [models.Index(fields=['project'], name='dependence_by_project')],
-                'constraints': [models.UniqueConstraint(fields=('release', 'project'), name='dependence_once')],
+                "indexes": [models.Index(fields=["project"], name="dependence_by_project")],
+                "constraints": [models.UniqueConstraint(fields=("release", "project"), name="dependence_once")],
             },
         ),
         migrations.CreateModel(
-            name='Relocation',
+            name="Relocation",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('old', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=600)),
-                ('new', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=600)),
-                ('version', models.CharField(db_collation='utf8mb4_nopad_bin', max_length=100)),
-                ('certain', models.BooleanField(default=True)),
-                ('why', models.CharField(blank=True, max_length=200)),
-                ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='relocations', to='catalog.project')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("old", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=600)),
+                ("new", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=600)),
+                ("version", models.CharField(db_collation="utf8mb4_nopad_bin", max_length=100)),
+                ("certain", models.BooleanField(default=True)),
+                ("why", models.CharField(blank=True, max_length=200)),
+                (
+                    "project",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="relocations", to="catalog.project"
+                    ),
+                ),
             ],
             options={
-                'constraints': [models.UniqueConstraint(fields=('project', 'old', 'version'), name='relocation_once')],
+                "constraints": [models.UniqueConstraint(fields=("project", "old", "version"), name="relocation_once")],
             },
         ),
     ]

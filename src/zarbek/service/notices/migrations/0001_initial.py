@@ -5,60 +5,72 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('catalog', '0002_support_and_policy'),
+        ("catalog", "0002_support_and_policy"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Digest',
+            name="Digest",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('owner', models.CharField(max_length=200, unique=True)),
-                ('address', models.EmailField(max_length=254)),
-                ('told_until', models.DateTimeField()),
-                ('problem', models.CharField(blank=True, max_length=300)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("owner", models.CharField(max_length=200, unique=True)),
+                ("address", models.EmailField(max_length=254)),
+                ("told_until", models.DateTimeField()),
+                ("problem", models.CharField(blank=True, max_length=300)),
             ],
             options={
-                'ordering': ['owner'],
+                "ordering": ["owner"],
             },
         ),
         migrations.CreateModel(
-            name='Webhook',
+            name="Webhook",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('url', models.CharField(max_length=500)),
-                ('secret', models.CharField(max_length=100)),
-                ('person', models.CharField(max_length=150)),
-                ('created_at', models.DateTimeField(auto_now_add=True)),
-                ('project', models.ForeignKey(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='webhooks', to='catalog.project')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("url", models.CharField(max_length=500)),
+                ("secret", models.CharField(max_length=100)),
+                ("person", models.CharField(max_length=150)),
+                ("created_at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "project",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="webhooks",
+                        to="catalog.project",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['id'],
+                "ordering": ["id"],
             },
         ),
         migrations.CreateModel(
-            name='Delivery',
+            name="Delivery",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('event', models.CharField(max_length=36)),
-                ('type', models.CharField(max_length=100)),
-                ('body', models.TextField()),
-                ('state', models.CharField(default='waiting', max_length=10)),
-                ('attempts', models.PositiveIntegerField(default=0)),
-                ('status', models.PositiveIntegerField(default=0)),
-                ('problem', models.CharField(blank=True, max_length=300)),
-                ('created_at', models.DateTimeField(auto_now_add=True)),
-                ('due_at', models.DateTimeField()),
-                ('delivered_at', models.DateTimeField(null=True)),
-                ('webhook', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='deliveries', to='notices.webhook')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("event", models.CharField(max_length=36)),
+                ("type", models.CharField(max_length=100)),
+                ("body", models.TextField()),
+                ("state", models.CharField(default="waiting", max_length=10)),
+                ("attempts", models.PositiveIntegerField(default=0)),
+                ("status", models.PositiveIntegerField(default=0)),
+                ("problem", models.CharField(blank=True, max_length=300)),
+                ("created_at", models.DateTimeField(auto_now_add=True)),
+                ("due_at", models.DateTimeField()),
+                ("delivered_at", models.DateTimeField(null=True)),
+                (
+                    "webhook",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="deliveries", to="notices.webhook"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-id'],
-                'indexes': [models.Index(fields=['state', 'due_at'], name='delivery_by_due')],
+                "ordering": ["-id"],
+                "indexes": [models.Index(fields=["state", "due_at"], name="delivery_by_due")],
             },
         ),
     ]

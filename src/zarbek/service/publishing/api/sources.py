@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import fnmatch
+from datetime import datetime
 
 import msgspec
 from django.conf import settings
@@ -12,7 +13,7 @@ from rest_framework.request import Request
 from zarbek.core.errors import GitRefused
 from zarbek.core.material.gitrepo import check_address, check_ref, list_tags
 from zarbek.service.accounts.authentication import require_administrator, require_writer
-from zarbek.service.catalog.actions import ensure_project
+from zarbek.service.catalog.actions import add_source
 from zarbek.service.catalog.models import Release, Source
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import ApiView, describe, read_body
@@ -22,15 +23,49 @@ from zarbek.service.publishing.actions import start_run
 from zarbek.service.publishing.api.runs import RunView, check_slug, run_view
 
 
-class NewSource(msgspec.Struct):
+class NewSource(msgspec.Struct, forbid_unknown_fields=True):
+    """poll_minutes: how often the portal looks for new tags and publishes them; 0 for never. tags:
+    pattern of the tags that are releases. branch: whose commits count; main or master if left out."""
+
     address: str
     folder: str = ""
+    poll_minutes: int = 0
+    tags: str = "v*"
+    branch: str = ""
+
+
+class Ahead(msgspec.Struct):
+    """tags: newer than what is published. commits: on the branch since, None where unknown."""
+
+    tags: list[str] = []
+    commits: int | None = None
+    branch: str = ""
+    since: str = ""
+    head: str = ""
 
 
 class SourceView(msgspec.Struct):
+    """hook: the address that a code host may call; secret: only in the answer that made it."""
+
     id: int
+    project: str
     address: str
     folder: str
+    poll_minutes: int
+    tags: str
+    branch: str
+    polled_at: datetime | None
+    problem: str
+    ahead: Ahead
+    hook: str
+    secret: str = ""
+
+
+def source_view(source: Source, secret: str = "") -> SourceView:
+    return SourceView(
+        source.pk, source.project.slug, source.address, source.folder, source.poll_minutes, source.tags, source.branch,
+        source.polled_at, source.problem, msgspec.convert(source.ahead, Ahead), f"/api/v1/hooks/{source.pk}", secret,
+    )  # fmt: skip
 
 
 class Fetch(msgspec.Struct):
@@ -44,8 +79,8 @@ class Fetch(msgspec.Struct):
 class Sources(ApiView):
     @describe(id="listSources", summary="Where a project's releases come from.", answer=list[SourceView])
     def get(self, request: Request, slug: str) -> HttpResponse:
-        rows = get_project(slug).sources.all()
-        return json_response(request, [SourceView(s.pk, s.address, s.folder) for s in rows])
+        rows = get_project(slug).sources.select_related("project")
+        return json_response(request, [source_view(s) for s in rows])
 
     @describe(
         id="addSource", summary="Register a git repository of a project.", answer=SourceView, status=201, body=NewSource
@@ -59,9 +94,10 @@ class Sources(ApiView):
             check_address(body.address, settings.LOCAL_SOURCES)
         except GitRefused as error:
             raise Refused(str(error)) from error
-        project = ensure_project(check_slug(slug))
-        source, _ = Source.objects.get_or_create(project=project, address=body.address, folder=body.folder)
-        response = json_response(request, SourceView(source.pk, source.address, source.folder))
+        if not 0 <= body.poll_minutes <= 100_000 or len(body.tags) > 100 or len(body.branch) > 200:
+            raise Refused("poll_minutes, tags or branch is out of its bounds.")
+        source, secret = add_source(check_slug(slug), **msgspec.structs.asdict(body))
+        response = json_response(request, source_view(source, secret))
         response.status_code = 201
         return response
 

@@ -4,30 +4,29 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('publishing', '0001_initial'),
+        ("publishing", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Generation',
+            name="Generation",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('number', models.BigIntegerField(default=0)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("number", models.BigIntegerField(default=0)),
             ],
         ),
         migrations.CreateModel(
-            name='Turn',
+            name="Turn",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=60, unique=True)),
-                ('due_at', models.DateTimeField()),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=60, unique=True)),
+                ("due_at", models.DateTimeField()),
             ],
         ),
         migrations.AddField(
-            model_name='run',
-            name='brought',
+            model_name="run",
+            name="brought",
             field=models.JSONField(default=list),
         ),
     ]

@@ -1,0 +1,79 @@
+"""``zarbek compare``"""
+
+from __future__ import annotations
+
+import argparse
+from typing import Any, TextIO
+
+from rich.console import Console
+from rich.text import Text
+
+from zarbek.cli.exits import Exit
+from zarbek.cli.remote import add_portal_arguments, open_portal
+from zarbek.cli.terminal import console_for, count, print_indented, write_json
+
+EXAMPLE = "zarbek compare tidebook 1.1.0 2.0.0"
+_TITLES = {
+    "removed": "Removed", "moved": "Moved", "signature": "Changed", "deprecated": "Deprecated", "added": "New",
+    "text": "Says something else",
+}  # fmt: skip
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("project", help="the project's slug")
+    parser.add_argument("old", nargs="?", default="", help="a version; the release before the newer one if left out")
+    parser.add_argument("new", nargs="?", default="", help="a version; latest if left out")
+    parser.add_argument("--breaking", action="store_true", help="only what breaks callers")
+    parser.add_argument("--fail-on-break", action="store_true", help="end with exit code 1 if a number hides a break")
+    add_portal_arguments(parser)
+
+
+def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    with open_portal(options) as portal:
+        found = portal.compare(options.project, options.old, options.new)
+    if options.breaking:
+        found["changes"] = [c for c in found["changes"] if c.get("breaks")]
+    if options.json:
+        write_json(found, out)
+    else:
+        print_comparison(found, console_for(out))
+    return Exit.FINDINGS if options.fail_on_break and found["hides_break"] else Exit.FINE
+
+
+def print_comparison(found: dict[str, Any], console: Console) -> None:
+    console.print(f"[bold]{found['project']}[/bold] {found['old']} to {found['new']}")
+    console.print(summary_of(found))
+    for kind, title in _TITLES.items():
+        changes = [c for c in found["changes"] if c["kind"] == kind]
+        if changes:
+            console.print(f"\n[bold]{title}[/bold]")
+        for change in changes:
+            _print_change(change, console)
+
+
+def summary_of(found: dict[str, Any]) -> str:
+    """``12 changes, 3 of them breaking. They ask for 2.0.0; the number says otherwise.``"""
+    total, breaking = len(found["changes"]), found["counts"].get("breaking", 0)
+    if not total:
+        return "Nothing that a reader sees has changed."
+    told = f"{count(total, 'change')}, {breaking or 'none'} of them breaking."
+    if found["suggested"]:
+        told += f" By Semantic Versioning the next number is {found['suggested']}"
+        told += f"; {found['new']} hides the break." if found["hides_break"] else "."
+    return told
+
+
+def _print_change(change: dict[str, Any], console: Console) -> None:
+    mark = ("  breaks  ", "red") if change.get("breaks") else ("          ", "")
+    name = f"{change['was']} → {change['path']}" if change.get("was") else change["path"]
+    console.print(Text.assemble(mark, (name, "bold"), f"  {change['symbol_kind']}"))
+    if change["kind"] == "moved":
+        sure = "" if change.get("certain", True) else "likely: "
+        print_indented(Text(f"{sure}{change.get('why', '')}", "dim"), 10, console)
+    if change["kind"] == "signature" and change.get("before") != change.get("after"):
+        print_indented(Text.assemble(("was ", "dim"), change.get("before", "")), 10, console)
+        print_indented(Text.assemble(("now ", "dim"), change.get("after", "")), 10, console)
+    for detail in change.get("details", []):
+        shown = f" ({detail['before']} → {detail['after']})" if detail.get("before") and detail.get("after") else ""
+        text = detail["text"] + (shown if detail["kind"] not in ("text",) else "")
+        print_indented(Text(text, "red" if detail.get("breaks") else ""), 10, console)

@@ -1,0 +1,80 @@
+"""``zarbek impact``"""
+
+from __future__ import annotations
+
+import argparse
+import tempfile
+from pathlib import Path
+from typing import Any, TextIO
+
+from rich.console import Console
+from rich.text import Text
+
+from zarbek.cli.commands.publish import PublishFailed, bundle_of, follow
+from zarbek.cli.exits import Exit
+from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
+from zarbek.cli.reporttext import print_report
+from zarbek.cli.terminal import console_for, count, write_json
+
+EXAMPLE = "zarbek impact tidebook tidebook.windows.find_windows"
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("release", metavar="SLUG[@VERSION]", help="the project that is asked about")
+    parser.add_argument("name", nargs="?", default="",
+                        help="a symbol, or a pattern with *; what the release breaks if left out")  # fmt: skip
+    parser.add_argument("--path", type=Path, help="a folder or bundle: what would break if it went out")
+    parser.add_argument("--version", default="", help="with --path: the version that it would have")
+    add_portal_arguments(parser)
+
+
+def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    slug, version = split_release(options.release)
+    if options.path is not None:
+        return _run_dry(options, slug, out)
+    with open_portal(options) as portal:
+        if options.name:
+            found = portal.impact(slug, options.name, version=version)
+        else:
+            found = portal.impact(slug, release=version or "latest")
+    if options.json:
+        write_json(found, out)
+    else:
+        print_impact(found, console_for(out))
+    return Exit.FINE
+
+
+def _run_dry(options: argparse.Namespace, slug: str, out: TextIO) -> Exit:
+    with open_portal(options) as portal, tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
+        bundle = bundle_of(options.path, slug, options.version, Path(folder))
+        started = portal.publish(bundle, project=slug, version=options.version, dry=True)
+        finished = started if started.is_over else follow(portal, started)
+        if finished.state == "failed":
+            raise PublishFailed(finished)
+        report = portal.run_report(finished.id)
+    if options.json:
+        write_json(report["elsewhere"], out)
+    else:
+        print_report({**report, "new": [], "open": [], "fixed": []}, console_for(out))
+    return Exit.FINDINGS if report["elsewhere"] else Exit.FINE
+
+
+def print_impact(found: dict[str, Any], console: Console) -> None:
+    what = "symbol" if found["targets"] == 1 else "symbols"
+    console.print(f"[bold]{found['project']}[/bold] {found['asked']}")
+    if not found["places"]:
+        console.print(f"Nobody refers to {'it' if found['targets'] == 1 else 'them'}.")
+        return
+    total, releases = count(found["places"], "reference"), count(len(found["referring"]), "release")
+    owners = f", owned by {', '.join(found['owners'])}" if found["owners"] else ""
+    others = count(found["projects"], "other project")
+    console.print(f"{total} to {found['targets']} {what}, in {releases}; {others}{owners}.")
+    for referring in found["referring"]:
+        owner = f", owned by {referring['owner']}" if referring["owner"] else ""
+        console.print(f"\n[bold]{referring['project']} {referring['version']}[/bold]{owner}")
+        for place in referring["places"]:
+            via = f", through {place['via']}" if place.get("via") else ""
+            console.print(Text.assemble(
+                (f"  {place['file']}:{place['line']}", "dim"), f"  {place['path']}  ", (place["text"], "bold"),
+                "" if place["target"] == found["asked"] else f"  {place['target']}", via,
+            ))  # fmt: skip

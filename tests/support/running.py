@@ -24,7 +24,8 @@ from zarbek.client import Portal, Run
 from zarbek.core.gathering.gather import GatherOptions, gather
 
 ROOT = Path(__file__).resolve().parent.parent.parent
-sys.path.insert(0, str(ROOT / "tools"))
+sys.path[:0] = [str(ROOT / "tools"), str(ROOT / "demo")]
+from standins import Standins  # noqa: E402
 
 
 class Running:
@@ -35,6 +36,11 @@ class Running:
         self.home.chmod(0o755)
         os.environ |= {"ZARBEK_HOME": str(self.home / "home"), "ZARBEK_LOCAL_SOURCES": str(self.home / "repositories")}
         os.environ.setdefault("ZARBEK_PORT", "0")
+        self.world = Standins()
+        os.environ |= {
+            "ZARBEK_ALLOW_PRIVATE": "127.0.0.1", "ZARBEK_URL_PAUSE_S": "0", "ZARBEK_URL_TIMEOUT_S": "1",
+            "ZARBEK_SMTP_HOST": "127.0.0.1", "ZARBEK_SMTP_PORT": str(self.world.mailbox.port), "ZARBEK_DIGEST_S": "86400",
+        }  # fmt: skip
         from database import _free_port
         from supervise import Portal as Processes
 
@@ -50,6 +56,7 @@ class Running:
     def stop(self) -> None:
         if self.home.exists():
             self.processes.stop()
+            self.world.stop()
         shutil.rmtree(self.home, ignore_errors=True)
 
     def bundle(self, files: dict[str, str], slug: str, version: str) -> Path:

@@ -54,6 +54,10 @@ class Edits(unittest.TestCase):
             text, made, left = self.edited("x.old and x.old\nmy.old_name", (line, column, old, "new"))
             self.assertEqual((text, made, len(left)), ("x.old and x.old\nmy.old_name", [], 1))
 
+    def test_two_mentions_in_one_line_are_two_edits_even_at_one_column(self):
+        text, made, left = self.edited("x.old, x.old", (1, 1, "x.old", "y"), (1, 1, "x.old", "y"))
+        self.assertEqual((text, len(made), left), ("y, y", 2, []))
+
     def test_overlapping_edits_are_made_once(self):
         text, made, _ = self.edited("~a.b and <a.b>", (1, 1, "~a.b", "~a.c"), (1, 2, "a.b", "a.c"))
         self.assertEqual((text, len(made)), ("~a.c and <a.c>", 2))

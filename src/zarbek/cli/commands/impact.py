@@ -76,5 +76,11 @@ def print_impact(found: dict[str, Any], console: Console) -> None:
             via = f", through {place['via']}" if place.get("via") else ""
             console.print(Text.assemble(
                 (f"  {place['file']}:{place['line']}", "dim"), f"  {place['path']}  ", (place["text"], "bold"),
-                "" if place["target"] == found["asked"] else f"  {place['target']}", via,
+                _target_words(place, found["asked"]), via,
             ))  # fmt: skip
+
+
+def _target_words(place: dict[str, Any], asked: str) -> str:
+    """The target, where neither the question nor the text says it."""
+    is_told = place["target"] in (asked, place["text"].removeprefix("api:"))
+    return "" if is_told else f"  {place['target']}"

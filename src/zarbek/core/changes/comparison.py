@@ -11,7 +11,7 @@ from zarbek.core.changes.callers import callers_of, is_overloading
 from zarbek.core.changes.change import Change, Comparison, Detail
 from zarbek.core.changes.numbers import level_of, promised_level, suggest_version
 from zarbek.core.changes.signatures import compare_declarations, declaration_of
-from zarbek.core.changes.texts import means_the_same
+from zarbek.core.changes.texts import differing_words, means_the_same
 from zarbek.core.editions.visibility import Audience, audience_of
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.moves import Move, find_moves
@@ -128,8 +128,8 @@ def _changes_of(old: Symbol, new: Symbol) -> list[Change]:
         text = f"Use {deprecated.instead}." if deprecated.instead else "It should no longer be used."
         found.append(replace(plain, kind="deprecated", details=[Detail("deprecated", text)]))
     elif not means_the_same(old.doc, new.doc):
-        summaries = (old.doc.summary if old.doc else "", new.doc.summary if new.doc else "")
-        found.append(replace(plain, details=[Detail("text", "The text says something else.", False, *summaries)]))
+        words = differing_words(old.doc, new.doc)
+        found.append(replace(plain, details=[Detail("text", "The text says something else.", False, *words)]))
     return found
 
 

@@ -9,6 +9,7 @@ from rapidfuzz import fuzz
 from zarbek.core.model.doctext import Doc
 from zarbek.core.writing.plaintext import plain_text
 
+_ENDS = re.compile(r"(?<=[.!?])\s+")
 _WORDS = re.compile(r"[^\W_]+(?:[.\-'][^\W_]+)*")
 #: Per cent of the letters that must be equal for a text to mean the same: a mended spelling.
 _SAME = 92.0
@@ -30,6 +31,22 @@ def means_the_same(old: Doc | None, new: Doc | None) -> bool:
     if _figures(before) != _figures(after):
         return False
     return fuzz.ratio(before, after) >= _SAME
+
+
+def differing_words(old: Doc | None, new: Doc | None) -> tuple[str, str]:
+    """The first sentence that only the old text has, and the first that only the new one has."""
+    before, after = _sentences(old), _sentences(new)
+    gone = next((s for s in before if s not in set(after)), "")
+    come = next((s for s in after if s not in set(before)), "")
+    return gone, come
+
+
+def _sentences(doc: Doc | None) -> list[str]:
+    if doc is None:
+        return []
+    fields = [f"{f.name}: {f.text}" for g in (doc.parameters, doc.returns, doc.yields, doc.raises) for f in g]
+    texts = [doc.summary, *doc.body.split("\n\n"), *fields]
+    return [s for t in texts for s in _ENDS.split(plain_text(t).strip()) if s]
 
 
 def _figures(text: str) -> list[str]:

@@ -94,14 +94,14 @@ def apply_edits(text: str, edits: Iterable[Edit]) -> tuple[str, list[Edit], list
     """The text with its edits, those that were made, and those that were not.
 
     An edit is made only where its line has the name, as a whole word and not already edited: at its
-    column, else if the name stands there once.
+    column, else if the name stands there once. Each mention has an edit of its own.
     """
     lines = text.split("\n")
     made: list[Edit] = []
     left: list[Left] = []
     taken: dict[int, list[tuple[int, int]]] = {}
     places: list[tuple[Edit, int]] = []
-    for edit in sorted(set(edits)):
+    for edit in sorted(edits):
         if not 1 <= edit.line <= len(lines):
             left.append(Left(edit, "the file is shorter than when it was gathered"))
             continue

@@ -14,6 +14,7 @@ from zarbek.service.common.problems import Conflict, Problem
 from zarbek.service.findings.actions import close_line, judge_again, judge_others, keep_linked
 from zarbek.service.findings.policy import read_policy
 from zarbek.service.links.affected import affected_by_namespaces
+from zarbek.service.publishing.actions import renew_pages
 
 
 def set_policy(project: Project, body: dict[str, object]) -> dict[str, object]:
@@ -37,6 +38,7 @@ def change_support(release: Release, support: str) -> Release:
         keep_linked(release, judge_again(release, None, _nothing), f"{release.project.slug} {release.version}", 0)
     elif was_judged and not release.is_judged:
         close_line(release)
+    renew_pages()
     return release
 
 
@@ -57,6 +59,7 @@ def override_hold(release: Release, person: str, why: str) -> Release:
     if release.is_judged:
         keep_linked(release, judge_again(release, None, _nothing), f"{project.slug} {release.version}", 0)
     judge_others(release, brought, 0, _nothing)
+    renew_pages()
     return release
 
 
@@ -75,6 +78,7 @@ def set_outside(wanted: dict[str, str]) -> dict[str, str]:
             else:
                 OutsideNamespace.objects.filter(name=name).delete()
     _judge_users({name for name, pattern in wanted.items() if known.get(name, "") != pattern})
+    renew_pages()
     return dict(OutsideNamespace.objects.values_list("name", "pattern"))
 
 

@@ -61,7 +61,7 @@ def list_edits(project: Project, *, likely: bool = False, prints: Collection[str
         file, mentions, links = _text(release, kind, subject)
         for mention, link in zip(mentions, links, strict=True):
             edits += _edits(judging, kind, subject, file, mention, link, computed, likely=likely or bool(prints))
-    return release, sorted(set(edits))
+    return release, sorted(edits)
 
 
 def _redirected(row: FindingRecord) -> list[Edit]:
@@ -88,7 +88,6 @@ def _edits(
     judging: LinkPass, kind: str, subject: str, file: str, mention: Mention, link: Link, computed: Collection[str],
     *, likely: bool,
 ) -> list[Edit]:  # fmt: skip
-    found = []
     for mend in mends_of(mention, link, judging.knowledge):
         if fingerprint(mend.rule, f"{kind}:{subject}", mention.name) not in computed:
             continue
@@ -96,9 +95,9 @@ def _edits(
             continue
         replacement = replacement_for(mention.text, mend.old, mend.suggestion.name)
         if replacement is not None and replacement != mention.text:
-            found.append(Edit(file, mention.line, mention.column, mention.text, replacement,
-                              mend.suggestion.certain, mend.rule, mend.suggestion.why))  # fmt: skip
-    return found
+            return [Edit(file, mention.line, mention.column, mention.text, replacement,
+                         mend.suggestion.certain, mend.rule, mend.suggestion.why)]  # fmt: skip
+    return []
 
 
 def make_patch(project: Project, *, likely: bool = False, prints: Collection[str] = ()) -> Patch:

@@ -14,6 +14,7 @@ from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.problems import Problem
 from zarbek.service.findings.ledger import Ledger
 from zarbek.service.findings.models import ALIVE, FindingRecord, Waiver
+from zarbek.service.publishing.actions import renew_pages
 
 MAX_DAYS = 731
 
@@ -37,6 +38,7 @@ def make_waivers(
             for print_ in dict.fromkeys(prints or [""])
         ]  # fmt: skip
         cover_again(found)
+    renew_pages()
     return made
 
 
@@ -61,6 +63,7 @@ def end_waiver(waiver: Waiver) -> None:
     with transaction.atomic():
         waiver.delete()
         cover_again(project)
+    renew_pages()
 
 
 def cover_again(project: Project | None) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarbek.core.changes.change import Detail
 from zarbek.core.changes.signatures import compare_declarations, declaration_of
-from zarbek.core.changes.texts import means_the_same
+from zarbek.core.changes.texts import differing_words, means_the_same
 from zarbek.core.findings.linkrules import ChangedSince
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.linking.linker import Link
@@ -12,7 +12,6 @@ from zarbek.core.linking.suggestions import Suggestion, suggest
 from zarbek.core.linking.versions import sort_key
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.symbol import Symbol
-from zarbek.core.writing.plaintext import plain_text
 from zarbek.service.catalog.models import Release
 from zarbek.service.links.portal import DatabasePortal
 from zarbek.service.reference.contents import BlockEntry
@@ -101,7 +100,7 @@ class PortalKnowledge:
         since = next((v for v in self._between(project, then, now) if self._differs(project, v, old)), now)
         if not details:
             details = [Detail("text", "Its text says something else now.")]
-            return ChangedSince(then, since, details, _summary(before), _summary(after))
+            return ChangedSince(then, since, details, *differing_words(before.doc, after.doc))
         return ChangedSince(then, since, details, declaration_of(before), declaration_of(after))
 
     def _between(self, project: str, then: str, now: str) -> list[str]:
@@ -126,7 +125,3 @@ def _is_equal(left: SymbolEntry, right: SymbolEntry) -> bool:
 def _is_told(detail: Detail) -> bool:
     """Whether a type was only written down, or is no longer."""
     return detail.kind in ("parameter-type", "return-type", "type") and not (detail.before and detail.after)
-
-
-def _summary(symbol: Symbol) -> str:
-    return plain_text(symbol.doc.summary) if symbol.doc else ""

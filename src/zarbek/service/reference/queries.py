@@ -56,9 +56,23 @@ def get_page_refs(block_id: int) -> list[PageRef]:
 
 def find_unit_of(contents: ReleaseContents, path: str) -> str:
     """The innermost block of a release that may hold a path, by name, or empty."""
-    while path and not contents.block_of(path):
-        path = enclosing_of(path)
-    return path
+    unit = path
+    while unit and not contents.block_of(unit):
+        unit = enclosing_of(unit)
+    return unit or _file_units(contents).get(path, "")
+
+
+def _file_units(contents: ReleaseContents) -> dict[str, str]:
+    """Path to its block, for names that say nothing of the file whose they are (C)."""
+    return _names_in_files(tuple((unit, block) for unit, block in contents.modules.items() if "/" in unit))
+
+
+@lru_cache(maxsize=64)
+def _names_in_files(units: tuple[tuple[str, int], ...]) -> dict[str, str]:
+    return {
+        entry.symbol.path: unit for unit, block in units for entry in get_module_block(block).entries
+        if not entry.symbol.path.startswith(unit)
+    }  # fmt: skip
 
 
 def find_entry(release_id: int, path: str) -> BlockEntry | None:
@@ -84,7 +98,6 @@ def _find_by_path(contents: ReleaseContents, path: str) -> BlockEntry | None:
             if entry.symbol.path == path:
                 return entry
         module = find_unit_of(contents, enclosing_of(module))
-    # A symbol in no module: only its own block can hold it.
     return None
 
 

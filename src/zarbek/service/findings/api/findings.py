@@ -13,11 +13,13 @@ from rest_framework.request import Request
 from zarbek.core.findings.formats import FORMATS, write_report
 from zarbek.core.findings.report import Report
 from zarbek.core.findings.rules import RULES
+from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project, get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_choice
 from zarbek.service.common.conditional import body_response, json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import NotFound, Problem
+from zarbek.service.findings.actions import list_waived
 from zarbek.service.findings.models import ALIVE, FindingRecord
 from zarbek.service.findings.trends import MapEdge, TrendDay, list_edges, list_points, list_trend
 from zarbek.service.publishing.models import Run
@@ -161,11 +163,13 @@ class RunReport(ApiView):
 
 
 def report_response(request: Request, run: Run) -> HttpResponse:
+    """What the run found, with the waivers of today."""
     form = read_choice(request, "format", FORMATS, "json")
-    if form == "json":
-        return body_response(request, bytes(run.report))
-    made = write_report(msgspec.json.decode(run.report, type=Report), form).encode()
-    return body_response(request, made, content_type=FORMATS[form][0])
+    report = msgspec.json.decode(run.report, type=Report)
+    project = Project.objects.filter(slug=run.project).first()
+    if project is not None:
+        report = msgspec.structs.replace(report, waived=list_waived(project, [*report.new, *report.open]))
+    return body_response(request, write_report(report, form).encode(), content_type=FORMATS[form][0])
 
 
 class Rules(ApiView):

@@ -36,9 +36,9 @@ class Site(BaseHTTPRequestHandler):
         self.server.seen.append((self.command, self.path, dict(self.headers)))  # type: ignore[attr-defined]
         name = self.path.partition("?")[0].strip("/").split("/")
         moves = {
-            "moved": (301, "/page"), "moved-twice": (308, "/moved"), "found": (302, "/page"), "circle": (301, "/circle-back"),
-            "circle-back": (302, "/circle"), "moved-anchor": (301, "/page#tides"), "to-private": (302, "http://169.254.169.254/"),
-            "to-gone": (301, "/gone"), "out-and-back": (301, "/found"),
+            "moved": (301, "/page"), "moved-twice": (308, "/moved"), "found": (302, "/page"),
+            "circle": (301, "/circle-back"), "circle-back": (302, "/circle"), "moved-anchor": (301, "/page#tides"),
+            "to-private": (302, "http://169.254.169.254/"), "to-gone": (301, "/gone"), "out-and-back": (301, "/found"),
         }  # fmt: skip
         if name[0] in moves:
             status, place = moves[name[0]]
@@ -127,7 +127,12 @@ class _Mailbox:
     def __init__(self, mails: list[Any]) -> None:
         self.mails = mails
 
-    async def handle_DATA(self, _server: Any, _session: Any, envelope: Any) -> str:
+    async def handle_DATA(
+        self,  # noqa: N802
+        _server: Any,
+        _session: Any,
+        envelope: Any,
+    ) -> str:
         self.mails.append((envelope.rcpt_tos, envelope.content))
         return "250 taken"
 

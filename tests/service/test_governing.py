@@ -125,7 +125,9 @@ class Waivers(Case):
 
     def test_single_findings_and_what_is_refused(self):
         self.broken()
-        prints = [f["finding"]["fingerprint"] for f in self.portal.client.findings(project=self.user, family="dangling")]
+        prints = [
+            f["finding"]["fingerprint"] for f in self.portal.client.findings(project=self.user, family="dangling")
+        ]
         (made,) = self.portal.client.waive(project=self.user, fingerprints=prints[:1], reason="One.", until=TOMORROW)
         self.assertEqual((made["covers"], made["person"]), (1, "admin"))
         self.portal.client.end_waiver(made["id"])
@@ -155,7 +157,9 @@ class Policies(Case):
         self.refused(400, client.override_hold, self.lib, "2.0.0", "")
         self.assertEqual(client.override_hold(self.lib, "2.0.0", "The guide comes on Monday.")["released_by"], "admin")
         self.assertEqual(client.project(self.lib).latest, "2.0.0")
-        self.assertEqual([f["cause"] for f in client.findings(project=self.user, family="dangling")], [f"{self.lib} 2.0.0"])
+        self.assertEqual(
+            [f["cause"] for f in client.findings(project=self.user, family="dangling")], [f"{self.lib} 2.0.0"]
+        )
         self.refused(409, client.override_hold, self.lib, "2.0.0", "Again.")
         self.refused(400, client.set_policy, self.lib, {"families": ["nonsense"]})
         self.assertEqual(client.set_policy(self.lib, {}), {})
@@ -183,8 +187,12 @@ class Support(Case):
         self.refused(409, client.set_support, self.user, "2.0.0", "retired")
 
     def test_an_exact_version_from_a_lock_file_wins_over_the_range(self):
-        self.portal.publish({**fill(LIB, self.lib), "pyproject.toml": f'[project]\nname = "{self.lib}"\n'}, self.lib, "1.0.0")
-        self.portal.publish({**fill(NEW_LIB, self.lib), "pyproject.toml": f'[project]\nname = "{self.lib}"\n'}, self.lib, "1.1.0")
+        self.portal.publish(
+            {**fill(LIB, self.lib), "pyproject.toml": f'[project]\nname = "{self.lib}"\n'}, self.lib, "1.0.0"
+        )
+        self.portal.publish(
+            {**fill(NEW_LIB, self.lib), "pyproject.toml": f'[project]\nname = "{self.lib}"\n'}, self.lib, "1.1.0"
+        )
         user = fill(USER, self.lib, self.user)
         user["pyproject.toml"] = f'[project]\nname = "{self.user}"\ndependencies = ["{self.lib}>=1,<2"]\n'
         self.portal.publish(user, self.user, "1.0.0")

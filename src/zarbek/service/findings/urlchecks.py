@@ -65,7 +65,7 @@ class UrlChecker:
     def _ask(self, known: UrlCheck) -> tuple[Answer, httpx.Headers]:
         url, fragment = urldefrag(known.url)
         fragment = unquote(fragment)
-        permanent, seen = True, {url}
+        permanent, seen, inner = True, {url}, ""
         method = "GET" if fragment and not fragment.startswith(":~:") else "HEAD"
         for hop in range(MAX_HOPS + 1):
             try:
@@ -82,7 +82,8 @@ class UrlChecker:
                 ), response.headers
             following = response.headers.get("Location", "")
             if response.status_code not in _REDIRECTS or not following:
-                return self._arrived(response, url, permanent and hop > 0, fragment), response.headers
+                final = f"{url}#{inner}" if inner else url
+                return self._arrived(response, final, permanent and hop > 0, fragment), response.headers
             permanent = permanent and response.status_code in _PERMANENT
             url, inner = urldefrag(str(httpx.URL(url).join(following)))
             fragment = unquote(inner) or fragment
@@ -91,12 +92,12 @@ class UrlChecker:
             seen.add(url)
         return Answer(trouble=f"redirects more than {MAX_HOPS} times", lasting=True), httpx.Headers()
 
-    def _arrived(self, response: httpx.Response, url: str, permanent: bool, fragment: str) -> Answer:
+    def _arrived(self, response: httpx.Response, final: str, permanent: bool, fragment: str) -> Answer:
         missing = ""
         is_page = "html" in response.headers.get("Content-Type", "")
         if response.status_code == 200 and fragment and is_page and not fragment.startswith(":~:"):
             missing = "" if has_anchor(response.content, fragment) else f"#{fragment}"
-        return Answer(response.status_code, url, permanent, missing_anchor=missing)
+        return Answer(response.status_code, final, permanent, missing_anchor=missing)
 
     def _request(self, method: str, url: str, known: UrlCheck | None) -> httpx.Response:
         """With known, only if it has changed since (RFC 9110, section 13). At most so many bytes are read."""

@@ -127,12 +127,7 @@ class _Mailbox:
     def __init__(self, mails: list[Any]) -> None:
         self.mails = mails
 
-    async def handle_DATA(
-        self,  # noqa: N802
-        _server: Any,
-        _session: Any,
-        envelope: Any,
-    ) -> str:
+    async def handle_DATA(self, _server: Any, _session: Any, envelope: Any) -> str:  # noqa: N802
         self.mails.append((envelope.rcpt_tos, envelope.content))
         return "250 taken"
 

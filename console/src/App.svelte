@@ -11,6 +11,18 @@
     [/^\/projects$/, [], () => import("./features/projects/ProjectsPage.svelte")],
     [/^\/projects\/([^/]+)$/, ["slug"], () => import("./features/projects/ProjectPage.svelte")],
     [
+      /^\/projects\/([^/]+)\/compare$/,
+      ["slug"],
+      () => import("./features/changes/ComparePage.svelte"),
+    ],
+    [
+      /^\/projects\/([^/]+)\/impact$/,
+      ["slug"],
+      () => import("./features/changes/ImpactPage.svelte"),
+    ],
+    [/^\/projects\/([^/]+)\/patch$/, ["slug"], () => import("./features/reports/PatchPage.svelte")],
+    [/^\/health$/, [], () => import("./features/health/HealthPage.svelte")],
+    [
       /^\/ref\/([^/]+)\/(.+)$/,
       ["slug", "rest"],
       () => import("./features/reference/SymbolPage.svelte"),

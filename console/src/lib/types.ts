@@ -15,6 +15,8 @@ export interface Finding {
   why?: string;
   fingerprint: string;
   owner?: string;
+  was?: string;
+  now?: string;
 }
 export interface Piece {
   text: string;

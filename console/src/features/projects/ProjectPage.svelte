@@ -2,7 +2,7 @@
   import { Loader } from "../../lib/loader.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { ago, count, exactTime, figure } from "../../lib/words";
-  import { getProject } from "./api";
+  import { getProject, type Release } from "./api";
   import HealthPlot from "./HealthPlot.svelte";
 
   let { slug }: { slug: string } = $props();
@@ -12,6 +12,12 @@
   });
   const project = $derived(loader.data?.project);
   const now = $derived(loader.data?.health.at(-1));
+  const notes = (release: Release) =>
+    [
+      release.is_preview ? "preview" : "",
+      release.held_for ? "held back" : "",
+      release.support || (release.is_judged ? "" : "superseded"),
+    ].filter(Boolean);
   const modules = $derived((loader.data?.place?.modules ?? []).filter((m) => !m.depth));
 </script>
 
@@ -39,6 +45,14 @@
             >{/if}.
         {/if}
       </p>
+      <p class="mt-4 flex flex-wrap gap-x-6 gap-y-1">
+        {#if project.releases.length > 1}<a href="/projects/{slug}/compare">What changed</a>{/if}
+        <a href="/projects/{slug}/impact">Who refers to it</a>
+        <a href="/findings?project={slug}">Its findings</a>
+        <a href="/health?project={slug}">Health over time</a>
+        <a href="/projects/{slug}/patch">A patch</a>
+        <a href="/feeds/projects/{slug}.atom">Feed</a>
+      </p>
       {#if modules.length}
         <h2 class="mt-8">Modules of {project.latest}</h2>
         <ul class="rows">
@@ -65,8 +79,7 @@
           <li class="flex items-baseline justify-between gap-3">
             <span
               ><strong>{release.version}</strong>
-              <span class="small soft"
-                >{[...release.aliases, ...(release.is_preview ? ["preview"] : [])].join(", ")}</span
+              <span class="small soft">{[...release.aliases, ...notes(release)].join(", ")}</span
               ></span
             >
             <span class="small soft"

@@ -9,6 +9,9 @@ export interface Release {
   aliases: string[];
   symbols: number;
   pages: number;
+  support: string;
+  is_judged: boolean;
+  held_for: string;
 }
 export interface Project {
   slug: string;

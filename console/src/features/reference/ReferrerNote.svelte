@@ -37,6 +37,9 @@
       {/each}
     </ul>
   {/if}
+  <p class="small mt-1">
+    <a href="/projects/{slug}/impact?name={encodeURIComponent(path)}">Every place, by owner</a>
+  </p>
 {:else}
   <p class="small soft">Nothing in the portal refers to it.</p>
 {/if}

@@ -3,17 +3,37 @@
   import type { Finding } from "../../lib/types";
   import FamilyTag from "../../lib/ui/FamilyTag.svelte";
   import FindingText from "../../lib/ui/FindingText.svelte";
+  import SideBySide from "../../lib/ui/SideBySide.svelte";
   let {
     finding,
     project,
     version,
     state = "",
-  }: { finding: Finding; project: string; version: string; state?: string } = $props();
+    waived = "",
+    chosen,
+    onchoose,
+  }: {
+    finding: Finding;
+    project: string;
+    version: string;
+    state?: string;
+    waived?: string;
+    chosen?: boolean;
+    onchoose?: (chosen: boolean) => void;
+  } = $props();
   const base = $derived(finding.subject_kind === "page" ? "guide" : "ref");
 </script>
 
 <li class="grid gap-x-6 gap-y-1 min-[860px]:grid-cols-[66px_minmax(0,1fr)_280px_70px]">
-  <span><FamilyTag rule={finding.rule} /></span>
+  <span class="flex items-start gap-2"
+    >{#if onchoose}<input
+        type="checkbox"
+        class="mt-1"
+        checked={chosen}
+        aria-label="Choose this finding: {finding.message}"
+        onchange={(event) => onchoose(event.currentTarget.checked)}
+      />{/if}<FamilyTag rule={finding.rule} /></span
+  >
   <span class="min-w-0">
     <FindingText {finding} />
     <span class="small soft block break-words"
@@ -33,4 +53,17 @@
     {/if}
   </span>
   <span class="small soft">{state}</span>
+  {#if waived}<span class="small soft min-[860px]:col-start-2 min-[860px]:col-end-4">{waived}</span
+    >{/if}
+  {#if finding.was || finding.now}
+    <div class="min-[860px]:col-start-2 min-[860px]:col-end-5">
+      <SideBySide
+        left={finding.was ?? ""}
+        right={finding.now ?? ""}
+        leftTitle="When it was written"
+        rightTitle="Now"
+        prose={!/[(=:]/.test(finding.was ?? "")}
+      />
+    </div>
+  {/if}
 </li>

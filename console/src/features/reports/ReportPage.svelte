@@ -5,6 +5,7 @@
   import { count, figure, spell } from "../../lib/words";
   import { getReport, type Report } from "./api";
   import FindingGroups from "./FindingGroups.svelte";
+  import FindingRow from "./FindingRow.svelte";
 
   let { id }: { id: string } = $props();
   const loader = new Loader<Report>();
@@ -20,6 +21,7 @@
           ["elsewhere", "Broken elsewhere", elsewhere],
           ["open", "Still open", report.open.length],
           ["fixed", "Mended", report.fixed.length],
+          ["waived", "Waived", report.waived.length],
         ] as const)
       : [],
   );
@@ -62,13 +64,22 @@
       {report.fixed.length
         ? `${count(report.fixed.length, "finding")} of before mended.`
         : "nothing was mended."}
-      {#if elsewhere}This release touched <strong class="dangling"
+      {#if elsewhere}This release {report.dry ? "would touch" : "touched"}
+        <strong class="dangling"
           >{count(elsewhere, "reference")} in {count(
             report.elsewhere.length,
             "other project",
           )}</strong
         >.{/if}
     </p>
+    {#if report.held_for}<p class="mt-3">
+        <span class="tag dangling">held back from latest</span>
+        {report.held_for}
+      </p>{/if}
+    {#if report.examined.judged}<p class="small soft mt-3">
+        Looked again at {figure(report.examined.mentions)} of {figure(report.examined.judged)} references
+        of other releases; the others cannot have changed.
+      </p>{/if}
     <nav class="mt-5 flex flex-wrap gap-x-6 border-b" aria-label="Findings">
       {#each views as [key, name, size] (key)}
         <a
@@ -80,7 +91,21 @@
         >
       {/each}
     </nav>
-    {#if view === "elsewhere"}
+    {#if view === "waived"}
+      <ul class="rows mt-4">
+        {#each report.waived as waived (waived.finding.fingerprint)}
+          <FindingRow
+            finding={waived.finding}
+            project={report.project}
+            version={report.version}
+            state={waived.ended ? "ended" : "waived"}
+            waived="{waived.ended
+              ? 'Was waived'
+              : 'Waived'} until {waived.until} by {waived.person}: {waived.reason}"
+          />
+        {:else}<li class="soft">Nothing is waived.</li>{/each}
+      </ul>
+    {:else if view === "elsewhere"}
       {#each report.elsewhere as other (other.project)}
         <h2 class="mt-6">
           {other.project}

@@ -11,20 +11,56 @@ export interface Report {
   new: Finding[];
   open: Finding[];
   fixed: Finding[];
-  elsewhere: { project: string; version: string; owner: string; findings: Finding[] }[];
+  elsewhere: {
+    project: string;
+    version: string;
+    owner: string;
+    findings: Finding[];
+    fixed: Finding[];
+  }[];
+  waived: { finding: Finding; reason: string; person: string; until: string; ended: boolean }[];
+  examined: { releases: number; texts: number; mentions: number; judged: number };
+  held_for: string;
 }
 export interface FindingRow {
   project: string;
   version: string;
   state: string;
   cause: string;
+  branch: string;
   first_seen_at: string;
+  waived: { reason: string; person: string; until: string } | null;
   finding: Finding;
+}
+export interface Patch {
+  project: string;
+  version: string;
+  commit: string;
+  diff: string;
+  made: number;
+  left: string[];
 }
 
 export const getReport = (run: string) => call<Report>(`/runs/${run}/report`);
 export const listFindings = (query: string) =>
   call<Page<FindingRow>>(`/findings?limit=500${query ? `&${query}` : ""}`);
+
+export const waive = (body: Record<string, unknown>) =>
+  call<unknown[]>("/waivers", { method: "POST", body: JSON.stringify(body) });
+export const getPatch = (slug: string, query: string) =>
+  call<Patch>(`/projects/${encodeURIComponent(slug)}/patch?${query}`);
+
+/** Rows in groups by what they are about, whose they are, or what is wrong; the largest first. */
+export function grouped(rows: FindingRow[], by: string): [string, FindingRow[]][] {
+  const groups = new Map<string, FindingRow[]>();
+  for (const row of rows) {
+    const f = row.finding;
+    const key =
+      by === "owner" ? f.owner || "Nobody" : by === "rule" ? f.rule : (f.target ?? f.rule);
+    groups.set(key, [...(groups.get(key) ?? []), row]);
+  }
+  return [...groups].sort((a, b) => b[1].length - a[1].length || a[0].localeCompare(b[0]));
+}
 
 /** Findings in groups by what they are about, the largest first. */
 export function byTarget(findings: Finding[]): { target: string; findings: Finding[] }[] {

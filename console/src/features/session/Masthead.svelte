@@ -9,6 +9,7 @@
     ["/", "Today", /^\/$/],
     ["/reference", "Reference", /^\/(reference|ref|guide)/],
     ["/reports", "Reports", /^\/(reports|runs|findings)/],
+    ["/health", "Health", /^\/health/],
     ["/projects", "Projects", /^\/projects/],
   ] as const;
 </script>

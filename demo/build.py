@@ -16,6 +16,9 @@ from packaging.version import Version
 
 PROJECTS = Path(__file__).resolve().parent / "projects"
 
+#: A folder of what is on the main branch and in no release yet.
+NEXT = "next"
+
 
 def build_repository(project: Path, target: Path) -> list[str]:
     """Make one repository; its versions in order."""
@@ -23,7 +26,7 @@ def build_repository(project: Path, target: Path) -> list[str]:
         shutil.rmtree(target)
     target.mkdir(parents=True)
     _git(target, "init", "--quiet", "--initial-branch", "main")
-    versions = sorted((p.name for p in project.iterdir() if p.is_dir()), key=Version)
+    versions = sorted((p.name for p in project.iterdir() if p.is_dir() and p.name != NEXT), key=Version)
     for number, version in enumerate(versions):
         overlay = project / version
         removed = overlay / ".removed"
@@ -36,6 +39,10 @@ def build_repository(project: Path, target: Path) -> list[str]:
         _git(target, "add", "--all")
         _git(target, "commit", "--quiet", "-m", f"Release {version}", day=number)
         _git(target, "tag", f"v{version}")
+    if (project / NEXT).is_dir():
+        shutil.copytree(project / NEXT, target, dirs_exist_ok=True, copy_function=shutil.copy)
+        _git(target, "add", "--all")
+        _git(target, "commit", "--quiet", "-m", "Work on what comes next", day=len(versions))
     return versions
 
 

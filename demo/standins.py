@@ -1,7 +1,7 @@
 """Stand-ins for the world outside, on loopback: a site with every kind of answer, a receiver of
 webhooks and a receiver of mail.
 
-usage: standins.py [PORT]; prints what arrives
+usage: standins.py [PORT [MAIL_PORT]]; prints what arrives
 """
 
 from __future__ import annotations
@@ -82,12 +82,12 @@ class Site(BaseHTTPRequestHandler):
 class Standins:
     """All of them, each on a free port of loopback. refuse: whether the next posts are refused."""
 
-    def __init__(self, port: int = 0) -> None:
+    def __init__(self, port: int = 0, mail_port: int = 0) -> None:
         self.site = self._serve(Site, port)
         self.secure = self._serve(Site, 0)
         self.secure.socket = _self_signed().wrap_socket(self.secure.socket, server_side=True)
         self.mails: list[Any] = []
-        self.mailbox = Controller(_Mailbox(self.mails), hostname="127.0.0.1", port=_free_port())
+        self.mailbox = Controller(_Mailbox(self.mails), hostname="127.0.0.1", port=mail_port or _free_port())
         self.mailbox.start()
 
     @property
@@ -151,8 +151,8 @@ def _self_signed() -> ssl.SSLContext:
     return context
 
 
-def main(port: int) -> None:
-    standins = Standins(port)
+def main(port: int = 0, mail_port: int = 0) -> None:
+    standins = Standins(port, mail_port)
     print(f"site and webhooks: {standins.url}\nmail: 127.0.0.1:{standins.mailbox.port}", flush=True)
     told = [0, 0]
     while True:
@@ -166,4 +166,4 @@ def main(port: int) -> None:
 
 
 if __name__ == "__main__":
-    main(int(sys.argv[1]) if len(sys.argv) > 1 else 0)
+    main(*map(int, sys.argv[1:]))

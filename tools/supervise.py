@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import os
 import signal
+import socket
 import subprocess
 import sys
 import time
@@ -21,6 +22,8 @@ BIN = Path(sys.executable).parent
 HOME = Path(os.environ["ZARBEK_HOME"])
 PORT = os.environ["ZARBEK_PORT"]
 READY_WITHIN_S = 60
+#: Of the demo's stand-ins: site and webhooks, mail.
+STANDIN_PORTS = (8099, 8098)
 
 
 class Portal:
@@ -124,6 +127,7 @@ def main(command: str) -> int:
         if command == "demo":
             portal.environment.setdefault("ZARBEK_NAME", "Halmere reference")
             portal.environment.setdefault("ZARBEK_LOCAL_SOURCES", str(HOME / "demo"))
+            start_standins(portal)
         portal.start()
         if command == "demo":
             publish_demo(portal)
@@ -134,6 +138,23 @@ def main(command: str) -> int:
     finally:
         portal.stop()
     return 0
+
+
+def start_standins(portal: Portal) -> None:
+    """A site, a receiver of webhooks and one of mail, which write what arrives into standins.log."""
+    for port in STANDIN_PORTS:
+        with socket.socket() as probe:
+            if probe.connect_ex(("127.0.0.1", port)) == 0:
+                print(f"Port {port} is taken: the demo has no stand-ins for the world outside.", file=sys.stderr)
+                return
+    portal.home.mkdir(parents=True, exist_ok=True)
+    log = (portal.home / "standins.log").open("ab")
+    command = [sys.executable, str(ROOT / "demo" / "standins.py"), *map(str, STANDIN_PORTS)]
+    portal.processes.append(subprocess.Popen(command, stdout=log, start_new_session=True))
+    portal.environment |= {
+        "ZARBEK_ALLOW_PRIVATE": "127.0.0.1", "ZARBEK_URL_PAUSE_S": "0",
+        "ZARBEK_SMTP_HOST": "127.0.0.1", "ZARBEK_SMTP_PORT": str(STANDIN_PORTS[1]),
+    }  # fmt: skip
 
 
 def publish_demo(portal: Portal) -> None:

@@ -30,10 +30,10 @@
   <h1>{ofRelease ? `What ${ofRelease} breaks` : "Who refers to it"}</h1>
   {#if !ofRelease}
     <form class="mt-4 flex flex-wrap items-end gap-3" onsubmit={ask}>
-      <label class="small soft grow"
+      <label class="small soft w-full max-w-[520px]"
         >A symbol, with all that is in it, or a pattern with *
         <input
-          class="bg-sheet text-ink mt-1 block w-full max-w-[520px] rounded-sm border px-3 py-1.5 font-mono text-[14px]"
+          class="bg-sheet text-ink mt-1 block w-full rounded-sm border px-3 py-1.5 font-mono text-[14px]"
           bind:value={asked}
         /></label
       >

@@ -28,7 +28,7 @@
   const whose = $derived(
     router.query.get("project") ?? router.query.get("owner") ?? "the whole portal",
   );
-  const times = $derived(days.map((d) => Date.parse(d.day) / 1000));
+  const times = $derived(days.map((d) => Date.parse(d.at) / 1000));
   const column = (name: "dangling" | "stale" | "open" | "new" | "fixed") =>
     days.map((d) => d[name]);
 
@@ -49,9 +49,7 @@
         <strong>{percent(last.total - last.dangling - last.stale, last.total)}</strong> hold;
         <span class="dangling">{figure(last.dangling)} dangle</span>,
         <span class="stale">{figure(last.stale)} {last.stale === 1 ? "is" : "are"} stale</span>.
-        {#if last.new || last.fixed}Today brought {count(last.new, "finding")} and mended {figure(
-            last.fixed,
-          )}.{/if}
+        <span class="soft">{count(last.open, "finding")} of all kinds stand.</span>
       {:else}Nothing was published yet.{/if}
     </p>
     <div class="mt-5 flex flex-wrap gap-x-5 gap-y-2">
@@ -76,7 +74,7 @@
             <h2 class="mb-2">References that do not hold</h2>
             <TimePlot
               {times}
-              label="Dangling and stale references at the end of each of {days.length} days"
+              label="Dangling and stale references over {days.length} points in time"
               series={[
                 { name: "dangling", colour: "--dangling", values: column("dangling") },
                 { name: "stale", colour: "--stale", values: column("stale"), dashed: true },
@@ -87,7 +85,7 @@
             <h2 class="mb-2">Findings: standing, new, mended</h2>
             <TimePlot
               {times}
-              label="Findings that stand, new ones and mended ones on each of {days.length} days"
+              label="Findings that stand, new ones and mended ones over {days.length} points in time"
               series={[
                 { name: "standing", colour: "--ink", values: column("open") },
                 { name: "new", colour: "--dangling", values: column("new") },
@@ -116,7 +114,7 @@
     {/if}
     {#if edges.data?.length}
       <h2 class="mt-9">Who refers to whom</h2>
-      <ProjectMap edges={edges.data} />
+      <ProjectMap edges={edges.data} known={names.data?.projects ?? []} />
     {/if}
   </main>
 {/if}

@@ -2,7 +2,7 @@
   import dagre from "@dagrejs/dagre";
   import { count, figure } from "../../lib/words";
   import type { Edge } from "./api";
-  let { edges }: { edges: Edge[] } = $props();
+  let { edges, known }: { edges: Edge[]; known: string[] } = $props();
 
   const HEIGHT = 34;
   const layout = $derived.by(() => {
@@ -48,7 +48,8 @@
 
 <p class="small soft mt-1">
   {count(edges.length, "pair")} of projects; {faulty.length} with references that do not hold:
-  <span class="dangling">dangling</span> (solid, red), <span class="stale">stale</span> (dashed).
+  <span class="dangling">dangling</span> (solid, red), <span class="stale">stale</span> (dashed). What
+  stands in a dashed frame is not in the portal.
 </p>
 <!-- svelte-ignore a11y_no_noninteractive_tabindex (what scrolls must be reached by the keyboard) -->
 <div class="mt-3 overflow-x-auto" tabindex="0" role="group" aria-label="Map of projects">
@@ -66,9 +67,10 @@
           viewBox="0 0 8 8"
           refX="7"
           refY="4"
-          markerWidth="7"
-          markerHeight="7"
+          markerWidth="9"
+          markerHeight="9"
           orient="auto"
+          markerUnits="userSpaceOnUse"
           ><path
             d="M0 0 8 4 0 8Z"
             fill={name === "sound" ? "var(--soft)" : `var(--${name})`}
@@ -87,7 +89,8 @@
       >
     {/each}
     {#each layout.nodes as node (node.name)}
-      <a href="/projects/{node.name}">
+      {@const isKnown = known.includes(node.name)}
+      <a href={isKnown ? `/projects/${node.name}` : undefined}>
         <rect
           x={node.x - node.width / 2}
           y={node.y - HEIGHT / 2}
@@ -95,8 +98,10 @@
           height={HEIGHT}
           rx="4"
           fill="var(--sheet)"
-          stroke="var(--rule)"
-        />
+          stroke={isKnown ? "var(--rule)" : "var(--dangling)"}
+          stroke-dasharray={isKnown ? undefined : "3 3"}
+          >{#if !isKnown}<title>{node.name} is not in the portal</title>{/if}</rect
+        >
         <text
           x={node.x}
           y={node.y + 5}

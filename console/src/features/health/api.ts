@@ -1,7 +1,7 @@
 import { call } from "../../lib/http/client";
 
 export interface TrendDay {
-  day: string;
+  at: string;
   total: number;
   dangling: number;
   stale: number;

@@ -59,7 +59,11 @@ export function grouped(rows: FindingRow[], by: string): [string, FindingRow[]][
       by === "owner" ? f.owner || "Nobody" : by === "rule" ? f.rule : (f.target ?? f.rule);
     groups.set(key, [...(groups.get(key) ?? []), row]);
   }
-  return [...groups].sort((a, b) => b[1].length - a[1].length || a[0].localeCompare(b[0]));
+  const weight = (list: FindingRow[]) =>
+    Math.max(...list.map((r) => ["note", "warning", "error"].indexOf(r.finding.severity)));
+  return [...groups].sort(
+    (a, b) => b[1].length - a[1].length || weight(b[1]) - weight(a[1]) || a[0].localeCompare(b[0]),
+  );
 }
 
 /** Findings in groups by what they are about, the largest first. */

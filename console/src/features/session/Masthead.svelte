@@ -16,7 +16,7 @@
 
 <header class="border-b bg-sheet sticky top-0 z-20">
   <div
-    class="mx-auto grid max-w-[1280px] grid-cols-[auto_1fr] items-center gap-x-6 gap-y-2 px-4 py-2.5 sm:px-7 min-[860px]:grid-cols-[220px_minmax(160px,520px)_1fr]"
+    class="mx-auto grid max-w-[1280px] grid-cols-[auto_1fr] items-center gap-x-6 gap-y-2 px-4 py-2.5 sm:px-7 min-[860px]:grid-cols-[auto_minmax(160px,440px)_1fr]"
   >
     <a href="/" class="plain flex items-center gap-2.5 font-semibold">
       <svg width="26" height="26" viewBox="0 0 26 26" fill="none" aria-hidden="true"
@@ -37,7 +37,7 @@
     <SearchBox />
     <nav
       aria-label="Portal"
-      class="col-span-2 flex flex-wrap items-center gap-x-5 gap-y-1 min-[860px]:col-span-1 min-[860px]:justify-end"
+      class="col-span-2 flex flex-wrap items-center gap-x-4 gap-y-1 whitespace-nowrap min-[860px]:col-span-1 min-[860px]:flex-nowrap min-[860px]:justify-end"
     >
       {#each links as [href, name, here] (href)}
         {@const current = here.test(router.path)}

@@ -21,7 +21,7 @@
 </script>
 
 <div class="my-2 grid gap-3 sm:grid-cols-2">
-  {#each [[leftTitle, left, right, "line-through decoration-1"], [rightTitle, right, left, "font-semibold"]] as const as [title, text, other, mark] (title)}
+  {#each [[leftTitle, left, right, "line-through decoration-1"], [rightTitle, right, left, "underline decoration-2 underline-offset-4 font-semibold"]] as const as [title, text, other, mark] (title)}
     <div class="min-w-0">
       <p class="small soft">{title}</p>
       <p

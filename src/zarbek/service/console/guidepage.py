@@ -31,7 +31,7 @@ def get_guide_page(release: Release, path: str) -> GuidePage:
         raise NotFound(f"{slug} has no guide {path}.")
     page = read_page(ref)
     links = links_in(release, get_link_map(release).pages, path)
-    findings = list_findings(release.project, path, "page")
+    findings = list_findings(release, path, "page")
     texts = Texts(page.mentions, links, findings)
     place = placement_of(release, "", path)
     at = next((i for i, guide in enumerate(place.guides) if guide.path == path), 0)

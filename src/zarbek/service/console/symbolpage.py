@@ -36,7 +36,8 @@ from zarbek.service.console.views import (
     SignatureView,
     SymbolPage,
 )  # fmt: skip
-from zarbek.service.findings.models import ALIVE, FindingRecord
+from zarbek.service.findings.ledger import branch_of
+from zarbek.service.findings.queries import alive, standing
 from zarbek.service.links.documents import LinkBlock
 from zarbek.service.links.portal import DatabasePortal
 from zarbek.service.links.queries import cached_link_document, get_link_map, list_referrers, with_versions
@@ -72,7 +73,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
     symbol = read_symbol(entry)
     project = release.project
     block = _links_of(release, symbol.path)
-    findings = list_findings(project, symbol.path, "symbol")
+    findings = list_findings(release, symbol.path, "symbol")
     mentions, links = list(symbol.mentions), list(block.get(symbol.path, []))
     for part in _signature_parts(release, symbol):
         mentions += part.mentions
@@ -164,9 +165,10 @@ def _absent(release: Release, path: str) -> NotFound:
     return NotFound(f"{release.project.slug} has no {path} in any release.")
 
 
-def list_findings(project: Project, subject: str, kind: str) -> list[Finding]:
-    rows = FindingRecord.objects.filter(project=project, state__in=ALIVE, document__subject=subject)
-    found = [msgspec.convert(row.document, Finding) for row in rows]
+def list_findings(release: Release, subject: str, kind: str) -> list[Finding]:
+    """What is wrong in a text, by the releases of this one's line; waived findings are left out."""
+    branch = branch_of(release.project, release.version)
+    found = standing(alive(release.project, branch).filter(subject=subject, waiver=None))
     return sorted((f for f in found if f.subject_kind == kind), key=Finding.sort_key)
 
 

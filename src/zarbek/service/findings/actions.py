@@ -44,7 +44,7 @@ def make_report(publish: Publish, gathered: list[Finding]) -> Report:
         elsewhere, examined = _tried_elsewhere(release, publish)
     else:
         elsewhere, examined = judge_others(release, publish.brought, publish.run.pk, publish.progress.check)
-    if is_kept:
+    if is_kept and not ledger.branch:
         _add_point(project, run.pk, counted, len(found.new), len(found.fixed))
     manifest = get_manifest(release.pk)
     new, still = ledger.identified(found.new, found.carried), ledger.identified(found.open, found.carried)
@@ -114,7 +114,7 @@ def keep_linked(release: Release, linked: Linked, cause: str, run: int) -> Elsew
     if found.new or found.fixed or found.open:
         ledger.keep(found, cause)
         ledger.cover(timezone.now().date())
-    if found.new or found.fixed:
+    if (found.new or found.fixed) and not ledger.branch:
         _add_point(project, run, linked.counted(), len(found.new), len(found.fixed))
     return Elsewhere(project.slug, release.version, project.owner, ledger.identified(found.new, {}), found.fixed)
 

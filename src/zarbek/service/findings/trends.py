@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from datetime import date, timedelta
+from collections.abc import Iterator
+from datetime import UTC, date, datetime, time, timedelta
 from functools import lru_cache
 from typing import Any
 
@@ -15,11 +16,14 @@ from zarbek.service.catalog.queries import HEAVY, LATEST
 from zarbek.service.findings.models import HealthPoint
 from zarbek.service.links.queries import cached_link_document, get_link_map
 
+#: Days up to which each run is a point of its own.
+YOUNG_DAYS = 4
 
-class TrendDay(msgspec.Struct, frozen=True):
-    """At the end of a day: references, and findings that stand; new and fixed on that day."""
 
-    day: date
+class TrendPoint(msgspec.Struct, frozen=True):
+    """At one moment: references, and findings that stand; new and fixed since the point before."""
+
+    at: datetime
     total: int
     dangling: int
     stale: int
@@ -44,35 +48,46 @@ def list_points(project: Project) -> list[dict[str, Any]]:
     return list(project.health.order_by("run").values(*names))
 
 
-def list_trend(days: int, owner: str = "", project: str = "") -> list[TrendDay]:
-    """Of the last days that the portal, a team or a project has lived, oldest first."""
+def list_trend(days: int, owner: str = "", project: str = "") -> list[TrendPoint]:
+    """Of the last days that the portal, a team or a project has lived, oldest first: a point a day,
+    or one for each run while it is younger than a few days."""
     rows = HealthPoint.objects.order_by("at", "pk")
     if owner:
         rows = rows.filter(project__owner=owner)
     if project:
         rows = rows.filter(project__slug=project)
-    by_day: dict[date, list[HealthPoint]] = defaultdict(list)
-    for point in rows:
-        by_day[point.at.date()].append(point)
-    if not by_day:
+    points = list(rows)
+    if not points:
         return []
-    today = timezone.now().date()
+    is_young = timezone.now() - points[0].at < timedelta(days=YOUNG_DAYS)
     last: dict[int, HealthPoint] = {}
     found = []
-    for back in range((today - min(by_day)).days, -1, -1):
-        day = today - timedelta(days=back)
-        for point in by_day.get(day, ()):
-            last[point.project_id] = point
-        found.append(_day(day, last, by_day.get(day, [])))
-    return found[-days:]
+    for moment, group in [(p.at, [p]) for p in points] if is_young else _by_day(points):
+        last.update({p.project_id: p for p in group})
+        found.append(_point(moment, last, group))
+    since = timezone.now() - timedelta(days=days)
+    return [point for point in found if point.at >= since]
 
 
-def _day(day: date, last: dict[int, HealthPoint], points: list[HealthPoint]) -> TrendDay:
+def _by_day(points: list[HealthPoint]) -> Iterator[tuple[datetime, list[HealthPoint]]]:
+    """The end of every day up to now, with the points of that day."""
+    by_day: dict[date, list[HealthPoint]] = defaultdict(list)
+    for point in points:
+        by_day[point.at.date()].append(point)
+    now = timezone.now()
+    first = min(by_day)
+    for number in range((now.date() - first).days + 1):
+        day = first + timedelta(days=number)
+        end = datetime.combine(day, time.max, tzinfo=UTC)
+        yield min(end, now), by_day.get(day, [])
+
+
+def _point(moment: datetime, last: dict[int, HealthPoint], points: list[HealthPoint]) -> TrendPoint:
     def total(name: str) -> int:
         return sum(getattr(p, name) for p in last.values())
 
-    return TrendDay(day, total("total"), total("dangling"), total("stale"), total("open"),
-                    sum(p.new for p in points), sum(p.fixed for p in points))  # fmt: skip
+    return TrendPoint(moment, total("total"), total("dangling"), total("stale"), total("open"),
+                      sum(p.new for p in points), sum(p.fixed for p in points))  # fmt: skip
 
 
 def list_edges() -> list[MapEdge]:

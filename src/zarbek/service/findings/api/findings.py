@@ -21,7 +21,7 @@ from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import NotFound, Problem
 from zarbek.service.findings.actions import list_waived
 from zarbek.service.findings.models import ALIVE, FindingRecord
-from zarbek.service.findings.trends import MapEdge, TrendDay, list_edges, list_points, list_trend
+from zarbek.service.findings.trends import MapEdge, TrendPoint, list_edges, list_points, list_trend
 from zarbek.service.publishing.models import Run
 
 
@@ -187,7 +187,7 @@ class Health(ApiView):
 
 
 class Trend(ApiView):
-    @describe(id="getTrend", summary="References day by day, of the portal, a team or a project.", answer=list[TrendDay],
+    @describe(id="getTrend", summary="References over time, of the portal, a team or a project.", answer=list[TrendPoint],
               parameters=(Parameter("owner", "Only projects of this team."), Parameter("project", "Only this project."),
                           Parameter("days", "How many days back; 30 if left out.", "integer")))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:

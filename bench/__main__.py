@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [index] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [index] [growth] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -11,6 +11,7 @@ import platform
 from collections.abc import Callable, Iterable
 from pathlib import Path
 
+from bench.growth import measure_growth
 from bench.languages import measure_languages
 from bench.measures import Row, measure_gather, measure_links
 from bench.portal import measure_index, measure_publish, measure_store
@@ -22,7 +23,9 @@ CORPORA = ("sqlalchemy", "django", "numpy", "scipy", "stdlib")
 def main() -> None:
     parser = argparse.ArgumentParser(prog="./run bench", description="Measure the promises.")
     parser.add_argument(
-        "parts", nargs="*", help="gather, languages, links, store, publish, index, truth; all but truth if left out"
+        "parts",
+        nargs="*",
+        help="gather, languages, links, store, publish, index, growth, truth; all but truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -33,6 +36,7 @@ def main() -> None:
         "publish": lambda: measure_publish("sqlalchemy"),
         "index": measure_index,
         "languages": measure_languages,
+        "growth": lambda: measure_growth(plot=Path(__file__).with_name("growth.svg")),
         "truth": lambda: measure_truth(options.truth),
     }
     print(f"Python {platform.python_version()}, {os.cpu_count()} cores\n")

@@ -1,5 +1,6 @@
 """The console in headless Chromium: cold addresses, keyboard, themes, and what is wrong in place."""
 
+import subprocess
 import tempfile
 import unittest
 import uuid
@@ -12,6 +13,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.wait import WebDriverWait
 
 from tests.support.running import ROOT, running
+from tests.support.sources import write_files
 
 FLAGS = (
     "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
@@ -31,6 +33,10 @@ class Console(unittest.TestCase):
                                     'def spin(wheel: Wheel, turns: int = 1) -> Wheel:\n    """Spin it.\n\n    :param turns: How often.\n    """\n',
             "docs/index.md": f"# Start here\n\nRead about [wheels](api:{cls.slug}.Wheel).\n\n## More\n\nText.\n",
         }, cls.slug, "1.0").id  # fmt: skip
+        cls.old = f"old{cls.slug}"
+        turn = "    total = first + second\n    return total * 2 - first // 3 + second * total\n"
+        for version, name in (("1.0.0", "spin"), ("1.1.0", "whirl")):
+            cls.portal.publish({f"{cls.old}.py": f"def {name}(first, second):\n{turn}"}, cls.old, version)
         options = Options()
         options.binary_location = "/usr/bin/chromium"
         cls.profile = tempfile.TemporaryDirectory()
@@ -65,7 +71,8 @@ class Console(unittest.TestCase):
         axe = (ROOT / "console/node_modules/axe-core/axe.min.js").read_text()
         pages = ("/", "/reference", "/projects", f"/projects/{self.slug}", f"/ref/{self.slug}/1.0/{self.slug}.parts.Wheel",
                  f"/guide/{self.slug}/1.0/index", f"/runs/{self.run_id}", "/reports", f"/reports/{self.run_id}", "/findings",
-                 "/search?q=wheel", "/sign-in")  # fmt: skip
+                 "/findings?by=rule", "/search?q=wheel", "/sign-in", "/health", f"/projects/{self.old}/compare",
+                 f"/projects/{self.old}/impact?name={self.old}.spin")  # fmt: skip
         for path in pages:
             for dark in (False, True):
                 with self.subTest(path, dark=dark):
@@ -124,7 +131,7 @@ class Console(unittest.TestCase):
         self.open(f"/reports/{self.run_id}", "main h1")
         self.wait_text(f"{self.slug}.parts.stop")
         self.open(f"/findings?project={self.slug}&family=dangling", "main .rows li")
-        self.wait_text("1 finding stands in 1 project.")
+        self.wait_text("1 finding stands in 1 project, about 1 thing.")
 
     def test_theme_stays_after_a_reload(self):
         self.open("/")
@@ -154,10 +161,6 @@ class Console(unittest.TestCase):
         self.open(f"/ref/{self.slug}/1.0/{self.slug}.never", "main")
         self.wait_text(f"has no {self.slug}.never")
 
-
-if __name__ == "__main__":
-    unittest.main()
-
     def test_a_page_of_another_language_speaks_it(self):
         slug = f"go{uuid.uuid4().hex[:6]}"
         self.portal.publish({
@@ -172,3 +175,60 @@ if __name__ == "__main__":
         self.assertEqual(names(), list("ZYXABC"))
         self.browser.find_element(By.XPATH, "//button[text()='By name']").click()
         self.assertEqual(names(), list("ABCXYZ"))
+
+    def test_two_releases_side_by_side_and_an_old_address_leads_on(self):
+        self.open(f"/projects/{self.old}/compare")
+        self.wait_text("From 1.0.0 to 1.1.0")
+        self.wait_text("hides the break")
+        text = self.browser.find_element(By.TAG_NAME, "main").text
+        self.assertIn(f"{self.old}.spin", text)
+        self.assertIn("the same body", text)
+        self.open(f"/ref/{self.old}/1.1.0/{self.old}.spin", "main h1")
+        self.assertEqual(self.browser.find_element(By.TAG_NAME, "h1").text, "whirl")
+
+    def test_findings_are_chosen_and_waived_together(self):
+        slug = f"wv{uuid.uuid4().hex[:6]}"
+        self.portal.publish({f"{slug}.py": f'"""See :func:`{slug}.one` and :func:`{slug}.two`."""'}, slug, "1.0")
+        self.sign_in()
+        self.open(f"/findings?project={slug}&family=dangling", "main .rows li")
+        for box in self.browser.find_elements(By.CSS_SELECTOR, "main .rows input[type=checkbox]"):
+            box.click()
+        self.wait_text("2 findings chosen")
+        self.button("Waive until a day").click()
+        self.wait("form input[minlength]").send_keys("Until the spring.")
+        self.button("Waive 2 findings").click()
+        self.wait_text("by admin: Until the spring.")
+        self.assertEqual(sum(w["covers"] for w in self.portal.client.waivers(slug)), 2)
+        self.open("/")
+        self.button("Sign out").click()
+
+    def sign_in(self):
+        password = (self.portal.home / "home" / "admin-password").read_text().strip()
+        self.open("/sign-in", "#user").send_keys("admin")
+        self.browser.find_element(By.ID, "password").send_keys(password + Keys.ENTER)
+        self.wait_text("Sign out")
+
+    def button(self, text):
+        return WebDriverWait(self.browser, 15).until(
+            lambda b: next((x for x in b.find_elements(By.TAG_NAME, "button") if x.text == text), None)
+        )
+
+    def test_the_patch_of_a_suggestion_is_shown(self):
+        folder = self.portal.home / "repositories" / f"pt{uuid.uuid4().hex[:6]}"
+        slug = folder.name
+        write_files(folder, {f"{slug}.py": f'"""See :func:`{self.old}.spin`."""\n'})
+        who = ["-c", "user.name=A", "-c", "user.email=a@halmere.example"]
+        for step in (["init", "-q"], ["add", "-A"], [*who, "commit", "-qm", "One"], ["tag", "v1.0"]):
+            subprocess.run(["git", "-C", str(folder), *step], check=True)
+        self.portal.client.add_source(slug, str(folder))
+        self.portal.wait(self.portal.client.fetch(slug, tag="v1.0")[0])
+        self.open(f"/findings?project={slug}&family=dangling", "main .rows input[type=checkbox]").click()
+        WebDriverWait(self.browser, 15).until(lambda b: b.find_elements(By.PARTIAL_LINK_TEXT, "into a patch"))[
+            0
+        ].click()
+        self.wait_text("It mends 1 name")
+        self.wait_text(f'+"""See :func:`{self.old}.whirl`."""')
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zarbek.core.errors import VersionError
-from zarbek.core.linking.versions import check_version, choose, newest, sort_key
+from zarbek.core.linking.versions import check_version, choose, newest, sort_key, supported_versions
 
 VERSIONS = st.lists(
     st.from_regex(r"[0-9]{1,2}\.[0-9]{1,2}(rc[0-9])?", fullmatch=True), min_size=1, max_size=8, unique=True
@@ -42,6 +42,27 @@ class Versions(unittest.TestCase):
         finals = [v for v in versions if "rc" not in v]
         self.assertIn(chosen, finals or versions)
         self.assertFalse(any(sort_key(v)[1] > sort_key(chosen)[1] for v in (finals or versions)))
+
+
+class Support(unittest.TestCase):
+    def check(self, published, expected, **options):
+        with self.subTest(published):
+            self.assertEqual(supported_versions(published, **options), expected)
+
+    def test_the_newest_of_the_newest_line(self):
+        self.check([], [])
+        self.check(["1.0.0", "1.1.0"], ["1.1.0"])
+        self.check(["1.0.0", "2.0.0"], ["2.0.0"])
+        self.check(["0.3.0", "0.4.0", "0.4.1"], ["0.4.1"])
+        self.check(["2.0.0", "2.1.0rc1"], ["2.0.0"])
+
+    def test_an_older_line_that_is_maintained_declared_or_retired(self):
+        self.check(["1.0.0", "2.0.0", "1.0.1"], ["2.0.0", "1.0.1"])
+        self.check(["1.0.0", "2.0.0"], ["2.0.0", "1.0.0"], lines=["1.x"])
+        self.check(["1.0.0", "2.0.0", "1.0.1"], ["2.0.0", "1.0.0"], retired=["1.0.1"])
+        self.check(["1.0.0", "2.0.0", "1.0.1"], ["2.0.0"], retired=["1.0.0", "1.0.1"])
+        self.check(["1.0.0", "2.0.0", "2.1.0", "2.0.1"], ["2.1.0"])
+        self.check(["1.0.0", "2.0.0", "1.1.0rc1"], ["2.0.0"])
 
 
 if __name__ == "__main__":

@@ -49,7 +49,10 @@
         <strong>{percent(last.total - last.dangling - last.stale, last.total)}</strong> hold;
         <span class="dangling">{figure(last.dangling)} dangle</span>,
         <span class="stale">{figure(last.stale)} {last.stale === 1 ? "is" : "are"} stale</span>.
-        <span class="soft">{count(last.open, "finding")} of all kinds stand.</span>
+        <span class="soft"
+          >{count(last.open, "finding")}
+          {last.open === 1 ? "stands" : "stand"}, notes left aside.</span
+        >
       {:else}Nothing was published yet.{/if}
     </p>
     <div class="mt-5 flex flex-wrap gap-x-5 gap-y-2">

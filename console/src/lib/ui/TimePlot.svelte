@@ -19,6 +19,20 @@
     height = 220,
   }: { times: number[]; series: Series[]; label: string; height?: number } = $props();
 
+  const DAY_S = 86_400;
+  const span = $derived((times.at(-1) ?? 0) - (times[0] ?? 0));
+  const format = $derived(
+    new Intl.DateTimeFormat(
+      "en-GB",
+      span > 3 * DAY_S
+        ? { day: "numeric", month: "short" }
+        : span > 3600
+          ? { hour: "2-digit", minute: "2-digit" }
+          : { hour: "2-digit", minute: "2-digit", second: "2-digit" },
+    ),
+  );
+  const moment = (seconds: number) => format.format(new Date(seconds * 1000));
+
   /** Draws at the width that there is, anew when data or theme change. */
   function draw(box: HTMLElement) {
     const token = (name: string) => getComputedStyle(box).getPropertyValue(name).trim();
@@ -36,7 +50,10 @@
         cursor: { show: false },
         padding: [8, 8, 0, 0],
         scales: { y: { range: (_, __, most) => [0, Math.max(most, 1)] } },
-        axes: [axis(), { ...axis(), size: 40, incrs: [1, 2, 5, 10, 20, 50, 100, 500, 1000, 5000] }],
+        axes: [
+          { ...axis(), values: (_, splits) => splits.map(moment) },
+          { ...axis(), size: 40, incrs: [1, 2, 5, 10, 20, 50, 100, 500, 1000, 5000] },
+        ],
         series: [
           {},
           ...series.map((s) => ({

@@ -45,7 +45,7 @@ def make_report(publish: Publish, gathered: list[Finding]) -> Report:
     else:
         elsewhere, examined = judge_others(release, publish.brought, publish.run.pk, publish.progress.check)
     if is_kept and not ledger.branch:
-        _add_point(project, run.pk, counted, len(found.new), len(found.fixed))
+        _add_point(project, run.pk, counted, weighty(found.new), weighty(found.fixed))
     manifest = get_manifest(release.pk)
     new, still = ledger.identified(found.new, found.carried), ledger.identified(found.open, found.carried)
     return Report(
@@ -115,7 +115,7 @@ def keep_linked(release: Release, linked: Linked, cause: str, run: int) -> Elsew
         ledger.keep(found, cause)
         ledger.cover(timezone.now().date())
     if (found.new or found.fixed) and not ledger.branch:
-        _add_point(project, run, linked.counted(), len(found.new), len(found.fixed))
+        _add_point(project, run, linked.counted(), weighty(found.new), weighty(found.fixed))
     return Elsewhere(project.slug, release.version, project.owner, ledger.identified(found.new, {}), found.fixed)
 
 
@@ -174,16 +174,25 @@ def _previous_version(project: Project, run: int) -> str:
 def _add_point(project: Project, run: int, counted: Counted, new: int, fixed: int) -> None:
     values = {
         "at": timezone.now(), "total": counted.total, "dangling": counted.dangling, "stale": counted.stale,
-        "open": alive(project).count(), "new": new, "fixed": fixed,
+        "open": _standing(project), "new": new, "fixed": fixed,
     }  # fmt: skip
     HealthPoint.objects.update_or_create(project=project, run=run, defaults=values)
+
+
+def weighty(findings: Iterable[Finding]) -> int:
+    """Notes are left aside: they are many, and nobody's turn."""
+    return sum(f.severity != "note" for f in findings)
+
+
+def _standing(project: Project) -> int:
+    return alive(project).exclude(severity="note").count()
 
 
 def add_point(release: Release, new: int, fixed: int) -> None:
     """A point of the trend for what no run brought about: the latest one counts it too."""
     point = HealthPoint.objects.filter(project=release.project).order_by("-run").first()
     if point is not None:
-        point.open, point.new, point.fixed = alive(release.project).count(), point.new + new, point.fixed + fixed
+        point.open, point.new, point.fixed = _standing(release.project), point.new + new, point.fixed + fixed
         point.save(update_fields=["open", "new", "fixed"])
 
 

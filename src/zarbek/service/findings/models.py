@@ -102,7 +102,7 @@ class HealthPoint(models.Model):
     total = models.PositiveIntegerField()
     dangling = models.PositiveIntegerField()
     stale = models.PositiveIntegerField()
-    #: Findings of all families that stand, and what this run brought and mended.
+    #: Findings but notes that stand, and what this run brought and mended.
     open = models.PositiveIntegerField(default=0)
     new = models.PositiveIntegerField(default=0)
     fixed = models.PositiveIntegerField(default=0)

@@ -11,7 +11,7 @@ from zarbek.core.findings.urlrules import judge_urls
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
-from zarbek.service.findings.actions import add_point
+from zarbek.service.findings.actions import add_point, weighty
 from zarbek.service.findings.ledger import Ledger
 from zarbek.service.findings.models import UrlCheck
 from zarbek.service.findings.urlchecks import UrlChecker, check_urls
@@ -37,7 +37,7 @@ def check_release_urls(release_id: int, checker: UrlChecker | None = None) -> in
         ledger.keep(found, "addresses")
         ledger.cover(timezone.now().date())
     if found.new or found.fixed:
-        add_point(release, len(found.new), len(found.fixed))
+        add_point(release, weighty(found.new), weighty(found.fixed))
         renew_pages()
     return len(urls)
 

@@ -21,7 +21,7 @@ YOUNG_DAYS = 4
 
 
 class TrendPoint(msgspec.Struct, frozen=True):
-    """At one moment: references, and findings that stand; new and fixed since the point before."""
+    """At one moment: references, and findings but notes that stand; new and fixed since the point before."""
 
     at: datetime
     total: int

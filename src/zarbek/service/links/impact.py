@@ -13,6 +13,7 @@ from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.linker import Link
 from zarbek.core.model.mention import Mention
 from zarbek.service.catalog.models import Project, Release
+from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.batches import batched
 from zarbek.service.common.problems import NotFound
 from zarbek.service.links.comparing import compare, find_predecessor
@@ -64,17 +65,20 @@ class Impact(msgspec.Struct, frozen=True):
 def impact_of_pattern(release: Release, pattern: str) -> Impact:
     """pattern: a symbol's name, with all that is in it; or a pattern in which ``*`` stands for any
     text. Raises NotFound for one that fits nothing."""
+    older = [r for r in list_releases(release.project, previews=False) if r.pk != release.pk]
+    for known in (release, *older):  # What is gone is asked about, too.
+        if paths := _paths_of(known, pattern):
+            return _impact(release.project, pattern, paths)
+    raise NotFound(f"{release.project.slug} has nothing named {pattern} in any release.")
+
+
+def _paths_of(release: Release, pattern: str) -> list[str]:
     index = load_index(release.pk)
     if "*" in pattern or "?" in pattern:
-        paths = [p for p in index.symbols if fnmatchcase(p, pattern)]
-    else:
-        entry = find_entry(release.pk, pattern)
-        paths = _with_members(index, entry.symbol.path) if entry is not None else []
-        if pattern in index.pages:
-            paths.append(pattern)
-    if not paths:
-        raise NotFound(f"{release.project.slug} {release.version} has nothing named {pattern}.")
-    return _impact(release.project, pattern, paths)
+        return [p for p in index.symbols if fnmatchcase(p, pattern)]
+    entry = find_entry(release.pk, pattern)
+    paths = _with_members(index, entry.symbol.path) if entry is not None else []
+    return [*paths, pattern] if pattern in index.pages else paths
 
 
 def impact_of_release(release: Release) -> Impact:

@@ -24,13 +24,16 @@ class PortalKnowledge:
     def __init__(self, release: Release, portal: DatabasePortal, written: dict[str, str]) -> None:
         self.release, self.portal, self.written = release, portal, written
         self._changed: dict[tuple[str, str, str, str], ChangedSince | None] = {}
+        self._suggested: dict[tuple[str, str, str], Suggestion | None] = {}
         self._choices: dict[str, dict[str, str]] = {}
 
     def suggest(self, project: str, version: str, name: str) -> Suggestion | None:
-        target = self.portal.find(project, version)
-        if target is None:
-            return None
-        return suggest(name, target, self.portal.before(project, name, target.version))
+        key = (project, version, name)
+        if key not in self._suggested:  # A name that is missed once is often missed again.
+            target = self.portal.find(project, version)
+            before = self.portal.before(project, name, target.version) if target is not None else None
+            self._suggested[key] = suggest(name, target, before) if target is not None else None
+        return self._suggested[key]
 
     def entry(self, link: Link) -> SymbolEntry | None:
         index = self.portal.find(link.project, link.version)

@@ -1,0 +1,148 @@
+"""What goes stale when a target changes, and what must not be reported."""
+
+import unittest
+import uuid
+
+from tests.support.running import running
+
+LIB = 'def find(a{}):\n    """Find tides{}.\n\n    :param a: Where.\n    """\n'
+
+
+class Case(unittest.TestCase):
+    def setUp(self):
+        self.portal = running()
+        mark = uuid.uuid4().hex[:6]
+        self.lib, self.user = f"sl{mark}", f"su{mark}"
+
+    def library(self, version, signature="", text=" in metres", more=""):
+        self.portal.publish({f"{self.lib}.py": LIB.format(signature, text) + more}, self.lib, version)
+
+    def mentions(self, version, text):
+        self.portal.publish({f"{self.user}.py": f'"""{text}"""\n'}, self.user, version)
+
+    def stale(self, rule="stale/changed-since", project=""):
+        found = self.portal.client.findings(project=project or self.user, rule=rule)
+        return [f["finding"] for f in found]
+
+
+class ChangedSince(Case):
+    def test_old_and_new_stand_side_by_side_until_the_text_is_changed(self):
+        self.library("1.0.0")
+        self.mentions("1.0.0", f"See :func:`{self.lib}.find`.")
+        self.library("1.1.0", signature=", b=1")
+        (found,) = self.stale()
+        self.assertEqual((found["was"], found["now"]), ("find(a)", "find(a, b=1)"))
+        self.assertIn(f"changed in {self.lib} 1.1.0; this was written for 1.0.0", found["message"])
+        # A release of the user that leaves the text as it is confirms nothing.
+        self.mentions("1.0.1", f"See :func:`{self.lib}.find`.")
+        self.assertEqual(len(self.stale()), 1)
+        self.mentions("1.0.2", f"See :func:`{self.lib}.find`, with its new part.")
+        self.assertEqual(self.stale(), [])
+
+    def test_a_text_that_says_something_else(self):
+        self.library("1.0.0")
+        self.mentions("1.0.0", f"See :func:`{self.lib}.find`.")
+        self.library("1.1.0", text=" in feet, which are shorter")
+        (found,) = self.stale()
+        self.assertEqual(
+            (found["was"], found["now"]), ("Find tides in metres.", "Find tides in feet, which are shorter.")
+        )
+
+    def test_near_misses_are_not_reported(self):
+        for name, text, change in (
+            ("spelling", "See :func:`{}.find`.", {"text": " in  *metres*"}),
+            ("pinned", "See `it <api://{0}@1.0.0/{0}.find>`_.", {"signature": ", b=1"}),
+            ("another symbol", "See :func:`{}.find`.", {"more": "\ndef other(): ...\n"}),
+            ("body", "See :func:`{}.find`.", {"more": "    return a\n"}),
+        ):
+            with self.subTest(name):
+                self.setUp()
+                self.library("1.0.0")
+                self.mentions("1.0.0", text.format(self.lib))
+                self.library("1.1.0", **change)
+                self.assertEqual(self.stale(), [])
+        self.setUp()
+        self.library("1.0.0", signature=": int")
+        self.mentions("1.0.0", f"See :func:`{self.lib}.find`.")
+        self.library("1.1.0", signature=": int")
+        self.assertEqual(self.stale(), [])
+
+
+class Moved(Case):
+    def test_the_old_place_of_a_symbol_and_not_a_short_name_for_it(self):
+        old = {f"{self.lib}/__init__.py": f"from {self.lib}.one import find\n", f"{self.lib}/one.py": LIB.format("", ""),
+               f"{self.lib}/two.py": ""}  # fmt: skip
+        self.portal.publish(old, self.lib, "1.0.0")
+        self.mentions("1.0.0", f"See :func:`{self.lib}.one.find` and :func:`{self.lib}.find`.")
+        new = {f"{self.lib}/__init__.py": f"from {self.lib}.two import find\n",
+               f"{self.lib}/one.py": f"from {self.lib}.two import find\n", f"{self.lib}/two.py": LIB.format("", "")}  # fmt: skip
+        self.portal.publish(new, self.lib, "1.1.0")
+        (found,) = self.stale("stale/moved")
+        self.assertEqual((found["text"], found["suggestion"], found["certain"]),
+                         (f"{self.lib}.one.find", f"{self.lib}.two.find", True))  # fmt: skip
+
+
+class Types(Case):
+    def test_a_type_that_the_signature_had_when_the_text_was_written(self):
+        text = 'def f(a: {}):\n    """F.\n\n    :param int a: A.\n    """\n'
+        for version, declared in (("1.0.0", "int"), ("1.1.0", "int"), ("2.0.0", "float"), ("2.1.0", "float")):
+            self.portal.publish({f"{self.lib}.py": text.format(declared)}, self.lib, version)
+            expected = [] if declared == "int" else [("int", "float")]
+            found = self.stale("stale/type", self.lib)
+            self.assertEqual([(f["text"], f["suggestion"]) for f in found], expected, version)
+
+
+class Ambiguous(Case):
+    def test_a_name_of_two_projects_neither_of_which_is_a_dependency(self):
+        shared = f"shared{self.lib}"
+        for slug in (self.lib, f"{self.lib}b"):
+            files = {f"{shared}.py": "def crew(): ...\n", "pyproject.toml": f'[project]\nname = "{slug}"\n'}
+            self.portal.publish(files, slug, "1.0.0")
+        self.mentions("1.0.0", f"See :func:`{shared}.crew` and :func:`{shared}.nobody`.")
+        (found,) = self.stale("dangling/ambiguous")
+        self.assertIn(f"{self.lib} or {self.lib}b", found["message"])
+        depends = f'[project]\nname = "{self.user}"\ndependencies = ["{self.lib}"]\n'
+        text = f'"""See :func:`{shared}.crew`."""\n'
+        self.portal.publish({f"{self.user}.py": text, "pyproject.toml": depends}, self.user, "1.0.1")
+        self.assertEqual(self.stale("dangling/ambiguous"), [])
+
+
+class Permanent(unittest.TestCase):
+    def test_every_address_ever_published_still_answers(self):
+        """Three histories of the demo: every symbol of every release, with its version and without."""
+        portal = running()
+        from build import PROJECTS, build_repository
+
+        for slug in ("tidebook", "crewroster", "hullsense"):
+            folder = portal.home / "repositories" / slug
+            versions = build_repository(PROJECTS / slug, folder)
+            portal.client.add_source(slug, str(folder))
+            for version in versions:
+                run = portal.wait(portal.client.fetch(slug, tag=f"v{version}")[0])
+                self.assertEqual(run.state, "done", run.problem)
+            gone = []
+            for version in versions:
+                paths = [s["path"] for s in portal.client._pages(f"/projects/{slug}/releases/{version}/symbols", dict)]
+                self.assertGreater(len(paths), 5)
+                for path in paths:
+                    self.assertIn(
+                        path,
+                        portal.client.symbol(slug, path, version)["permanent"]
+                        .replace("%3A", ":")
+                        .replace("%28", "(")
+                        .replace("%29", ")")
+                        .replace("%2C", ","),
+                        path,
+                    )
+                    answer = portal.http.get(
+                        f"/api/v1/projects/{slug}/releases/latest/symbols/{path}", follow_redirects=True
+                    )
+                    if answer.status_code != 200:
+                        gone.append(path)
+                        self.assertIn("elsewhere", answer.json(), path)
+            moved = {"tidebook.windows.MIN_SPAN", "tidebook.tables.load_week", "crewroster.export.read_json"}
+            self.assertFalse(moved & set(gone))
+
+
+if __name__ == "__main__":
+    unittest.main()

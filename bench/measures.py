@@ -77,7 +77,7 @@ def measure_gather(name: str) -> list[Row]:
 class Alone:
     """A portal that holds nothing else."""
 
-    def owner_of(self, namespace: str) -> None: ...
+    def owner_of(self, namespace: str, family: str = "") -> None: ...
     def index_of(self, project: str) -> None: ...
     def find(self, project: str, version: str) -> None: ...
     def newest_of(self, project: str) -> None: ...
@@ -85,6 +85,15 @@ class Alone:
         return False
 
     def last_with(self, project: str, name: str) -> str:
+        return ""
+
+    def owners_of(self, namespace: str, family: str = "") -> list[str]:
+        return []
+
+    def moved_in(self, project: str, version: str, name: str) -> str:
+        return ""
+
+    def outside_address(self, name: str) -> str:
         return ""
 
 

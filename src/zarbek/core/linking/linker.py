@@ -99,6 +99,7 @@ class Linker:
         self._resolvers: dict[str, Resolver] = {}
         self.trail = Trail()
         self._shown = shown_levels(own.manifest.options)
+        self._memo: dict[tuple[str, str, str, str], tuple[Link, frozenset[Asked]]] = {}
 
     def link_symbols(self, symbols: Iterable[Symbol]) -> Iterator[LinkedText]:
         for symbol in symbols:
@@ -107,8 +108,18 @@ class Linker:
 
     def link_symbol(self, symbol: Symbol) -> LinkedText:
         """Cost: a look into a table for a name that was seen in the same place before."""
-        links, asked = self.trail.collect(lambda: self._link_all(symbol.path, symbol.mentions))
-        return LinkedText("symbol", symbol.path, symbol.mentions, links, asked)
+        memo, path = self._memo, symbol.path
+        links: list[Link] = []
+        rests: frozenset[Asked] = frozenset()
+        for mention in symbol.mentions:
+            key = (path, mention.name, mention.origin, mention.role)
+            known = memo.get(key)
+            if known is None:
+                known = memo[key] = self.trail.collect(lambda m=mention: self._link(path, m))  # type: ignore[misc]
+            links.append(known[0])
+            if known[1]:
+                rests = rests | known[1]
+        return LinkedText("symbol", path, symbol.mentions, links, rests)
 
     def link_pages(self, pages: Iterable[Page]) -> Iterator[LinkedText]:
         return map(self.link_page, pages)
@@ -116,17 +127,6 @@ class Linker:
     def link_page(self, page: Page) -> LinkedText:
         links, asked = self.trail.collect(lambda: [self._page_link(page, mention) for mention in page.mentions])
         return LinkedText("page", page.path, page.mentions, links, asked)
-
-    def _link_all(self, path: str, mentions: list[Mention]) -> list[Link]:
-        memo: dict[tuple[str, str, str], Link] = {}
-        links = []
-        for mention in mentions:
-            key = (mention.name, mention.origin, mention.role)
-            link = memo.get(key)
-            if link is None:
-                link = memo[key] = self._link(path, mention)
-            links.append(link)
-        return links
 
     def resolver_for(self, path: str) -> Resolver:
         """The resolver for names in the text of a symbol; for a guide's names with an empty path."""

@@ -15,6 +15,7 @@ from typing import Any, TypeVar
 Asked = tuple[str, str]
 NOBODY = "?"
 RELEASES = "@"
+NOTHING: frozenset[Asked] = frozenset()
 T = TypeVar("T")
 _PARTS = {"/": re.compile("/"), ".": re.compile(r"\.")}
 
@@ -46,14 +47,16 @@ class Trail:
 
     def collect(self, compute: Callable[[], T]) -> tuple[T, frozenset[Asked]]:
         """What compute answers, and what that rests on, which whoever asked rests on, too."""
-        outer, self.asked = self.asked, set()
+        outer, inner = self.asked, set[Asked]()
+        self.asked = inner
         try:
             answer = compute()
         finally:
-            inner, self.asked = frozenset(self.asked), outer
-        if inner:
-            self.asked |= inner
-        return answer, inner
+            self.asked = outer
+        if not inner:
+            return answer, NOTHING
+        outer |= inner
+        return answer, frozenset(inner)
 
 
 def root_of(key: str) -> str:

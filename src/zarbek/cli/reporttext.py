@@ -27,7 +27,7 @@ def print_report(raw: dict[str, Any], console: Console) -> None:
         print_indented(Text(f"Held back from latest. {report.held_for}", "red"), 0, console)
     for title, _, findings in groups_of(report):
         _print_group(title, findings, console)
-    _print_ended(report, console)
+    _print_waived(report, console)
     examined = report.examined
     if examined.mentions:
         console.print(
@@ -60,7 +60,13 @@ def print_finding(finding: Finding, console: Console) -> None:
         print_indented(Text.assemble(("now ", "dim"), finding.now), 4, console)
 
 
-def _print_ended(report: Report, console: Console) -> None:
+def _print_waived(report: Report, console: Console) -> None:
+    waived = [w for w in report.waived if not w.ended]
+    if waived:
+        console.print("\n[bold]Waived[/bold]")
+    for held in waived:
+        print_indented(Text(f"{held.finding.rule}  {place_of(held.finding)}", "dim"), 2, console)
+        print_indented(Text(f"{held.person}, until {held.until}: {held.reason}"), 4, console)
     ended = [w for w in report.waived if w.ended]
     if ended:
         console.print("\n[bold]Waivers that have ended[/bold]")

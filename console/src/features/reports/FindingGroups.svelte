@@ -11,8 +11,10 @@
   }: { findings: Finding[]; project: string; version: string; state?: string } = $props();
   const groups = $derived(byTarget(findings));
   /** The message without the name that stands before it. */
-  const about = (target: string, message: string) =>
-    message.replace(`${target.split("/").slice(1).join("/")} `, "");
+  const about = (target: string, message: string) => {
+    const name = `${target.split("/").slice(1).join("/")} `;
+    return message.startsWith(name) ? message.slice(name.length) : message;
+  };
 </script>
 
 {#each groups as group (group.target)}

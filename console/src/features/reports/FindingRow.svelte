@@ -21,6 +21,12 @@
     chosen?: boolean;
     onchoose?: (chosen: boolean) => void;
   } = $props();
+  /** The last part of what to write, or all of it where that alone says nothing new. */
+  const mend = $derived(
+    lastPart(finding.suggestion ?? "") === lastPart(finding.text ?? "")
+      ? finding.suggestion
+      : lastPart(finding.suggestion ?? ""),
+  );
   const base = $derived(finding.subject_kind === "page" ? "guide" : "ref");
 </script>
 
@@ -46,7 +52,7 @@
   <span class="min-w-0">
     {#if finding.suggestion}
       {finding.certain ? "Use" : "Likely"}
-      <code class="break-words">{lastPart(finding.suggestion)}</code>
+      <code class="break-words">{mend}</code>
       <span class="small soft block">{finding.why}</span>
     {:else}
       <span class="small soft block">{finding.message}</span>

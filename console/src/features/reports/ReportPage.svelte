@@ -67,7 +67,7 @@
       {#if elsewhere}This release {report.dry ? "would touch" : "touched"}
         <strong class="dangling"
           >{count(elsewhere, "reference")} in {count(
-            report.elsewhere.length,
+            new Set(report.elsewhere.map((e) => e.project)).size,
             "other project",
           )}</strong
         >.{/if}
@@ -106,7 +106,7 @@
         {:else}<li class="soft">Nothing is waived.</li>{/each}
       </ul>
     {:else if view === "elsewhere"}
-      {#each report.elsewhere as other (other.project)}
+      {#each report.elsewhere as other (other.project + other.version)}
         <h2 class="mt-6">
           {other.project}
           {other.version}, {other.owner ? `owned by ${other.owner}` : "owned by nobody"}
@@ -117,6 +117,14 @@
           version={other.version}
           state="new"
         />
+        {#if other.fixed?.length}
+          <FindingGroups
+            findings={other.fixed}
+            project={other.project}
+            version={other.version}
+            state="mended"
+          />
+        {/if}
       {:else}
         <p class="soft mt-6">This release broke nothing in other projects.</p>
       {/each}

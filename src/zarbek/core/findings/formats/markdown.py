@@ -25,6 +25,11 @@ def to_markdown(report: Report) -> str:
             parts.append(f"<details><summary>{escape(heading)} ({len(findings)})</summary>\n\n{rows}\n\n</details>")
         else:
             parts.append(f"#### {escape(heading)}\n\n{rows}")
+    waived = [w for w in report.waived if not w.ended]
+    if waived:
+        words = [f"{_item(w.finding)} Waived by {escape(w.person)} until {w.until}: {escape(w.reason)}" for w in waived]
+        rows = "\n".join(words)
+        parts.append(f"<details><summary>Waived ({len(waived)})</summary>\n\n{rows}\n\n</details>")
     ended = [w for w in report.waived if w.ended]
     if ended:
         rows = "\n".join(

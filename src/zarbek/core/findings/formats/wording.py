@@ -25,7 +25,7 @@ def summary_of(report: Report) -> str:
     sentence += f" New {len(report.new)}, still open {len(report.open)}, mended {len(report.fixed)}."
     broken = sum(len(other.findings) for other in report.elsewhere)
     mended = sum(len(other.fixed) for other in report.elsewhere)
-    projects = count(len(report.elsewhere), "other project")
+    projects = count(len({e.project for e in report.elsewhere if e.findings}), "other project")
     word = "would touch" if report.dry else "touched"
     if broken:
         sentence += f" This release {word} {count(broken, 'reference')} in {projects}."

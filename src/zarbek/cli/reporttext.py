@@ -70,6 +70,6 @@ def _print_waived(report: Report, console: Console) -> None:
     ended = [w for w in report.waived if w.ended]
     if ended:
         console.print("\n[bold]Waivers that have ended[/bold]")
-    for waived in ended:
-        print_finding(waived.finding, console)
-        print_indented(Text(f"Waived by {waived.person} until {waived.until}: {waived.reason}"), 4, console)
+    for over in ended:
+        print_finding(over.finding, console)
+        print_indented(Text(f"Waived by {over.person} until {over.until}: {over.reason}"), 4, console)

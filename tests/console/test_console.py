@@ -185,6 +185,7 @@ class Console(unittest.TestCase):
         self.assertIn("the same body", text)
         self.open(f"/ref/{self.old}/1.1.0/{self.old}.spin", "main h1")
         self.assertEqual(self.browser.find_element(By.TAG_NAME, "h1").text, "whirl")
+        self.assertTrue(self.browser.current_url.endswith(f"/ref/{self.old}/1.1.0/{self.old}.whirl"))
 
     def test_findings_are_chosen_and_waived_together(self):
         slug = f"wv{uuid.uuid4().hex[:6]}"

@@ -114,9 +114,9 @@ class Waivers(Case):
         self.portal.in_service(f"""
             from datetime import date, timedelta
             from zarbek.service.findings.models import Waiver
-            from zarbek.service.findings.waiving import end_past_waivers
+            from zarbek.service.notices.stages import end_waivers
             Waiver.objects.filter(pk={made[0]["id"]}).update(until=date.today() - timedelta(days=1))
-            end_past_waivers()
+            end_waivers()
         """)
         self.assertTrue(next(self.portal.client.waivers(self.user))["ended"])
         self.assertEqual([w["ended"] for w in self.portal.client.report(self.user)["waived"]], [True, True])

@@ -25,6 +25,7 @@ from zarbek.core.gathering.gather import GatherOptions, gather
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 sys.path[:0] = [str(ROOT / "tools"), str(ROOT / "demo")]
+from build import PROJECTS, build_repository  # noqa: E402, F401
 from standins import Standins  # noqa: E402
 
 

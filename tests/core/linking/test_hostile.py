@@ -5,8 +5,11 @@ from unittest import mock
 
 from tests.support.portals import MemoryPortal
 from tests.support.sources import gather_files
+from zarbek.core.linking.index import ReleaseIndex, entry_of
 from zarbek.core.linking.linker import Linker
 from zarbek.core.linking.resolver import Resolver
+from zarbek.core.model.mention import Mention
+from zarbek.core.model.symbol import Symbol
 
 
 def link(*projects):
@@ -65,6 +68,17 @@ class Circles(unittest.TestCase):
             ],
             ["linked"],
         )
+
+
+class WithoutScopes(unittest.TestCase):
+    def test_mentions_of_symbols_and_files_that_the_bundle_does_not_have(self):
+        mention = Mention("a.b", "a.b", "link", "doc", 99_999, 7)
+        lost = Symbol("x.y.z", "z", "function", "python", "nowhere", parent="not.there", file="gone.py",
+                      mentions=[mention, Mention("~!.", "~!.", "type"), Mention("api://", "api://", "link")])  # fmt: skip
+        index = ReleaseIndex("own", "1.0", symbols=[entry_of(lost)])
+        linker = Linker(index, MemoryPortal(index))
+        outcomes = [k.outcome for k in linker.link_symbol(lost).links]
+        self.assertEqual(outcomes, ["outside", "outside", "dangling"])
 
 
 class Many(unittest.TestCase):

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { baseWord, languageName } from "../../lib/languages";
+  import { encodePath } from "../../lib/http/client";
   import { Loader } from "../../lib/loader.svelte";
   import Html from "../../lib/ui/Html.svelte";
   import MarginNotes from "../../lib/ui/MarginNotes.svelte";
@@ -20,6 +21,13 @@
     loader.load(`${slug}/${rest}`, () => getSymbol(slug, rest));
   });
   const page = $derived(loader.data);
+  $effect(() => {
+    // A symbol that has moved is shown where it is now, under the version that was asked for.
+    if (!page || decodeURIComponent(rest).endsWith(page.path)) return;
+    const asked = rest.split("/")[0];
+    const pinned = asked === page.place.version ? `${encodeURIComponent(asked)}/` : "";
+    history.replaceState(null, "", `/ref/${slug}/${pinned}${encodePath(page.path)}`);
+  });
   const TITLES: Record<string, string> = {
     examples: "Examples",
     notes: "Notes",

@@ -16,7 +16,7 @@ from zarbek.service.findings.ledger import Ledger, is_from_links
 from zarbek.service.findings.models import FindingRecord, HealthPoint
 from zarbek.service.findings.queries import alive, list_waivers, standing
 from zarbek.service.links.actions import Linked, Text, link_release, relink_texts
-from zarbek.service.links.affected import affected_texts, list_judged, move_choices
+from zarbek.service.links.affected import affected_texts, move_choices
 from zarbek.service.links.passes import LinkPass
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish
@@ -87,7 +87,8 @@ def judge_others(
         if found is not None and by_id[pk].project_id != release.project_id:
             touched.append(_about(found, release.project.slug))
     move_choices(release)
-    judged = sum(r.health.get("total", 0) for r in list_judged() if r.pk != release.pk)
+    others = Release.objects.filter(is_live=True, is_judged=True).exclude(pk=release.pk)
+    judged = sum(health.get("total", 0) for health in others.values_list("health", flat=True))
     told = [e for e in touched if e.findings or e.fixed]
     return sorted(told, key=lambda e: e.project), Examined(releases, texts, mentions, judged)
 

@@ -79,7 +79,7 @@ def cover_again(project: Project | None) -> None:
 
 
 def end_past_waivers() -> list[Waiver]:
-    """Waivers whose last day is over, told once: their findings stand again."""
+    """Waivers whose last day is over, told once; their findings count again."""
     over = list(Waiver.objects.filter(until__lt=timezone.now().date(), ended_at=None).select_related("project"))
     for waiver in over:
         waiver.ended_at = timezone.now()

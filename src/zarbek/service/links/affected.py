@@ -26,7 +26,7 @@ ALL: None = None
 def list_judged() -> Iterator[Release]:
     """Every release whose references are judged, by id."""
     rows = Release.objects.filter(is_live=True, is_judged=True).select_related("project")
-    yield from rows.order_by("pk")
+    yield from rows.defer(*HEAVY).order_by("pk")
 
 
 def affected_texts(release: Release, namespaces: Collection[str]) -> dict[int, set[Text] | None]:

@@ -8,9 +8,12 @@ from django.conf import settings
 from zarbek.core.findings.report import Report
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.chores import register_chore
+from zarbek.service.findings.queries import rule_of
+from zarbek.service.findings.waiving import end_past_waivers
 from zarbek.service.notices.actions import announce
 from zarbek.service.notices.models import Delivery
 from zarbek.service.notices.tasks import send_due, send_mail
+from zarbek.service.publishing.actions import renew_pages
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish, register_stage
 
@@ -21,6 +24,7 @@ def register() -> None:
     register_stage(70, "notify", notify)
     register_chore("deliveries", 5, _deliver)
     register_chore("digests", settings.DIGEST_S, _send_mail)
+    register_chore("waivers", 3600, end_waivers)
 
 
 def _deliver() -> None:
@@ -30,6 +34,20 @@ def _deliver() -> None:
 
 def _send_mail() -> None:
     send_mail.enqueue()
+
+
+def end_waivers() -> None:
+    """Waivers whose last day is over: their findings count again, and whoever listens is told."""
+    over = end_past_waivers()
+    for waiver in over:
+        if waiver.project is not None:
+            rule = rule_of(waiver)
+            announce("waiver.ended", waiver.project, waiver.pk, {
+                "waiver": waiver.pk, "project": rule.project, "rule": rule.rule, "target": rule.target,
+                "file": rule.file, "reason": rule.reason, "person": rule.person, "until": rule.until.isoformat(),
+            })  # fmt: skip
+    if over:
+        renew_pages()
 
 
 def notify(publish: Publish) -> None:

@@ -22,7 +22,7 @@ class Local(unittest.TestCase):
 
     def test_gather_and_inspect(self):
         with tempfile.TemporaryDirectory() as name:
-            folder = write_files(Path(name, "s"), {"thing/__init__.py": "class A: ...", "docs/a.md": "# A"})
+            folder = write_files(Path(name, "s"), {"thing/__init__.py": "A = 1", "docs/a.md": "# A"})
             out = str(Path(name, "x.bundle"))
             code, text, _ = self.portal.command("gather", str(folder), "--out", out, "--version", "1.2")
             self.assertEqual((code, "2 symbols, 1 guide, 0 findings" in text), (0, True))

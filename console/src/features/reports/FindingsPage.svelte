@@ -14,6 +14,9 @@
   const query = $derived.by(() => {
     const next = new URLSearchParams(router.query);
     next.delete("by");
+    next.delete("notes");
+    const asks = ["severity", "rule", "state", "family"].some((name) => next.has(name));
+    if (!asks && !router.query.has("notes")) next.set("least", "warning");
     return next.toString();
   });
   $effect(() => {
@@ -98,6 +101,11 @@
       )}{#if by === "target" && groups.length}, about <strong
           >{count(groups.length, "thing")}</strong
         >{/if}.
+      {#if query.includes("least=")}<button
+          type="button"
+          class="text-accent cursor-pointer underline underline-offset-4"
+          onclick={() => choose("notes", "too")}>With notes</button
+        >{/if}
     </p>
     <div class="mt-5 flex flex-wrap gap-x-5 gap-y-2">
       {#each filters as [name, label, values] (name)}

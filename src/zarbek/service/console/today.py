@@ -57,7 +57,8 @@ def _published() -> list[dict[str, Any]]:
 def _turns() -> list[dict[str, Any]]:
     """Open findings by owner, the most first; projects without an owner are nobody's."""
     rows = (
-        FindingRecord.objects.filter(state__in=ALIVE)
+        FindingRecord.objects.filter(state__in=ALIVE, waiver=None)
+        .exclude(severity="note")
         .values("owner", "project__slug", "rule")
         .annotate(count=Count("pk"))
     )

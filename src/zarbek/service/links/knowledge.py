@@ -100,7 +100,9 @@ class PortalKnowledge:
         text = not means_the_same(before.doc, after.doc)
         if not details and not text:
             return None
-        since = next((v for v in self._between(project, then, now) if self._differs(project, v, old)), now)
+        kinds = {d.kind for d in details}
+        between = self._between(project, then, now)
+        since = next((v for v in between if self._has_changed(project, v, before, kinds)), now)
         if not details:
             details = [Detail("text", "Its text says something else now.")]
             return ChangedSince(then, since, details, *differing_words(before.doc, after.doc))
@@ -109,9 +111,15 @@ class PortalKnowledge:
     def _between(self, project: str, then: str, now: str) -> list[str]:
         return [v for v in self.portal.history(project, now) if sort_key(v) > sort_key(then)]
 
-    def _differs(self, project: str, version: str, old: BlockEntry) -> bool:
-        found = self._entry_in(project, version, old.symbol.path)
-        return found is not None and not _is_equal(found.symbol, old.symbol)
+    def _has_changed(self, project: str, version: str, before: Symbol, kinds: set[str]) -> bool:
+        """Whether a version differs from an older one in these kinds of details, or in its text."""
+        found = self._entry_in(project, version, before.path)
+        if found is None:
+            return False
+        symbol = read_symbol(found)
+        if kinds:
+            return any(d.kind in kinds and not _is_told(d) for d in compare_declarations(before, symbol))
+        return not means_the_same(before.doc, symbol.doc)
 
     def _entry_in(self, project: str, version: str, path: str) -> BlockEntry | None:
         release_id = self.portal.versions(project).get(version)

@@ -12,7 +12,7 @@ from rest_framework.request import Request
 
 from zarbek.core.findings.formats import FORMATS, write_report
 from zarbek.core.findings.report import Report
-from zarbek.core.findings.rules import RULES
+from zarbek.core.findings.rules import RULES, SEVERITY_ORDER, at_least
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project, get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_choice
@@ -71,6 +71,7 @@ class FindingGroup(msgspec.Struct):
 _FILTERS = (
     Parameter("project", "Only of this project."), Parameter("family", "dangling, stale or text."),
     Parameter("rule", "Only of this rule."), Parameter("severity", "error, warning or note."),
+    Parameter("least", "Of this severity or a worse one."),
     Parameter("state", "new, open, back or fixed; all but fixed if left out."),
     Parameter("owner", "Only of this owner; - for nobody's."), Parameter("target", "Only about this: PROJECT/NAME."),
     Parameter("waived", "true for waived ones only, false for the others."),
@@ -85,6 +86,9 @@ def asked_findings(request: Request) -> QuerySet[FindingRecord]:
                         ("target", "document__target")):  # fmt: skip
         if value := asked.get(name):
             rows = rows.filter(**{field: value})
+    if asked.get("least"):
+        least = read_choice(request, "least", SEVERITY_ORDER, "note")
+        rows = rows.filter(severity__in=[s for s in SEVERITY_ORDER if at_least(s, least)])
     if owner := asked.get("owner"):
         rows = rows.filter(owner="" if owner == "-" else owner)
     if family := asked.get("family"):

@@ -87,8 +87,7 @@ def judge_others(
         if found is not None and by_id[pk].project_id != release.project_id:
             touched.append(_about(found, release.project.slug))
     move_choices(release)
-    others = Release.objects.filter(is_live=True, is_judged=True).exclude(pk=release.pk)
-    judged = sum(health.get("total", 0) for health in others.values_list("health", flat=True))
+    judged = _count_judged(release)
     told = [e for e in touched if e.findings or e.fixed]
     return sorted(told, key=lambda e: e.project), Examined(releases, texts, mentions, judged)
 
@@ -148,8 +147,14 @@ def _tried_elsewhere(release: Release, publish: Publish) -> tuple[list[Elsewhere
         told.append(_about(Elsewhere(other.project.slug, other.version, other.project.owner,
                                      compared.new, compared.fixed), slug))  # fmt: skip
     return sorted((e for e in told if e.findings or e.fixed), key=lambda e: e.project), Examined(
-        len(affected), texts, mentions
+        len(affected), texts, mentions, _count_judged(release)
     )
+
+
+def _count_judged(release: Release) -> int:
+    """References of all judged releases but one."""
+    others = Release.objects.filter(is_live=True, is_judged=True).exclude(pk=release.pk)
+    return sum(health.get("total", 0) for health in others.values_list("health", flat=True))
 
 
 def _judge(judging: LinkPass, release: Release, kind: str, path: str) -> tuple[list[Finding], int]:

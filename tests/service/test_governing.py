@@ -71,6 +71,7 @@ class Reports(Case):
             self.assertEqual((answer.status_code, answer.headers["Content-Type"].partition(";")[0]), (200, kind))
             code, text, _ = self.portal.command("report", self.lib, "--format", form)
             self.assertEqual((code, text), (0, answer.text), form)
+            self.assertEqual(self.portal.client.report_as(form, self.lib), answer.text)
         self.assertEqual(self.portal.http.get(f"/api/v1/projects/{self.lib}/report?format=pdf").status_code, 400)
 
     def test_comparison_and_impact(self):

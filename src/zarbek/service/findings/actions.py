@@ -12,9 +12,9 @@ from zarbek.core.findings.waivers import waiver_of
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.packing import pack, unpack
-from zarbek.service.findings.ledger import Ledger, is_from_links
+from zarbek.service.findings.ledger import Ledger
 from zarbek.service.findings.models import FindingRecord, HealthPoint
-from zarbek.service.findings.queries import alive, list_waivers, standing
+from zarbek.service.findings.queries import alive, list_waivers
 from zarbek.service.links.actions import Linked, Text, link_release, relink_texts
 from zarbek.service.links.affected import affected_texts, move_choices
 from zarbek.service.links.passes import LinkPass
@@ -207,7 +207,3 @@ def close_line(release: Release) -> int:
     ledger = Ledger(release.project, release.version, 0)
     rows = FindingRecord.objects.filter(project=release.project, branch=ledger.branch)
     return alive(release.project, ledger.branch).update(state="retired") if rows.exists() else 0
-
-
-def list_standing(project: Project, branch: str = "") -> list[Finding]:
-    return [f for f in standing(alive(project, branch)) if is_from_links(f)]

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from datetime import date
-from typing import Any
 
 import msgspec
 from django.db.models import Q, QuerySet
@@ -27,14 +25,6 @@ def list_waivers(project: Project) -> list[WaiverRule]:
     """The waivers that may cover findings of a project, newest first; also those that have ended."""
     rows = Waiver.objects.filter(Q(project=project) | Q(project=None)).select_related("project")
     return [rule_of(row) for row in rows]
-
-
-def waiver_view(waiver: WaiverRule, count: int, today: date) -> dict[str, Any]:
-    return {
-        "id": waiver.id, "project": waiver.project, "rule": waiver.rule, "target": waiver.target, "file": waiver.file,
-        "fingerprint": waiver.fingerprint, "reason": waiver.reason, "person": waiver.person, "until": waiver.until,
-        "covers": count, "ended": not waiver.holds_on(today),
-    }  # fmt: skip
 
 
 def standing(rows: Iterable[FindingRecord]) -> list[Finding]:

@@ -12,13 +12,12 @@ from zarbek.core.model.symbol import Symbol
 
 #: Shorter bodies are alike by chance.
 _LEAST_CHARS = 60
-_WORD = re.compile(rb"\w+|[^\w\s]")
 
 
 def with_bodies(data: bytes, symbols: list[Symbol]) -> list[Symbol]:
     """The symbols of one file, functions with the digest of what they do.
 
-    Blanks, the order of lines around, documentation and the symbol's own name play no part.
+    How lines are broken and indented, documentation and the symbol's own name play no part.
     """
     lines = data.split(b"\n")
     return [_with_body(lines, s) if s.kind in CALLABLE and s.end_line > s.line else s for s in symbols]
@@ -28,11 +27,10 @@ def _with_body(lines: list[bytes], symbol: Symbol) -> Symbol:
     start = symbol.line
     if symbol.doc is not None and symbol.line <= symbol.doc.line < symbol.end_line:
         start = symbol.doc.line  # A text inside of the body: what comes after its first line tells enough.
-    text = b"\n".join(lines[start : symbol.end_line])
-    if len(text) < _LEAST_CHARS:
-        return symbol
-    own = symbol.name.encode()
-    words = b" ".join(word for word in _WORD.findall(text) if word != own)
+    words = b" ".join(b" ".join(lines[start : symbol.end_line]).split())
     if len(words) < _LEAST_CHARS:
         return symbol
+    own = symbol.name.encode()
+    if own in words:
+        words = re.sub(rb"\b%s\b" % re.escape(own), b"", words)
     return msgspec.structs.replace(symbol, body=blake2b(words, digest_size=8).hexdigest())

@@ -41,8 +41,3 @@ def progress_bar() -> AbstractContextManager[Progress]:
 
 def write_json(value: Any, out: TextIO) -> None:
     out.write(json.dumps(value, indent=2, ensure_ascii=False, default=str) + "\n")
-
-
-def count(number: int, one: str, many: str = "") -> str:
-    """``1 symbol``, ``2 symbols``."""
-    return f"{number:,} {one if number == 1 else many or one + 's'}"

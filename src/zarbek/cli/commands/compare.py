@@ -10,7 +10,8 @@ from rich.text import Text
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, count, print_indented, write_json
+from zarbek.cli.terminal import console_for, print_indented, write_json
+from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek compare tidebook 1.1.0 2.0.0"
 _TITLES = {

@@ -7,7 +7,8 @@ from pathlib import Path
 from typing import TextIO
 
 from zarbek.cli.exits import Exit
-from zarbek.cli.terminal import console_for, count, progress_bar, write_json
+from zarbek.cli.terminal import console_for, progress_bar, write_json
+from zarbek.core.findings.formats.wording import count
 from zarbek.core.gathering.gather import Gathered, GatherOptions, gather
 
 EXAMPLE = "zarbek gather demo/tidebook --out tidebook.bundle"

@@ -14,7 +14,8 @@ from zarbek.cli.commands.publish import PublishFailed, bundle_of, follow
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
 from zarbek.cli.reporttext import print_report
-from zarbek.cli.terminal import console_for, count, write_json
+from zarbek.cli.terminal import console_for, write_json
+from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek impact tidebook tidebook.windows.find_windows"
 

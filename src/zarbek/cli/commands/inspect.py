@@ -10,8 +10,9 @@ from typing import TextIO
 import msgspec
 
 from zarbek.cli.exits import Exit
-from zarbek.cli.terminal import console_for, count, write_json
+from zarbek.cli.terminal import console_for, write_json
 from zarbek.core.errors import SourceNotFound
+from zarbek.core.findings.formats.wording import count
 from zarbek.core.material.bundlefile import BundleReader, digest_file
 from zarbek.core.model.schema import bundle_schema
 

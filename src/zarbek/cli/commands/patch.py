@@ -10,7 +10,8 @@ import msgspec
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, count, write_json
+from zarbek.cli.terminal import console_for, write_json
+from zarbek.core.findings.formats.wording import count
 from zarbek.core.findings.patches import Edit, patch_files
 from zarbek.core.material.gitrepo import read_file_at, root_of_checkout
 

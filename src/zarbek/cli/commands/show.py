@@ -12,8 +12,9 @@ from rich.text import Text
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, count, write_json
+from zarbek.cli.terminal import console_for, write_json
 from zarbek.client import Hit, Portal, PortalError
+from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek show tidebook.windows.find_windows"
 _TAG = re.compile(r"<[^>]+>")

@@ -7,7 +7,8 @@ from typing import Any, TextIO
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, count, write_json
+from zarbek.cli.terminal import console_for, write_json
+from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek sources tidebook --look"
 

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable
 
 from zarbek.core.changes.change import Change, Level
-
-_NUMBERS = re.compile(r"v?(\d+)(?:\.(\d+))?(?:\.(\d+))?")
+from zarbek.core.linking.versions import numbers_of
 
 
 def level_of(changes: Iterable[Change]) -> Level:
@@ -28,7 +26,7 @@ def promised_level(old: str, new: str) -> Level:
 
     Before 1.0.0 the second number takes the place of the first (item 4, and common practice).
     """
-    before, after = _numbers(old), _numbers(new)
+    before, after = numbers_of(old), numbers_of(new)
     if before is None or after is None or after <= before:
         return "none"
     if after[0] != before[0]:
@@ -40,7 +38,7 @@ def promised_level(old: str, new: str) -> Level:
 
 def suggest_version(old: str, level: Level) -> str:
     """The next number after the old one; empty where that has no number to count on from."""
-    numbers = _numbers(old)
+    numbers = numbers_of(old)
     if numbers is None:
         return ""
     major, minor, patch = numbers
@@ -49,10 +47,3 @@ def suggest_version(old: str, level: Level) -> str:
     if major == 0:
         return f"0.{minor + 1}.0" if level == "major" else f"0.{minor}.{patch + 1}"
     return {"major": f"{major + 1}.0.0", "minor": f"{major}.{minor + 1}.0"}.get(level, f"{major}.{minor}.{patch + 1}")
-
-
-def _numbers(version: str) -> tuple[int, int, int] | None:
-    match = _NUMBERS.match(version)
-    if match is None:
-        return None
-    return int(match[1]), int(match[2] or 0), int(match[3] or 0)

@@ -15,6 +15,8 @@ from zarbek.core.model.visibility import LEVELS
 _OPEN_KINDS = ("variadic", "keywords")
 _THROWS = re.compile(r"\bthrows\s+([\w.,\s]+?)\s*(?:\{|$|;)")
 _VALUES = ("constant", "variable", "field", "attribute", "property", "member")
+#: What callers use alike before and after.
+_HARMLESS_KINDS = frozenset({("attribute", "property"), ("variable", "constant"), ("class", "exception")})
 #: Flag to what its coming takes away from callers, and what its going does.
 _FLAGS = {
     "static": (
@@ -75,12 +77,8 @@ def _visibility(old: Symbol, new: Symbol) -> Iterator[Detail]:
 
 def _kind(old: Symbol, new: Symbol) -> Iterator[Detail]:
     if old.kind != new.kind:
-        harmless = {(old.kind, new.kind)} <= {
-            ("attribute", "property"),
-            ("variable", "constant"),
-            ("class", "exception"),
-        }
-        yield Detail("kind", f"It is a {new.kind} now; it was a {old.kind}.", not harmless, old.kind, new.kind)
+        breaks = (old.kind, new.kind) not in _HARMLESS_KINDS
+        yield Detail("kind", f"It is a {new.kind} now; it was a {old.kind}.", breaks, old.kind, new.kind)
 
 
 # Parameters -------------------------------------------------------------------------------
@@ -94,7 +92,6 @@ def _parameters(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
     if before == after:
         return
     renamed = _renamed(before, after)
-    known = {p.name: p for p in before}
     kept = {renamed.get(p.name, p.name) for p in before}
     for p in before:
         now = next((q for q in after if q.name == renamed.get(p.name, p.name)), None)
@@ -105,7 +102,7 @@ def _parameters(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
                 yield _new_name(p, now, callers)
             yield from _same_parameter(p, now, callers)
     for p in after:
-        if p.name not in kept and p.name not in known:
+        if p.name not in kept:
             yield _come(p, after, kept, callers)
     yield from _order(before, after, renamed)
 

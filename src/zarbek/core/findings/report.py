@@ -83,6 +83,11 @@ class Compared(msgspec.Struct, frozen=True):
     fixed: list[Finding]
     carried: dict[str, str]
 
+    @property
+    def is_empty(self) -> bool:
+        """Whether nothing stood before and nothing stands now."""
+        return not (self.new or self.open or self.fixed)
+
 
 def compare_findings(now: Iterable[Finding], before: Iterable[Finding]) -> Compared:
     """By fingerprint, then by what moved: the same fault under a subject that has another path now.

@@ -71,12 +71,13 @@ def judge_urls(text: Symbol | Page, verdicts: dict[str, UrlVerdict]) -> list[Fin
     kind = "page" if isinstance(text, Page) else "symbol"
     return [
         _finding(text, kind, mention, verdicts[mention.name])
-        for mention in _urls_of(text.mentions)
+        for mention in urls_of(text.mentions)
         if mention.name in verdicts and (verdicts[mention.name].fault or verdicts[mention.name].moved_to)
     ]
 
 
-def _urls_of(mentions: Iterable[Mention]) -> Iterable[Mention]:
+def urls_of(mentions: Iterable[Mention]) -> Iterable[Mention]:
+    """The mentions that are addresses of the web."""
     return (m for m in mentions if m.origin == "url" and m.name.startswith(("http://", "https://")))
 
 

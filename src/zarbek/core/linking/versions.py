@@ -16,7 +16,7 @@ from univers.versions import MavenVersion, NugetVersion
 
 from zarbek.core.errors import VersionError
 
-_NUMBERS = re.compile(r"v?(\d+)(?:\.(\d+))?")
+_NUMBERS = re.compile(r"v?(\d+)(?:\.(\d+))?(?:\.(\d+))?")
 
 
 def sort_key(version: str) -> tuple[int, object, str]:
@@ -55,10 +55,19 @@ def upto(versions: Iterable[str], version: str) -> list[str]:
 def line_of(version: str) -> str:
     """The line of releases that a version continues: ``1.x``, or ``0.4.x`` before 1.0.0 (Semantic
     Versioning 2.0.0, item 4); a version without numbers is a line of its own."""
-    numbers = _NUMBERS.match(version)
+    numbers = numbers_of(version)
     if numbers is None:
         return version
-    return f"0.{numbers[2] or 0}.x" if int(numbers[1]) == 0 else f"{numbers[1]}.x"
+    major, minor, _ = numbers
+    return f"0.{minor}.x" if major == 0 else f"{major}.x"
+
+
+def numbers_of(version: str) -> tuple[int, int, int] | None:
+    """Major, minor and patch number, those that are left out as 0; None for a version without any."""
+    match = _NUMBERS.match(version)
+    if match is None:
+        return None
+    return int(match[1]), int(match[2] or 0), int(match[3] or 0)
 
 
 def supported_versions(published: Iterable[str], lines: Iterable[str] = (), retired: Iterable[str] = ()) -> list[str]:

@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import base64
-import secrets
-
 from django.db import transaction
 from django.utils import timezone
 
@@ -12,7 +9,8 @@ from zarbek.core.linking.profile import family_of
 from zarbek.core.linking.versions import is_prerelease, newest, supported_versions
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.catalog.models import Alias, Project, Release, Source
-from zarbek.service.catalog.queries import LATEST, list_releases
+from zarbek.service.catalog.queries import LATEST, list_choosable, list_releases
+from zarbek.service.common.signing import new_signing_secret
 
 STABLE = "stable"
 
@@ -27,7 +25,7 @@ def add_source(
 ) -> tuple[Source, str]:
     """Register a repository, or change how it is watched; its hook's secret where that is new."""
     source, made = Source.objects.get_or_create(project=ensure_project(slug), address=address, folder=folder)
-    secret = "whsec_" + base64.b64encode(secrets.token_bytes(24)).decode() if made else ""
+    secret = new_signing_secret() if made else ""
     source.poll_minutes, source.tags, source.branch = poll_minutes, tags, branch
     source.hook_secret = secret or source.hook_secret
     source.save()
@@ -55,7 +53,7 @@ def go_live(release: Release, version: str, manifest: Manifest) -> set[str]:
         release.published_at = release.published_at or timezone.now()
         release.is_judged = release.is_preview
         release.save(update_fields=["version", "is_live", "published_at", "is_judged"])
-        if not release.is_preview and not is_held(release):
+        if not release.is_preview and not release.hold:
             _take_lines(project, release, manifest)
         switch_aliases(project)
         release.refresh_from_db(fields=["is_judged"])
@@ -85,7 +83,7 @@ def _take_lines(project: Project, release: Release, manifest: Manifest) -> None:
 def switch_aliases(project: Project) -> None:
     """``latest``: the newest release, a final one if there is any. ``stable``: the newest final one.
     What the project's policy holds back counts for neither."""
-    found = [r for r in list_releases(project, previews=False) if not is_held(r)]
+    found = list_choosable(project)
     versions = {r.version: r.pk for r in found}
     latest = newest(versions)
     stable = newest(v for v in versions if not is_prerelease(v))
@@ -93,10 +91,6 @@ def switch_aliases(project: Project) -> None:
         if version:
             Alias.objects.update_or_create(project=project, name=name, defaults={"release_id": versions[version]})
     mark_judged(project, found)
-
-
-def is_held(release: Release) -> bool:
-    return bool(release.held_for) and not release.released_by
 
 
 def mark_judged(project: Project, releases: list[Release]) -> None:

@@ -66,6 +66,11 @@ class Release(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "version"], name="release_once")]
 
+    @property
+    def hold(self) -> str:
+        """Why it may not become ``latest``; empty when nothing holds it, or someone let it through."""
+        return "" if self.released_by else self.held_for
+
 
 class Alias(models.Model):
     """A moving name for a release."""

@@ -30,7 +30,7 @@ def list_releases(project: Project, *, previews: bool = True) -> list[Release]:
 
 def list_choosable(project: Project) -> list[Release]:
     """Releases that others' references may mean, newest first: no previews, nothing held back."""
-    return [r for r in list_releases(project, previews=False) if not r.held_for or r.released_by]
+    return [r for r in list_releases(project, previews=False) if not r.hold]
 
 
 def find_release(project: Project, version: str) -> Release | None:

@@ -10,17 +10,18 @@ from django.utils import timezone
 from zarbek.core.findings.report import Counted, Elsewhere, Examined, Report, Waived
 from zarbek.core.findings.waivers import waiver_of
 from zarbek.core.model.finding import Finding
+from zarbek.core.model.page import Page
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.packing import pack, unpack
-from zarbek.service.findings.ledger import Ledger
-from zarbek.service.findings.models import FindingRecord, HealthPoint
+from zarbek.service.findings.ledger import Ledger, branch_of
+from zarbek.service.findings.models import HealthPoint
 from zarbek.service.findings.queries import alive, list_waivers
 from zarbek.service.links.actions import Linked, Text, link_release, relink_texts
 from zarbek.service.links.affected import affected_texts, move_choices
 from zarbek.service.links.passes import LinkPass
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish
-from zarbek.service.reference.queries import find_entry, get_manifest, list_page_refs, read_page, read_symbol
+from zarbek.service.reference.queries import get_manifest, read_text
 
 
 def make_report(publish: Publish, gathered: list[Finding]) -> Report:
@@ -39,7 +40,6 @@ def make_report(publish: Publish, gathered: list[Finding]) -> Report:
     found = ledger.compare([*publish.findings, *gathered] if compares else [], None if compares else set())
     if is_kept:
         ledger.keep(found, f"{project.slug} {publish.version}")
-        ledger.cover(timezone.now().date())
     if run.is_dry:
         elsewhere, examined = _tried_elsewhere(release, publish)
     else:
@@ -52,7 +52,7 @@ def make_report(publish: Publish, gathered: list[Finding]) -> Report:
         project=project.slug, version=publish.version, run=run.pk, previous=_previous_version(project, run.pk),
         dry=run.is_dry, counts=counted, new=new, open=still, fixed=ledger.identified(found.fixed, {}),
         elsewhere=elsewhere, examined=examined, waived=list_waived(project, [*new, *still]),
-        held_for=release.held_for if not release.released_by else "", branch=ledger.branch, title=project.title,
+        held_for=release.hold, branch=ledger.branch, title=project.title,
         repository=manifest.repository, commit=manifest.commit,
     )  # fmt: skip
 
@@ -111,9 +111,8 @@ def keep_linked(release: Release, linked: Linked, cause: str, run: int) -> Elsew
     if is_whole and release.gathered:
         findings = [*findings, *unpack(release.gathered, list[Finding])]
     found = ledger.compare(findings, linked.examined, part="published" if is_whole else "links")
-    if found.new or found.fixed or found.open:
+    if not found.is_empty:
         ledger.keep(found, cause)
-        ledger.cover(timezone.now().date())
     if (found.new or found.fixed) and not ledger.branch:
         _add_point(project, run, linked.counted(), weighty(found.new), weighty(found.fixed))
     return Elsewhere(project.slug, release.version, project.owner, ledger.identified(found.new, {}), found.fixed)
@@ -160,14 +159,10 @@ def _count_judged(release: Release) -> int:
 def _judge(judging: LinkPass, release: Release, kind: str, path: str) -> tuple[list[Finding], int]:
     if kind == "project":
         return judging.judge_dependencies(), 0
-    if kind == "page":
-        ref = next(ref for ref in list_page_refs(release.pk) if ref.entry.path == path)
-        judged = judging.judge_page(read_page(ref))
-    else:
-        entry = find_entry(release.pk, path)
-        if entry is None:
-            return [], 0
-        judged = judging.judge_symbol(read_symbol(entry))
+    text = read_text(release.pk, kind, path)
+    if text is None:
+        return [], 0
+    judged = judging.judge_page(text) if isinstance(text, Page) else judging.judge_symbol(text)
     return judged.findings, len(judged.links)
 
 
@@ -204,6 +199,4 @@ def add_point(release: Release, new: int, fixed: int) -> None:
 
 def close_line(release: Release) -> int:
     """Findings of a line that nobody cares for any longer stand no more; how many."""
-    ledger = Ledger(release.project, release.version, 0)
-    rows = FindingRecord.objects.filter(project=release.project, branch=ledger.branch)
-    return alive(release.project, ledger.branch).update(state="retired") if rows.exists() else 0
+    return alive(release.project, branch_of(release.project, release.version)).update(state="retired")

@@ -44,7 +44,7 @@ def change_support(release: Release, support: str) -> Release:
 
 def override_hold(release: Release, person: str, why: str) -> Release:
     """Raises Conflict for a release that nothing holds, Problem without a reason."""
-    if not release.held_for or release.released_by:
+    if not release.hold:
         raise Conflict(f"Nothing holds {release.version} back.")
     if len(why.strip()) < 3:
         raise Problem("Say why, for those who ask later.")

@@ -71,6 +71,7 @@ class Ledger:
 
     @transaction.atomic
     def keep(self, compared: Compared, cause: str) -> None:
+        """Write down what became of each finding, and which waivers cover what stands."""
         now = timezone.now()
         known = self._known(compared)
         for finding in compared.fixed:
@@ -90,6 +91,7 @@ class Ledger:
                 row.save()
         FindingRecord.objects.bulk_create(made, batch_size=500)
         self._keep_open(compared, known, now)
+        self.cover(now.date())
 
     def _keep_open(self, compared: Compared, known: dict[str, FindingRecord], now: datetime) -> None:
         """Most findings that stand are as they were: one statement for those."""

@@ -7,7 +7,7 @@ from datetime import timedelta
 from django.conf import settings
 from django.utils import timezone
 
-from zarbek.core.findings.urlrules import judge_urls
+from zarbek.core.findings.urlrules import judge_urls, urls_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
@@ -26,16 +26,13 @@ def check_release_urls(release_id: int, checker: UrlChecker | None = None) -> in
     if release is None or release.is_preview:
         return 0
     texts = _texts_with_urls(release)
-    urls = {
-        m.name for t in texts for m in t.mentions if m.origin == "url" and m.name.startswith(("http://", "https://"))
-    }
+    urls = {mention.name for text in texts for mention in urls_of(text.mentions)}
     with checker or UrlChecker() as asking:
         verdicts = check_urls(urls, asking)
     ledger = Ledger(release.project, release.version, 0)
     found = ledger.compare([f for text in texts for f in judge_urls(text, verdicts)], part="urls")
-    if found.new or found.fixed or found.open:
+    if not found.is_empty:
         ledger.keep(found, "addresses")
-        ledger.cover(timezone.now().date())
     if found.new or found.fixed:
         add_point(release, weighty(found.new), weighty(found.fixed))
         renew_pages()

@@ -24,7 +24,7 @@ from zarbek.service.findings.models import FindingRecord
 from zarbek.service.findings.queries import alive
 from zarbek.service.links.passes import LinkPass
 from zarbek.service.links.queries import get_link_map, links_of_text, with_versions
-from zarbek.service.reference.queries import find_entry, list_page_refs, read_page, read_symbol
+from zarbek.service.reference.queries import read_text
 
 
 class Patch(msgspec.Struct, frozen=True):
@@ -74,14 +74,8 @@ def _redirected(row: FindingRecord) -> list[Edit]:
 
 def _text(release: Release, kind: str, path: str) -> tuple[str, list[Mention], list[Link]]:
     links = with_versions(release, links_of_text(release, get_link_map(release), kind, path))
-    if kind == "page":
-        page = next((read_page(ref) for ref in list_page_refs(release.pk) if ref.entry.path == path), None)
-        return (page.file, page.mentions, links) if page is not None else ("", [], [])
-    entry = find_entry(release.pk, path)
-    if entry is None:
-        return "", [], []
-    symbol = read_symbol(entry)
-    return symbol.file, symbol.mentions, links
+    text = read_text(release.pk, kind, path)
+    return (text.file, text.mentions, links) if text is not None else ("", [], [])
 
 
 def _edits(

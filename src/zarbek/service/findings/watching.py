@@ -21,7 +21,7 @@ from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Release, Source
 from zarbek.service.catalog.queries import LATEST, list_releases
 from zarbek.service.findings.ledger import Ledger
-from zarbek.service.publishing.actions import renew_pages, start_run
+from zarbek.service.publishing.actions import renew_pages, start_fetch, version_of_tag
 from zarbek.service.publishing.models import Run
 
 
@@ -53,16 +53,12 @@ def _ahead(source: Source, refs: dict[str, str]) -> dict[str, object]:
     top = newest(published)
     tags = [ref.removeprefix("refs/tags/") for ref in refs if ref.startswith("refs/tags/")]
     wanted = [t for t in tags if fnmatch.fnmatchcase(t, source.tags)]
-    missing = [t for t in wanted if version_of(t) not in published and sort_key(version_of(t))[0]]
-    later = [t for t in missing if not top or sort_key(version_of(t)) > sort_key(top)]
+    missing = [t for t in wanted if version_of_tag(t) not in published and sort_key(version_of_tag(t))[0]]
+    later = [t for t in missing if not top or sort_key(version_of_tag(t)) > sort_key(top)]
     branch = source.branch or next((b for b in ("main", "master") if f"refs/heads/{b}" in refs), "")
     head = refs.get(f"refs/heads/{branch}", "")
-    return {"tags": sorted(later, key=lambda t: sort_key(version_of(t))), "branch": branch, "head": head,
+    return {"tags": sorted(later, key=lambda t: sort_key(version_of_tag(t))), "branch": branch, "head": head,
             "since": top, "commits": _commits(source, head)}  # fmt: skip
-
-
-def version_of(tag: str) -> str:
-    return tag.removeprefix("v")
 
 
 def _commits(source: Source, head: str) -> int | None:
@@ -81,10 +77,9 @@ def fetch_tags(source: Source, tags: list[str]) -> list[Run]:
     """Publish tags, oldest first; those that a run is at already, or failed at, are left alone."""
     started = []
     for tag in tags:
-        version = version_of(tag)
+        version = version_of_tag(tag)
         if not Run.objects.filter(project=source.project.slug, version=version, is_dry=False).exists():
-            origin = {"address": source.address, "ref": tag, "folder": source.folder}
-            started.append(start_run(project=source.project.slug, version=version, actor="poll", origin=origin)[0])
+            started.append(start_fetch(source, tag, version, actor="poll"))
     return started
 
 
@@ -95,9 +90,8 @@ def _keep_finding(source: Source, ahead: dict[str, object]) -> None:
         return
     ledger = Ledger(project, release.version, 0)
     compared = ledger.compare(_findings(source, ahead), part="ahead")
-    if compared.new or compared.fixed or compared.open:
+    if not compared.is_empty:
         ledger.keep(compared, "repository")
-        ledger.cover(timezone.now().date())
         renew_pages()
 
 

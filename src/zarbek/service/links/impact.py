@@ -19,7 +19,7 @@ from zarbek.service.common.problems import NotFound
 from zarbek.service.links.comparing import compare, find_predecessor
 from zarbek.service.links.models import Referrer
 from zarbek.service.links.queries import get_link_map, holds, judged_by_project, links_of_text, with_versions
-from zarbek.service.reference.queries import find_entry, list_page_refs, load_index, read_page, read_symbol
+from zarbek.service.reference.queries import find_entry, load_index, read_text
 
 MAX_TARGETS = 20_000
 MAX_PLACES = 20_000
@@ -137,23 +137,16 @@ def _texts_referring(project: Project, paths: Collection[str]) -> dict[Release, 
 
 def _places(release: Release, texts: Iterable[tuple[str, str]], wanted: Collection[tuple[str, str]]) -> Iterable[Place]:
     link_map = get_link_map(release)
-    pages = {ref.entry.path: ref for ref in list_page_refs(release.pk)}
     owners, default = release.project.owners, release.project.owner
     for kind, path in texts:
         links = with_versions(release, links_of_text(release, link_map, kind, path))
-        if kind == "page":
-            page = read_page(pages[path])
-            file, mentions = page.file, page.mentions
-        else:
-            entry = find_entry(release.pk, path)
-            if entry is None:
-                continue
-            symbol = read_symbol(entry)
-            file, mentions = symbol.file, symbol.mentions
-        owner = owner_of(file, owners, default)
-        for mention, link in zip(mentions, links, strict=True):
+        text = read_text(release.pk, kind, path)
+        if text is None:
+            continue
+        owner = owner_of(text.file, owners, default)
+        for mention, link in zip(text.mentions, links, strict=True):
             if (link.project, link.path or link.wanted) in wanted:
-                yield _place(kind, path, file, mention, link, owner)
+                yield _place(kind, path, text.file, mention, link, owner)
 
 
 def _place(kind: str, path: str, file: str, mention: Mention, link: Link, owner: str) -> Place:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import base64
-import secrets
 import smtplib
 import uuid
 from collections.abc import Iterable
@@ -25,6 +23,7 @@ from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.outward import OutwardRefused, OutwardTransport, resolve
 from zarbek.service.common.problems import Conflict, NotFound, Problem
+from zarbek.service.common.signing import new_signing_secret
 from zarbek.service.findings.models import FindingRecord
 from zarbek.service.findings.queries import standing
 from zarbek.service.notices.models import Delivery, Digest, Webhook
@@ -46,7 +45,7 @@ def add_webhook(*, url: str, project: str, person: str) -> tuple[Webhook, str]:
         resolve(parsed.host, settings.ALLOWED_PRIVATE)
     except OutwardRefused as error:
         raise Problem(f"{error}. An administrator may allow hosts in ZARBEK_ALLOW_PRIVATE.") from error
-    secret = "whsec_" + base64.b64encode(secrets.token_bytes(24)).decode()
+    secret = new_signing_secret()
     found = get_project(project) if project else None
     return Webhook.objects.create(url=url, secret=secret, project=found, person=person), secret
 

@@ -12,7 +12,7 @@ from django.db.models import F
 from django.utils import timezone
 
 from zarbek.core.errors import ZarbekError
-from zarbek.service.catalog.models import Release
+from zarbek.service.catalog.models import Release, Source
 from zarbek.service.common.deadlocks import retried_on_deadlock
 from zarbek.service.common.problems import Conflict, Problem
 from zarbek.service.publishing.models import Generation, LogLine, Run
@@ -49,6 +49,19 @@ def start_run(
         )  # fmt: skip
         _enqueue(run)
     return run, True
+
+
+def start_fetch(source: Source, ref: str, version: str, *, actor: str, is_preview: bool = False) -> Run:
+    """Queue a run that gathers a ref of a repository by itself."""
+    origin = {"address": source.address, "ref": ref, "folder": source.folder}
+    run, _ = start_run(
+        project=source.project.slug, version=version, is_preview=is_preview, actor=actor, origin=origin
+    )  # fmt: skip
+    return run
+
+
+def version_of_tag(tag: str) -> str:
+    return tag.removeprefix("v")
 
 
 def _find_published(project: str, version: str, digest: str) -> Run | None:

@@ -148,6 +148,14 @@ def read_page(ref: PageRef) -> Page:
     return msgspec.structs.replace(_PAGE.decode(document), order=ref.entry.order, depth=ref.entry.depth)
 
 
+def read_text(release_id: int, kind: str, path: str) -> Symbol | Page | None:
+    """One symbol or page of a release by its path; None where it has none. kind: ``symbol`` or ``page``."""
+    if kind == "page":
+        return next((read_page(ref) for ref in list_page_refs(release_id) if ref.entry.path == path), None)
+    entry = find_entry(release_id, path)
+    return read_symbol(entry) if entry is not None else None
+
+
 def list_page_refs(release_id: int) -> list[PageRef]:
     return get_page_refs(get_contents(release_id).pages)
 

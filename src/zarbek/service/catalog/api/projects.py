@@ -54,7 +54,7 @@ def release_view(release: Release, aliases: dict[int, list[str]]) -> ReleaseView
     return ReleaseView(
         release.version, release.is_preview, release.commit, release.published_at,
         sorted(aliases.get(release.pk, [])), release.counts.get("symbols", 0), release.counts.get("pages", 0),
-        release.support, release.is_judged, "" if release.released_by else release.held_for,
+        release.support, release.is_judged, release.hold,
     )  # fmt: skip
 
 

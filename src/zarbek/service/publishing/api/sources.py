@@ -19,7 +19,7 @@ from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import ApiView, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import NotFound, Refused
-from zarbek.service.publishing.actions import start_run
+from zarbek.service.publishing.actions import start_fetch, version_of_tag
 from zarbek.service.publishing.api.runs import RunView, check_slug, run_view
 
 
@@ -116,10 +116,7 @@ class Fetches(ApiView):
         except GitRefused as error:
             raise Refused(str(error)) from error
         runs = [
-            start_run(
-                project=slug, version=version, is_preview=bool(body.branch), actor=request.user.get_username(),
-                origin={"address": source.address, "ref": ref, "folder": source.folder},
-            )[0]
+            start_fetch(source, ref, version, is_preview=bool(body.branch), actor=request.user.get_username())
             for ref, version in wanted
         ]  # fmt: skip
         response = json_response(request, [run_view(run) for run in runs])
@@ -136,5 +133,5 @@ def _wanted(source: Source, body: Fetch, slug: str) -> list[tuple[str, str]]:
     else:
         tags = [t for t in list_tags(source.address) if fnmatch.fnmatchcase(t, body.tags or "v*")]
     published = set(Release.objects.filter(project__slug=slug, is_live=True).values_list("version", flat=True))
-    found = [(tag, tag.removeprefix("v")) for tag in tags]
+    found = [(tag, version_of_tag(tag)) for tag in tags]
     return [(tag, version) for tag, version in found if version not in published]

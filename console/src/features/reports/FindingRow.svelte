@@ -30,7 +30,11 @@
   const base = $derived(finding.subject_kind === "page" ? "guide" : "ref");
 </script>
 
-<li class="grid gap-x-6 gap-y-1 min-[860px]:grid-cols-[66px_minmax(0,1fr)_280px_70px]">
+<li
+  class="grid gap-x-6 gap-y-1 {onchoose
+    ? 'min-[860px]:grid-cols-[90px_minmax(0,1fr)_280px_70px]'
+    : 'min-[860px]:grid-cols-[66px_minmax(0,1fr)_280px_70px]'}"
+>
   <span class="flex items-start gap-2"
     >{#if onchoose}<input
         type="checkbox"

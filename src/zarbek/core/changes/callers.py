@@ -29,7 +29,8 @@ class Callers:
 
 #: Sources: Python Language Reference 6.3.4; Java Language Specification 13 (binary compatibility);
 #: C# specification 12.6.2; Kotlin specification, "Function declaration"; the Rust Reference and
-#: The Cargo Book, "SemVer Compatibility"; Go 1 compatibility promise; TypeScript Handbook.
+#: The Cargo Book, "SemVer Compatibility"; Go 1 compatibility promise; TypeScript Handbook; GraphQL
+#: Specification, section 3.
 _BY_LANGUAGE = {
     "python": Callers(names=True, union="|", nothing=frozenset({"None"}), implements=False),
     "java": Callers(defaults=False, inlines=True, checks_errors=True),
@@ -40,6 +41,8 @@ _BY_LANGUAGE = {
     "go": Callers(defaults=False, inlines=True),
     "rust": Callers(defaults=False, matches_all=True),
     "typescript": Callers(union="|", nothing=frozenset({"undefined", "null", "void"})),
+    "graphql": Callers(union="!", nothing=frozenset({"null"}), implements=False),
+    "protobuf": Callers(defaults=False, implements=False),
     "javascript": Callers(union="|", nothing=frozenset({"undefined", "null", "void"})),
 }
 

@@ -153,9 +153,13 @@ def _added(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> Change:
 def _asked_of_others(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> Detail | None:
     """What a new member of a known type asks of those who implement or match that type."""
     owner = new.symbols.get(symbol.parent)
-    if owner is None or owner.kind not in TYPE_KINDS or owner.path not in old.symbols:
+    if owner is None or owner.path not in old.symbols:
+        return None
+    if owner.kind not in TYPE_KINDS and "required" not in symbol.flags:
         return None
     callers = callers_of(symbol.language)
+    if "required" in symbol.flags:
+        return Detail("member-added", f"Whoever writes {owner.name} must give it.", True)
     is_open = "non-exhaustive" in owner.flags
     if symbol.kind == "member" and callers.matches_all and not is_open:
         return Detail("member-added", f"Those who match every member of {owner.name} miss it.", True)

@@ -7,6 +7,8 @@ from collections.abc import Iterator
 
 from zarbek.core.changes.callers import Callers, callers_of
 from zarbek.core.changes.change import Detail
+from zarbek.core.changes.interfaces import compare_interfaces
+from zarbek.core.changes.schemas import words_of
 from zarbek.core.changes.types import direction_of
 from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
@@ -36,7 +38,7 @@ def compare_declarations(old: Symbol, new: Symbol) -> list[Detail]:
     return [
         *_visibility(old, new), *_kind(old, new), *_parameters(old, new, callers), *_returns(old, new, callers),
         *_type_parameters(old, new), *_value(old, new, callers), *_bases(old, new), *_flags(old, new),
-        *_errors(old, new, callers),
+        *_errors(old, new, callers), *compare_interfaces(old, new),
     ]  # fmt: skip
 
 
@@ -48,6 +50,8 @@ def declaration_of(symbol: Symbol) -> str:
     if symbol.kind in _VALUES:
         typed = f"{symbol.name}: {symbol.type}" if symbol.type else symbol.name
         return f"{typed} = {symbol.value}" if symbol.value else typed
+    if symbol.interface is not None and symbol.interface.schema is not None and symbol.kind == "schema":
+        return f"{symbol.name}: {words_of(symbol.interface.schema)}"
     return f"{symbol.kind} {symbol.name}" + (f"({', '.join(symbol.bases)})" if symbol.bases else "")
 
 
@@ -85,7 +89,7 @@ def _kind(old: Symbol, new: Symbol) -> Iterator[Detail]:
 
 
 def _parameters(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
-    if not old.signatures or not new.signatures or old.kind in TYPE_KINDS:
+    if not old.signatures or not new.signatures or old.kind in TYPE_KINDS or old.kind == "operation":
         return
     before = [p for p in old.signatures[0].parameters if p.name not in ("self", "cls")]
     after = [p for p in new.signatures[0].parameters if p.name not in ("self", "cls")]

@@ -52,6 +52,8 @@ def _alternatives(text: str, callers: Callers) -> frozenset[str]:
         parts = split_parts(match[1])
     elif callers.union == "?" and text.endswith("?"):
         return frozenset({text[:-1], "null"})
+    elif callers.union == "!":  # What is not marked as never null may be null.
+        return frozenset({text[:-1]}) if text.endswith("!") else frozenset({text, "null"})
     elif callers.union == "|":
         parts = split_parts(text, "|")
     else:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable
 from typing import NamedTuple, Protocol
 
 import msgspec
+from rapidfuzz import process
 
 from zarbek.core.changes.change import Detail
 from zarbek.core.findings.fingerprints import fingerprint
@@ -204,6 +205,22 @@ def _explain_moved(link: Link, knowledge: Knowledge) -> tuple[str, Suggestion | 
     return message, Suggestion(link.path, True, "the old name leads there")
 
 
+def _explain_status(link: Link, knowledge: Knowledge) -> tuple[str, Suggestion | None]:
+    entry, status = knowledge.entry(link), link.wanted.rpartition("#")[2]
+    answers = [a for a in entry.anchors if a[:1].isdigit()] if entry else []
+    told = f" It answers {', '.join(answers)}." if answers else ""
+    return f"{link.path} does not answer {status} in {link.project} {link.version}.{told}", None
+
+
+def _explain_anchor(link: Link, knowledge: Knowledge) -> tuple[str, Suggestion | None]:
+    part = link.wanted.partition("#")[2]
+    entry = knowledge.entry(link)
+    if entry is None:
+        return f"The page {link.path} has no section {part}.", None
+    near = process.extractOne(part, entry.anchors, score_cutoff=70)
+    return f"{link.path} has no part {part}." + (f" It has {near[0]}." if near else ""), None
+
+
 def _explain_ambiguous(link: Link, knowledge: Knowledge) -> tuple[str, Suggestion | None]:
     owners = knowledge.owners_of(link.wanted)
     return f"{link.wanted} may mean {' or '.join(owners) or 'several things'}; none of them is a dependency.", None
@@ -224,7 +241,6 @@ _EXPLANATIONS: dict[str, _Explain] = {
     "dangling/version": lambda link, knowledge: (f"{link.project} has no release {link.version}.", None),
     "dangling/asset": lambda link, knowledge: (f"There is no file {link.wanted or link.path}.", None),
     "dangling/page": lambda link, knowledge: (f"There is no page {link.wanted or link.path}.", None),
-    "dangling/anchor": lambda link, knowledge: (
-        f"The page {link.path} has no section {link.wanted.partition('#')[2]}.", None
-    ),
+    "dangling/anchor": _explain_anchor,
+    "stale/status": _explain_status,
 }  # fmt: skip

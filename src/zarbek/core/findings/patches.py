@@ -46,6 +46,8 @@ def replacement_for(written: str, old: str, new: str) -> str | None:
     """
     if written.startswith("api://"):
         return _replaced_address(written, old, new)
+    if "#/" in written:
+        return _replaced_pointer(written, old, new)
     lead = written[: len(written) - len(written.lstrip("~!.`#"))]
     rest = written[len(lead) :]
     tail = "`" if rest.endswith("`") else ""
@@ -71,6 +73,14 @@ def _replaced_address(written: str, old: str, new: str) -> str | None:
     if not slash or key_of(path) != key_of(old):
         return None
     return f"api://{owner}/{new.replace('#', '%23')}{mark}{anchor}"
+
+
+def _replaced_pointer(written: str, old: str, new: str) -> str | None:
+    """A reference between descriptions (RFC 6901), of which only the last part names the symbol."""
+    before, after = old.rpartition("."), new.rpartition(".")
+    if before[0] != after[0] or not written.endswith("/" + before[2]):
+        return None
+    return written[: len(written) - len(before[2])] + after[2]
 
 
 def _shortened(head: str, old: str, new: str) -> str | None:

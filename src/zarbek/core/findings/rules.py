@@ -23,6 +23,7 @@ RULES = (
     Rule("dangling/anchor", "error", "The page is there, the section is not.", "Correct the part after #."),
     Rule("dangling/asset", "error", "The text shows a picture that is not there.", "Add the file, or correct the path."),
     Rule("dangling/url", "error", "The address cannot be reached, or leads to nothing.", "Correct the address, or remove the link."),
+    Rule("dangling/service", "error", "A service that the project is gathered from does not give its description.", "See that the service runs and serves its description, or correct its address."),
     Rule("dangling/ambiguous", "warning", "The name means several things.", "Write more of the name."),
     Rule("dangling/hidden", "warning", "The target exists, but its readers may not see it.", "Name something public."),
     Rule("stale/deprecated", "warning", "The target is deprecated.", "Name what the deprecation tells to use."),
@@ -32,6 +33,8 @@ RULES = (
     Rule("stale/older-release", "note", "The text names a release that is not the newest.", "Leave the version out, unless the old one is meant."),
     Rule("stale/parameter", "warning", "The text describes a parameter that the signature does not have.", "Rename or remove the description."),
     Rule("stale/type", "warning", "The text gives a type that the signature had when it was written, and has no more.", "Give the type that the signature has, or leave it out."),
+    Rule("stale/example", "error", "A written example does not fit the schema that it is an example of.", "Correct the example, or the schema."),
+    Rule("stale/status", "warning", "The text names a status that the operation does not answer.", "Name the status that took its place."),
     Rule("stale/redirect", "note", "The address has moved for good.", "Write the new address."),
     Rule("stale/source-ahead", "note", "The repository has tags or commits that the portal has not published.", "Publish them, or have the portal fetch them."),
     Rule("text/type-conflict", "warning", "The text and the signature give different types.", "Remove the type from the text."),
@@ -40,6 +43,7 @@ RULES = (
     Rule("text/duplicate-definition", "warning", "A name is defined twice; the later definition hides the former and its documentation.", "Rename or remove one of them."),
     Rule("text/hides-break", "warning", "The release breaks callers, and its version number says that it does not.", "Publish the change under the number that it asks for."),
     Rule("text/unreached-page", "warning", "No table of contents reaches the guide.", "Add it to guides.contents in zarbek.toml."),
+    Rule("text/breaks-standard", "warning", "A description or schema breaks the standard of its format; what is right in it was read.", "Correct it at the line that the finding names."),
     Rule("text/unreadable", "warning", "A file, or a part of one, could not be read and was left out.", "Mend it, name the macro that hides it in zarbek.toml, or exclude the file."),
 )  # fmt: skip
 SEVERITIES: dict[str, Severity] = {rule.id: rule.severity for rule in RULES}

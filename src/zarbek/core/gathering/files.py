@@ -19,15 +19,19 @@ from zarbek.core.gathering.bodies import with_bodies
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import key_of
+from zarbek.core.sources.interfaces import registry as interfaces
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 10
+READER_VERSION = 12
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
+#: Descriptions are one file each, however large what they describe is.
+MAX_INTERFACE_BYTES = 96 * 2**20
+MAX_INTERFACE_S = 300
 _FEW = 24
 
 
@@ -35,7 +39,7 @@ class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
     """One file as the bundle needs it: symbols encoded, with what the other files ask of it.
 
     paths, kinds, described: of the symbols, in order; described is whether they have text.
-    unsettled, extends, templates, expansions: as in SourceReading.
+    unsettled, extends, templates, expansions, names: as in SourceReading.
     """
 
     file: str
@@ -50,6 +54,7 @@ class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
     extends: list[tuple[str, str]] = []
     templates: dict[str, list[int]] = {}
     expansions: list[tuple[str, str]] = []
+    names: list[tuple[str, str]] = []
 
 
 def read_files(
@@ -93,11 +98,16 @@ def _read_missing(root: Path, sources: list[SourceFile], progress: Callable[[int
 def read_one(task: tuple[str, SourceFile]) -> bytes:
     """One encoded FileReading; a file that cannot be read gives a finding, never an error."""
     root, source = task
+    is_interface = source.language in interfaces.READ
     try:
-        data = _load(Path(root, source.file))
-        wants_generated = "generated" in source.options
-        with _time_limit(MAX_READ_S):
-            reading = SourceReading() if is_generated(data) and not wants_generated else read_source(data, source)
+        data = _load(Path(root, source.file), is_interface=is_interface)
+        with _time_limit(MAX_INTERFACE_S if is_interface else MAX_READ_S):
+            if is_interface:
+                reading = interfaces.read_interface(data, source, _reader_of(Path(root)))
+            elif is_generated(data) and "generated" not in source.options:
+                reading = SourceReading()
+            else:
+                reading = read_source(data, source)
     except UnreadableText as error:
         return _left_out(source, str(error), error.line)
     except SyntaxError as error:
@@ -128,11 +138,25 @@ def _time_limit(limit_s: float) -> Iterator[None]:
         signal.signal(signal.SIGALRM, before)
 
 
-def _load(path: Path) -> bytes:
-    if path.stat().st_size > MAX_FILE_BYTES:
-        raise UnreadableText(f"it is larger than {MAX_FILE_BYTES // 2**20} MiB", 1)
+def _reader_of(root: Path) -> Callable[[str], bytes | None]:
+    """Reads other files below a folder, whatever way is written to them."""
+    base = root.resolve()
+
+    def read(file: str) -> bytes | None:
+        path = Path(base, file)
+        if path.is_symlink() or not path.is_file() or not path.resolve().is_relative_to(base):
+            return None
+        return _load(path, is_interface=True)
+
+    return read
+
+
+def _load(path: Path, *, is_interface: bool = False) -> bytes:
+    limit = MAX_INTERFACE_BYTES if is_interface else MAX_FILE_BYTES
+    if path.stat().st_size > limit:
+        raise UnreadableText(f"it is larger than {limit // 2**20} MiB", 1)
     data = path.read_bytes()
-    if len(data) > MAX_LINE_BYTES:
+    if len(data) > MAX_LINE_BYTES and not is_interface:
         for number, line in enumerate(data.split(b"\n"), start=1):
             if len(line) > MAX_LINE_BYTES:
                 raise UnreadableText(f"a line is longer than {MAX_LINE_BYTES:,} characters", number)
@@ -157,7 +181,7 @@ def _encoded(source: SourceFile, reading: SourceReading) -> FileReading:
         described=[s.doc is not None and bool(s.doc.summary or s.doc.body) for s in reading.symbols],
         parts=_with_defined(reading), findings=[*reading.findings, *check_symbols(reading.symbols)],
         unsettled=reading.unsettled, extends=reading.extends, templates=reading.templates,
-        expansions=reading.expansions,
+        expansions=reading.expansions, names=reading.names,
     )  # fmt: skip
 
 

@@ -22,6 +22,7 @@ from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.sources.guides.contents import order_pages
 from zarbek.core.sources.guides.reader import read_guide
+from zarbek.core.sources.interfaces.locating import locate_interfaces
 from zarbek.core.sources.languages.locating import locate_sources
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.manifests.facts import PackageFacts
@@ -39,6 +40,7 @@ ROOT_MANIFESTS = BUILD_FILES | {
 }  # fmt: skip
 MAX_GUIDE_BYTES = 4 * 2**20
 MAX_ASSET_BYTES = 20 * 2**20
+_FEW_NAMES = 200
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -108,7 +110,9 @@ def _locate(folder: Folder, files: list[str], project: ProjectFile) -> list[Sour
     given = {"macros": project.macros} if project.macros else {}
     if project.generated:
         given["generated"] = ["yes"]
-    return locate_sources(inside, lambda file: _text(folder, file), project.languages, given)
+    found = locate_sources(inside, lambda file: _text(folder, file), project.languages, given)
+    own = set(inside)
+    return found + locate_interfaces(files, folder.read, project.languages, inside=own.__contains__)
 
 
 def _read_sources(
@@ -191,7 +195,7 @@ def _manifest(
         languages=sorted({r.language for r in readings}),
         namespaces=sorted({name for names in provides.values() for name in names}), provides=provides,
         dependencies=_dependencies(project, facts), prefixes=project.prefixes, outside=project.outside,
-        supported=project.supported, owners=project.owners,
+        supported=project.supported, owners=project.owners, servers=project.servers,
         options={"visibility": project.visibility, "special_members": str(project.special_members).lower()},
     )  # fmt: skip
 
@@ -214,6 +218,7 @@ def _provided(readings: list[FileReading], sources: list[SourceFile]) -> dict[st
         if "root" in source.options:
             names.update(source.options["root"])
             continue
+        names.update(_identities(reading))
         whole = reading.language in ("java", "kotlin", "csharp")
         for part in reading.parts:
             module = key_of(part.scope.module)
@@ -223,6 +228,12 @@ def _provided(readings: list[FileReading], sources: list[SourceFile]) -> dict[st
         if language in found:
             found[language] = _main_namespaces(readings)
     return {language: sorted(names) for language, names in sorted(found.items())}
+
+
+def _identities(reading: FileReading) -> set[str]:
+    """URIs that schemas are known by, with what they share before their last part."""
+    known = {name for name, _ in reading.names if "://" in name and "#" not in name}
+    return {name.rpartition("/")[0] for name in known} | (known if len(known) <= _FEW_NAMES else set())
 
 
 def _main_namespaces(readings: list[FileReading]) -> set[str]:

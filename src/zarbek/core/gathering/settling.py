@@ -57,7 +57,7 @@ def settle(readings: list[FileReading]) -> Settled:
     _extend(rows, readings, by_name, paths)
     rows += _missing_modules(readings, {row.path for row in rows})
     known = {row.path for row in rows}
-    spelt = [_spelt(alias, paths) for alias in aliases]
+    spelt = [*(_spelt(alias, paths) for alias in aliases), *_other_names(readings, known)]
     hidden = {a.name for a in spelt}
     rows = [row for row in rows if row.path not in hidden or row.kind not in ("variable", "attribute")]
     rows.sort(key=lambda row: row.path)
@@ -191,6 +191,15 @@ def _moved(
     return moved, _ENCODE(msgspec.structs.replace(symbol, path=moved, parent=real or symbol.module))
 
 
+def _other_names(readings: list[FileReading], known: set[str]) -> list[Alias]:
+    """Names that mean one symbol and no other."""
+    found: dict[str, set[str]] = {}
+    for reading in readings:
+        for name, path in reading.names:
+            found.setdefault(name, set()).add(path)
+    return [Alias(name, min(paths)) for name, paths in sorted(found.items()) if len(paths) == 1 and name not in known]
+
+
 def _spelt(alias: Alias, paths: dict[str, str]) -> Alias:
     """The alias with names in the spelling of its symbol's language."""
     path = paths.get(alias.path, alias.path)
@@ -251,6 +260,8 @@ def _merged(rows: list[_Row]) -> bytes:
         visibility = max((s.visibility for s in (symbol, *others)), key=LEVELS.index)
         flags = sorted({f for s in (symbol, *others) for f in s.flags})
         symbol = msgspec.structs.replace(symbol, flags=flags)
+    if symbol.kind == "schema":  # What uses a schema tells whether it is sent or received.
+        symbol = msgspec.structs.replace(symbol, flags=sorted({f for s in (symbol, *others) for f in s.flags}))
     if bases != symbol.bases or visibility != symbol.visibility:
         symbol = msgspec.structs.replace(symbol, bases=bases, visibility=visibility)
     if text is None or shown.described:

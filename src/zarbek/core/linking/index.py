@@ -11,6 +11,7 @@ import msgspec
 
 from zarbek.core.model.bundle import Alias, Manifest, Scope
 from zarbek.core.model.doctext import Deprecation, Doc
+from zarbek.core.model.interface import Interface
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
@@ -19,7 +20,7 @@ from zarbek.core.model.symbol import Symbol
 class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
     """One symbol in brief. shape: digest of what a caller sees except the name, by which a
     rename is recognised; body: digest of its source text without its name, empty where that is
-    too short to tell; said: digest of its text."""
+    too short to tell; said: digest of its text; anchors: parts of it that can be addressed."""
 
     path: str
     name: str
@@ -37,6 +38,7 @@ class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
     language: str = "python"
     body: str = ""
     said: str = ""
+    anchors: list[str] = []
 
 
 class PageEntry(msgspec.Struct, frozen=True, array_like=True):
@@ -55,8 +57,18 @@ def entry_of(symbol: Symbol) -> SymbolEntry:
         symbol.path, symbol.name, symbol.kind, symbol.parent, symbol.module, symbol.visibility,
         shape_of(symbol), doc.summary if doc else "", symbol.file, symbol.line, symbol.bases,
         doc.deprecated if doc else None, symbol.flags, symbol.language, symbol.body,
-        _said(doc) if doc else "",
+        _said(doc) if doc else "", anchors_of(symbol.interface) if symbol.interface else [],
     )  # fmt: skip
+
+
+def anchors_of(interface: Interface) -> list[str]:
+    """What an address may name after ``#``: statuses and parameters of an operation, properties of a schema."""
+    operation, schema = interface.operation, interface.schema
+    if operation is not None:
+        names = [a.status for a in operation.answers] + [p.name for p in operation.parameters]
+        return [*names, "request"] if operation.body else names
+    parts = [schema, *(s for s in (schema or {}).get("allOf", ()) if isinstance(s, dict))] if schema else []
+    return list(dict.fromkeys(str(name) for part in parts if part for name in part.get("properties", {})))
 
 
 def _said(doc: Doc) -> str:
@@ -76,11 +88,13 @@ def shape_of(symbol: Symbol) -> str:
     """8 bytes in hexadecimal; equal for symbols that differ in nothing but name and text."""
     signatures = [(s.parameters, s.returns, s.type_parameters) for s in symbol.signatures]
     seen = msgspec.msgpack.encode((symbol.kind, signatures, symbol.type, symbol.value, symbol.bases))
+    if symbol.interface is not None:
+        seen += msgspec.msgpack.encode(symbol.interface)
     return blake2b(seen, digest_size=8).hexdigest()
 
 
 #: Kinds that are a file's or a namespace's, not a type's.
-MODULE_KINDS = frozenset({"module", "package", "namespace"})
+MODULE_KINDS = frozenset({"module", "package", "namespace", "api"})
 
 
 class ReleaseIndex:

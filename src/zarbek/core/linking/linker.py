@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Protocol
@@ -69,6 +70,8 @@ class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
 
 
 OUTSIDE = Link("outside")
+#: A status of HTTP (RFC 9110, section 15) or a range of them.
+_STATUS = re.compile(r"[1-5](\d\d|XX)")
 
 
 def _outside(name: str) -> Link:
@@ -141,12 +144,22 @@ class Linker:
         if mention.origin == "url":
             return Link("linked", "url", path=mention.name)
         if mention.name.startswith("api:"):
+            if mention.origin == "schema" and not mention.name.startswith("api://"):
+                return self._own_part(mention.name[4:].partition("#")[0])
             return self._api_link(path, mention)
         resolver = self.resolver_for(path)
         found = resolver.resolve(mention.name, path, mention.role)
         if isinstance(found, Missing) and not found.project and mention.origin in MEANT:
             found = self._once_here(resolver, mention.name, path) or found
         return self._judge(found, mention, path)
+
+    def _own_part(self, path: str) -> Link:
+        """What a description refers to within its own project, told by its path."""
+        entry = self.own.symbols.get(path)
+        if entry is None:
+            return Link("dangling", project=self.own.project, reason="symbol", wanted=path)
+        stale = ["deprecated"] if entry.deprecated is not None else []
+        return Link("linked", "symbol", self.own.project, self.own.version, path, stale=stale)
 
     def _once_here(self, resolver: Resolver, name: str, path: str) -> Missing | None:
         """A name without a namespace that was, or almost is, a name of its own surroundings.
@@ -274,10 +287,22 @@ class Linker:
         found = self._absolute(index, name)
         if not isinstance(found, Target):
             return Link("dangling", project=index.project, version=index.version, reason="symbol", wanted=name)
-        link = self._found(found)
-        if pinned:
+        link = self._with_anchor(self._found(found), found, anchor)
+        if pinned and link.outcome == "linked":
             return self._pinned(link, found)
         return link
+
+    def _with_anchor(self, link: Link, found: Target, anchor: str) -> Link:
+        """A part of an operation or schema; a status that is no longer answered is told as such."""
+        entry, part = found.entry, unquote(anchor)
+        if not part or link.outcome != "linked" or not entry.anchors:
+            return link
+        if part in entry.anchors:
+            return msgspec.structs.replace(link, anchor=part)
+        if _STATUS.fullmatch(part) and entry.kind == "operation":
+            return msgspec.structs.replace(link, stale=[*link.stale, "status"], wanted=f"{entry.path}#{part}")
+        return Link("dangling", project=link.project, version=link.version, path=entry.path, reason="anchor",
+                    wanted=f"{entry.path}#{part}")  # fmt: skip
 
     def _absolute(self, index: ReleaseIndex, name: str) -> Target | bool:
         entry = index.symbols.get(name)

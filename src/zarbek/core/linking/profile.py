@@ -124,11 +124,18 @@ TYPESCRIPT = Profile(
     ),
 )  # fmt: skip
 JAVASCRIPT = Profile(language="javascript", family="ecmascript", builtins=TYPESCRIPT.builtins)
+#: Descriptions of interfaces refer to one another: messages to schemas, schemas to schemas elsewhere.
+INTERFACES = tuple(
+    Profile(language=name, family="interface")
+    for name in ("openapi", "asyncapi", "json-schema", "protobuf", "xsd", "wsdl")
+)
+GRAPHQL = Profile(language="graphql", family="interface", builtins=_words("Int Float String Boolean ID"))
 #: For guides, which are of no language: names must be told in full.
 PROSE = Profile(language="", family="", suffix=True)
 
 PROFILES = {
-    p.language: p for p in (PYTHON, JAVA, KOTLIN, CSHARP, CPP, C, GO, RUST, TYPESCRIPT, JAVASCRIPT)
+    p.language: p
+    for p in (PYTHON, JAVA, KOTLIN, CSHARP, CPP, C, GO, RUST, TYPESCRIPT, JAVASCRIPT, GRAPHQL, *INTERFACES)
 }  # fmt: skip
 
 

@@ -14,7 +14,8 @@ Outcome = Literal["linked", "outside", "dangling", "ambiguous", "hidden"]
 MAX_DEPTH = 30
 _NAME = re.compile(r"[A-Za-z_][\w.]*")
 TYPE_KINDS = frozenset(
-    "class enum exception type interface record struct union trait annotation object delegate primitive concept".split()
+    "class enum exception type interface record struct union trait annotation object delegate primitive concept "
+    "message input scalar service".split()
 )
 SCOPE_KINDS = TYPE_KINDS | MODULE_KINDS
 CALLABLE = frozenset({"function", "method", "constructor", "operator", "macro"})

@@ -42,7 +42,8 @@ class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):
     namespaces: names below which all symbols are this project's. provides: the same, by
     language. prefixes: what a leading name in
     a mention stands for. outside: namespace to address pattern with ``{name}``. supported: lines of
-    releases besides the newest that are cared for. owners: pattern of files to their team.
+    releases besides the newest that are cared for. owners: pattern of files to their team. servers: those that
+    readers may send requests to.
     counts and digests are by member; digests are SHA-256 in hexadecimal.
     """
 
@@ -63,6 +64,7 @@ class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):
     outside: dict[str, str] = {}
     supported: list[str] = []
     owners: dict[str, str] = {}
+    servers: list[str] = []
     options: dict[str, str] = {}
     counts: dict[str, int] = {}
     digests: dict[str, str] = {}

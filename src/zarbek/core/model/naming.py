@@ -11,12 +11,16 @@ import re
 _LAST = re.compile(r"(?s)(.*)(::|[./#])")
 #: Names of C++ that hold signs which elsewhere separate or open something.
 _OPERATOR = re.compile(r"(?<!\w)operator\s*(\(\)|\[\]|->\*?|<=>|[<>=!+\-*/%^&|~,]+)")
+#: Operations by method and path; brackets and dots in a path are its own.
+_OPERATION = re.compile(r"(?:[\w-]+\.)*[A-Z]{3,} /")
 _OPERATOR_KEYS = {"()": "call", "[]": "index"}
 
 
 def key_of(name: str) -> str:
     """The key of a qualified name: ``dealii::Point::operator()(int)`` is ``dealii.Point.operator call``."""
     if name.isidentifier():
+        return name
+    if "/" in name and _OPERATION.match(name):
         return name
     if "operator" in name:
         name = _OPERATOR.sub(_operator_key, name, count=1)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import msgspec
 
 from zarbek.core.model.doctext import Doc
+from zarbek.core.model.interface import Interface
 from zarbek.core.model.mention import Mention
 
 
@@ -36,6 +37,7 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     names: every other public name, sorted. parent: path of the enclosing symbol.
     line, end_line: 1-based, inclusive. mentions: in order of appearance. body: digest of what a
     function does, 16 hexadecimal digits, equal under any name; empty where it is too short to tell.
+    interface: of elements of interface descriptions.
     """
 
     path: str
@@ -58,3 +60,4 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     doc: Doc | None = None
     mentions: list[Mention] = []
     body: str = ""
+    interface: Interface | None = None

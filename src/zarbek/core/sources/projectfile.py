@@ -46,6 +46,8 @@ OPTIONS = (
     Option("dependencies", "table", "from the manifest", "Package URL to version range, when no manifest declares them.", '[dependencies]\n"pkg:pypi/tidebook" = ">=2,<3"'),
     Option("prefixes", "table", "none", "What a leading name in a mention stands for.", '[prefixes]\n_tb = "tidebook"'),
     Option("outside", "table", "none", "Address pattern for a namespace outside the portal; {name} is the full name.", '[outside]\nzoneinfo = "https://docs.example.org/zoneinfo#{name}"'),
+    Option("servers", "list", "none", "Servers that readers may send requests to from the pages of operations.", 'servers = ["https://quayside.halmere.example"]'),
+    Option("remote", "list", "none", "Addresses below which schemas that are referred to may be fetched while gathering.", 'remote = ["https://schemas.halmere.example/"]'),
     Option("repository", "text", "from the manifest", "Where the source can be browsed.", 'repository = "https://git.halmere.example/tidebook"'),
 )  # fmt: skip
 
@@ -78,6 +80,8 @@ class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     dependencies: dict[str, str] = {}
     prefixes: dict[str, str] = {}
     outside: dict[str, str] = {}
+    servers: list[str] = []
+    remote: list[str] = []
     repository: str = ""
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from urllib.parse import quote
+from urllib.parse import quote, unquote
 
 from zarbek.core.findings.linkrules import broken_rules
 from zarbek.core.linking.linker import Link
@@ -26,7 +26,7 @@ def href_of(link: Link) -> str:
         return f"/api/v1/assets/{place}/{quote(link.path)}"
     if link.kind == "page":
         return f"/guide/{place}/{quote(link.path)}" + (f"#{link.anchor}" if link.anchor else "")
-    return f"/ref/{place}/{quote(link.path)}"
+    return f"/ref/{place}/{quote(link.path)}" + (f"#{quote(link.anchor)}" if link.anchor else "")
 
 
 class Texts:
@@ -45,6 +45,7 @@ class Texts:
                 self._by_address.setdefault(mention.text, shown)
             else:
                 self._by_address.setdefault(mention.address, shown)
+                self._by_address.setdefault(unquote(mention.address), shown)
             if shown.href or shown.state:
                 self._by_name.setdefault(mention.text, (shown.href, shown.state, shown.finding, shown.title))
 
@@ -64,7 +65,7 @@ class Texts:
         return Shown(href_of(link), link.path if link.kind == "symbol" else "", state, finding)
 
     def _resolve(self, address: str) -> Shown | None:
-        found = self._by_address.get(address)
+        found = self._by_address.get(address) or self._by_address.get(unquote(address))
         if found is not None:
             return found if found.href or found.state else None
         if address.startswith(("http://", "https://", "mailto:")):

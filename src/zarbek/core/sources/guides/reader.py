@@ -94,9 +94,10 @@ def _inline_mentions(token: Token, start: int, end: int, lines: list[str], file:
 
 def _locate(text: str, row: int, column: int, end: int, lines: list[str]) -> tuple[int, int]:
     for candidate in range(row, min(end, len(lines))):
-        at = lines[candidate].find(text, column if candidate == row else 0)
-        if at >= 0:
-            return candidate, at
+        for spelt in (text, unquote(text)):
+            at = lines[candidate].find(spelt, column if candidate == row else 0)
+            if at >= 0:
+                return candidate, at
     return row, 0
 
 

@@ -47,7 +47,8 @@ class SourceReading:
 
     extends: (path of a type, base) where a file tells of a type that stands elsewhere.
     templates: macro to the indexes of the symbols that it writes wherever it is called;
-    expansions: (macro, path of what calls it).
+    expansions: (macro, path of what calls it). names: (other name, path), each dropped where two
+    symbols of the project would have it.
     """
 
     symbols: list[Symbol] = field(default_factory=list)
@@ -57,3 +58,4 @@ class SourceReading:
     extends: list[tuple[str, str]] = field(default_factory=list)
     templates: dict[str, list[int]] = field(default_factory=dict)
     expansions: list[tuple[str, str]] = field(default_factory=list)
+    names: list[tuple[str, str]] = field(default_factory=list)

@@ -9,7 +9,7 @@ from zarbek.core.sources.markup.inline import MentionSink
 _FENCE = re.compile(r" {0,3}(`{3,}|~{3,})")
 _INLINE = re.compile(
     r"(?P<ticks>`+)(?P<code>.+?)(?<!`)(?P=ticks)(?!`)"
-    r"|\[(?P<title>[^\]\n]*)\]\(<?(?P<target>[^)\s>]+)>?(?:\s+\"[^\"]*\")?\)"
+    r"|\[(?P<title>[^\]\n]*)\]\((?:<(?P<spaced>[^>\n]+)>|(?P<target>[^)\s>]+))(?:\s+\"[^\"]*\")?\)"
     r"|(?P<url>\bhttps?://[^\s<>\"'`\])]*[^\s<>\"'`\]).,;:!?])"
 )
 _NAME = re.compile(r"[A-Za-z_][\w.]*(\(\))?\Z")
@@ -55,7 +55,9 @@ def _mentions_in(text: str, line: int, sink: MentionSink) -> None:
                 sink.add(name, name, "code", line)
         elif match["url"]:
             sink.add(match["url"], match["url"], "url", line)
-        elif match["target"].startswith("api:"):
-            sink.add(match["target"], match["target"], "link", line)
-        elif match["target"].startswith(("http://", "https://")):
-            sink.add(match["target"], match["target"], "url", line)
+            continue
+        target = match["spaced"] or match["target"] or ""
+        if target.startswith("api:"):
+            sink.add(target, target, "link", line)
+        elif target.startswith(("http://", "https://")):
+            sink.add(target, target, "url", line)

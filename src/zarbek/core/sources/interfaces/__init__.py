@@ -1,0 +1,1 @@
+"""Interface descriptions and schemas: HTTP APIs, messages, GraphQL, Protocol Buffers, XML."""

@@ -1,0 +1,56 @@
+"""JSON Schema files, of any draft, to symbols: the file's schema and its definitions."""
+
+from __future__ import annotations
+
+from typing import Any
+from urllib.parse import urljoin, urlsplit
+
+from zarbek.core.model.interface import Interface
+from zarbek.core.sources.interfaces.documents import Document, Pointer
+from zarbek.core.sources.interfaces.drafting import Draft, mapping
+from zarbek.core.sources.interfaces.library import Library, plain_name
+from zarbek.core.sources.languages.reading import SourceReading
+
+
+def read_json_schema(document: Document, module: str, library: Library) -> tuple[SourceReading, Draft]:
+    """The file's schema with its ``$id`` as another name, and each of its ``$defs``."""
+    draft = Draft(document, module, library, "json-schema")
+    root = mapping(document.value)
+    path = library.root_path(document.file)
+    identity = _absolute(root)
+    _add(draft, path, str(root.get("title") or path.rpartition(".")[2]), root, (), module, identity)
+    for section in ("$defs", "definitions"):
+        for name, value in mapping(root.get(section)).items():
+            other = f"{identity}#/{section}/{name}" if identity else ""
+            _add(draft, f"{path}.{plain_name(str(name))}", str(name), mapping(value), (section, name), path, other)
+    add_wanted(draft)
+    return draft.reading, draft
+
+
+def _absolute(root: dict[str, Any]) -> str:
+    found = root.get("$id") or root.get("id")
+    text = found.removesuffix("#") if isinstance(found, str) else ""
+    return text if urlsplit(text).scheme else ""
+
+
+def _add(draft: Draft, path: str, name: str, value: dict[str, Any], pointer: Pointer, parent: str, other: str) -> None:
+    doc = draft.doc({k: v for k, v in value.items() if k != "title"}, pointer)
+    schema = draft.schema(value, pointer, "schema")
+    identity = value.get("$id")
+    if not other and isinstance(identity, str) and pointer:
+        other = urljoin(_absolute(mapping(draft.document.value)), identity)
+    draft.add(path, name, "schema", pointer, doc=doc, interface=Interface(schema=schema), parent=parent,
+              names=(other,) if "://" in other or other.startswith("urn:") else ())  # fmt: skip
+
+
+def add_wanted(draft: Draft) -> None:
+    """Schemas in files of their own that nothing else reads, with what they refer to in turn."""
+    done: set[str] = set()
+    while missing := [path for path in draft.wanted if path not in done]:
+        for path in missing:
+            done.add(path)
+            place = draft.wanted[path]
+            value = place.document.at(place.pointer)
+            if isinstance(value, dict) and "in" not in value and "content" not in value:
+                with draft.on(place.document, path):
+                    _add(draft, path, path.rpartition(".")[2], value, place.pointer, draft.module, "")

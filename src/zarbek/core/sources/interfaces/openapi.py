@@ -1,0 +1,298 @@
+"""OpenAPI descriptions (2.0, 3.0, 3.1, 3.2) to symbols: the API, operations, schemas, shared parts."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from msgspec.structs import replace
+
+from zarbek.core.model.interface import Interface, Operation, Schema, Service, Slot
+from zarbek.core.model.mention import Mention
+from zarbek.core.model.symbol import Symbol
+from zarbek.core.sources.interfaces.documents import Document, Pointer
+from zarbek.core.sources.interfaces.drafting import Draft, items, mapping
+from zarbek.core.sources.interfaces.httpparts import (
+    METHODS,
+    HttpParts,
+    iter_examples,
+    read_schemes,
+    read_security,
+    read_servers,
+)
+from zarbek.core.sources.interfaces.library import Library, plain_name
+from zarbek.core.sources.interfaces.olderparts import OlderParts
+from zarbek.core.sources.languages.reading import SourceReading
+
+#: A status of HTTP in backquotes, with or without its reason.
+_STATUS = re.compile(r"`([1-5]\d\d)(?: [A-Z][A-Za-z ]*)?`")
+_SCHEMA_FIELDS = ("request", "response", "parameter")
+
+
+def read_openapi(document: Document, module: str, library: Library) -> tuple[SourceReading, Draft]:
+    """The symbols of one description in the order of its text. Parts that are no OpenAPI are passed over."""
+    return _OpenApiReader(document, module, library).read()
+
+
+class _OpenApiReader:
+    def __init__(self, document: Document, module: str, library: Library) -> None:
+        self.draft = Draft(document, module, library, "openapi")
+        self.document, self.module, self.library = document, module, library
+        self.root = mapping(document.value)
+        self.is_old = "swagger" in self.root
+        self.parts: HttpParts = OlderParts(self.draft, self.root) if self.is_old else HttpParts(self.draft)
+        #: Path of a schema to the directions in which operations use it right away.
+        self.used: dict[str, set[str]] = {}
+        self.refers: dict[str, set[str]] = {}
+
+    def read(self) -> tuple[SourceReading, Draft]:
+        self._service()
+        self.security = read_security(self.root.get("security"))
+        for path, item in mapping(self.root.get("paths")).items():
+            if not str(path).startswith("x-"):
+                self._path_item(str(path), item, self.document, ("paths", path))
+        for name, item in mapping(self.root.get("webhooks")).items():
+            owner = f"{self.module}.webhooks.{plain_name(str(name))}"
+            self._path_item(str(name), item, self.document, ("webhooks", name), incoming=True, name=owner)
+        self._components()
+        self._wanted()
+        self._mark_directions()
+        return self.draft.reading, self.draft
+
+    # The API ------------------------------------------------------------------------------
+
+    def _service(self) -> None:
+        info = mapping(self.root.get("info"))
+        components = mapping(self.root.get("components"))
+        version = str(self.root.get("openapi") or self.root.get("swagger") or "")
+        servers = self.parts.servers(self.root) if isinstance(self.parts, OlderParts) else read_servers(
+            self.root.get("servers"))  # fmt: skip
+        tags = {
+            str(t["name"]): str(t.get("description") or t.get("summary") or "").strip()
+            for t in items(self.root.get("tags")) if isinstance(t, dict) and "name" in t
+        }  # fmt: skip
+        extra = mapping(self.root.get("externalDocs"))
+        service = Service(
+            f"OpenAPI {version}", str(info.get("version", "")), str(info.get("termsOfService") or ""),
+            _strings(info.get("contact")), _strings(info.get("license")), servers,
+            read_schemes(self.root.get("securityDefinitions") if self.is_old else components.get("securitySchemes")),
+            tags, {str(extra.get("description") or "More"): str(extra["url"])} if "url" in extra else {},
+        )  # fmt: skip
+        doc = self.draft.doc(info, ("info",), summary=str(info.get("summary") or ""))
+        title = str(info.get("title") or self.module)
+        self.draft.add(self.module, title, "api", ("info",), doc=doc, interface=Interface(service=service))
+
+    # Operations ---------------------------------------------------------------------------
+
+    def _path_item(self, path: str, item: Any, document: Document, pointer: Pointer, *, incoming: bool = False,
+                   name: str = "") -> list[str]:  # fmt: skip
+        item, document, pointer, _ = self.parts.follow(item, document, pointer, "doc")
+        found = mapping(item)
+        methods = {m: found[m] for m in METHODS if isinstance(found.get(m), dict)}
+        if not methods and not mapping(found.get("additionalOperations")):
+            return []
+        self.draft.take_mentions()
+        places = {m: (*pointer, m) for m in methods}
+        for method, operation in mapping(found.get("additionalOperations")).items():
+            methods[method] = operation
+            places[method] = (*pointer, "additionalOperations", method)
+        servers = read_servers(found.get("servers"))
+        paths = []
+        for method in sorted(methods, key=lambda m: document.line(places[m])):
+            shared = self.parts.parameters(found.get("parameters"), document, (*pointer, "parameters"))
+            paths.append(self._operation(
+                method.upper(), path, methods[method], document, places[method], shared=shared, servers=servers,
+                incoming=incoming, owner=name,
+            ))  # fmt: skip
+        return paths
+
+    def _operation(self, method: str, path: str, value: Any, document: Document, pointer: Pointer, *,
+                   shared: list[Slot], servers: list[Any], incoming: bool, owner: str) -> str:  # fmt: skip
+        found = mapping(value)
+        held = self.draft.take_mentions()  # Those of the parameters that all operations of the path share.
+        identity = str(found.get("operationId") or "")
+        spelt = f"{method} {path}"
+        symbol = f"{self.module}.{plain_name(identity) if identity else spelt}"
+        if owner:
+            symbol = f"{owner}.{plain_name(identity)}" if identity else owner
+        doc = self.draft.doc(found, pointer)
+        parameters = self.parts.parameters(found.get("parameters"), document, (*pointer, "parameters"), shared=shared)
+        body = self.parts.body_of(found, document, pointer) if isinstance(self.parts, OlderParts) else self.parts.body(
+            found.get("requestBody"), document, (*pointer, "requestBody"))  # fmt: skip
+        answers = self.parts.answers(found.get("responses"), document, (*pointer, "responses"))
+        security = read_security(found.get("security"))
+        mentions = [*held, *self.draft.take_mentions()]
+        callbacks = self._callbacks(found.get("callbacks"), document, (*pointer, "callbacks"), symbol)
+        operation = Operation(
+            method, path, identity, [str(t) for t in items(found.get("tags"))], parameters, body, answers,
+            self.security if security is None else security, read_servers(found.get("servers")) or servers,
+            callbacks, incoming,
+        )  # fmt: skip
+        self._use(mentions, incoming)
+        self.draft.give_mentions(mentions)
+        self._expect_examples(found, document, pointer, operation)
+        self._check_statuses(symbol, found, pointer, document, operation)
+        kind = "operation"
+        self.draft.add(
+            symbol, identity or spelt, kind, pointer, doc=doc, interface=Interface(operation=operation),
+            parent=self.module, text=spelt, names=(spelt, f"{self.module}.{spelt}", identity),
+        )  # fmt: skip
+        return symbol
+
+    def _check_statuses(
+        self, symbol: str, found: dict[str, Any], pointer: Pointer, document: Document, operation: Operation
+    ) -> None:
+        """stale/status for those that the text names and the operation does not answer."""
+        text = found.get("description")
+        answers = [a.status for a in operation.answers]
+        if not isinstance(text, str) or document is not self.document or "default" in answers or not answers:
+            return
+        ranges = {a[0] for a in answers if a.endswith("XX")}
+        for match in _STATUS.finditer(text):
+            status = match[1]
+            if status in answers or status[0] in ranges:
+                continue
+            line = self.draft.line_in(text, match.start(), (*pointer, "description"))
+            listed = ", ".join(answers)
+            self.draft.report(
+                "stale/status", symbol, f"The text names {status}, which is no answer of {operation.id or operation.path}."
+                f" It answers {listed}.", pointer, text=status, target=symbol, line=line,
+            )  # fmt: skip
+
+    def _callbacks(self, value: Any, document: Document, pointer: Pointer, owner: str) -> list[str]:
+        made: list[str] = []
+        for name, entry in mapping(value).items():
+            entry, where, at, _ = self.parts.follow(entry, document, (*pointer, name), "doc")
+            for expression, item in mapping(entry).items():
+                made += self._path_item(
+                    str(expression), item, where, (*at, expression), incoming=True, name=f"{owner}.{plain_name(name)}"
+                )
+        return made
+
+    def _expect_examples(
+        self, found: dict[str, Any], document: Document, pointer: Pointer, operation: Operation
+    ) -> None:
+        """Hand the written examples of bodies, answers and parameters over to be checked."""
+        if self.is_old or document is not self.document:
+            return
+        body, at = mapping(found.get("requestBody")), (*pointer, "requestBody")
+        if "$ref" not in body:
+            self._expect_media(body, at, operation.body.media if operation.body else [], "request", "the request")
+        for answer in operation.answers:
+            held = mapping(mapping(found.get("responses")).get(answer.status))
+            if "$ref" not in held:
+                place = (*pointer, "responses", answer.status)
+                self._expect_media(held, place, answer.media, "response", f"the answer {answer.status}")
+        for index, entry in enumerate(items(found.get("parameters"))):
+            slot = next((s for s in operation.parameters if s.name == mapping(entry).get("name")), None)
+            if slot is not None and not slot.ref:
+                self._expect(
+                    mapping(entry), (*pointer, "parameters", index), slot.schema, "", f"the parameter {slot.name}"
+                )
+
+    def _expect_media(
+        self, holder: dict[str, Any], pointer: Pointer, media: list[Any], direction: str, what: str
+    ) -> None:
+        for entry in media:
+            inner = mapping(mapping(holder.get("content")).get(entry.type))
+            if "json" in entry.type or not isinstance(inner.get("example"), str):
+                self._expect(inner, (*pointer, "content", entry.type), entry.schema, direction, what)
+
+    def _expect(self, holder: dict[str, Any], pointer: Pointer, schema: Schema, direction: str, what: str) -> None:
+        for value, name, _, at in iter_examples(self.parts, holder, self.document, pointer):
+            told = f"{what} ({name})" if name else what
+            self.draft.expect(value, schema, told, direction, self.document, at)
+
+    # Components ---------------------------------------------------------------------------
+
+    def _components(self) -> None:
+        base: Pointer = () if self.is_old else ("components",)
+        holder = self.root if self.is_old else mapping(self.root.get("components"))
+        schemas = "definitions" if self.is_old else "schemas"
+        for name, value in mapping(holder.get(schemas)).items():
+            self._schema(f"{self.module}.{plain_name(str(name))}", str(name), value, (*base, schemas, name))
+        for name, value in mapping(holder.get("responses")).items():
+            self._shared_answer(str(name), value, (*base, "responses", name))
+        for name, value in mapping(holder.get("parameters")).items():
+            self._shared_slot(str(name), value, (*base, "parameters", name))
+        for name, value in mapping(holder.get("pathItems")).items():
+            self.draft.take_mentions()
+            self._path_item(str(name), value, self.document, (*base, "pathItems", name), incoming=True)
+
+    def _schema(self, path: str, name: str, value: Any, pointer: Pointer) -> None:
+        held = {k: v for k, v in value.items() if k != "title"} if isinstance(value, dict) else {}
+        doc = self.draft.doc(held, pointer)
+        schema = self.draft.schema(value, pointer, "schema")
+        mentions = self.draft.peek_mentions()
+        self.refers[path] = {m.name[4:].partition("#")[0] for m in mentions if m.name.startswith("api:")}
+        self.draft.add(path, name, "schema", pointer, doc=doc, interface=Interface(schema=schema), parent=self.module)
+
+    def _shared_answer(self, name: str, value: Any, pointer: Pointer) -> None:
+        path = f"{self.module}.responses.{plain_name(name)}"
+        answer = self.parts.answer("", value, self.document, pointer)
+        self._expect_media(mapping(value), pointer, answer.media, "response", "the answer")
+        mentions = self.draft.peek_mentions()
+        self._use(mentions, incoming=False, direction="response")
+        doc = self.draft.doc(mapping(value), pointer)
+        self.draft.add(path, name, "response", pointer, doc=doc, interface=Interface(answer=answer), parent=self.module)
+
+    def _shared_slot(self, name: str, value: Any, pointer: Pointer) -> None:
+        path = f"{self.module}.parameters.{plain_name(name)}"
+        body = self.parts.shared_body(value, self.document, pointer) if isinstance(self.parts, OlderParts) else None
+        if body is not None:
+            self.draft.take_mentions()
+            return
+        slot = self.parts.slot(value, self.document, pointer)
+        if slot is None:
+            self.draft.take_mentions()
+            return
+        self._expect(mapping(value), pointer, slot.schema, "request", f"the parameter {slot.name}")
+        doc = self.draft.doc(mapping(value), pointer)
+        self.draft.add(path, name, "parameter", pointer, doc=doc, interface=Interface(slot=slot), parent=self.module)
+
+    def _wanted(self) -> None:
+        """Schemas that stand in files of their own, with what they refer to in turn."""
+        done: set[str] = set()
+        while missing := [path for path in self.draft.wanted if path not in done]:
+            for path in missing:
+                done.add(path)
+                place = self.draft.wanted[path]
+                value = place.document.at(place.pointer)
+                if isinstance(value, dict) and "in" not in value and "content" not in value:
+                    with self.draft.on(place.document, path):
+                        self._schema(path, path.rpartition(".")[2], value, place.pointer)
+
+    # Directions ---------------------------------------------------------------------------
+
+    def _use(self, mentions: list[Mention], incoming: bool, direction: str = "") -> None:
+        for mention in mentions:
+            place = direction or mention.field.partition(":")[0]
+            if mention.name.startswith("api:") and place in _SCHEMA_FIELDS:
+                sent = place != "response"
+                word = "request" if sent != incoming else "response"
+                self.used.setdefault(mention.name[4:].partition("#")[0], set()).add(word)
+
+    def _mark_directions(self) -> None:
+        """Flags on schemas that say whether callers send or receive them, in whatever they stand."""
+        self.draft.reading.symbols[:] = mark_directions(self.draft.reading.symbols, self.used, self.refers)
+
+
+def mark_directions(symbols: list[Symbol], used: dict[str, set[str]], refers: dict[str, set[str]]) -> list[Symbol]:
+    """Schemas with flags for the directions that reach them. used: path to the directions in which
+    operations use it right away; refers: path of a schema to those that it refers to."""
+    reached = {path: set(words) for path, words in used.items()}
+    stack = [(path, word) for path, words in used.items() for word in words]
+    while stack:
+        path, word = stack.pop()
+        for further in refers.get(path, ()):
+            if word not in reached.setdefault(further, set()):
+                reached[further].add(word)
+                stack.append((further, word))
+    return [
+        replace(s, flags=sorted({*s.flags, *reached[s.path]})) if s.kind == "schema" and s.path in reached else s
+        for s in symbols
+    ]
+
+
+def _strings(value: Any) -> dict[str, str]:
+    return {str(k): str(v) for k, v in mapping(value).items() if isinstance(v, (str, int, float))}

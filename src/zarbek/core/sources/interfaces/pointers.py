@@ -1,0 +1,36 @@
+"""References between documents: JSON Pointer (RFC 6901) in URI references (RFC 3986)."""
+
+from __future__ import annotations
+
+import posixpath
+from urllib.parse import unquote, urldefrag, urlsplit
+
+from zarbek.core.sources.interfaces.documents import Pointer
+
+
+def split_reference(reference: str, base_file: str) -> tuple[str, str]:
+    """(file or absolute URI, fragment) of a reference written in a file."""
+    place, fragment = urldefrag(reference)
+    if not place:
+        return base_file, unquote(fragment)
+    if urlsplit(place).scheme:
+        return place, unquote(fragment)
+    if urlsplit(base_file).scheme:
+        from urllib.parse import urljoin
+
+        return urljoin(base_file, place), unquote(fragment)
+    path = posixpath.normpath(posixpath.join(posixpath.dirname(base_file), unquote(place)))
+    return path, unquote(fragment)
+
+
+def parse_pointer(fragment: str) -> Pointer | None:
+    """The pointer of a fragment; None for the name of an anchor."""
+    if not fragment:
+        return ()
+    if not fragment.startswith("/"):
+        return None
+    return tuple(part.replace("~1", "/").replace("~0", "~") for part in fragment[1:].split("/"))
+
+
+def write_pointer(pointer: Pointer) -> str:
+    return "".join("/" + str(part).replace("~", "~0").replace("/", "~1") for part in pointer)

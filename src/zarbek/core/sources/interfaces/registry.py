@@ -1,0 +1,115 @@
+"""The formats of interface descriptions that can be read, and who reads them."""
+
+from __future__ import annotations
+
+from zarbek.core.model.finding import Finding
+from zarbek.core.schemas.validation import SchemaSet
+from zarbek.core.sources.interfaces.checking import check_examples
+from zarbek.core.sources.interfaces.documents import Document, read_document
+from zarbek.core.sources.interfaces.drafting import Draft
+from zarbek.core.sources.interfaces.library import Library, ReadFile
+from zarbek.core.sources.interfaces.standards import check_standard
+from zarbek.core.sources.languages.reading import SourceFile, SourceReading
+from zarbek.core.sources.source_text import UnreadableText, decode_text
+
+READ = frozenset(
+    ("openapi", "asyncapi", "json-schema", "graphql", "protobuf", "xsd", "wsdl", "xml-samples", "json-samples")
+)
+
+
+def read_interface(data: bytes, source: SourceFile, read: ReadFile) -> SourceReading:
+    """Read one description with what belongs to it. read: other files of the source.
+
+    Raises UnreadableText.
+    """
+    if source.language in ("openapi", "asyncapi", "json-schema"):
+        return _read_described(data, source, read)
+    if source.language == "graphql":
+        from zarbek.core.sources.interfaces.graphqltypes import read_graphql
+
+        return read_graphql(decode_text(data), source)
+    if source.language == "protobuf":
+        from zarbek.core.sources.interfaces.protobuf import read_protobuf
+
+        return read_protobuf({f: decode_text(read(f) or b"") for f in source.options["files"]})
+    if source.language in ("xsd", "wsdl"):
+        return _read_xml(data, source)
+    from zarbek.core.sources.interfaces.samples import read_samples
+
+    return read_samples(source, read)
+
+
+def _read_xml(data: bytes, source: SourceFile) -> SourceReading:
+    from zarbek.core.sources.interfaces.wsdl import read_wsdl
+    from zarbek.core.sources.interfaces.xmltext import local, read_xml
+    from zarbek.core.sources.interfaces.xsd import read_xsd
+
+    root = read_xml(data)
+    text = decode_text(data)
+    wanted = ("schema",) if source.language == "xsd" else ("definitions", "description")
+    if local(root) not in wanted:
+        raise UnreadableText(f"it holds <{local(root)}> where <{wanted[0]}> was expected", root.sourceline or 1)
+    return read_xsd(root, text, source) if source.language == "xsd" else read_wsdl(root, text, source)
+
+
+def _read_described(data: bytes, source: SourceFile, read: ReadFile) -> SourceReading:
+    document = read_document(source.file, data)
+    if not isinstance(document.value, dict):
+        raise UnreadableText("it holds no object", 1)
+    options = source.options
+    library = Library(
+        read, dict(e.rpartition("=")[::2] for e in options.get("entries", [])), frozenset(options.get("roots", [])),
+        dict(e.rpartition("=")[::2] for e in options.get("remote", [])),
+    )  # fmt: skip
+    library.add(document)
+    findings = _overlaid(document, library, options.get("overlays", []))
+    findings += check_standard(document, source.language)
+    reading, draft = _READERS[source.language](document, source.module, library)
+    reading.findings += findings + check_examples(draft.examples, _schemas_of(reading, draft, library))
+    return reading
+
+
+def _schemas_of(reading: SourceReading, draft: Draft, library: Library) -> SchemaSet:
+    own = {s.path: s.interface.schema for s in reading.symbols if s.interface and s.interface.schema is not None}
+    return SchemaSet(own, draft.foreign_schema)
+
+
+def _overlaid(document: Document, library: Library, overlays: list[str]) -> list[Finding]:
+    """Apply the overlays that name this description, in order of their files."""
+    from zarbek.core.sources.interfaces.overlays import OverlayError, apply_overlay
+
+    found: list[Finding] = []
+    for file in overlays:
+        overlay = library.document(file)
+        if isinstance(overlay, str) or not isinstance(overlay.value, dict):
+            continue
+        target = library.find(str(overlay.value.get("extends", "")), file)
+        if isinstance(target, str) or target.document is not document:
+            continue
+        try:
+            apply_overlay(document, overlay)
+        except OverlayError as error:
+            found.append(Finding("text/breaks-standard", "warning", file, f"The overlay was not applied: {error}.",
+                                 file=file, line=1))  # fmt: skip
+    return found
+
+
+def _openapi(document: Document, module: str, library: Library) -> tuple[SourceReading, Draft]:
+    from zarbek.core.sources.interfaces.openapi import read_openapi
+
+    return read_openapi(document, module, library)
+
+
+def _asyncapi(document: Document, module: str, library: Library) -> tuple[SourceReading, Draft]:
+    from zarbek.core.sources.interfaces.asyncapi import read_asyncapi
+
+    return read_asyncapi(document, module, library)
+
+
+def _json_schema(document: Document, module: str, library: Library) -> tuple[SourceReading, Draft]:
+    from zarbek.core.sources.interfaces.jsonschema import read_json_schema
+
+    return read_json_schema(document, module, library)
+
+
+_READERS = {"openapi": _openapi, "asyncapi": _asyncapi, "json-schema": _json_schema}

@@ -10,6 +10,7 @@ import subprocess
 import sys
 from pathlib import Path
 
+import gateway
 from build import build_all
 
 from zarbek.client import Portal
@@ -26,7 +27,9 @@ ORDER = (
     ("deckboard", "1.0.0"), ("gangway", "1.0.0"), ("fareglow", "1.0.0"), ("berthplan", "1.1.0"),
     ("crewroster", "3.0.0"), ("berthplan", "2.0.0"), ("fareglow", "1.1.0"), ("hullsense", "2.0.0"),
     ("signalmast", "1.1.0"), ("gangway", "1.1.0"), ("deckboard", "2.0.0"), ("harbour-handbook", "1.3"),
-    ("keelmath", "0.4.0"), ("crewroster", "3.1.0"),
+    ("keelmath", "0.4.0"), ("crewroster", "3.1.0"), ("quayside", "1.0.0"), ("cargo-manifest", "1.0.0"),
+    ("fleet-events", "1.0.0"), ("fareglow", "1.2.0"), ("harbour-handbook", "1.4"), ("quayside", "1.1.0"),
+    ("fleet-events", "1.1.0"), ("cargo-manifest", "1.1.0"), ("quayside", "2.0.0"),
 )  # fmt: skip
 
 
@@ -44,6 +47,7 @@ def main(state: Path) -> None:
             run = publish_tag(portal, slug, version, repositories / slug)
             print(f"  {run}", flush=True)
         publish_self(zarbek, published)
+        watch_services(portal)
         for project in portal.projects():
             for source in portal.sources(project.slug):
                 portal.poll(source["id"])
@@ -69,6 +73,16 @@ def add_receivers(portal: Portal) -> None:
     if not portal.webhooks():
         portal.add_webhook(f"{STANDINS}/events")
         portal.set_digests({"Crew systems": "crew@halmere.example", "Docs": "docs@halmere.example"})
+
+
+def watch_services(portal: Portal) -> None:
+    """What runs behind the gateway is fetched every hour; the piers ask for a key, which nobody sees."""
+    portal.set_services("quayside", [
+        {"name": name, "address": f"{STANDINS}/quayside/{name}/openapi.{suffix}", "server": f"{STANDINS}/quayside/{name}",
+         "headers": {"X-Harbour-Key": gateway.KEY} if name == "piers" else {}, "poll_minutes": 60}
+        for name, suffix in (("sailings", "yaml"), ("fares", "yaml"), ("piers", "json"))
+    ])  # fmt: skip
+    portal.poll_services("quayside")
 
 
 def publish_self(zarbek: str, published: set[tuple[str, str]]) -> None:

@@ -1,5 +1,5 @@
-"""Stand-ins for the world outside, on loopback: a site with every kind of answer, a receiver of
-webhooks and a receiver of mail.
+"""Stand-ins for the world outside, on loopback: a site with every kind of answer, the quayside gateway,
+a receiver of webhooks and a receiver of mail.
 
 usage: standins.py [PORT [MAIL_PORT]]; prints what arrives
 """
@@ -17,7 +17,9 @@ import time
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from typing import Any
+from urllib.parse import parse_qsl, unquote, urlsplit
 
+import gateway
 from aiosmtpd.controller import Controller
 
 PAGE = b'<!doctype html><html><body><h1 id="tides">Tides</h1><a name="rest">Rest</a></body></html>'
@@ -30,7 +32,31 @@ class Site(BaseHTTPRequestHandler):
         self._answer(with_body=False)
 
     def do_GET(self) -> None:
+        if self.path.startswith("/quayside/"):
+            return self._ask_gateway(b"")
         self._answer(with_body=True)
+        return None
+
+    def do_PATCH(self) -> None:
+        self._ask_gateway(self.rfile.read(int(self.headers.get("Content-Length", "0"))))
+
+    def do_DELETE(self) -> None:
+        self._ask_gateway(b"")
+
+    def _ask_gateway(self, body: bytes) -> None:
+        """What the services on the quayside answer; ``server.down`` names those that do not."""
+        self.server.seen.append((self.command, self.path, dict(self.headers)))  # type: ignore[attr-defined]
+        place = urlsplit(self.path)
+        path = unquote(place.path).removeprefix("/quayside/")
+        if path.partition("/")[0] in self.server.down:  # type: ignore[attr-defined]
+            return self._send(502, {"Content-Type": "text/plain"}, b"The service does not answer.")
+        changed = self.server.changed.get(path)  # type: ignore[attr-defined]
+        if changed is not None:
+            return self._send(200, {"Content-Type": "application/yaml"}, changed)
+        headers = {k.lower(): v for k, v in self.headers.items()}
+        status, given, value = gateway.answer(self.command, path, dict(parse_qsl(place.query)), headers, body)
+        data = value if isinstance(value, bytes) else json.dumps(value).encode()
+        return self._send(status, given, data)
 
     def _answer(self, *, with_body: bool) -> None:
         self.server.seen.append((self.command, self.path, dict(self.headers)))  # type: ignore[attr-defined]
@@ -59,6 +85,8 @@ class Site(BaseHTTPRequestHandler):
 
     def do_POST(self) -> None:
         body = self.rfile.read(int(self.headers.get("Content-Length", "0")))
+        if self.path.startswith("/quayside/"):
+            return self._ask_gateway(body)
         self.server.posts.append((self.path, {k.lower(): v for k, v in self.headers.items()}, body))  # type: ignore[attr-defined]
         refuse = self.server.refuse  # type: ignore[attr-defined]
         if refuse and refuse.pop(0):
@@ -118,7 +146,7 @@ class Standins:
     @staticmethod
     def _serve(handler: type[BaseHTTPRequestHandler], port: int) -> ThreadingHTTPServer:
         server = ThreadingHTTPServer(("127.0.0.1", port), handler)
-        server.posts, server.seen, server.refuse = [], [], []  # type: ignore[attr-defined]
+        server.posts, server.seen, server.refuse, server.down, server.changed = [], [], [], set(), {}  # type: ignore[attr-defined]
         threading.Thread(target=server.serve_forever, daemon=True).start()
         return server
 

@@ -10,6 +10,13 @@ const NAMES: Record<string, string> = {
   typescript: "TypeScript",
   go: "Go",
   rust: "Rust",
+  openapi: "OpenAPI",
+  asyncapi: "AsyncAPI",
+  "json-schema": "JSON Schema",
+  graphql: "GraphQL",
+  protobuf: "Protocol Buffers",
+  xsd: "XML Schema",
+  wsdl: "WSDL",
 };
 
 export const languageName = (language: string) => NAMES[language] ?? language;

@@ -110,6 +110,26 @@ class Portal:
     def sources(self, slug: str) -> list[dict[str, Any]]:
         return self._get(f"/projects/{quote(slug)}/sources", list[dict[str, Any]])
 
+    def services(self, slug: str) -> list[dict[str, Any]]:
+        """The running services that a project is gathered from; of their headers only the names."""
+        return self._get(f"/projects/{quote(slug)}/services", list[dict[str, Any]])
+
+    def set_services(self, slug: str, services: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        """Exactly these: name, address, server, strip, headers, poll_minutes each."""
+        return self._post(f"/projects/{quote(slug)}/services", services, list[dict[str, Any]], "PUT")
+
+    def poll_services(self, slug: str) -> list[dict[str, Any]]:
+        """Ask them for their descriptions now; what changed is published as the preview ``running``."""
+        return self._post(f"/projects/{quote(slug)}/services/poll", {}, list[dict[str, Any]])
+
+    def call(self, slug: str, operation: str, server: str, *, version: str = "latest",
+             values: dict[str, dict[str, Any]] | None = None, body: str = "", media_type: str = "",
+             send: bool = True) -> dict[str, Any]:  # fmt: skip
+        """Send a request to a server that the project allows: what came back, and whether it fits."""
+        wanted = {"operation": operation, "server": server, "values": values or {}, "body": body,
+                  "media_type": media_type, "send": send}  # fmt: skip
+        return self._post(f"/projects/{quote(slug)}/releases/{quote(version)}/calls", wanted, dict[str, Any])
+
     def poll(self, source_id: int) -> dict[str, Any]:
         """See now what a repository has that the portal has not."""
         return self._post(f"/sources/{source_id}/poll", {}, dict[str, Any])
@@ -123,7 +143,7 @@ class Portal:
         body = {"tag": tag, "tags": tags, "branch": branch}
         return self._post(f"/projects/{quote(slug)}/fetches", body, list[Run])
 
-    def _post(self, path: str, body: dict[str, Any], kind: type[T], method: str = "POST") -> T:
+    def _post(self, path: str, body: dict[str, Any] | list[dict[str, Any]], kind: type[T], method: str = "POST") -> T:
         return msgspec.json.decode(self._door.call(method, _API + path, json=body), type=kind)
 
     # Reports and links --------------------------------------------------------------------

@@ -9,6 +9,7 @@
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { getSymbol, type SymbolPage } from "./api";
   import Fields from "./Fields.svelte";
+  import InterfaceSections from "./InterfaceSections.svelte";
   import MemberDetails from "./MemberDetails.svelte";
   import MemberList from "./MemberList.svelte";
   import SignatureView from "./SignatureView.svelte";
@@ -50,7 +51,13 @@
     "constexpr",
     "inline",
     "override",
+    "request",
+    "response",
+    "inferred",
+    "required",
   ];
+  /** Operations of an API stand on its page by what they are about, not in the list of members. */
+  const others = $derived((page?.members ?? []).filter((m) => m.kind !== "operation"));
   const told = $derived(page?.signatures.some((s) => s.text?.length) ?? false);
 </script>
 
@@ -70,7 +77,7 @@
       <p class="soft mt-1">
         {[
           ...page.flags.filter((f) => !UNSAID.includes(f) && f !== page.kind),
-          page.flags.includes("dataclass") ? "" : page.kind,
+          page.flags.includes("dataclass") ? "" : page.kind === "api" ? "API" : page.kind,
         ]
           .filter(Boolean)
           .join(" ")}{#if page.parent}&#32;in <a href={page.parent.href}>{page.parent.path}</a>{/if}
@@ -110,6 +117,7 @@
         </p>
       {/if}
       {#if page.body}<div class="mt-6"><Html html={page.body} /></div>{/if}
+      {#if page.interface}{#key page}<InterfaceSections {page} />{/key}{/if}
       <Fields title="What goes in" fields={page.parameters} />
       <Fields title="What comes out" fields={page.returns} />
       <Fields title="What it yields" fields={page.yields} />
@@ -122,7 +130,11 @@
         </section>
       {/each}
       <Fields title="See also" fields={page.see} />
-      <MemberList title="Members" members={page.members} sortable />
+      <MemberList
+        title="Members"
+        members={page.interface?.service ? others : page.members}
+        sortable
+      />
       <MemberDetails details={page.details} />
       <MemberList title="Inherited" members={page.inherited} />
       {#if page.subclasses.length}

@@ -1,4 +1,5 @@
 import { call, encodePath, Problem } from "../../lib/http/client";
+import type { InterfaceView } from "./interface";
 import type { Crumb, Finding, Piece, Placement } from "../../lib/types";
 
 export interface Parameter {
@@ -85,6 +86,8 @@ export interface SymbolPage {
   end_line: number;
   source_url: string;
   permanent: string;
+  /** What an interface description says of it. */
+  interface?: InterfaceView | null;
 }
 export interface GuidePage {
   place: Placement;

@@ -3,21 +3,19 @@
 from __future__ import annotations
 
 import argparse
-import re
-from html import unescape
 from typing import Any, TextIO
 
 from rich.console import Console
 from rich.text import Text
 
 from zarbek.cli.exits import Exit
+from zarbek.cli.interfacetext import pieces, plain, print_interface
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, write_json
 from zarbek.client import Hit, Portal, PortalError
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek show tidebook.windows.find_windows"
-_TAG = re.compile(r"<[^>]+>")
 
 
 class NameNotFound(PortalError):
@@ -59,18 +57,10 @@ def _find(portal: Portal, options: argparse.Namespace) -> Hit:
     return exact[0]
 
 
-def plain(html: str) -> str:
-    """The words of a page's HTML."""
-    text = re.sub(r"</(p|li|h\d|pre|tr)>", "\n", html)
-    return re.sub(r"\n{3,}", "\n\n", unescape(_TAG.sub("", text))).strip()
-
-
-def _pieces(pieces: list[dict[str, Any]]) -> str:
-    return "".join(piece["text"] for piece in pieces)
-
-
 def signature_text(page: dict[str, Any], signature: dict[str, Any]) -> str:
-    """The signature in Python's form."""
+    """The signature in its language's own form; in Python's where it has none."""
+    if signature.get("text"):
+        return pieces(signature["text"]).replace("\n", "\n  ")
     parts: list[str] = []
     kinds = [p["kind"] for p in signature["parameters"]]
     for index, parameter in enumerate(signature["parameters"]):
@@ -78,13 +68,13 @@ def signature_text(page: dict[str, Any], signature: dict[str, Any]) -> str:
         if kind == "keyword-only" and "variadic" not in kinds and kinds.index("keyword-only") == index:
             parts.append("*")
         text = {"variadic": "*", "keywords": "**"}.get(kind, "") + parameter["name"]
-        type_text = _pieces(parameter.get("type", []))
+        type_text = pieces(parameter.get("type", []))
         default = parameter.get("default", "")
         text += (f": {type_text}" if type_text else "") + ((" = " if type_text else "=") + default if default else "")
         parts.append(text)
         if kind == "positional-only" and "positional-only" not in kinds[index + 1 :]:
             parts.append("/")
-    returns = _pieces(signature["returns"])
+    returns = pieces(signature["returns"])
     return f"{page['name']}({', '.join(parts)})" + (f" -> {returns}" if returns else "")
 
 
@@ -95,11 +85,11 @@ def _print_symbol(page: dict[str, Any], console: Console) -> None:
     )
     for signature in page["signatures"]:
         console.print(Text("  " + signature_text(page, signature), style="cyan"))
-    if page["type"] or page["value"]:
+    if (page["type"] or page["value"]) and not any(s.get("text") for s in page["signatures"]):
         console.print(
             Text(
                 "  "
-                + ": ".join(filter(None, (page["name"], _pieces(page["type"]))))
+                + ": ".join(filter(None, (page["name"], pieces(page["type"]))))
                 + (f" = {page['value']}" if page["value"] else "")
             )
         )
@@ -109,11 +99,13 @@ def _print_symbol(page: dict[str, Any], console: Console) -> None:
     for html in (page["summary"], page["body"]):
         if html:
             console.print(Text("\n" + plain(html)))
+    if page.get("interface"):
+        print_interface(page["interface"], console)
     for title, key in (("What goes in", "parameters"), ("What comes out", "returns"), ("What can go wrong", "raises")):
         if page[key]:
             console.print(Text(f"\n{title}", style="bold"))
             for field in page[key]:
-                name = _pieces(field.get("name", [])) or _pieces(field.get("type", []))
+                name = pieces(field.get("name", [])) or pieces(field.get("type", []))
                 console.print(Text.assemble("  ", (name, "bold"), "  ", plain(field.get("html", ""))))
     if page["members"]:
         console.print(Text("\nMembers", style="bold"))

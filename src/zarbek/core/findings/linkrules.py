@@ -158,7 +158,7 @@ def _finding(
         certain=suggestion.certain if suggestion else False,
         why=suggestion.why if suggestion else "",
         fingerprint=fingerprint(rule, f"{subject_kind}:{subject}", mention.name),
-        was=changed.was if changed else "", now=changed.now if changed else "",
+        **({"was": changed.was, "now": changed.now} if changed and changed.was != changed.now else {}),
     )  # fmt: skip
 
 

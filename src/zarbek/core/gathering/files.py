@@ -25,7 +25,7 @@ from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 12
+READER_VERSION = 13
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -103,7 +103,7 @@ def read_one(task: tuple[str, SourceFile]) -> bytes:
         data = _load(Path(root, source.file), is_interface=is_interface)
         with _time_limit(MAX_INTERFACE_S if is_interface else MAX_READ_S):
             if is_interface:
-                reading = interfaces.read_interface(data, source, _reader_of(Path(root)))
+                reading = interfaces.read_interface(data, source, _reader_of(Path(root), source))
             elif is_generated(data) and "generated" not in source.options:
                 reading = SourceReading()
             else:
@@ -138,11 +138,14 @@ def _time_limit(limit_s: float) -> Iterator[None]:
         signal.signal(signal.SIGALRM, before)
 
 
-def _reader_of(root: Path) -> Callable[[str], bytes | None]:
-    """Reads other files below a folder, whatever way is written to them."""
+def _reader_of(root: Path, source: SourceFile) -> Callable[[str], bytes | None]:
+    """Reads other files below a folder, whatever way is written to them, and what was fetched for it."""
     base = root.resolve()
+    brought = {entry.rpartition("=")[2] for entry in source.options.get("remote", [])}
 
     def read(file: str) -> bytes | None:
+        if file in brought:
+            return _load(Path(file), is_interface=True)
         path = Path(base, file)
         if path.is_symlink() or not path.is_file() or not path.resolve().is_relative_to(base):
             return None

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import mimetypes
+import tempfile
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
+from hashlib import sha256
 from pathlib import Path, PurePosixPath
 
 import msgspec
@@ -13,6 +15,7 @@ import msgspec
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.gathering.cache import cache_path, load_cache, save_cache
 from zarbek.core.gathering.files import FileReading, read_files
+from zarbek.core.gathering.remote import bring_remote
 from zarbek.core.gathering.settling import settle
 from zarbek.core.material.bundlefile import write_bundle
 from zarbek.core.material.folder import Folder, list_files, list_root, open_folder
@@ -23,6 +26,7 @@ from zarbek.core.model.page import Page
 from zarbek.core.sources.guides.contents import order_pages
 from zarbek.core.sources.guides.reader import read_guide
 from zarbek.core.sources.interfaces.locating import locate_interfaces
+from zarbek.core.sources.interfaces.remote import Fetch
 from zarbek.core.sources.languages.locating import locate_sources
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.manifests.facts import PackageFacts
@@ -66,9 +70,12 @@ def _silent(_stage: str, _done: int, _total: int) -> None:
     return None
 
 
-def gather(source: Path, out: Path, options: GatherOptions, *, progress: Progress = _silent) -> Gathered:
+def gather(
+    source: Path, out: Path, options: GatherOptions, *, progress: Progress = _silent, fetch: Fetch | None = None
+) -> Gathered:
     """Read a source folder and write its bundle to ``out``.
 
+    fetch: brings schemas from the addresses that the project file allows; without it none is asked for.
     Raises SourceNotFound, ProjectFileError. Files that cannot be read become findings.
     """
     folder = open_folder(source)
@@ -76,9 +83,14 @@ def gather(source: Path, out: Path, options: GatherOptions, *, progress: Progres
     files = list_files(folder, include=project.include, exclude=project.exclude)
     facts = read_manifests(_with_manifests(folder, files), lambda file: _text(folder, file))
     sources = _locate(folder, files, project)
-    readings = _read_sources(folder, sources, options, progress)
+    with tempfile.TemporaryDirectory(prefix="zarbek-remote-") as beside:
+        remote_findings: list[Finding] = []
+        if fetch is not None and project.remote:
+            remote, remote_findings = bring_remote(folder, sources, project.remote, fetch, Path(beside))
+            sources = [_with_remote(s, remote) for s in sources]
+        readings = _read_sources(folder, sources, options, progress)
     pages, page_findings = _read_pages(folder, files, project)
-    findings = [f for r in readings for f in r.findings] + page_findings + _manifest_findings(facts)
+    findings = [f for r in readings for f in r.findings] + page_findings + remote_findings + _manifest_findings(facts)
     findings = sorted(map(_stamped, findings), key=Finding.sort_key)
     settled = settle(readings)
     manifest = _manifest(project, facts, options, readings, sources, folder)
@@ -112,7 +124,26 @@ def _locate(folder: Folder, files: list[str], project: ProjectFile) -> list[Sour
         given["generated"] = ["yes"]
     found = locate_sources(inside, lambda file: _text(folder, file), project.languages, given)
     own = set(inside)
-    return found + locate_interfaces(files, folder.read, project.languages, inside=own.__contains__)
+    described = locate_interfaces(files, folder.read, project.languages, inside=own.__contains__)
+    return found + [_behind_gateway(s, project) for s in described]
+
+
+def _behind_gateway(source: SourceFile, project: ProjectFile) -> SourceFile:
+    """What the project file says of the service that a description is of."""
+    service = project.services.get(source.module)
+    if service is None or source.language != "openapi":
+        return source
+    return msgspec.structs.replace(
+        source, options={**source.options, "server": [service.server], "strip": [service.strip]}
+    )
+
+
+def _with_remote(source: SourceFile, remote: dict[str, str]) -> SourceFile:
+    if "entries" not in source.options or not remote:
+        return source
+    listed = [f"{address}={file}" for address, file in sorted(remote.items())]
+    digests = [sha256(Path(file).read_bytes()).hexdigest()[:16] for file in remote.values()]
+    return msgspec.structs.replace(source, options={**source.options, "remote": listed, "brought": sorted(digests)})
 
 
 def _read_sources(

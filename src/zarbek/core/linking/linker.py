@@ -144,8 +144,8 @@ class Linker:
         if mention.origin == "url":
             return Link("linked", "url", path=mention.name)
         if mention.name.startswith("api:"):
-            if mention.origin == "schema" and not mention.name.startswith("api://"):
-                return self._own_part(mention.name[4:].partition("#")[0])
+            if mention.origin in ("schema", "code") and not mention.name.startswith("api://"):
+                return self._own_part(mention.name[4:])
             return self._api_link(path, mention)
         resolver = self.resolver_for(path)
         found = resolver.resolve(mention.name, path, mention.role)
@@ -153,11 +153,17 @@ class Linker:
             found = self._once_here(resolver, mention.name, path) or found
         return self._judge(found, mention, path)
 
-    def _own_part(self, path: str) -> Link:
-        """What a description refers to within its own project, told by its path."""
+    def _own_part(self, name: str) -> Link:
+        """What a description refers to within its own project, told by its path; an operation's answer
+        with its status."""
+        path, _, part = name.partition("#")
         entry = self.own.symbols.get(path)
         if entry is None:
             return Link("dangling", project=self.own.project, reason="symbol", wanted=path)
+        if _STATUS.fullmatch(part):
+            if {part, f"{part[0]}XX", "default"} & set(entry.anchors):
+                return Link("linked", "symbol", self.own.project, self.own.version, path, part)
+            return Link("linked", "symbol", self.own.project, self.own.version, path, stale=["status"], wanted=name)
         stale = ["deprecated"] if entry.deprecated is not None else []
         return Link("linked", "symbol", self.own.project, self.own.version, path, stale=stale)
 

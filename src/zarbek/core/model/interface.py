@@ -125,7 +125,8 @@ class Operation(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class Service(msgspec.Struct, frozen=True, omit_defaults=True):
-    """What a description says of itself. standard: name and version of its format."""
+    """What a description says of itself. standard: name and version of its format. headers: those
+    that all of its operations take."""
 
     standard: str
     version: str = ""
@@ -135,6 +136,7 @@ class Service(msgspec.Struct, frozen=True, omit_defaults=True):
     servers: list[Server] = []
     schemes: list[SecurityScheme] = []
     tags: dict[str, str] = {}
+    headers: list[Slot] = []
     documents: dict[str, str] = {}
 
 

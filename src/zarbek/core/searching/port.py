@@ -11,7 +11,8 @@ from zarbek.core.searching.query import Query
 
 @dataclass(frozen=True, slots=True)
 class Document:
-    """One symbol or page as it is searched. path: its address in the release."""
+    """One symbol or page as it is searched. path: its address in the release. also: other names by
+    which people look for it; addresses: those of them that are typed from their beginning."""
 
     release: int
     project: str
@@ -22,6 +23,8 @@ class Document:
     text: str = ""
     is_deprecated: bool = False
     language: str = ""
+    also: tuple[str, ...] = ()
+    addresses: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

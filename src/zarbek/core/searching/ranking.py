@@ -15,7 +15,8 @@ _KIND_WEIGHT = {
     "interface": 1.0, "struct": 1.0, "trait": 1.0, "record": 1.0, "object": 0.9, "union": 0.9, "macro": 0.8,
     "annotation": 0.8, "namespace": 0.8, "primitive": 1.0, "constructor": 0.5, "field": 0.5, "member": 0.6,
     "package": 0.8, "type": 0.8, "guide": 0.8, "constant": 0.7, "property": 0.6, "attribute": 0.5,
-    "variable": 0.6,
+    "variable": 0.6, "operation": 1.0, "schema": 0.9, "message": 0.9, "element": 0.8, "api": 0.9, "complex type": 0.8,
+    "service": 0.9, "input": 0.8, "scalar": 0.7, "response": 0.5, "parameter": 0.5,
 }  # fmt: skip
 
 

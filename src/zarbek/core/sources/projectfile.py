@@ -48,6 +48,7 @@ OPTIONS = (
     Option("outside", "table", "none", "Address pattern for a namespace outside the portal; {name} is the full name.", '[outside]\nzoneinfo = "https://docs.example.org/zoneinfo#{name}"'),
     Option("servers", "list", "none", "Servers that readers may send requests to from the pages of operations.", 'servers = ["https://quayside.halmere.example"]'),
     Option("remote", "list", "none", "Addresses below which schemas that are referred to may be fetched while gathering.", 'remote = ["https://schemas.halmere.example/"]'),
+    Option("services", "table", "none", "Where the gateway has a service: server is the address that callers use; strip is the beginning of the service's own paths that the gateway adds.", '[services.sailings]\nserver = "https://gate.halmere.example/sailings"\nstrip = "/internal"'),
     Option("repository", "text", "from the manifest", "Where the source can be browsed.", 'repository = "https://git.halmere.example/tidebook"'),
 )  # fmt: skip
 
@@ -55,6 +56,13 @@ OPTIONS = (
 class Guides(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     folder: str = ""
     contents: list[str | list[str]] | None = None
+
+
+class ServicePlace(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Where callers reach a service; ``server`` and ``strip`` as in ``gateways.put_behind``."""
+
+    server: str = ""
+    strip: str = ""
 
 
 class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -82,6 +90,7 @@ class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     outside: dict[str, str] = {}
     servers: list[str] = []
     remote: list[str] = []
+    services: dict[str, ServicePlace] = {}
     repository: str = ""
 
 

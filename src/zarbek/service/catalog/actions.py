@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import transaction
 from django.utils import timezone
 
 from zarbek.core.linking.profile import family_of
 from zarbek.core.linking.versions import is_prerelease, newest, supported_versions
 from zarbek.core.model.bundle import Manifest
-from zarbek.service.catalog.models import Alias, Project, Release, Source
+from zarbek.service.catalog.models import Alias, Project, Release, RunningService, Source
 from zarbek.service.catalog.queries import LATEST, list_choosable, list_releases
 from zarbek.service.common.signing import new_signing_secret
 
@@ -30,6 +32,21 @@ def add_source(
     source.hook_secret = secret or source.hook_secret
     source.save()
     return source, secret
+
+
+def set_services(project: Project, entries: list[dict[str, Any]]) -> None:
+    """Exactly these services; one that is known keeps what was fetched, and its headers unless they
+    are given anew."""
+    project.services.exclude(name__in=[e["name"] for e in entries]).delete()
+    for entry in entries:
+        service, _ = RunningService.objects.get_or_create(project=project, name=entry["name"])
+        if (service.address, service.server, service.strip) != (entry["address"], entry["server"], entry["strip"]):
+            service.entity_tag = service.digest = ""
+        service.address, service.server, service.strip = entry["address"], entry["server"], entry["strip"]
+        service.poll_minutes = entry["poll_minutes"]
+        if entry["headers"] is not None:
+            service.headers = entry["headers"]
+        service.save()
 
 
 def describe_project(project: Project, manifest: Manifest) -> None:

@@ -42,3 +42,7 @@ class TooLarge(Problem):
 
 class UnsupportedMediaType(Problem):
     status, code, title = 415, "unsupported-media-type", "The body is of the wrong kind"
+
+
+class NotAllowed(Problem):
+    status, code, title = 403, "not-allowed", "This may not be done here"

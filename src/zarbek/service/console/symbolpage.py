@@ -23,6 +23,7 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
 from zarbek.service.console.giventext import find_given_text, wants_text, with_given_text
+from zarbek.service.console.interfacepage import get_interface_view
 from zarbek.service.console.texts import Texts
 from zarbek.service.console.views import (
     Crumb,
@@ -56,7 +57,9 @@ from zarbek.service.reference.queries import (
 )  # fmt: skip
 
 _GROUP_ORDER = (
-    "package", "module", "namespace", "primitive", "class", "object", "interface", "trait", "record", "struct", "union",
+    "api", "package", "module", "namespace", "operation", "schema", "message", "service", "input", "scalar", "directive",
+    "element", "complex type", "simple type", "element group", "attribute group", "notation", "response", "parameter",
+    "primitive", "class", "object", "interface", "trait", "record", "struct", "union",
     "enum", "annotation", "concept", "exception", "delegate", "type", "macro", "function", "constant", "variable",
     "member", "constructor", "attribute", "field", "property", "event", "method", "operator",
 )  # fmt: skip
@@ -99,6 +102,8 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         findings=findings, file=symbol.file, line=symbol.line, end_line=symbol.end_line,
         source_url=_source_url(release, symbol),
         permanent=f"/ref/{quote(project.slug)}/{quote(release.version)}/{quote(symbol.path)}",
+        interface=get_interface_view(release, symbol, texts, _children(release, entry.symbol))
+        if symbol.interface is not None else None,
     )  # fmt: skip
 
 
@@ -331,7 +336,8 @@ def _unit_entries(release: Release, path: str) -> list[BlockEntry]:
 def _links_of(release: Release, path: str) -> LinkBlock:
     unit = find_unit_of(get_contents(release.pk), path)
     block = cached_link_document(get_link_map(release).modules.get(unit, 0))
-    return {path: with_versions(release, links) for path, links in block.items()}
+    below = path + "."
+    return {p: with_versions(release, links) for p, links in block.items() if p == path or p.startswith((below, path))}
 
 
 def _entries(block: int) -> list[BlockEntry]:

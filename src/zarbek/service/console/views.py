@@ -8,6 +8,7 @@ import msgspec
 
 from zarbek.core.model.finding import Finding
 from zarbek.core.writing.typetext import Piece
+from zarbek.service.console.interfaceviews import InterfaceView
 
 
 class Crumb(msgspec.Struct, omit_defaults=True):
@@ -136,6 +137,7 @@ class SymbolPage(msgspec.Struct, kw_only=True):
     end_line: int
     source_url: str
     permanent: str
+    interface: InterfaceView | None = None
 
 
 class GuidePage(msgspec.Struct, kw_only=True):

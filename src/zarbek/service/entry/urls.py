@@ -6,6 +6,7 @@ from django.urls import path
 
 from zarbek.service.accounts.api.session import Session, TokenDetail, Tokens
 from zarbek.service.catalog.api.projects import ProjectDetail, Projects, ReleaseDetail, Releases
+from zarbek.service.console.api.calls import Calls, Operations
 from zarbek.service.console.api.reading import AssetDetail, Contents, GuideDetail, SymbolDetail, Symbols, Today
 from zarbek.service.entry import health
 from zarbek.service.entry.openapi import openapi
@@ -23,6 +24,7 @@ from zarbek.service.findings.api.findings import (
 )
 from zarbek.service.findings.api.governing import Outside, Policy, ReleaseHold, ReleaseSupport
 from zarbek.service.findings.api.patches import EditList, PatchView
+from zarbek.service.findings.api.services import ServicePoll, Services
 from zarbek.service.findings.api.waivers import WaiverDetail, Waivers
 from zarbek.service.links.api.changes import Compare, ImpactView
 from zarbek.service.links.api.links import Links, Referrers
@@ -50,6 +52,8 @@ api_patterns = [
     path("api/v1/projects/<str:slug>/patch", PatchView.as_view()),
     path("api/v1/projects/<str:slug>/policy", Policy.as_view()),
     path("api/v1/projects/<str:slug>/sources", Sources.as_view()),
+    path("api/v1/projects/<str:slug>/services", Services.as_view()),
+    path("api/v1/projects/<str:slug>/services/poll", ServicePoll.as_view()),
     path("api/v1/projects/<str:slug>/fetches", Fetches.as_view()),
     path("api/v1/projects/<str:slug>/referrers/<path:path>", Referrers.as_view()),
     path(f"{RELEASE}/manifest", ReleaseDetail.as_view()),
@@ -59,6 +63,8 @@ api_patterns = [
     path(f"{RELEASE}/links", Links.as_view()),
     path(f"{RELEASE}/symbols", Symbols.as_view()),
     path(f"{RELEASE}/symbols/<path:path>", SymbolDetail.as_view()),
+    path(f"{RELEASE}/operations", Operations.as_view()),
+    path(f"{RELEASE}/calls", Calls.as_view()),
     path(f"{RELEASE}/guides/<path:path>", GuideDetail.as_view()),
     path("api/v1/assets/<str:slug>/<str:version>/<path:path>", AssetDetail.as_view()),
     path("api/v1/runs", Runs.as_view()),

@@ -25,10 +25,10 @@ from zarbek.service.findings.queries import list_waivers
 from zarbek.service.links.actions import Text
 
 #: Rules whose findings come with the bundle and do not change with the portal.
-GATHERED = ("text/", "stale/parameter")
+GATHERED = ("text/", "stale/parameter", "stale/example")
 #: Rules that are looked into after a publish, in their own time.
 URLS = ("dangling/url", "stale/redirect")
-AHEAD = ("stale/source-ahead",)
+AHEAD = ("stale/source-ahead", "dangling/service")
 #: What was looked into: all that a publish does, links alone, addresses, or the repository.
 Part = Literal["published", "links", "urls", "ahead"]
 

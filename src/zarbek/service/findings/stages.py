@@ -13,7 +13,7 @@ from zarbek.service.findings.ledger import Ledger
 from zarbek.service.findings.outside import check_again
 from zarbek.service.findings.policy import held_for
 from zarbek.service.findings.tasks import check_urls_of
-from zarbek.service.findings.watching import poll_due_sources
+from zarbek.service.findings.watching import poll_due_services, poll_due_sources
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish, register_stage
 from zarbek.service.publishing.stages import bundle_path
@@ -24,6 +24,7 @@ def register() -> None:
     register_stage(60, "report", report)
     register_chore("addresses", 3600, check_again)
     register_chore("sources", 60, poll_due_sources)
+    register_chore("services", 60, poll_due_services)
 
 
 def policy(publish: Publish) -> None:

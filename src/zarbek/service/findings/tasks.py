@@ -5,7 +5,7 @@ from __future__ import annotations
 from django_tasks import task
 
 from zarbek.service.findings.outside import check_release_urls
-from zarbek.service.findings.watching import poll_source
+from zarbek.service.findings.watching import poll_services, poll_source
 
 
 @task(queue_name="chores")
@@ -16,3 +16,8 @@ def check_urls_of(release_id: int) -> None:
 @task(queue_name="chores")
 def poll(source_id: int) -> None:
     poll_source(source_id)
+
+
+@task(queue_name="chores")
+def poll_running(project_id: int) -> None:
+    poll_services(project_id)

@@ -18,11 +18,12 @@ from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.linking.versions import newest, sort_key
 from zarbek.core.material.gitrepo import check_address, count_commits, list_refs
 from zarbek.core.model.finding import Finding
-from zarbek.service.catalog.models import Release, Source
+from zarbek.service.catalog.models import Project, Release, RunningService, Source
 from zarbek.service.catalog.queries import LATEST, list_releases
 from zarbek.service.findings.ledger import Ledger
 from zarbek.service.publishing.actions import renew_pages, start_fetch, version_of_tag
 from zarbek.service.publishing.models import Run
+from zarbek.service.publishing.services import RUNNING, fetch_service, publish_running
 
 
 def poll_source(source_id: int) -> dict[str, object]:
@@ -41,8 +42,19 @@ def poll_source(source_id: int) -> dict[str, object]:
     if not problem:
         if source.poll_minutes:
             fetch_tags(source, [str(tag) for tag in ahead["tags"]])  # type: ignore[union-attr, index]
-        _keep_finding(source, ahead)
+        keep_ahead(source.project)
     return ahead
+
+
+def poll_services(project_id: int) -> None:
+    """Ask all services of a project what they are; what changed is published as a preview."""
+    project = Project.objects.filter(pk=project_id).first()
+    if project is None:
+        return
+    changed = [fetch_service(service) for service in project.services.all()]
+    keep_ahead(project)
+    if any(changed):
+        publish_running(project, actor="poll")
 
 
 def _ahead(source: Source, refs: dict[str, str]) -> dict[str, object]:
@@ -83,21 +95,47 @@ def fetch_tags(source: Source, tags: list[str]) -> list[Run]:
     return started
 
 
-def _keep_finding(source: Source, ahead: dict[str, object]) -> None:
-    project = source.project
+def keep_ahead(project: Project) -> None:
+    """Write down what of a project's repositories and services the portal has not got."""
     release = Release.objects.filter(project=project, aliases__name=LATEST).first()
     if release is None:
         return
+    found = [f for s in project.sources.exclude(polled_at=None) for f in _findings(s, s.ahead)]
+    found += [f for s in project.services.exclude(asked_at=None) for f in _of_service(s, release)]
     ledger = Ledger(project, release.version, 0)
-    compared = ledger.compare(_findings(source, ahead), part="ahead")
+    compared = ledger.compare(found, part="ahead")
     if not compared.is_empty:
         ledger.keep(compared, "repository")
         renew_pages()
 
 
+def _of_service(service: RunningService, release: Release) -> list[Finding]:
+    slug = service.project.slug
+    if service.problem:
+        rule = "dangling/service"
+        since = f" It was last fetched on {service.fetched_at:%Y-%m-%d}." if service.fetched_at else ""
+        return [_project_finding(rule, slug, f"{service.name} does not give its description: {service.problem}.{since}",
+                                 service.address, service.name)]  # fmt: skip
+    published = release.published_at
+    is_later = service.changed_at and published and service.changed_at > published
+    if not is_later or release.version == RUNNING:
+        return []
+    rule = "stale/source-ahead"
+    return [_project_finding(rule, slug, f"The description that {service.name} serves changed on "
+                             f"{service.changed_at:%Y-%m-%d}, after {slug} {release.version} was published.",
+                             service.address, service.name)]  # fmt: skip
+
+
+def _project_finding(rule: str, slug: str, message: str, text: str, part: str) -> Finding:
+    return Finding(
+        rule, SEVERITIES[rule], "", message, subject_kind="project", text=text, target=f"{slug}/",
+        fingerprint=fingerprint(rule, slug, part),
+    )  # fmt: skip
+
+
 def _findings(source: Source, ahead: dict[str, object]) -> list[Finding]:
-    tags: list[str] = ahead["tags"]  # type: ignore[assignment]
-    commits = ahead["commits"]
+    tags: list[str] = ahead.get("tags") or []  # type: ignore[assignment]
+    commits = ahead.get("commits")
     told = []
     if tags:
         told.append(f"{count(len(tags), 'tag')} that the portal has not published: {', '.join(tags[:5])}")
@@ -105,14 +143,9 @@ def _findings(source: Source, ahead: dict[str, object]) -> list[Finding]:
         told.append(f"{count(commits, 'commit')} on {ahead['branch']} since {ahead['since']}")
     if not told:
         return []
-    rule = "stale/source-ahead"
-    return [
-        Finding(
-            rule, SEVERITIES[rule], "", f"The repository has {' and '.join(told)}.", subject_kind="project",
-            text=", ".join(tags) or str(ahead["branch"]), target=f"{source.project.slug}/",
-            fingerprint=fingerprint(rule, source.project.slug, source.folder),
-        )
-    ]  # fmt: skip
+    message = f"The repository has {' and '.join(told)}."
+    return [_project_finding("stale/source-ahead", source.project.slug, message, ", ".join(tags) or str(ahead["branch"]),
+                             source.folder)]  # fmt: skip
 
 
 def poll_due_sources() -> None:
@@ -124,6 +157,20 @@ def poll_due_sources() -> None:
         if source.polled_at is None or source.polled_at <= now - timedelta(minutes=source.poll_minutes):
             Source.objects.filter(pk=source.pk).update(polled_at=now)
             poll.enqueue(source.pk)
+
+
+def poll_due_services() -> None:
+    """Put projects with a service whose time has come into the queue."""
+    from zarbek.service.findings.tasks import poll_running  # The tasks import this module.
+
+    now = timezone.now()
+    due = [
+        s for s in RunningService.objects.filter(poll_minutes__gt=0)
+        if s.asked_at is None or s.asked_at <= now - timedelta(minutes=s.poll_minutes)
+    ]  # fmt: skip
+    for project_id in sorted({s.project_id for s in due}):
+        RunningService.objects.filter(project_id=project_id).update(asked_at=now)
+        poll_running.enqueue(project_id)
 
 
 def list_ahead() -> list[Source]:

@@ -3,15 +3,22 @@
 from __future__ import annotations
 
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
+import httpx
 from django.conf import settings
 
 from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.material.bundlefile import digest_file
 from zarbek.core.material.gitrepo import check_address, export_commit
+from zarbek.core.sources.interfaces.remote import MAX_BYTES, Fetch, FetchFailed
+from zarbek.service.catalog.models import Project
+from zarbek.service.common.outward import OutwardTransport
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.progress import RunProgress
+from zarbek.service.publishing.services import write_material
 
 
 def gather_origin(run: Run, progress: RunProgress) -> None:
@@ -19,6 +26,9 @@ def gather_origin(run: Run, progress: RunProgress) -> None:
 
     Raises GitRefused for an address, ref or transport that is not allowed.
     """
+    if run.origin.get("services"):
+        _gather_services(run, progress)
+        return
     address, ref = run.origin["address"], run.origin["ref"]
     check_address(address, settings.LOCAL_SOURCES)
     name = f"bundles/run-{run.pk}.bundle"
@@ -30,6 +40,47 @@ def gather_origin(run: Run, progress: RunProgress) -> None:
         commit = export_commit(address, ref, Path(folder))
         options = GatherOptions(slug=run.project, version=run.version, commit=commit, use_cache=False)
         source = Path(folder, run.origin.get("folder") or ".")
-        gather(source, out, options, progress=lambda _stage, done, total: progress.count(done, total))
+        with outward_fetch() as fetch:
+            gather(source, out, options, progress=lambda _s, done, total: progress.count(done, total), fetch=fetch)
+    _take(run, name, out)
+
+
+def _gather_services(run: Run, progress: RunProgress) -> None:
+    """Put what the project's services said of themselves together."""
+    project = Project.objects.get(slug=run.project)
+    name = f"bundles/run-{run.pk}.bundle"
+    out = Path(settings.MEDIA_ROOT) / name
+    out.parent.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
+        count = write_material(project, Path(folder))
+        progress.log(f"Gathering what {count} services say of themselves.")
+        options = GatherOptions(slug=run.project, version=run.version, use_cache=False)
+        gather(Path(folder), out, options, progress=lambda _stage, done, total: progress.count(done, total))
+    _take(run, name, out)
+
+
+def _take(run: Run, name: str, out: Path) -> None:
     run.bundle, run.bundle_digest = name, digest_file(out)
     run.save(update_fields=["bundle", "bundle_digest"])
+
+
+@contextmanager
+def outward_fetch() -> Iterator[Fetch]:
+    """Fetches schemas from outside, never from private networks that the settings do not allow."""
+    with httpx.Client(transport=OutwardTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S) as http:
+
+        def fetch(address: str) -> bytes:
+            try:
+                with http.stream("GET", address) as response:
+                    if response.status_code != 200:
+                        raise FetchFailed(f"it answers {response.status_code}")
+                    data = bytearray()
+                    for chunk in response.iter_bytes():
+                        data += chunk
+                        if len(data) > MAX_BYTES:
+                            raise FetchFailed(f"it is larger than {MAX_BYTES // 2**20} MiB")
+                    return bytes(data)
+            except (httpx.HTTPError, httpx.InvalidURL) as error:
+                raise FetchFailed(str(error)) from error
+
+        yield fetch

@@ -75,6 +75,18 @@ def _names_in_files(units: tuple[tuple[str, int], ...]) -> dict[str, str]:
     }  # fmt: skip
 
 
+@lru_cache(maxsize=256)
+def _by_path(block_id: int) -> dict[str, BlockEntry]:
+    return {entry.symbol.path: entry for entry in get_module_block(block_id).entries}
+
+
+def find_exact(release_id: int, path: str) -> BlockEntry | None:
+    """A symbol of a release by its very path."""
+    contents = get_contents(release_id)
+    block = contents.block_of(find_unit_of(contents, path))
+    return _by_path(block).get(path) if block else None
+
+
 def find_entry(release_id: int, path: str) -> BlockEntry | None:
     """A symbol of a release by its path or by any other name."""
     contents = get_contents(release_id)

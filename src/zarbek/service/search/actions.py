@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 
 from zarbek.core.editions.visibility import audience_of
 from zarbek.core.findings.surroundings import texts_of
+from zarbek.core.searching.interfaces import names_of
 from zarbek.core.searching.port import Document
 from zarbek.core.writing.plaintext import plain_text
 from zarbek.service.catalog.models import Release
@@ -27,8 +28,10 @@ def _documents(release: Release, progress: Callable[[int, int], None]) -> Iterat
         summary = plain_text(symbol.doc.summary) if symbol.doc else ""
         text = " ".join(texts_of(symbol.doc)) if symbol.doc else ""
         deprecated = entry.symbol.deprecated is not None
+        also, addresses = names_of(symbol)
         yield Document(
-            release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, text, deprecated, symbol.language
+            release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, text, deprecated, symbol.language, also,
+            addresses,
         )  # fmt: skip
         progress(min(done, total), total)
     for ref in list_page_refs(release.pk):

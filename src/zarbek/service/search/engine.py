@@ -81,10 +81,14 @@ class TantivyIndex:
         made.add_text("name", name)
         made.add_text("summary", document.summary[:400])
         made.add_text("deprecated", "1" if document.is_deprecated else "")
-        for exact in {name.lower(), document.path.lower(), key_of(document.path).lower()}:
+        others = {other.lower() for other in (*document.also, *document.addresses)}
+        for exact in {name.lower(), document.path.lower(), key_of(document.path).lower(), *others}:
             made.add_text("exact", exact)
-        made.add_text("grams", " ".join(edge_grams(name.replace(" ", "_"))))
-        made.add_text("parts", " ".join(split_words(document.path)))
+        grams = dict.fromkeys(g for n in (name.replace(" ", "_"), *document.addresses) for g in edge_grams(n))
+        made.add_text("grams", " ".join(grams))
+        made.add_text(
+            "parts", " ".join(dict.fromkeys(w for n in (document.path, *sorted(others)) for w in split_words(n)))
+        )
         made.add_text("text", f"{document.summary} {document.text}"[:20_000])
         return made
 

@@ -93,6 +93,10 @@ class Draft:
             column = document.lines[line - 1].find(written) + 1 if line <= len(document.lines) else 0
         self._mentions.append(Mention(written, address, origin, self.field, line, column))
 
+    def mention_status(self, status: str, path: str, line: int) -> None:
+        text = self.document.lines[line - 1] if line <= len(self.document.lines) else ""
+        self._mentions.append(Mention(status, f"api:{path}#{status}", "code", "doc", line, text.find(status) + 1))
+
     def read_text(self, text: str, document: Document, pointer: Pointer) -> None:
         """Mentions of a Markdown text; a text of another document is left to that one's reader."""
         if document is not self.document or not ("`" in text or "](" in text or "://" in text):

@@ -89,7 +89,7 @@ class Library:
     def _anchors_of(self, document: Document) -> dict[str, Pointer]:
         if document.file not in self._anchors:
             self._anchors[document.file] = {
-                a: p for p, a in _iter_keyword(document.value, ("$anchor", "$dynamicAnchor"), ())
+                a: p for p, a in iter_keyword(document.value, ("$anchor", "$dynamicAnchor"), ())
             }
         return self._anchors[document.file]
 
@@ -122,7 +122,7 @@ class Library:
         return f"{folder_name(path)}.{plain_name(_stem(path))}"
 
 
-def _iter_keyword(value: Any, keywords: tuple[str, ...], at: Pointer) -> Iterator[tuple[Pointer, str]]:
+def iter_keyword(value: Any, keywords: tuple[str, ...], at: Pointer) -> Iterator[tuple[Pointer, str]]:
     """Every place of a keyword with a text, with the pointer of what holds it; iterative, for depth."""
     stack: list[tuple[Any, Pointer]] = [(value, at)]
     while stack:

@@ -24,8 +24,8 @@ from zarbek.core.sources.interfaces.library import Library, plain_name
 from zarbek.core.sources.interfaces.olderparts import OlderParts
 from zarbek.core.sources.languages.reading import SourceReading
 
-#: A status of HTTP in backquotes, with or without its reason.
-_STATUS = re.compile(r"`([1-5]\d\d)(?: [A-Z][A-Za-z ]*)?`")
+#: A status of HTTP in backquotes.
+_STATUS = re.compile(r"`([1-5]\d\d)`")
 _SCHEMA_FIELDS = ("request", "response", "parameter")
 
 
@@ -57,6 +57,7 @@ class _OpenApiReader:
         self._components()
         self._wanted()
         self._mark_directions()
+        self._tell_common_headers()
         return self.draft.reading, self.draft
 
     # The API ------------------------------------------------------------------------------
@@ -76,11 +77,26 @@ class _OpenApiReader:
             f"OpenAPI {version}", str(info.get("version", "")), str(info.get("termsOfService") or ""),
             _strings(info.get("contact")), _strings(info.get("license")), servers,
             read_schemes(self.root.get("securityDefinitions") if self.is_old else components.get("securitySchemes")),
-            tags, {str(extra.get("description") or "More"): str(extra["url"])} if "url" in extra else {},
+            tags, [], {str(extra.get("description") or "More"): str(extra["url"])} if "url" in extra else {},
         )  # fmt: skip
         doc = self.draft.doc(info, ("info",), summary=str(info.get("summary") or ""))
         title = str(info.get("title") or self.module)
         self.draft.add(self.module, title, "api", ("info",), doc=doc, interface=Interface(service=service))
+
+    def _tell_common_headers(self) -> None:
+        """Headers that every operation takes are told once, with the API."""
+        symbols = self.draft.reading.symbols
+        operations = [s.interface.operation for s in symbols if s.interface and s.interface.operation]
+        asked = [o for o in operations if not o.incoming]
+        common = [
+            slot for slot in (asked[0].parameters if len(asked) > 1 else ())
+            if slot.place == "header" and all(any(p.name == slot.name and p.place == "header" for p in o.parameters)
+                                              for o in asked)
+        ]  # fmt: skip
+        own = symbols[0].interface
+        if common and own is not None and own.service is not None:
+            service = replace(own.service, headers=common)
+            symbols[0] = replace(symbols[0], interface=replace(own, service=service))
 
     # Operations ---------------------------------------------------------------------------
 
@@ -131,33 +147,22 @@ class _OpenApiReader:
         self._use(mentions, incoming)
         self.draft.give_mentions(mentions)
         self._expect_examples(found, document, pointer, operation)
-        self._check_statuses(symbol, found, pointer, document, operation)
+        self._mention_statuses(symbol, found, pointer, document)
         kind = "operation"
         self.draft.add(
-            symbol, identity or spelt, kind, pointer, doc=doc, interface=Interface(operation=operation),
+            symbol, identity or (owner.rpartition(".")[2] if owner else spelt), kind, pointer, doc=doc, interface=Interface(operation=operation),
             parent=self.module, text=spelt, names=(spelt, f"{self.module}.{spelt}", identity),
         )  # fmt: skip
         return symbol
 
-    def _check_statuses(
-        self, symbol: str, found: dict[str, Any], pointer: Pointer, document: Document, operation: Operation
-    ) -> None:
-        """stale/status for those that the text names and the operation does not answer."""
+    def _mention_statuses(self, symbol: str, found: dict[str, Any], pointer: Pointer, document: Document) -> None:
+        """The statuses that an operation's text names, each a reference to its answer."""
         text = found.get("description")
-        answers = [a.status for a in operation.answers]
-        if not isinstance(text, str) or document is not self.document or "default" in answers or not answers:
+        if not isinstance(text, str) or document is not self.document or not mapping(found.get("responses")):
             return
-        ranges = {a[0] for a in answers if a.endswith("XX")}
         for match in _STATUS.finditer(text):
-            status = match[1]
-            if status in answers or status[0] in ranges:
-                continue
             line = self.draft.line_in(text, match.start(), (*pointer, "description"))
-            listed = ", ".join(answers)
-            self.draft.report(
-                "stale/status", symbol, f"The text names {status}, which is no answer of {operation.id or operation.path}."
-                f" It answers {listed}.", pointer, text=status, target=symbol, line=line,
-            )  # fmt: skip
+            self.draft.mention_status(match[1], symbol, line)
 
     def _callbacks(self, value: Any, document: Document, pointer: Pointer, owner: str) -> list[str]:
         made: list[str] = []
@@ -225,7 +230,16 @@ class _OpenApiReader:
         schema = self.draft.schema(value, pointer, "schema")
         mentions = self.draft.peek_mentions()
         self.refers[path] = {m.name[4:].partition("#")[0] for m in mentions if m.name.startswith("api:")}
-        self.draft.add(path, name, "schema", pointer, doc=doc, interface=Interface(schema=schema), parent=self.module)
+        self.draft.add(
+            path,
+            name,
+            "schema",
+            pointer,
+            doc=doc,
+            interface=Interface(schema=schema),
+            parent=self.module,
+            names=(name,),
+        )
 
     def _shared_answer(self, name: str, value: Any, pointer: Pointer) -> None:
         path = f"{self.module}.responses.{plain_name(name)}"

@@ -7,6 +7,7 @@ from zarbek.core.schemas.validation import SchemaSet
 from zarbek.core.sources.interfaces.checking import check_examples
 from zarbek.core.sources.interfaces.documents import Document, read_document
 from zarbek.core.sources.interfaces.drafting import Draft
+from zarbek.core.sources.interfaces.gateways import put_behind
 from zarbek.core.sources.interfaces.library import Library, ReadFile
 from zarbek.core.sources.interfaces.standards import check_standard
 from zarbek.core.sources.languages.reading import SourceFile, SourceReading
@@ -64,6 +65,7 @@ def _read_described(data: bytes, source: SourceFile, read: ReadFile) -> SourceRe
     library.add(document)
     findings = _overlaid(document, library, options.get("overlays", []))
     findings += check_standard(document, source.language)
+    put_behind(document, *options.get("server", [""]), *options.get("strip", []))
     reading, draft = _READERS[source.language](document, source.module, library)
     reading.findings += findings + check_examples(draft.examples, _schemas_of(reading, draft, library))
     return reading

@@ -293,7 +293,8 @@ def _declaration(node: Any, type_text: str, base: str) -> str:
         mark = "@" if kind == "attribute" else ""
         typed = f": {type_text}" if type_text else ""
         fixed = f' = "{node.get("fixed") or node.get("default")}"' if node.get("fixed") or node.get("default") else ""
-        return f"{mark}{name}{typed}{fixed}"
+        group = node.get("substitutionGroup")
+        return f"{mark}{name}{typed}{fixed}" + (f" in place of {group}" if group else "")
     return f"{_SYMBOLS[kind]} {name}" + (f" : {base}" if base else "")
 
 

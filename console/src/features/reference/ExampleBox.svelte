@@ -1,0 +1,46 @@
+<script lang="ts">
+  import { copyText } from "../../lib/words";
+  import Html from "../../lib/ui/Html.svelte";
+  import type { Example } from "./interface";
+  let { examples, title = "Example" }: { examples: Example[]; title?: string } = $props();
+  let chosen = $state(0);
+  let copied = $state(false);
+  const shown = $derived(examples[Math.min(chosen, examples.length - 1)]);
+
+  async function copy() {
+    copied = await copyText(shown?.raw ?? "");
+  }
+</script>
+
+{#if shown}
+  <figure class="mt-3">
+    <figcaption class="small soft flex flex-wrap items-baseline gap-x-3">
+      <span>{shown.made ? `${title}, made from the schema` : title}</span>
+      {#if examples.length > 1}
+        {#each examples as example, index (index)}
+          <button
+            type="button"
+            class="cursor-pointer {index === chosen
+              ? 'text-ink font-semibold'
+              : 'text-accent underline underline-offset-4'}"
+            aria-pressed={index === chosen}
+            onclick={() => ((chosen = index), (copied = false))}
+            >{example.name || `No. ${index + 1}`}</button
+          >
+        {/each}
+      {:else if shown.name}<span class="text-ink">{shown.name}</span>{/if}
+      <button
+        type="button"
+        class="text-accent ml-auto cursor-pointer underline underline-offset-4"
+        onclick={copy}>{copied ? "Copied" : "Copy"}</button
+      >
+    </figcaption>
+    {#if shown.text}<p class="small">{shown.text}</p>{/if}
+    <Html html={shown.html} class="example mt-1" />
+    {#if shown.faults?.length}
+      <p class="small mt-1">
+        <span class="tag stale">stale</span> It does not fit: {shown.faults.join("; ")}.
+      </p>
+    {/if}
+  </figure>
+{/if}

@@ -1,0 +1,102 @@
+"""Services that describe themselves, as a list of a project."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+import msgspec
+from django.db import transaction
+from django.http import HttpResponse
+from rest_framework.request import Request
+
+from zarbek.core.sources.interfaces.library import plain_name
+from zarbek.core.writing.requests import FORBIDDEN_HEADERS
+from zarbek.service.accounts.authentication import require_administrator, require_writer
+from zarbek.service.catalog.actions import ensure_project, set_services
+from zarbek.service.catalog.models import RunningService
+from zarbek.service.catalog.queries import get_project
+from zarbek.service.common.api import ApiView, describe, read_body
+from zarbek.service.common.conditional import json_response
+from zarbek.service.common.problems import Refused
+from zarbek.service.findings.watching import poll_services
+from zarbek.service.publishing.api.runs import check_slug
+
+
+class ServiceEntry(msgspec.Struct, forbid_unknown_fields=True):
+    """address: of the description. server: where callers reach the service; strip: the beginning of its
+    own paths that the gateway adds. headers: for access; those that are left out stay as they were."""
+
+    name: str
+    address: str
+    server: str = ""
+    strip: str = ""
+    headers: dict[str, str] | None = None
+    poll_minutes: int = 0
+
+
+class ServiceState(msgspec.Struct):
+    """headers: their names; what they hold is never told."""
+
+    name: str
+    address: str
+    server: str
+    strip: str
+    headers: list[str]
+    poll_minutes: int
+    asked_at: datetime | None
+    fetched_at: datetime | None
+    changed_at: datetime | None
+    problem: str
+
+
+def service_state(service: RunningService) -> ServiceState:
+    return ServiceState(
+        service.name, service.address, service.server, service.strip, sorted(service.headers), service.poll_minutes,
+        service.asked_at, service.fetched_at, service.changed_at, service.problem,
+    )  # fmt: skip
+
+
+class Services(ApiView):
+    @describe(id="listServices", summary="The running services that a project is gathered from.",
+              answer=list[ServiceState])  # fmt: skip
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        return json_response(request, [service_state(s) for s in get_project(slug).services.all()])
+
+    @describe(id="setServices", summary="Say which services a project is gathered from, all of them at once.",
+              answer=list[ServiceState], body=list[ServiceEntry])  # fmt: skip
+    def put(self, request: Request, slug: str) -> HttpResponse:
+        require_administrator(request)
+        entries = read_body(request, list[ServiceEntry])
+        for entry in entries:
+            _check(entry)
+        if len({e.name for e in entries}) != len(entries):
+            raise Refused("Each service needs a name of its own.")
+        with transaction.atomic():
+            project = ensure_project(check_slug(slug))
+            set_services(project, [msgspec.structs.asdict(e) for e in entries])
+        return json_response(request, [service_state(s) for s in project.services.all()])
+
+
+class ServicePoll(ApiView):
+    @describe(id="pollServices", summary="Ask a project's services for their descriptions now.",
+              answer=list[ServiceState])  # fmt: skip
+    def post(self, request: Request, slug: str) -> HttpResponse:
+        require_writer(request, slug)
+        project = get_project(slug)
+        poll_services(project.pk)
+        return json_response(request, [service_state(s) for s in project.services.all()])
+
+
+def _check(entry: ServiceEntry) -> None:
+    if entry.name != plain_name(entry.name) or entry.name.startswith(".") or len(entry.name) > 100:
+        raise Refused(f"{entry.name!r} is no name for a service: letters, digits, dots and hyphens only.")
+    for address in (entry.address, entry.server):
+        if address and not address.startswith(("http://", "https://")):
+            raise Refused(f"{address} is no address of HTTP.")
+    if not entry.address or len(entry.address) > 500 or len(entry.server) > 500 or len(entry.strip) > 200:
+        raise Refused(f"{entry.name} needs the address of its description, of at most 500 characters.")
+    if not 0 <= entry.poll_minutes <= 100_000:
+        raise Refused("poll_minutes is out of its bounds.")
+    for name, value in (entry.headers or {}).items():
+        if name.lower() in FORBIDDEN_HEADERS or "\n" in name + value or "\r" in name + value or len(value) > 4000:
+            raise Refused(f"{name} is no header that can be sent.")

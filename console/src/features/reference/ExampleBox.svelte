@@ -36,7 +36,9 @@
       >
     </figcaption>
     {#if shown.text}<p class="small">{shown.text}</p>{/if}
-    <Html html={shown.html} class="example mt-1" />
+    {#if shown.html}<Html html={shown.html} class="example mt-1" />{:else}<div class="example mt-1">
+        <pre>{shown.raw}</pre>
+      </div>{/if}
     {#if shown.faults?.length}
       <p class="small mt-1">
         <span class="tag stale">stale</span> It does not fit: {shown.faults.join("; ")}.

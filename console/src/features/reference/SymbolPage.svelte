@@ -56,8 +56,6 @@
     "inferred",
     "required",
   ];
-  /** Operations of an API stand on its page by what they are about, not in the list of members. */
-  const others = $derived((page?.members ?? []).filter((m) => m.kind !== "operation"));
   const told = $derived(page?.signatures.some((s) => s.text?.length) ?? false);
 </script>
 
@@ -130,11 +128,12 @@
         </section>
       {/each}
       <Fields title="See also" fields={page.see} />
-      <MemberList
-        title="Members"
-        members={page.interface?.service ? others : page.members}
-        sortable
-      />
+      <MemberList title="Members" members={page.members} sortable />
+      {#if page.members_left}
+        <p class="soft mt-2">
+          {page.members_left} more; press <kbd class="font-mono">/</kbd> to look one up.
+        </p>
+      {/if}
       <MemberDetails details={page.details} />
       <MemberList title="Inherited" members={page.inherited} />
       {#if page.subclasses.length}

@@ -75,6 +75,8 @@ export interface SymbolPage {
   changes: { version: string; html: string }[];
   deprecated: { since: string; html: string } | null;
   members: Member[];
+  /** How many more there are than are listed. */
+  members_left: number;
   details: Detail[];
   inherited: Member[];
   subclasses: Crumb[];

@@ -17,10 +17,11 @@ from zarbek.core.model.interface import Schema
 _UPPER = {"maximum", "exclusiveMaximum", "maxLength", "maxItems", "maxProperties"}
 _LOWER = {"minimum", "exclusiveMinimum", "minLength", "minItems", "minProperties"}
 _LIMIT_WORDS = {
-    "maximum": "at most", "exclusiveMaximum": "less than", "minimum": "at least", "exclusiveMinimum": "more than",
-    "maxLength": "a length of at most", "minLength": "a length of at least", "maxItems": "at most so many items:",
-    "minItems": "at least so many items:", "maxProperties": "at most so many properties:",
-    "minProperties": "at least so many properties:",
+    "maximum": "be at most {}", "exclusiveMaximum": "be less than {}", "minimum": "be at least {}",
+    "exclusiveMinimum": "be more than {}", "maxLength": "have at most {} characters",
+    "minLength": "have at least {} characters", "maxItems": "have at most {} items", "minItems": "have at least {} items",
+    "maxProperties": "have at most {} properties", "minProperties": "have at least {} properties",
+    "pattern": "match {}", "multipleOf": "be a multiple of {}", "uniqueItems": "have items that are all different",
 }  # fmt: skip
 _TYPE_WORDS = {"array": "list", "integer": "whole number", "string": "text", "boolean": "true or false"}
 MAX_DETAILS = 60
@@ -119,24 +120,36 @@ def _kinds(old: Schema, new: Schema, sides: Sides, it: str) -> Iterator[Detail]:
     if names[0] != names[1]:
         if _nullable(old) == _nullable(new) or not (names[0] or names[1]):
             yield Detail(
-                "type", f"{it} is {words_of(new)} now; it was {words_of(old)}.", True, words_of(old), words_of(new)
+                "type",
+                f"{it} is {words_of(new)} now {sides.words}; it was {words_of(old)}.",
+                True,
+                words_of(old),
+                words_of(new),
             )
         return
     if before != after:
         narrower, wider = _narrows(before, after), _narrows(after, before)
         if "null" in after and before == after - {"null"}:
-            yield Detail("nullable", f"{it} may be null now.", sides.received, "", "null")
+            yield Detail("nullable", f"{it} may be null now {sides.words}.", sides.received, "", "null")
         elif "null" in before and after == before - {"null"}:
-            yield Detail("nullable", f"{it} may no longer be null.", sides.sent, "null", "")
+            yield Detail("nullable", f"{it} may no longer be null {sides.words}.", sides.sent, "null", "")
         else:
             breaks = not (narrower or wider) or (narrower and sides.sent) or (wider and sides.received)
             yield Detail(
-                "type", f"{it} is {words_of(new)} now; it was {words_of(old)}.", breaks, words_of(old), words_of(new)
+                "type",
+                f"{it} is {words_of(new)} now {sides.words}; it was {words_of(old)}.",
+                breaks,
+                words_of(old),
+                words_of(new),
             )
     if old.get("format") != new.get("format") and before == after:
-        yield Detail("format", f"{it} has the form {new.get('format') or 'of any text'} now; it was {old.get('format') or 'any'}.",
+        yield Detail("format", f"{it} is {_form(new)} now {sides.words}; it was {_form(old)}.",
                      bool(new.get("format")) if sides.sent else bool(old.get("format")),
                      str(old.get("format") or ""), str(new.get("format") or ""))  # fmt: skip
+
+
+def _form(schema: Schema) -> str:
+    return f"of the form {schema['format']}" if schema.get("format") else "any text"
 
 
 def _nullable(schema: Schema) -> bool:
@@ -161,7 +174,7 @@ def _values(old: Schema, new: Schema, sides: Sides, it: str) -> Iterator[Detail]
     if before == after:
         return
     if before is None and after is not None:
-        yield Detail("enum", f"{it} is one of {_listed(after)} now.", sides.sent, "", _listed(after))
+        yield Detail("enum", f"{it} is one of {_listed(after)} now {sides.words}.", sides.sent, "", _listed(after))
     elif after is None and before is not None:
         yield Detail(
             "enum", f"{it} may be anything now; it was one of {_listed(before)}.", sides.received, _listed(before)
@@ -169,9 +182,13 @@ def _values(old: Schema, new: Schema, sides: Sides, it: str) -> Iterator[Detail]
     elif before is not None and after is not None:
         gone, come = [v for v in before if v not in after], [v for v in after if v not in before]
         if gone:
-            yield Detail("value-removed", f"{it} may no longer be {_listed(gone)}.", sides.sent, _listed(gone), "")
+            yield Detail(
+                "value-removed", f"{it} may no longer be {_listed(gone)} {sides.words}.", sides.sent, _listed(gone), ""
+            )
         if come:
-            yield Detail("value-added", f"{it} may also be {_listed(come)}.", sides.received, "", _listed(come))
+            yield Detail(
+                "value-added", f"{it} may also be {_listed(come)} {sides.words}.", sides.received, "", _listed(come)
+            )
 
 
 def _listed(values: list[Any]) -> str:
@@ -179,17 +196,19 @@ def _listed(values: list[Any]) -> str:
 
 
 def _limits(old: Schema, new: Schema, sides: Sides, it: str) -> Iterator[Detail]:
-    for word in (*_LIMIT_WORDS, "pattern", "multipleOf", "uniqueItems"):
-        before, after = old.get(word), new.get(word)
+    for word, told in _LIMIT_WORDS.items():
+        before, after = old.get(word) or None, new.get(word) or None
+        before = old.get(word) if old.get(word) == 0 else before
+        after = new.get(word) if new.get(word) == 0 and not isinstance(new.get(word), bool) else after
         if before == after:
             continue
-        told = f"{word} {after}" if after is not None else f"no {word}"
-        if word in _LIMIT_WORDS and after is not None:
-            told = f"{_LIMIT_WORDS[word]} {after}"
-        was = f"; it was {before}" if before is not None else ""
         tighter = after is not None and (before is None or _tightens(word, before, after))
-        yield Detail("limit", f"{it} must be {told} now{was}." if after is not None else
-                     f"{it} has {told} any more{was}.", tighter and sides.sent, _text(before), _text(after))  # fmt: skip
+        if after is None:
+            text = f"{it} no longer needs to {told.format(before)} {sides.words}."
+        else:
+            was = f"; it was {_text(before)}" if before is not None and before is not True else ""
+            text = f"{it} must {told.format(after)} now {sides.words}{was}."
+        yield Detail("limit", text, tighter and sides.sent, _text(before), _text(after))
 
 
 def _tightens(word: str, before: Any, after: Any) -> bool:

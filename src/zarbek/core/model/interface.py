@@ -124,6 +124,15 @@ class Operation(msgspec.Struct, frozen=True, omit_defaults=True):
     incoming: bool = False
 
 
+class Listed(msgspec.Struct, frozen=True, array_like=True):
+    """One operation in its API's list. path: of its symbol; address: method and path as callers see them."""
+
+    path: str
+    address: str
+    tag: str = ""
+    incoming: bool = False
+
+
 class Service(msgspec.Struct, frozen=True, omit_defaults=True):
     """What a description says of itself. standard: name and version of its format. headers: those
     that all of its operations take."""
@@ -138,6 +147,7 @@ class Service(msgspec.Struct, frozen=True, omit_defaults=True):
     tags: dict[str, str] = {}
     headers: list[Slot] = []
     documents: dict[str, str] = {}
+    operations: list[Listed] = []
 
 
 class Particle(msgspec.Struct, frozen=True, omit_defaults=True):

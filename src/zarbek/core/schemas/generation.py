@@ -9,6 +9,7 @@ from __future__ import annotations
 import base64
 import re
 from collections.abc import Callable
+from functools import lru_cache
 from math import ceil, floor
 from random import Random
 from typing import Any
@@ -19,6 +20,8 @@ from zarbek.core.model.interface import Schema
 from zarbek.core.schemas.validation import Direction, Find
 
 MAX_DEPTH = 6
+#: Of one example.
+MAX_VALUES = 1200
 _FORMATS: dict[str, Any] = {
     "date-time": "2026-06-12T07:30:00Z", "date": "2026-06-12", "time": "07:30:00Z", "duration": "PT1H30M",
     "email": "ida@halmere.example", "idn-email": "ida@halmere.example", "hostname": "halmere.example",
@@ -38,14 +41,26 @@ def example_for(schema: Schema, find: Find, direction: Direction = "") -> Any:
     find: path of a symbol to its schema. direction: what is only read stays out of requests, what is
     only written out of answers. Optional parts are there, but for those that would repeat for ever.
     """
-    return _Maker(find, direction).make(schema, (), "")
+    for depth in range(MAX_DEPTH, 1, -1):
+        try:
+            return _Maker(find, direction, depth).make(schema, (), "")
+        except _TooLarge:
+            continue
+    return _Maker(find, direction, 1, most=MAX_VALUES * 100).make(schema, (), "")
+
+
+class _TooLarge(Exception):
+    """More values than anybody reads; with less depth there are fewer."""
 
 
 class _Maker:
-    def __init__(self, find: Find, direction: Direction) -> None:
-        self.find, self.direction = find, direction
+    def __init__(self, find: Find, direction: Direction, depth: int, most: int = MAX_VALUES) -> None:
+        self.find, self.direction, self.depth, self.left = find, direction, depth, most
 
     def make(self, schema: Any, open_paths: tuple[str, ...], name: str) -> Any:
+        self.left -= 1
+        if self.left < 0:
+            raise _TooLarge
         if not isinstance(schema, dict):
             return None
         written = _written(schema)
@@ -54,7 +69,7 @@ class _Maker:
         reference = schema.get("$ref")
         if isinstance(reference, str):
             found, path = self._follow(reference)
-            if len(open_paths) > MAX_DEPTH or open_paths.count(path) > 0:
+            if len(open_paths) > self.depth or open_paths.count(path) > 0:
                 return self._closed(found)
             rest = {k: v for k, v in schema.items() if k != "$ref"}
             merged = _merged([found, rest]) if rest.get("properties") or rest.get("required") else found
@@ -93,7 +108,7 @@ class _Maker:
             if not isinstance(reference, str):
                 break
             schema = self._follow(reference)[0]
-        return self._flat(schema, open_paths) if isinstance(schema, dict) and len(open_paths) < MAX_DEPTH else {}
+        return self._flat(schema, open_paths) if isinstance(schema, dict) and len(open_paths) < self.depth else {}
 
     def _by_kind(self, schema: Schema, open_paths: tuple[str, ...], name: str) -> Any:
         written = _written(schema)
@@ -137,9 +152,9 @@ class _Maker:
                 if reference is None and isinstance(inner, dict):
                     reference = inner.get("$ref")
         if not isinstance(reference, str):
-            return len(open_paths) >= MAX_DEPTH
+            return len(open_paths) >= self.depth
         path, _, part = reference.removeprefix("api:").partition("#")
-        return f"{path}#{part}" in open_paths or len(open_paths) >= MAX_DEPTH - 2
+        return f"{path}#{part}" in open_paths or len(open_paths) >= self.depth - 2
 
     def _list(self, schema: Schema, open_paths: tuple[str, ...], name: str) -> list[Any]:
         first = [self.make(s, open_paths, name) for s in schema.get("prefixItems") or ()]
@@ -242,7 +257,7 @@ def _limit(schema: Schema, word: str) -> float | None:
 def _text(schema: Schema, name: str) -> str:
     pattern = schema.get("pattern")
     if isinstance(pattern, str):
-        found = _matching(pattern, schema)
+        found = _matching(pattern, int(schema.get("minLength") or 0))
         if found is not None:
             return found
     form = schema.get("format")
@@ -258,9 +273,9 @@ def _text(schema: Schema, name: str) -> str:
     return value[: int(most)] if isinstance(most, int) and form not in _FORMATS else value
 
 
-def _matching(pattern: str, schema: Schema) -> str | None:
-    """A text that matches a pattern, the same each time; None where none could be made."""
-    least = int(schema.get("minLength") or 0)
+@lru_cache(maxsize=1024)
+def _matching(pattern: str, least: int) -> str | None:
+    """A text of at least so many characters that matches a pattern, the same each time; None where none could be made."""
     for seed in range(8):
         maker = rstr.Rstr(Random(seed))
         try:

@@ -44,18 +44,19 @@ class Row(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     folds: bool = False
 
 
-def tree_of(schema: Schema, find: Find, *, levels: int = 1, most: int = MAX_ROWS) -> list[Row]:
+def tree_of(schema: Schema, find: Find, *, levels: int = 1, most: int = MAX_ROWS, own: str = "") -> list[Row]:
     """Rows in order, at most so many.
 
-    levels: how deep schemas of other symbols are opened; recursion ends where it begins again.
+    levels: how deep schemas of other symbols are opened; recursion ends where it begins again. own: path
+    of the symbol whose schema it is.
     """
-    walker = _Walker(find, levels)
-    rows = []
-    for row in walker.walk(schema, 0, (), 0, Row(depth=0, type=[])):
-        rows.append(row)
-        if len(rows) == most:
-            break
-    return rows
+    for level in range(levels, -1, -1):
+        walker = _Walker(find, level, most if level else most * 20)
+        try:
+            return list(walker.walk(schema, 0, (own,) if own else (), 0, Row(depth=0, type=[])))[:most]
+        except _TooMany:
+            continue
+    return []
 
 
 def type_words(schema: Any) -> list[TypePart]:
@@ -146,12 +147,19 @@ def _shown(value: Any) -> str:
     return value if isinstance(value, str) and value else json.dumps(value, ensure_ascii=False, default=str)
 
 
+class _TooMany(Exception):
+    """More rows than fit; with fewer schemas opened there are fewer."""
+
+
 class _Walker:
-    def __init__(self, find: Find, levels: int) -> None:
-        self.find, self.levels = find, levels
+    def __init__(self, find: Find, levels: int, most: int) -> None:
+        self.find, self.levels, self.left = find, levels, most
 
     def walk(self, schema: Any, depth: int, open_paths: tuple[str, ...], level: int, row: Row) -> Iterator[Row]:
         """The row of a schema, then those of what it holds."""
+        self.left -= 1
+        if self.left < 0:
+            raise _TooMany
         if not isinstance(schema, dict):
             schema = {"not": {}} if schema is False else {}
         target, opened = self._target(schema)

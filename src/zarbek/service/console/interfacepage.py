@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Iterable
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from http import HTTPStatus
 from typing import Any
 from urllib.parse import quote
@@ -48,14 +48,19 @@ from zarbek.service.console.interfaceviews import (
     SlotView,
 )  # fmt: skip
 from zarbek.service.console.texts import Texts
-from zarbek.service.links.queries import get_links_of, list_referrers
+from zarbek.service.links.documents import LinkMap
+from zarbek.service.links.queries import get_link_map, links_in, list_referrers
 from zarbek.service.reference.interfaces import InterfaceLookup
-from zarbek.service.reference.queries import find_entry, get_manifest
+from zarbek.service.reference.queries import find_entry, find_unit_of, get_contents, get_manifest
 
+#: Names that RFC 9110 gave to statuses and that are younger than the standard library's.
+_RENAMED = {"413": "Content Too Large", "422": "Unprocessable Content"}
 _MAX_USED = 60
 _MAX_LISTED = 250
 _OPEN_LEVELS = 3
-_MAX_PAGE_ROWS = 300
+_MAX_PAGE_ROWS = 240
+_MAX_CODE = 16_000
+_MAX_EXAMPLE = 60_000
 #: What a service asks of its users: webhooks and callbacks.
 _INCOMING = "What it calls"
 
@@ -70,7 +75,7 @@ class _Page:
     def __init__(self, release: Release, symbol: Symbol, texts: Texts) -> None:
         self.release, self.symbol, self.texts = release, symbol, texts
         self.lookup = InterfaceLookup(release.pk)
-        self.rows_left = _MAX_PAGE_ROWS
+        self.rows_left, self.example_left = _MAX_PAGE_ROWS, _MAX_EXAMPLE
         self._joined: dict[str, Texts] = {}
 
     @property
@@ -88,7 +93,7 @@ class _Page:
         return InterfaceView(
             operation=self._operation(interface.operation) if interface.operation else None,
             service=self._service(interface.service, members) if interface.service else None,
-            rows=self._rows(schema, levels=1) if schema is not None else [], examples=examples,
+            rows=self._rows(schema, levels=1, own=self.symbol.path) if schema is not None else [], examples=examples,
             content=self._particle(content) if (content := interface.content or self._content_of_type()) else None,
             slot=self._slot(interface.slot) if interface.slot else None,
             answer=self._answer(interface.answer, self._side_of_message()) if interface.answer else None,
@@ -122,10 +127,10 @@ class _Page:
 
     # Schemas ------------------------------------------------------------------------------
 
-    def _rows(self, schema: Schema | None, *, levels: int = _OPEN_LEVELS) -> list[RowView]:
+    def _rows(self, schema: Schema | None, *, levels: int = _OPEN_LEVELS, own: str = "") -> list[RowView]:
         if not schema or self.rows_left <= 0:
             return []
-        rows = tree_of(schema, self.find, levels=levels, most=self.rows_left)
+        rows = tree_of(schema, self.find, levels=levels, most=self.rows_left, own=own)
         self.rows_left -= len(rows)
         texts = self._texts_of_opened()
         if rows and not rows[0].words and len(rows) > 1 and "$ref" not in schema and schema.get("type") == "object":
@@ -137,9 +142,22 @@ class _Page:
         joined = self.texts
         for path in self.lookup.opened():
             if path not in self._joined:
-                self._joined[path] = texts_of_symbol(self.release, self.lookup.symbol(path))
+                self._joined[path] = self._texts_of(self.lookup.symbol(path))
             joined = joined.joined(self._joined[path])
         return joined
+
+    def _texts_of(self, symbol: Symbol | None) -> Texts:
+        """The texts of another symbol with its links; findings are told on its own page."""
+        if symbol is None or not symbol.mentions:
+            return Texts([], [], [])
+        unit = find_unit_of(get_contents(self.release.pk), symbol.path)
+        return Texts(
+            list(symbol.mentions), links_in(self.release, self._link_map.modules.get(unit, 0), symbol.path), []
+        )
+
+    @cached_property
+    def _link_map(self) -> LinkMap:
+        return get_link_map(self.release)
 
     def _row(self, row: Row, texts: Texts) -> RowView:
         return RowView(
@@ -168,6 +186,9 @@ class _Page:
             return []
         value = example_for(schema, self.find, direction)
         raw = _json(value)
+        if len(raw) > self.example_left:
+            return []  # Nobody reads it, and whoever wants it has the schema.
+        self.example_left -= len(raw)
         return [ExampleView(html=_code(raw, "json"), raw=raw, made=True)]
 
     def _written(self, example: Example, schema: Schema, direction: Direction, *, is_json: bool) -> ExampleView:
@@ -180,8 +201,12 @@ class _Page:
             except (ValueError, SchemaError) as error:
                 faults = [str(error)]
         language = "json" if is_json else "xml" if example.content.lstrip().startswith("<") else ""
-        return ExampleView(name=example.name, text=example.text, html=_code(example.content, language),
-                           raw=example.content, faults=faults)  # fmt: skip
+        raw = example.content
+        if len(raw) > self.example_left:
+            raw = raw[: max(self.example_left, 200)] + "
+…"
+        self.example_left -= min(len(raw), self.example_left)
+        return ExampleView(name=example.name, text=example.text, html=_code(raw, language), raw=raw, faults=faults)  # fmt: skip
 
     def _media(self, media: Media, direction: Direction) -> MediaView:
         return MediaView(type=media.type, name=media.name, rows=self._rows(media.schema),
@@ -261,16 +286,14 @@ class _Page:
     # APIs ---------------------------------------------------------------------------------
 
     def _service(self, service: Service, members: list[SymbolEntry]) -> ServiceView:
-        operations = [e for e in members if e.kind == "operation"]
-        tagged = self.lookup.operations([e.path for e in operations])
+        known = {e.path: e for e in members if e.kind == "operation"}
         groups: dict[str, list[LinkView]] = {tag: [] for tag in service.tags}
-        for entry in sorted(operations, key=lambda e: e.line):
-            operation = tagged.get(entry.path)
-            link = LinkView(entry.name, _ref(self.release, entry.path),
-                            f"{operation.method} {operation.path}" if operation else "", entry.summary,
-                            entry.deprecated is not None)  # fmt: skip
-            tags = [_INCOMING] if operation and operation.incoming else operation.tags if operation else []
-            groups.setdefault(tags[0] if tags else "", []).append(link)
+        for listed in service.operations:
+            entry = known.get(listed.path)
+            if entry is not None:
+                group = groups.setdefault(_INCOMING if listed.incoming else listed.tag, [])
+                group.append(LinkView(entry.name, _ref(self.release, entry.path), listed.address, entry.summary,
+                                      entry.deprecated is not None))  # fmt: skip
         left = _MAX_LISTED
         shown = []
         for tag, links in groups.items():
@@ -319,13 +342,6 @@ class _Page:
         return sorted(found, key=lambda v: (v.kind, v.name))
 
 
-def texts_of_symbol(release: Release, symbol: Symbol | None) -> Texts:
-    """The texts of one symbol with its links; findings are told on its own page."""
-    if symbol is None or not symbol.mentions:
-        return Texts([], [], [])
-    return Texts(list(symbol.mentions), get_links_of(release, symbol.path), [])
-
-
 def _ref(release: Release, path: str) -> str:
     return f"/ref/{quote(release.project.slug)}/{quote(release.version)}/{quote(path)}"
 
@@ -336,11 +352,14 @@ def _json(value: Any) -> str:
 
 @lru_cache(maxsize=512)
 def _code(text: str, language: str) -> str:
-    return highlight_code(text, language) if text else ""
+    """Highlighted, but for texts that nobody reads to their end: those are shown as they are."""
+    return highlight_code(text, language) if text and len(text) <= _MAX_CODE else ""
 
 
 def status_words(status: str) -> str:
     """What a status means by RFC 9110, section 15; for ranges and the rest a few plain words."""
+    if status in _RENAMED:
+        return _RENAMED[status]
     if status.isdigit():
         try:
             return HTTPStatus(int(status)).phrase

@@ -66,6 +66,8 @@ _GROUP_ORDER = (
 _DETAILED = frozenset({"method", "property", "constructor", "operator", "event"})
 _MAX_INHERITED = 300
 _MAX_DETAILS = 150
+_MAX_CRUMBS = 120
+_MAX_MEMBERS = 400
 
 
 def get_symbol_page(release: Release, path: str) -> SymbolPage:
@@ -87,6 +89,10 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
     if given is not None:
         doc, texts = with_given_text(doc, given), texts.joined(given.texts)
     members, inherited, subclasses = _surroundings(release, entry.symbol)
+    members_left = 0
+    if symbol.kind == "api":  # Its operations stand on its page by what they are about.
+        members = [m for m in members if m.kind != "operation"]
+        members_left, members = max(len(members) - _MAX_MEMBERS, 0), members[:_MAX_MEMBERS]
     return SymbolPage(
         place=placement_of(release, symbol.module, symbol.path), path=symbol.path, name=symbol.name,
         kind=symbol.kind, language=symbol.language, parent=_parent(release, symbol), flags=symbol.flags,
@@ -95,7 +101,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         summary=texts.line(doc.summary), body=texts.block(doc.body), **_fields(doc, symbol, texts),
         sections=[SectionView(s.kind, s.title, texts.block(s.text)) for s in doc.sections], since=doc.since,
         changes=[{"version": c.version, "html": texts.line(c.text)} for c in doc.changes],
-        deprecated=_deprecated(doc, release, symbol.path, texts), members=members, inherited=inherited,
+        deprecated=_deprecated(doc, release, symbol.path, texts), members=members, members_left=members_left, inherited=inherited,
         details=_details(release, symbol, block),
         subclasses=subclasses, text_from=given.source if given else None, names=_public_names(release, symbol),
         referrers=count_referrers(project, symbol.path),
@@ -208,12 +214,23 @@ def placement_of(release: Release, module: str, current: str) -> Placement:
             block = get_module_block(contents.modules[name])
             rows = [*block.entries, *block.outline]
             top = [e.symbol for e in rows if e.symbol.parent == name and _audience(release).sees(e.symbol)]
-            modules += [crumb_of(release, e, depth=1, current=_top_of(current, name)) for e in _in_order(top)]
+            modules += [
+                crumb_of(release, e, depth=1, current=_top_of(current, name)) for e in _near(_in_order(top), current)
+            ]
     versions = [r.version for r in list_releases(release.project)]
     return Placement(
         release.project.slug, release.project.title, release.version, _newest(release), versions, modules,
         guide_crumbs(release, current),
     )  # fmt: skip
+
+
+def _near(entries: list[SymbolEntry], current: str) -> list[SymbolEntry]:
+    """Those around the one at hand, where a module has more than a reader would go through."""
+    if len(entries) <= _MAX_CRUMBS:
+        return entries
+    at = next((n for n, e in enumerate(entries) if current.startswith(e.path)), 0)
+    start = min(max(at - _MAX_CRUMBS // 2, 0), len(entries) - _MAX_CRUMBS)
+    return entries[start : start + _MAX_CRUMBS]
 
 
 def _top_of(path: str, module: str) -> str:

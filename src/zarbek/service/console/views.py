@@ -124,6 +124,8 @@ class SymbolPage(msgspec.Struct, kw_only=True):
     changes: list[dict[str, str]]
     deprecated: dict[str, str] | None
     members: list[MemberView]
+    #: How many more there are than are listed.
+    members_left: int = 0
     details: list[MemberDetail]
     inherited: list[MemberView]
     subclasses: list[Crumb]

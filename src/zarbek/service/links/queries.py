@@ -115,9 +115,3 @@ def holds(release_id: int, kind: str, path: str, content: int) -> bool:
         return any(ref.entry.path == path and ref.content == content for ref in list_page_refs(release_id))
     entry = find_entry(release_id, path)
     return entry is not None and entry.symbol.path == path and entry.content == content
-
-
-def get_links_of(release: Release, path: str) -> list[Link]:
-    """The links of one symbol, one a mention."""
-    unit = find_unit_of(get_contents(release.pk), path)
-    return links_in(release, get_link_map(release).modules.get(unit, 0), path)

@@ -41,7 +41,7 @@ def fetch_service(service: RunningService, *, transport: httpx.BaseTransport | N
     """
     now = timezone.now()
     service.asked_at, service.problem = now, ""
-    changed = False
+    changed, is_known = False, bool(service.digest)
     try:
         with httpx.Client(
             transport=transport or OutwardTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S,
@@ -51,7 +51,7 @@ def fetch_service(service: RunningService, *, transport: httpx.BaseTransport | N
         service.fetched_at = now
     except (ServiceSilent, FetchFailed, UnreadableText, httpx.HTTPError, httpx.InvalidURL) as error:
         service.problem = str(error).rstrip(".") or type(error).__name__
-    if changed:
+    if changed and is_known:
         service.changed_at = now
     service.save()
     return changed

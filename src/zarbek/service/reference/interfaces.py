@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-
-from zarbek.core.model.interface import Interface, Operation, Schema, Service
+from zarbek.core.model.interface import Interface, Schema, Service
 from zarbek.core.model.symbol import Symbol
-from zarbek.service.reference.queries import find_entry, find_exact, read_symbol, read_symbols
+from zarbek.service.reference.queries import find_exact, read_symbol
 
 
 class InterfaceLookup:
@@ -40,11 +38,3 @@ class InterfaceLookup:
 
     def has(self, path: str) -> bool:
         return find_exact(self.release_id, path) is not None
-
-    def operations(self, paths: Iterable[str]) -> dict[str, Operation]:
-        """Path to the operation that it is; a few rows at a time."""
-        entries = [e for p in paths if (e := find_entry(self.release_id, p)) is not None]
-        return {
-            s.path: s.interface.operation for _, s in read_symbols(entries)
-            if s.interface is not None and s.interface.operation is not None
-        }  # fmt: skip

@@ -54,6 +54,7 @@ class _AsyncApiReader:
                            parent=self.module)  # fmt: skip
         add_wanted(self.draft)
         self.draft.reading.symbols[:] = mark_directions(self.draft.reading.symbols, self.used, self.refers)
+        self.draft.list_operations()
         return self.draft.reading, self.draft
 
     def _service(self) -> None:

@@ -16,6 +16,7 @@ from zarbek.core.sources.interfaces.yamltext import MAX_DEPTH, Lines, read_yaml
 from zarbek.core.sources.source_text import UnreadableText, decode_text
 
 Pointer = tuple[str | int, ...]
+_LONG_LINE = 5000
 _OFFSET = re.compile(r"\(byte (\d+)\)")
 
 
@@ -34,7 +35,8 @@ class Document:
 
     @cached_property
     def lines(self) -> list[str]:
-        return self.text.split("\n")
+        """The lines, to find words in; those too long to be read by people are empty."""
+        return [line if len(line) <= _LONG_LINE else "" for line in self.text.split("\n")]
 
     def at(self, pointer: Pointer) -> Any:
         """What a pointer leads to; raises KeyError where there is nothing."""

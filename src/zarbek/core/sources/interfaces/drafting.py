@@ -7,10 +7,12 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any, NamedTuple
 
+from msgspec.structs import replace
+
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.doctext import Deprecation, Doc
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.interface import Example, Interface, Schema
+from zarbek.core.model.interface import Example, Interface, Listed, Schema
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.naming import enclosing_of
 from zarbek.core.model.symbol import Signature, Symbol
@@ -210,12 +212,27 @@ class Draft:
         self._pending = []
         self.reading.names += [(other, path) for other in names if other and other != path]
 
+    def list_operations(self) -> None:
+        list_operations(self.reading.symbols)
+
     def report(self, rule: str, subject: str, message: str, pointer: Pointer, *, severity: Any = "warning",
                text: str = "", suggestion: str = "", target: str = "", line: int = 0) -> None:  # fmt: skip
         self.reading.findings.append(Finding(
             rule, severity, subject, message, file=self.document.file, line=line or self.document.line(pointer),
             text=text, suggestion=suggestion, target=target,
         ))  # fmt: skip
+
+
+def list_operations(symbols: list[Symbol]) -> None:
+    """Tell with the API, which is the first symbol, what it offers."""
+    held = symbols[0].interface
+    if held is None or held.service is None:
+        return
+    listed = [
+        Listed(s.path, f"{o.method} {o.path}", o.tags[0] if o.tags else "", o.incoming)
+        for s in symbols if s.interface and (o := s.interface.operation) is not None
+    ]  # fmt: skip
+    symbols[0] = replace(symbols[0], interface=replace(held, service=replace(held.service, operations=listed)))
 
 
 def _text(holder: dict[str, Any], key: str) -> str:

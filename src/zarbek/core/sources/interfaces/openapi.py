@@ -58,6 +58,7 @@ class _OpenApiReader:
         self._wanted()
         self._mark_directions()
         self._tell_common_headers()
+        self.draft.list_operations()
         return self.draft.reading, self.draft
 
     # The API ------------------------------------------------------------------------------

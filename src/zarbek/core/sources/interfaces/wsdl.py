@@ -13,6 +13,7 @@ from zarbek.core.model.interface import Answer, Body, Interface, Media, Operatio
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.symbol import Signature, Symbol
 from zarbek.core.sources.comments.sentences import split_summary
+from zarbek.core.sources.interfaces.drafting import list_operations
 from zarbek.core.sources.interfaces.library import plain_name
 from zarbek.core.sources.interfaces.xmltext import local, text_of
 from zarbek.core.sources.interfaces.xsd import XS, module_of_namespace, read_xsd
@@ -49,6 +50,7 @@ class _WsdlReader:
                 for schema in types:
                     if schema.tag == f"{{{XS}}}schema":
                         self._types(schema)
+        list_operations(self.reading.symbols)
         return self.reading
 
     def _types(self, schema: Any) -> None:

@@ -63,18 +63,16 @@ class Operations(ApiView):
     def get(self, request: Request, slug: str, version: str) -> HttpResponse:
         release = get_release(slug, version)
         api, tag = request.query_params.get("api", ""), request.query_params.get("tag")
-        entries = sorted(
-            (e.symbol for e in iter_entries(release.pk) if e.symbol.kind == "operation" and api in ("", e.symbol.module)),
-            key=lambda e: e.path,
-        )  # fmt: skip
-        found = InterfaceLookup(release.pk).operations([e.path for e in entries]) if tag is not None else {}
+        entries = {e.symbol.path: e.symbol for e in iter_entries(release.pk) if e.symbol.kind in ("operation", "api")}
+        lookup = InterfaceLookup(release.pk)
+        apis = [e.path for e in entries.values() if e.kind == "api" and api in ("", e.path)]
+        listed = [o for path in sorted(apis) if (s := lookup.service(path)) for o in s.operations if o.path in entries]
         if tag is not None:
-            entries = [e for e in entries if tag in (found[e.path].tags or [""])]
-        page = page_of(entries, request.query_params, request.path)
-        known = found or InterfaceLookup(release.pk).operations([e.path for e in page["items"]])
+            listed = [o for o in listed if o.tag == tag]
+        page = page_of(listed, request.query_params, request.path)
         rows = [
-            OperationRow(e.path, known[e.path].method, known[e.path].path, e.summary, known[e.path].tags,
-                         e.deprecated is not None)
-            for e in page["items"] if e.path in known
+            OperationRow(o.path, *o.address.partition(" ")[::2], entries[o.path].summary, [o.tag] if o.tag else [],
+                         entries[o.path].deprecated is not None)
+            for o in page["items"]
         ]  # fmt: skip
         return json_response(request, {**page, "items": rows})

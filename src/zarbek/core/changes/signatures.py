@@ -232,7 +232,8 @@ def _value(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
         return
     direction = direction_of(old.type, new.type, callers)
     if direction not in ("same", "told"):
-        yield Detail("type", "Its type is another.", True, old.type, new.type)
+        breaks = direction != "wider" or callers.union != "!"  # Inputs of GraphQL may take more.
+        yield Detail("type", "Its type is another.", breaks, old.type, new.type)
     elif direction == "told":
         yield Detail("type", "Its type is told now." if new.type else "Its type is no longer told.", False,
                      old.type, new.type)  # fmt: skip

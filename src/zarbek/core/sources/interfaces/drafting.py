@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any, NamedTuple
@@ -25,6 +26,10 @@ from zarbek.core.sources.interfaces.pointers import parse_pointer
 from zarbek.core.sources.languages.reading import ModulePart, SourceReading
 from zarbek.core.sources.markup.inline import MentionSink
 from zarbek.core.sources.markup.markdown import convert_markdown
+
+
+#: A key whose text stands in the lines below it (YAML 1.2.2, section 8.1).
+_BLOCK = re.compile(r":\s+[|>][-+0-9]*\s*(?:#.*)?$")
 
 
 class WrittenExample(NamedTuple):
@@ -107,7 +112,7 @@ class Draft:
         start = document.line(pointer)
         sink = MentionSink(document.lines, self.field, self._mentions)
         at_start = document.lines[start - 1] if start <= len(document.lines) else ""
-        if not document.is_json and len(lines) > 1 and lines[0].strip() not in at_start:
+        if not document.is_json and _BLOCK.search(at_start):
             start += 1  # A block scalar begins below its key.
         if document.is_json:  # All lines of a text are one there.
             for line in lines:
@@ -147,7 +152,7 @@ class Draft:
         at_start = self.document.lines[start - 1] if start <= len(self.document.lines) else ""
         if self.document.is_json:
             return start
-        below = len(text.strip().split("\n")) > 1 and text.split("\n", 1)[0].strip() not in at_start
+        below = _BLOCK.search(at_start) is not None
         return start + below + text.count("\n", 0, offset)
 
     def take_mentions(self) -> list[Mention]:

@@ -102,7 +102,7 @@ class _GraphQlReader:
         self._mention(sink, returns, _line(node.name))
         is_needed = owner_kind == "input" and returns.endswith("!") and not default
         self._add(node, f"{owner}.{name}", name, "field", text, sink, parent=owner, parameters=parameters,
-                  returns=returns, type=returns, fields=fields, flags=["required"] if is_needed else [])  # fmt: skip
+                  returns="" if owner_kind == "input" else returns, type=returns if owner_kind == "input" else "", fields=fields, flags=["required"] if is_needed else [])  # fmt: skip
 
     def _parameter(self, node: Any) -> Parameter:
         default = print_ast(node.default_value) if node.default_value else ""

@@ -33,7 +33,8 @@ class HttpParts:
             found = self.draft.library.find(written, document.file)
             self.draft.field = field
             if isinstance(found, str):
-                name = written if found == "is outside" else f"api:{written.lstrip('#/')}"
+                meant = self.draft.library.path_meant(written, document.file) or written.lstrip("#/")
+                name = written if found == "is outside" else f"api:{meant}"
                 self.draft.add_mention(written, name, "schema", document, (*pointer, "$ref"))
                 return {}, document, pointer, ref
             named = self.draft.library.path_of(found)

@@ -65,6 +65,15 @@ class Library:
             return "leads to nothing"
         return Place(document, pointer)
 
+    def path_meant(self, reference: str, base: str) -> str:
+        """The path that a reference would have if it led anywhere; empty where that cannot be told."""
+        file, fragment = split_reference(reference, base)
+        document, pointer = self.document(file), parse_pointer(fragment)
+        if isinstance(document, str) or pointer is None:
+            return ""
+        named = self.path_of(Place(document, pointer))
+        return named[0] if named else ""
+
     def document(self, file: str) -> Document | str:
         known = self._documents.get(file)
         if known is None:

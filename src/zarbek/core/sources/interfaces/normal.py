@@ -97,8 +97,9 @@ class Normaliser:
         found = self.library.find(reference, document.file)
         if isinstance(found, str):
             is_outside = found == "is outside"
-            made["$ref"] = reference if is_outside else f"api:{reference}"
-            name = reference if is_outside else reference.lstrip("#/")
+            meant = "" if is_outside else self.library.path_meant(reference, document.file)
+            name = reference if is_outside else meant or reference.lstrip("#/")
+            made["$ref"] = reference if is_outside else f"api:{name}"
             self.met("outside" if is_outside else "broken", reference, name, document, (*pointer, "$ref"))
             return
         named = self.library.path_of(found)

@@ -138,7 +138,8 @@ def _mend(left: dict[str, str], stubs: dict[str, set[str]], told: str, reading: 
     error = _ERROR.search(told)
     if error is None:
         return False
-    file = next((f for f in left if f == error["file"] or f.endswith("/" + error["file"])), "")
+    told_file = error["file"]
+    file = next((f for f in left if f == told_file or f.endswith("/" + told_file) or told_file.endswith("/" + f)), "")
     if not file:
         return False
     reading.findings.append(_fault(file, int(error["line"]), error["text"].rstrip(".")))

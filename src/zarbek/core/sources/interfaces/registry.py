@@ -83,7 +83,12 @@ def _overlaid(document: Document, library: Library, overlays: list[str]) -> list
     found: list[Finding] = []
     for file in overlays:
         overlay = library.document(file)
-        if isinstance(overlay, str) or not isinstance(overlay.value, dict):
+        if isinstance(overlay, str):
+            reason = overlay.removeprefix("names a file that cannot be read: ")
+            found.append(Finding("text/unreadable", "warning", file, f"The overlay was left out: {reason}.", file=file,
+                                 line=1))  # fmt: skip
+            continue
+        if not isinstance(overlay.value, dict):
             continue
         target = library.find(str(overlay.value.get("extends", "")), file)
         if isinstance(target, str) or target.document is not document:

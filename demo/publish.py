@@ -77,11 +77,19 @@ def add_receivers(portal: Portal) -> None:
 
 def watch_services(portal: Portal) -> None:
     """What runs behind the gateway is fetched every hour; the piers ask for a key, which nobody sees."""
-    portal.set_services("quayside", [
-        {"name": name, "address": f"{STANDINS}/quayside/{name}/openapi.{suffix}", "server": f"{STANDINS}/quayside/{name}",
-         "headers": {"X-Harbour-Key": gateway.KEY} if name == "piers" else {}, "poll_minutes": 60}
-        for name, suffix in (("sailings", "yaml"), ("fares", "yaml"), ("piers", "json"))
-    ])  # fmt: skip
+    portal.set_services(
+        "quayside",
+        [
+            {
+                "name": name,
+                "address": f"{STANDINS}/quayside/{name}/openapi.{suffix}",
+                "server": f"{STANDINS}/quayside/{name}",
+                "headers": {"X-Harbour-Key": gateway.KEY} if name == "piers" else {},
+                "poll_minutes": 60,
+            }
+            for name, suffix in (("sailings", "yaml"), ("fares", "yaml"), ("piers", "json"))
+        ],
+    )
     portal.poll_services("quayside")
 
 

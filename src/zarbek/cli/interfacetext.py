@@ -58,8 +58,16 @@ def _slot(slot: dict[str, Any], console: Console) -> None:
     told = ["must be given"] if slot.get("required") else []
     told += slot.get("words") or []
     said = plain(slot.get("html", ""))
-    console.print(Text.assemble("  ", (slot["name"], "bold"), "  ", pieces(slot["type"]),
-                                (f"  {', '.join(told)}" if told else "", "dim"), f"  {said}" if said else ""))  # fmt: skip
+    console.print(
+        Text.assemble(
+            "  ",
+            (slot["name"], "bold"),
+            "  ",
+            pieces(slot["type"]),
+            (f"  {', '.join(told)}" if told else "", "dim"),
+            f"  {said}" if said else "",
+        )
+    )
 
 
 def _answer(answer: dict[str, Any], console: Console) -> None:

@@ -32,8 +32,13 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     for place in ("path", "query", "header", "cookie"):
         parser.add_argument(f"--{place}", action="append", default=[], metavar="NAME=VALUE", help=f"a {place} value")
     parser.add_argument("--body", default="", help="the body, or @FILE; the example if left out")
-    parser.add_argument("--as", default="", dest="form", metavar="FORM",
-                        help="send nothing; print the request as curl, HTTP, Python, JavaScript, Java, Go or C#")  # fmt: skip
+    parser.add_argument(
+        "--as",
+        default="",
+        dest="form",
+        metavar="FORM",
+        help="send nothing; print the request as curl, HTTP, Python, JavaScript, Java, Go or C#",
+    )
     add_portal_arguments(parser)
 
 
@@ -46,8 +51,16 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         if not server:
             raise NoServer(slug, options.operation)
         body, media_type = _body(options.body, operation)
-        found = portal.call(slug, options.operation, server, version=version or "latest", values=_values(options, operation),
-                            body=body, media_type=media_type, send=not options.form)  # fmt: skip
+        found = portal.call(
+            slug,
+            options.operation,
+            server,
+            version=version or "latest",
+            values=_values(options, operation),
+            body=body,
+            media_type=media_type,
+            send=not options.form,
+        )
     if options.form:
         wanted = next((s for s in found["snippets"] if s["label"].lower() == options.form.lower()), None)
         if wanted is None:

@@ -65,8 +65,14 @@ def _service(name: str, table: Any, environment: Any) -> dict[str, Any]:
         if held is None:
             raise ProjectFileError(f"{name}.headers.{header}", f"names {value}, which the environment does not have")
         headers[header] = held
-    return {"name": name, "address": table["address"], "server": table.get("server", ""), "strip": table.get("strip", ""),
-            "headers": headers if "headers" in table else None, "poll_minutes": int(table.get("every", 0))}  # fmt: skip
+    return {
+        "name": name,
+        "address": table["address"],
+        "server": table.get("server", ""),
+        "strip": table.get("strip", ""),
+        "headers": headers if "headers" in table else None,
+        "poll_minutes": int(table.get("every", 0)),
+    }
 
 
 def state_of(service: dict[str, Any]) -> str:

@@ -107,8 +107,13 @@ def _slots(old: list[Slot], new: list[Slot], sides: Sides) -> Iterator[Detail]:
                     "parameter-added", f"It needs a new {slot.place} parameter {slot.name}.", True, "", slot.name
                 )
             else:
-                yield Detail("parameter-added", f"It takes a new optional {slot.place} parameter {slot.name}.", False, "",
-                             slot.name)  # fmt: skip
+                yield Detail(
+                    "parameter-added",
+                    f"It takes a new optional {slot.place} parameter {slot.name}.",
+                    False,
+                    "",
+                    slot.name,
+                )
 
 
 def _slot(old: Slot, new: Slot, sides: Sides) -> Iterator[Detail]:

@@ -17,12 +17,20 @@ from zarbek.core.model.interface import Schema
 _UPPER = {"maximum", "exclusiveMaximum", "maxLength", "maxItems", "maxProperties"}
 _LOWER = {"minimum", "exclusiveMinimum", "minLength", "minItems", "minProperties"}
 _LIMIT_WORDS = {
-    "maximum": "be at most {}", "exclusiveMaximum": "be less than {}", "minimum": "be at least {}",
-    "exclusiveMinimum": "be more than {}", "maxLength": "have at most {} characters",
-    "minLength": "have at least {} characters", "maxItems": "have at most {} items", "minItems": "have at least {} items",
-    "maxProperties": "have at most {} properties", "minProperties": "have at least {} properties",
-    "pattern": "match {}", "multipleOf": "be a multiple of {}", "uniqueItems": "have items that are all different",
-}  # fmt: skip
+    "maximum": "be at most {}",
+    "exclusiveMaximum": "be less than {}",
+    "minimum": "be at least {}",
+    "exclusiveMinimum": "be more than {}",
+    "maxLength": "have at most {} characters",
+    "minLength": "have at least {} characters",
+    "maxItems": "have at most {} items",
+    "minItems": "have at least {} items",
+    "maxProperties": "have at most {} properties",
+    "minProperties": "have at least {} properties",
+    "pattern": "match {}",
+    "multipleOf": "be a multiple of {}",
+    "uniqueItems": "have items that are all different",
+}
 _TYPE_WORDS = {"array": "list", "integer": "whole number", "string": "text", "boolean": "true or false"}
 MAX_DETAILS = 60
 _MAX_DEPTH = 12

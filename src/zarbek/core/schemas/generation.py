@@ -35,18 +35,19 @@ _UNBOUNDED = re.compile(r"\{(\d+),\}")
 _MAX_TEXT = 4000
 
 
-def example_for(schema: Schema, find: Find, direction: Direction = "") -> Any:
+def example_for(schema: Schema, find: Find, direction: Direction = "", most: int = MAX_VALUES) -> Any:
     """A value that fits a schema in the normal form.
 
     find: path of a symbol to its schema. direction: what is only read stays out of requests, what is
     only written out of answers. Optional parts are there, but for those that would repeat for ever.
+    most: values in it, about; what is needed is there all the same.
     """
     for depth in range(MAX_DEPTH, 1, -1):
         try:
-            return _Maker(find, direction, depth).make(schema, (), "")
+            return _Maker(find, direction, depth, most).make(schema, (), "")
         except _TooLarge:
             continue
-    return _Maker(find, direction, 1, most=MAX_VALUES * 100).make(schema, (), "")
+    return _Maker(find, direction, 1, MAX_VALUES * 100).make(schema, (), "")
 
 
 class _TooLarge(Exception):
@@ -54,7 +55,7 @@ class _TooLarge(Exception):
 
 
 class _Maker:
-    def __init__(self, find: Find, direction: Direction, depth: int, most: int = MAX_VALUES) -> None:
+    def __init__(self, find: Find, direction: Direction, depth: int, most: int) -> None:
         self.find, self.direction, self.depth, self.left = find, direction, depth, most
 
     def make(self, schema: Any, open_paths: tuple[str, ...], name: str) -> Any:
@@ -275,7 +276,7 @@ def _text(schema: Schema, name: str) -> str:
 
 @lru_cache(maxsize=1024)
 def _matching(pattern: str, least: int) -> str | None:
-    """A text of at least so many characters that matches a pattern, the same each time; None where none could be made."""
+    """A text of at least so many characters that matches, the same each time; None where none could be made."""
     for seed in range(8):
         maker = rstr.Rstr(Random(seed))
         try:

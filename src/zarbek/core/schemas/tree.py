@@ -166,8 +166,11 @@ class _Walker:
         again = target in open_paths
         may_open = bool(target) and not again and level < self.levels and depth < _MAX_DEPTH
         shown = self._row(schema, opened, row, again=again)
-        inner = list(self._inside(opened if may_open else {}, depth + 1, (*open_paths, target), level + 1)) if may_open else (
-            list(self._inside(self._own(schema), depth + 1, open_paths, level)))  # fmt: skip
+        inner = (
+            list(self._inside(opened if may_open else {}, depth + 1, (*open_paths, target), level + 1))
+            if may_open
+            else (list(self._inside(self._own(schema), depth + 1, open_paths, level)))
+        )
         yield msgspec.structs.replace(shown, folds=may_open and depth > 0 and bool(inner))
         yield from inner
 

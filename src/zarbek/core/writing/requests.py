@@ -26,6 +26,9 @@ FORBIDDEN_HEADERS = frozenset(
 )
 _TOKEN = re.compile(r"[!#$%&'*+.^_`|~0-9A-Za-z-]+\Z")
 SECRET = "YOUR-SECRET"
+#: Of an example in code: longer ones bury the code.
+_MAX_BODY = 8000
+_MAX_VALUES = 120
 
 
 class Call(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -157,9 +160,9 @@ def example_body(operation: Operation, find: Find) -> tuple[str, str]:
     media = next(iter(operation.body.media), None) if operation.body else None
     if media is None:
         return "", ""
-    if media.examples:
+    if media.examples and len(media.examples[0].content) <= _MAX_BODY:
         return media.examples[0].content, media.type
-    value = example_for(media.schema, find, "request")
+    value = example_for(media.schema, find, "request", _MAX_VALUES)
     if media.type.startswith("application/x-www-form-urlencoded") and isinstance(value, dict):
         return "&".join(p for k, v in value.items() for p in _query(str(k), v, None)), media.type
     return json.dumps(value, indent=2, ensure_ascii=False), media.type

@@ -70,7 +70,8 @@ def _javascript(call: Call) -> str:
     if call.body:
         options.append(f"  body: {_text(call.body)},")
     inside = "\n".join(options)
-    return f"const response = await fetch({_text(call.url)}, {{\n{inside}\n}});\nconsole.log(response.status, await response.text());"
+    asked = f"const response = await fetch({_text(call.url)}, {{\n{inside}\n}});"
+    return f"{asked}\nconsole.log(response.status, await response.text());"
 
 
 def _java(call: Call) -> str:

@@ -203,10 +203,9 @@ class _Page:
         language = "json" if is_json else "xml" if example.content.lstrip().startswith("<") else ""
         raw = example.content
         if len(raw) > self.example_left:
-            raw = raw[: max(self.example_left, 200)] + "
-…"
+            raw = raw[: max(self.example_left, 200)] + "\n…"
         self.example_left -= min(len(raw), self.example_left)
-        return ExampleView(name=example.name, text=example.text, html=_code(raw, language), raw=raw, faults=faults)  # fmt: skip
+        return ExampleView(name=example.name, text=example.text, html=_code(raw, language), raw=raw, faults=faults)
 
     def _media(self, media: Media, direction: Direction) -> MediaView:
         return MediaView(type=media.type, name=media.name, rows=self._rows(media.schema),
@@ -225,17 +224,30 @@ class _Page:
         callable_ = [a for a in addresses if any(a == s or a.startswith(s + "/") for s in allowed)]
         is_http = not operation.incoming and operation.method not in ("SEND", "RECEIVE", "CALL")
         return OperationView(
-            method=operation.method, path=operation.path, id=operation.id, tags=operation.tags,
-            incoming=operation.incoming, parameters=[self._slot(s) for s in operation.parameters],
-            body=BodyView(html=self.texts.block(body.text), required=body.required,
-                          media=[self._media(m, sent) for m in body.media]) if body else None,
+            method=operation.method,
+            path=operation.path,
+            id=operation.id,
+            tags=operation.tags,
+            incoming=operation.incoming,
+            parameters=[self._slot(s) for s in operation.parameters],
+            body=BodyView(
+                html=self.texts.block(body.text),
+                required=body.required,
+                media=[self._media(m, sent) for m in body.media],
+            )
+            if body
+            else None,
             answers=[self._answer(a, received) for a in operation.answers],
-            security=self._security(operation.security, service), servers=addresses,
+            security=self._security(operation.security, service),
+            servers=addresses,
             callable=(callable_ or allowed) if is_http else [],
             callbacks=[LinkView(path, _ref(self.release, path)) for path in operation.callbacks],
-            snippets=self._snippets(operation, (callable_ or addresses or allowed or ["https://example.org"])[0], service)
-            if is_http else [],
-        )  # fmt: skip
+            snippets=self._snippets(
+                operation, (callable_ or addresses or allowed or ["https://example.org"])[0], service
+            )
+            if is_http
+            else [],
+        )
 
     def _snippets(self, operation: Operation, address: str, service: Service | None) -> list[Any]:
         try:
@@ -259,11 +271,17 @@ class _Page:
         enum = slot.schema.get("enum") or (self.find(slot.schema["$ref"][4:]) or {}).get("enum") if (
             "$ref" in slot.schema) else slot.schema.get("enum")  # fmt: skip
         return SlotView(
-            name=slot.name, place=slot.place, type=self._pieces(type_words(slot.schema)), required=slot.required,
-            deprecated=slot.deprecated, words=limits_in_words(slot.schema), html=self.texts.block(slot.text),
-            value=value if isinstance(value, str) else json.dumps(value), href=_ref(self.release, slot.ref) if slot.ref else "",
+            name=slot.name,
+            place=slot.place,
+            type=self._pieces(type_words(slot.schema)),
+            required=slot.required,
+            deprecated=slot.deprecated,
+            words=limits_in_words(slot.schema),
+            html=self.texts.block(slot.text),
+            value=value if isinstance(value, str) else json.dumps(value),
+            href=_ref(self.release, slot.ref) if slot.ref else "",
             choices=[str(v) for v in enum][:50] if isinstance(enum, list) else [],
-        )  # fmt: skip
+        )
 
     def _answer(self, answer: Answer, direction: Direction) -> AnswerView:
         return AnswerView(

@@ -144,8 +144,11 @@ def _findings(source: Source, ahead: dict[str, object]) -> list[Finding]:
     if not told:
         return []
     message = f"The repository has {' and '.join(told)}."
-    return [_project_finding("stale/source-ahead", source.project.slug, message, ", ".join(tags) or str(ahead["branch"]),
-                             source.folder)]  # fmt: skip
+    return [
+        _project_finding(
+            "stale/source-ahead", source.project.slug, message, ", ".join(tags) or str(ahead["branch"]), source.folder
+        )
+    ]
 
 
 def poll_due_sources() -> None:

@@ -50,8 +50,16 @@ class _AsyncApiReader:
             schema = self.draft.schema(value, pointer, "schema")
             path = f"{self.module}.{plain_name(str(name))}"
             self._note(path)
-            self.draft.add(path, str(name), "schema", pointer, doc=doc, interface=Interface(schema=schema), names=(str(name),),
-                           parent=self.module)  # fmt: skip
+            self.draft.add(
+                path,
+                str(name),
+                "schema",
+                pointer,
+                doc=doc,
+                interface=Interface(schema=schema),
+                names=(str(name),),
+                parent=self.module,
+            )
         add_wanted(self.draft)
         self.draft.reading.symbols[:] = mark_directions(self.draft.reading.symbols, self.used, self.refers)
         self.draft.list_operations()

@@ -27,7 +27,6 @@ from zarbek.core.sources.languages.reading import ModulePart, SourceReading
 from zarbek.core.sources.markup.inline import MentionSink
 from zarbek.core.sources.markup.markdown import convert_markdown
 
-
 #: A key whose text stands in the lines below it (YAML 1.2.2, section 8.1).
 _BLOCK = re.compile(r":\s+[|>][-+0-9]*\s*(?:#.*)?$")
 

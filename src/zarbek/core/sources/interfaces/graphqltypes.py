@@ -101,8 +101,20 @@ class _GraphQlReader:
         sink.field = "returns"
         self._mention(sink, returns, _line(node.name))
         is_needed = owner_kind == "input" and returns.endswith("!") and not default
-        self._add(node, f"{owner}.{name}", name, "field", text, sink, parent=owner, parameters=parameters,
-                  returns="" if owner_kind == "input" else returns, type=returns if owner_kind == "input" else "", fields=fields, flags=["required"] if is_needed else [])  # fmt: skip
+        self._add(
+            node,
+            f"{owner}.{name}",
+            name,
+            "field",
+            text,
+            sink,
+            parent=owner,
+            parameters=parameters,
+            returns="" if owner_kind == "input" else returns,
+            type=returns if owner_kind == "input" else "",
+            fields=fields,
+            flags=["required"] if is_needed else [],
+        )
 
     def _parameter(self, node: Any) -> Parameter:
         default = print_ast(node.default_value) if node.default_value else ""
@@ -154,11 +166,25 @@ class _GraphQlReader:
         sink.field = "doc"
         doc = self._doc(node, sink, fields)
         line = _line(node.name)
-        self.reading.symbols.append(Symbol(
-            path=path, name=name, kind=kind, language="graphql", module=self.source.module, parent=parent,
-            file=self.source.file, line=line, end_line=line, signatures=[Signature(list(parameters), returns, [], text)],
-            bases=list(bases), type=type, flags=list(flags), doc=doc, mentions=sink.mentions,
-        ))  # fmt: skip
+        self.reading.symbols.append(
+            Symbol(
+                path=path,
+                name=name,
+                kind=kind,
+                language="graphql",
+                module=self.source.module,
+                parent=parent,
+                file=self.source.file,
+                line=line,
+                end_line=line,
+                signatures=[Signature(list(parameters), returns, [], text)],
+                bases=list(bases),
+                type=type,
+                flags=list(flags),
+                doc=doc,
+                mentions=sink.mentions,
+            )
+        )
         self.reading.names += [(other, path) for other in names]
 
     def _doc(self, node: Any, sink: MentionSink, fields: Sequence[DocField]) -> Doc | None:

@@ -150,11 +150,23 @@ def read_xml_samples(samples: Mapping[str, Any], module: str) -> SourceReading:
         for attribute, times in sorted(facts.attributes.items()):
             kind = _xml_type(facts.values[attribute])
             flags = ["inferred", "required"] if times == facts.count else ["inferred"]
-            reading.symbols.append(Symbol(
-                path=f"{path}.@{plain_name(attribute)}", name=attribute, kind="attribute", language="xsd", module=module,
-                parent=path, file=facts.file, line=facts.line, end_line=facts.line, flags=flags, type=kind,
-                signatures=[Signature(text=f"@{attribute}: {kind}")], interface=Interface(evidence=evidence),
-            ))  # fmt: skip
+            reading.symbols.append(
+                Symbol(
+                    path=f"{path}.@{plain_name(attribute)}",
+                    name=attribute,
+                    kind="attribute",
+                    language="xsd",
+                    module=module,
+                    parent=path,
+                    file=facts.file,
+                    line=facts.line,
+                    end_line=facts.line,
+                    flags=flags,
+                    type=kind,
+                    signatures=[Signature(text=f"@{attribute}: {kind}")],
+                    interface=Interface(evidence=evidence),
+                )
+            )
     return reading
 
 

@@ -109,10 +109,16 @@ def _samples(files: list[str], kinds: dict[str, str], load: Load) -> list[Source
             groups.setdefault((f"{path.parent}{suffix}", name), []).append(file)
     schemas = sorted(f for f, k in kinds.items() if k == "xsd")
     return [
-        SourceFile(own[0], "xml-samples" if own[0].endswith(".xml") else "json-samples",
-                   folder_name(PurePosixPath(own[0]).parent, _SAMPLES), options={
-                       "files": own, "name": [plain_name(name)], "schemas": schemas,
-                       "beside": [sha256(b"".join(sha256(load(f)).digest() for f in [*own, *schemas])).hexdigest()[:16]],
-                   })
+        SourceFile(
+            own[0],
+            "xml-samples" if own[0].endswith(".xml") else "json-samples",
+            folder_name(PurePosixPath(own[0]).parent, _SAMPLES),
+            options={
+                "files": own,
+                "name": [plain_name(name)],
+                "schemas": schemas,
+                "beside": [sha256(b"".join(sha256(load(f)).digest() for f in [*own, *schemas])).hexdigest()[:16]],
+            },
+        )
         for (_, name), own in sorted(groups.items())
-    ]  # fmt: skip
+    ]

@@ -151,9 +151,16 @@ class _OpenApiReader:
         self._mention_statuses(symbol, found, pointer, document)
         kind = "operation"
         self.draft.add(
-            symbol, identity or (owner.rpartition(".")[2] if owner else spelt), kind, pointer, doc=doc, interface=Interface(operation=operation),
-            parent=self.module, text=spelt, names=(spelt, f"{self.module}.{spelt}", identity),
-        )  # fmt: skip
+            symbol,
+            identity or (owner.rpartition(".")[2] if owner else spelt),
+            kind,
+            pointer,
+            doc=doc,
+            interface=Interface(operation=operation),
+            parent=self.module,
+            text=spelt,
+            names=(spelt, f"{self.module}.{spelt}", identity),
+        )
         return symbol
 
     def _mention_statuses(self, symbol: str, found: dict[str, Any], pointer: Pointer, document: Document) -> None:

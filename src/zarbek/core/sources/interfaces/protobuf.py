@@ -214,8 +214,19 @@ class _FileReader:
         default = f" [default = {field.default_value}]" if field.default_value else ""
         text = f"{inside}{label}{type_text} {field.name} = {field.number}{default}"
         flags = ("required",) if field.label == 2 else ()
-        self._add(f"{owner}.{field.name}", field.name, "field", at, text, parent=owner, options=field.options, sink=sink,
-                  type=f"{label}{type_text}", value=str(field.number), flags=flags)  # fmt: skip
+        self._add(
+            f"{owner}.{field.name}",
+            field.name,
+            "field",
+            at,
+            text,
+            parent=owner,
+            options=field.options,
+            sink=sink,
+            type=f"{label}{type_text}",
+            value=str(field.number),
+            flags=flags,
+        )
 
     def _type(self, field: Any, maps: dict[str, Any], sink: MentionSink, line: int) -> str:
         if not field.type_name:
@@ -248,9 +259,18 @@ class _FileReader:
             sink.add(request.removeprefix("stream "), asked, "type", self._line(here))
             sink.field = "returns"
             sink.add(answer.removeprefix("stream "), given, "type", self._line(here))
-            self._add(f"{path}.{method.name}", method.name, "method", here,
-                      f"rpc {method.name}({request}) returns ({answer})", parent=path, options=method.options, sink=sink,
-                      parameters=[Parameter("request", "positional", request)], returns=answer)  # fmt: skip
+            self._add(
+                f"{path}.{method.name}",
+                method.name,
+                "method",
+                here,
+                f"rpc {method.name}({request}) returns ({answer})",
+                parent=path,
+                options=method.options,
+                sink=sink,
+                parameters=[Parameter("request", "positional", request)],
+                returns=answer,
+            )
 
     # Texts and places ---------------------------------------------------------------------
 
@@ -283,11 +303,25 @@ class _FileReader:
         place = self.places.get(at)
         end = line if place is None else (place.span[2] if len(place.span) == 4 else place.span[0]) + 1
         doc = self._doc(place, said, line, sink, bool(options and options.deprecated))
-        self.reading.symbols.append(Symbol(
-            path=path, name=name, kind=kind, language="protobuf", module=self.package, parent=parent, file=self.file,
-            line=line, end_line=end, signatures=[Signature(list(parameters), returns, [], text)], type=type, value=value,
-            flags=list(flags), doc=doc, mentions=sink.mentions,
-        ))  # fmt: skip
+        self.reading.symbols.append(
+            Symbol(
+                path=path,
+                name=name,
+                kind=kind,
+                language="protobuf",
+                module=self.package,
+                parent=parent,
+                file=self.file,
+                line=line,
+                end_line=end,
+                signatures=[Signature(list(parameters), returns, [], text)],
+                type=type,
+                value=value,
+                flags=list(flags),
+                doc=doc,
+                mentions=sink.mentions,
+            )
+        )
 
     def _doc(self, place: Any, said: str, line: int, sink: MentionSink, deprecated: bool) -> Doc | None:
         leading = said or (place.leading_comments if place else "")

@@ -124,9 +124,21 @@ class _XsdReader:
         if required:
             flags.append("required")
         interface = Interface(content=content, schema=facets or None, source=_source(node))
-        self._add(node, path, name, _SYMBOLS[kind], _declaration(node, type_text, base), doc, parent=parent, bases=bases,
-                  type=type_text, value=node.get("fixed") or node.get("default") or "", flags=flags, interface=interface,
-                  names=(f"{self.target}#{name}",) if parent == self.module and self.target and kind == "element" else ())  # fmt: skip
+        self._add(
+            node,
+            path,
+            name,
+            _SYMBOLS[kind],
+            _declaration(node, type_text, base),
+            doc,
+            parent=parent,
+            bases=bases,
+            type=type_text,
+            value=node.get("fixed") or node.get("default") or "",
+            flags=flags,
+            interface=interface,
+            names=(f"{self.target}#{name}",) if parent == self.module and self.target and kind == "element" else (),
+        )
         if body is not None:
             self._members(body, path)
 

@@ -1,31 +1,22 @@
 """The console in headless Chromium: cold addresses, keyboard, themes, and what is wrong in place."""
 
 import subprocess
-import tempfile
 import unittest
 import uuid
 
-from selenium import webdriver
-from selenium.webdriver.chrome.options import Options
-from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.wait import WebDriverWait
 
-from tests.support.running import ROOT, running
+from tests.support.browsing import Browsing
+from tests.support.running import ROOT
 from tests.support.sources import write_files
 
-FLAGS = (
-    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-    "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1", "--no-proxy-server",
-)  # fmt: skip
 
-
-class Console(unittest.TestCase):
+class Console(Browsing):
     @classmethod
     def setUpClass(cls):
-        cls.portal = running()
+        super().setUpClass()
         cls.slug = f"con{uuid.uuid4().hex[:6]}"
         cls.run_id = cls.portal.publish({
             f"{cls.slug}/__init__.py": f'"""The whole."""\nfrom {cls.slug}.parts import Wheel\n__all__ = ["Wheel"]\n',
@@ -37,35 +28,6 @@ class Console(unittest.TestCase):
         turn = "    total = first + second\n    return total * 2 - first // 3 + second * total\n"
         for version, name in (("1.0.0", "spin"), ("1.1.0", "whirl")):
             cls.portal.publish({f"{cls.old}.py": f"def {name}(first, second):\n{turn}"}, cls.old, version)
-        options = Options()
-        options.binary_location = "/usr/bin/chromium"
-        cls.profile = tempfile.TemporaryDirectory()
-        for flag in (*FLAGS, f"--user-data-dir={cls.profile.name}"):
-            options.add_argument(flag)
-        options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-        cls.browser = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
-        cls.addClassCleanup(cls.profile.cleanup)
-        cls.addClassCleanup(cls.browser.quit)
-
-    def setUp(self):
-        self.resize(1280, 800)
-        self.browser.get_log("browser")  # What earlier tests left there is theirs.
-
-    def resize(self, width, height):
-        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
-        self.browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
-
-    def open(self, path, selector="main"):
-        self.browser.get(self.portal.url + path)
-        return self.wait(selector)
-
-    def wait(self, selector):
-        return WebDriverWait(self.browser, 15).until(
-            lambda b: next(iter(b.find_elements(By.CSS_SELECTOR, selector)), None)
-        )
-
-    def wait_text(self, text):
-        WebDriverWait(self.browser, 15).until(lambda b: text in b.find_element(By.TAG_NAME, "body").text)
 
     def test_every_page_opens_cold_without_an_error_in_the_log_and_passes_the_accessibility_rules(self):
         axe = (ROOT / "console/node_modules/axe-core/axe.min.js").read_text()

@@ -5,12 +5,13 @@
   const drawing = $derived(layOut(content, name));
 </script>
 
-<figure class="mt-3 overflow-x-auto">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<figure class="mt-3 overflow-x-auto" tabindex="0" aria-label="Drawing of {name}">
   <svg
     width={drawing.width}
     height={drawing.height}
     viewBox="0 0 {drawing.width} {drawing.height}"
-    role="img"
+    role="group"
     aria-label="Content model of {name}: {drawing.told}"
     class="content-model"
   >

@@ -37,7 +37,8 @@
     </figcaption>
     {#if shown.text}<p class="small">{shown.text}</p>{/if}
     {#if shown.html}<Html html={shown.html} class="example mt-1" />{:else}<div class="example mt-1">
-        <pre>{shown.raw}</pre>
+        <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+        <pre tabindex="0">{shown.raw}</pre>
       </div>{/if}
     {#if shown.faults?.length}
       <p class="small mt-1">

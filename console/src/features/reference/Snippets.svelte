@@ -30,6 +30,7 @@
         >{copied ? "Copied" : "Copy"}</button
       >
     </div>
-    <pre class="code mt-2" data-snippet={shown.label}><code>{shown.text}</code></pre>
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <pre class="code mt-2" tabindex="0" data-snippet={shown.label}><code>{shown.text}</code></pre>
   </section>
 {/if}

@@ -72,8 +72,11 @@
         </label>
       {/if}
       <div class="flex items-baseline gap-4">
-        <Button type="submit" size="sm" disabled={state.busy}
-          >{state.busy ? "Asking …" : `Send ${operation.method}`}</Button
+        <Button
+          type="submit"
+          size="sm"
+          class="bg-accent! rounded-sm text-[var(--accent-ink)]!"
+          disabled={state.busy}>{state.busy ? "Asking …" : `Send ${operation.method}`}</Button
         >
         <button
           type="button"
@@ -101,7 +104,8 @@
             {/if}
           </p>
           {#each answer.faults as fault (fault)}<p class="small mention-line">{fault}</p>{/each}
-          <pre class="code mt-2"><code>{state.shownBody}</code></pre>
+          <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+          <pre class="code mt-2" tabindex="0"><code>{state.shownBody}</code></pre>
           {#if answer.truncated}<p class="small soft">The rest is left out.</p>{/if}
           <details class="small mt-2">
             <summary class="cursor-pointer">{answer.headers.length} headers</summary>

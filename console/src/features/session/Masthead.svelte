@@ -18,7 +18,7 @@
   <div
     class="mx-auto grid max-w-[1280px] grid-cols-[auto_1fr] items-center gap-x-6 gap-y-2 px-4 py-2.5 sm:px-7 min-[860px]:grid-cols-[auto_minmax(160px,440px)_1fr]"
   >
-    <a href="/" class="plain flex items-center gap-2.5 font-semibold">
+    <a href="/" aria-label="Today" class="plain flex items-center gap-2.5 font-semibold">
       <svg width="26" height="26" viewBox="0 0 26 26" fill="none" aria-hidden="true"
         ><path
           d="M4 6h13.5a3.5 3.5 0 0 1 2.6 5.8L11 21.2"

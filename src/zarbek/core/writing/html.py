@@ -29,7 +29,7 @@ _TAGS = {
 }  # fmt: skip
 _ATTRIBUTES = {
     "a": {"href", "class", "title", "id", "data-finding"}, "span": {"class", "data-finding", "title"},
-    "code": {"class"}, "pre": {"class"}, "div": {"class"}, "img": {"src", "alt", "title"},
+    "code": {"class"}, "pre": {"class", "tabindex"}, "div": {"class"}, "img": {"src", "alt", "title"},
     "li": {"id", "class"}, "sup": {"class"}, "section": {"class"}, "blockquote": {"class"},
     **{f"h{n}": {"id"} for n in range(2, 7)},
 }  # fmt: skip
@@ -170,6 +170,6 @@ def highlight_code(code: str, language: str) -> str:
     """A code block with classes for its tokens; unknown languages and huge blocks stay plain."""
     lexer = _lexer(language) if language and len(code) <= _MAX_CODE else None
     if lexer is None:
-        return f"<pre><code>{escape(code)}</code></pre>\n"
+        return f'<pre tabindex="0"><code>{escape(code)}</code></pre>\n'
     body = highlight(code, lexer, HtmlFormatter(nowrap=True))
-    return f'<pre class="code"><code>{body}</code></pre>\n'
+    return f'<pre class="code" tabindex="0"><code>{body}</code></pre>\n'

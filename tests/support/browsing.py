@@ -1,0 +1,57 @@
+"""Tests that drive the console in headless Chromium."""
+
+from __future__ import annotations
+
+import tempfile
+import unittest
+
+from selenium import webdriver
+from selenium.webdriver.chrome.options import Options
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.wait import WebDriverWait
+
+from tests.support.running import running
+
+FLAGS = (
+    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1", "--no-proxy-server",
+)  # fmt: skip
+
+
+class Browsing(unittest.TestCase):
+    """A browser and the running portal."""
+
+    @classmethod
+    def setUpClass(cls):
+        cls.portal = running()
+        options = Options()
+        options.binary_location = "/usr/bin/chromium"
+        cls.profile = tempfile.TemporaryDirectory()
+        for flag in (*FLAGS, f"--user-data-dir={cls.profile.name}"):
+            options.add_argument(flag)
+        options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+        cls.browser = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+        cls.addClassCleanup(cls.profile.cleanup)
+        cls.addClassCleanup(cls.browser.quit)
+
+    def setUp(self):
+        self.resize(1280, 800)
+        self.browser.get_log("browser")  # What earlier tests left there is theirs.
+
+    def resize(self, width, height):
+        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+        self.browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+
+    def open(self, path, selector="main"):
+        self.browser.get(self.portal.url + path)
+        return self.wait(selector)
+
+    def wait(self, selector):
+        return WebDriverWait(self.browser, 15).until(
+            lambda b: next(iter(b.find_elements(By.CSS_SELECTOR, selector)), None)
+        )
+
+    def wait_text(self, text):
+        WebDriverWait(self.browser, 15).until(lambda b: text in b.find_element(By.TAG_NAME, "body").text)

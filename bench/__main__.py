@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [index] [growth] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [index] [growth] [interfaces] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from bench.growth import measure_growth
+from bench.interfaces import measure_interfaces
 from bench.languages import measure_languages
 from bench.measures import Row, measure_gather, measure_links
 from bench.portal import measure_index, measure_publish, measure_store
@@ -25,7 +26,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, index, growth, truth; all but truth if left out",
+        help="gather, languages, links, store, publish, index, growth, interfaces, truth; all but truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -37,11 +38,12 @@ def main() -> None:
         "index": measure_index,
         "languages": measure_languages,
         "growth": lambda: measure_growth(plot=Path(__file__).with_name("growth.svg")),
+        "interfaces": measure_interfaces,
         "truth": lambda: measure_truth(options.truth),
     }
     print(f"Python {platform.python_version()}, {os.cpu_count()} cores\n")
     print("| what | figure | |\n| --- | --- | --- |")
-    for part in options.parts or ["gather", "languages", "links", "store", "publish", "index"]:
+    for part in options.parts or ["gather", "languages", "links", "store", "publish", "index", "interfaces"]:
         for what, figure, note in measures[part]():
             print(f"| {what} | {figure} | {note} |", flush=True)
 

@@ -1,14 +1,15 @@
 <script lang="ts">
+  import Choices from "./Choices.svelte";
   import { copyText } from "../../lib/words";
   import Html from "../../lib/ui/Html.svelte";
   import type { Example } from "./interface";
   let { examples, title = "Example" }: { examples: Example[]; title?: string } = $props();
   let chosen = $state(0);
-  let copied = $state(false);
+  let copied = $state(-1);
   const shown = $derived(examples[Math.min(chosen, examples.length - 1)]);
 
   async function copy() {
-    copied = await copyText(shown?.raw ?? "");
+    copied = (await copyText(shown?.raw ?? "")) ? chosen : -1;
   }
 </script>
 
@@ -17,22 +18,12 @@
     <figcaption class="small soft flex flex-wrap items-baseline gap-x-3">
       <span>{shown.made ? `${title}, made from the schema` : title}</span>
       {#if examples.length > 1}
-        {#each examples as example, index (index)}
-          <button
-            type="button"
-            class="cursor-pointer {index === chosen
-              ? 'text-ink font-semibold'
-              : 'text-accent underline underline-offset-4'}"
-            aria-pressed={index === chosen}
-            onclick={() => ((chosen = index), (copied = false))}
-            >{example.name || `No. ${index + 1}`}</button
-          >
-        {/each}
+        <Choices labels={examples.map((e, n) => e.name || `No. ${n + 1}`)} bind:chosen />
       {:else if shown.name}<span class="text-ink">{shown.name}</span>{/if}
       <button
         type="button"
         class="text-accent ml-auto cursor-pointer underline underline-offset-4"
-        onclick={copy}>{copied ? "Copied" : "Copy"}</button
+        onclick={copy}>{copied === chosen ? "Copied" : "Copy"}</button
       >
     </figcaption>
     {#if shown.text}<p class="small">{shown.text}</p>{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Choices from "./Choices.svelte";
   import type { Media } from "./interface";
   import ExampleBox from "./ExampleBox.svelte";
   import SchemaTree from "./SchemaTree.svelte";
@@ -11,16 +12,7 @@
 {#if shown}
   <p class="small soft mt-2 flex flex-wrap gap-x-3 font-mono">
     {#if media.length > 1}
-      {#each media as entry, index (index)}
-        <button
-          type="button"
-          class="cursor-pointer {index === chosen
-            ? 'text-ink font-semibold'
-            : 'text-accent underline underline-offset-4'}"
-          aria-pressed={index === chosen}
-          onclick={() => (chosen = index)}>{label(entry)}</button
-        >
-      {/each}
+      <Choices labels={media.map(label)} bind:chosen />
     {:else}{label(shown)}{/if}
   </p>
   {#key shown}

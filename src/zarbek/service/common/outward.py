@@ -14,6 +14,13 @@ class OutwardRefused(httpx.TransportError):
     """The address may not be asked for. The message says why."""
 
 
+class AnswerTooLarge(httpx.TransportError):
+    """An answer of more bytes than are read."""
+
+    def __init__(self, limit: int) -> None:
+        super().__init__(f"It is larger than {limit // 2**20} MiB")
+
+
 class OutwardTransport(httpx.BaseTransport):
     """Looks a host up once, judges what it found, and connects to that very address: a name that
     answers differently the second time leads nowhere else."""
@@ -50,3 +57,13 @@ def resolve(host: str, allowed: Sequence[str]) -> str:
     if private:
         raise OutwardRefused(f"{host} leads into a private network")
     return found[0]
+
+
+def read_bounded(response: httpx.Response, limit: int) -> bytes:
+    """The body of a streamed answer. Raises AnswerTooLarge as soon as it is longer than the limit."""
+    data = bytearray()
+    for chunk in response.iter_bytes():
+        data += chunk
+        if len(data) > limit:
+            raise AnswerTooLarge(limit)
+    return bytes(data)

@@ -7,7 +7,8 @@ from urllib.parse import quote
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
-from zarbek.service.console.symbolpage import count_referrers, list_findings, placement_of
+from zarbek.service.console.placement import placement_of
+from zarbek.service.console.symbolpage import count_referrers, list_findings
 from zarbek.service.console.texts import Texts
 from zarbek.service.console.views import GuidePage
 from zarbek.service.links.queries import get_link_map, links_in

@@ -7,7 +7,6 @@ from urllib.parse import quote
 
 import msgspec
 
-from zarbek.core.editions.visibility import Audience, audience_of
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.profile import profile_of
 from zarbek.core.linking.resolver import Resolver
@@ -24,6 +23,7 @@ from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
 from zarbek.service.console.giventext import find_given_text, wants_text, with_given_text
 from zarbek.service.console.interfacepage import get_interface_view
+from zarbek.service.console.placement import audience_of_release, crumb_of, href_of_symbol, in_order, placement_of
 from zarbek.service.console.texts import Texts
 from zarbek.service.console.views import (
     Crumb,
@@ -31,7 +31,6 @@ from zarbek.service.console.views import (
     MemberDetail,
     MemberView,
     ParameterView,
-    Placement,
     ReferrerCount,
     SectionView,
     SignatureView,
@@ -50,63 +49,14 @@ from zarbek.service.reference.queries import (
     get_contents,
     get_manifest,
     get_module_block,
-    list_page_refs,
     load_index,
     read_symbol,
     read_symbols,
 )  # fmt: skip
 
-_GROUP_ORDER = (
-    "api",
-    "package",
-    "module",
-    "namespace",
-    "operation",
-    "schema",
-    "message",
-    "service",
-    "input",
-    "scalar",
-    "directive",
-    "element",
-    "complex type",
-    "simple type",
-    "element group",
-    "attribute group",
-    "notation",
-    "response",
-    "parameter",
-    "primitive",
-    "class",
-    "object",
-    "interface",
-    "trait",
-    "record",
-    "struct",
-    "union",
-    "enum",
-    "annotation",
-    "concept",
-    "exception",
-    "delegate",
-    "type",
-    "macro",
-    "function",
-    "constant",
-    "variable",
-    "member",
-    "constructor",
-    "attribute",
-    "field",
-    "property",
-    "event",
-    "method",
-    "operator",
-)
 _DETAILED = frozenset({"method", "property", "constructor", "operator", "event"})
 _MAX_INHERITED = 300
 _MAX_DETAILS = 150
-_MAX_CRUMBS = 120
 _MAX_MEMBERS = 400
 
 
@@ -193,7 +143,7 @@ def _details(release: Release, symbol: Symbol, block: LinkBlock) -> list[MemberD
     """What a class's own methods and properties say in full, in source order."""
     if symbol.kind not in TYPE_KINDS:
         return []
-    audience = _audience(release)
+    audience = audience_of_release(release)
     entries = [
         e for e in _unit_entries(release, symbol.path)
         if e.symbol.parent == symbol.path and e.symbol.kind in _DETAILED and audience.sees(e.symbol)
@@ -209,8 +159,8 @@ def _detail(release: Release, member: Symbol, texts: Texts) -> MemberDetail:
     doc = member.doc or Doc()
     fields = _fields(doc, member, texts)
     return MemberDetail(
-        path=member.path, name=member.name, kind=member.kind, href=_href(release, member.path), flags=member.flags,
-        signatures=[_signature(s, texts) for s in member.signatures], type=texts.type(member.type),
+        path=member.path, name=member.name, kind=member.kind, href=href_of_symbol(release, member.path),
+        flags=member.flags,        signatures=[_signature(s, texts) for s in member.signatures], type=texts.type(member.type),
         summary=texts.line(doc.summary), body=texts.block(doc.body), parameters=fields["parameters"],
         returns=fields["returns"], raises=fields["raises"], deprecated=doc.deprecated is not None,
     )  # fmt: skip
@@ -246,96 +196,6 @@ def list_findings(release: Release, subject: str, kind: str) -> list[Finding]:
 def count_referrers(project: Project, path: str) -> ReferrerCount:
     found = [r for r in list_referrers(project, path) if (r["project"], r["path"]) != (project.slug, path)]
     return ReferrerCount(len(found), sorted({r["project"] for r in found}))
-
-
-def crumb_of(release: Release, entry: SymbolEntry, *, depth: int = 0, current: str = "") -> Crumb:
-    return Crumb(entry.path, entry.name, _href(release, entry.path), entry.kind, depth, entry.path == current)
-
-
-def _href(release: Release, path: str) -> str:
-    return f"/ref/{quote(release.project.slug)}/{quote(release.version)}/{quote(path)}"
-
-
-def placement_of(release: Release, module: str, current: str) -> Placement:
-    """The project's modules, with the members of the one at hand, and its guides."""
-    contents = get_contents(release.pk)
-    modules: list[Crumb] = []
-    hidden = set(contents.hidden)
-    for name in sorted(contents.modules):
-        if (
-            name in contents.empty
-            or name in hidden
-            or enclosing_of(name) in hidden
-            or any(part.startswith("_") for part in name.split("."))
-        ):
-            continue
-        modules.append(Crumb(name, name, _href(release, name), "module", 0, name == current))
-        if name == module:
-            block = get_module_block(contents.modules[name])
-            rows = [*block.entries, *block.outline]
-            top = [e.symbol for e in rows if e.symbol.parent == name and _audience(release).sees(e.symbol)]
-            modules += [
-                crumb_of(release, e, depth=1, current=_top_of(current, name)) for e in _near(_in_order(top), current)
-            ]
-    versions = [r.version for r in list_releases(release.project)]
-    return Placement(
-        release.project.slug, release.project.title, release.version, _newest(release), versions, modules,
-        guide_crumbs(release, current),
-    )  # fmt: skip
-
-
-def _near(entries: list[SymbolEntry], current: str) -> list[SymbolEntry]:
-    """Those around the one at hand, where a module has more than a reader would go through."""
-    if len(entries) <= _MAX_CRUMBS:
-        return entries
-    at = next((n for n, e in enumerate(entries) if current.startswith(e.path)), 0)
-    start = min(max(at - _MAX_CRUMBS // 2, 0), len(entries) - _MAX_CRUMBS)
-    return entries[start : start + _MAX_CRUMBS]
-
-
-def _top_of(path: str, module: str) -> str:
-    """The outermost symbol of a module that a path lies in."""
-    while (above := enclosing_of(path)) and above != module and len(above) > len(module):
-        path = above
-    return path
-
-
-def _newest(release: Release) -> str:
-    alias = release.project.aliases.filter(name="latest").select_related("release").first()
-    return alias.release.version if alias else release.version
-
-
-def guide_crumbs(release: Release, current: str = "") -> list[Crumb]:
-    base = f"/guide/{quote(release.project.slug)}/{quote(release.version)}/"
-    refs = [ref.entry for ref in list_page_refs(release.pk)]
-    return [
-        Crumb(p.path, p.title, base + quote(p.path), "guide", p.depth, p.path == current)
-        for p in sorted(refs, key=lambda p: (p.order < 0, p.order, p.path))
-    ]
-
-
-def _audience(release: Release) -> Audience:
-    return audience_of(get_manifest(release.pk).options)
-
-
-def _in_order(entries: list[SymbolEntry]) -> list[SymbolEntry]:
-    """By kind, then as declared, or by name where many files declare; overloads stand together."""
-    if len({e.file for e in entries}) > 1:
-        entries = [
-            msgspec.structs.replace(e, line=n) for n, e in enumerate(sorted(entries, key=lambda e: e.name.lower()))
-        ]
-    first: dict[tuple[str, str], int] = {}
-    for e in sorted(entries, key=lambda e: e.line):
-        first.setdefault((e.kind, e.name), e.line)
-    return sorted(
-        entries,
-        key=lambda e: (
-            _GROUP_ORDER.index(e.kind) if e.kind in _GROUP_ORDER else 99,
-            first[e.kind, e.name],
-            e.name,
-            e.line,
-        ),
-    )
 
 
 def _parent(release: Release, symbol: Symbol) -> Crumb | None:
@@ -382,8 +242,8 @@ def _deprecated(doc: Doc, release: Release, path: str, texts: Texts) -> dict[str
 
 def _surroundings(release: Release, entry: SymbolEntry) -> tuple[list[MemberView], list[MemberView], list[Crumb]]:
     own = _children(release, entry)
-    audience = _audience(release)
-    shown = _in_order([e for e in own if audience.sees(e)])
+    audience = audience_of_release(release)
+    shown = in_order([e for e in own if audience.sees(e)])
     if entry.kind not in TYPE_KINDS:
         return [_member(release, e) for e in shown], [], []
     index = load_index(release.pk)
@@ -438,7 +298,7 @@ def _member(release: Release, entry: SymbolEntry, *, given: Iterable[Target] = (
     if not summary or summary == INHERIT:
         summary = next((t.entry.summary for t in given if t.entry.summary), "")
     return MemberView(
-        entry.path, label_of(entry), entry.kind, _href(release, entry.path), Texts([], [], []).line(summary),
+        entry.path, label_of(entry), entry.kind, href_of_symbol(release, entry.path), Texts([], [], []).line(summary),
         entry.deprecated is not None, "", entry.flags, entry.line,
     )  # fmt: skip
 
@@ -453,7 +313,7 @@ def label_of(entry: SymbolEntry) -> str:
 
 def _inherited(release: Release, index: ReleaseIndex, resolver: Resolver, entry: SymbolEntry) -> list[MemberView]:
     """Public members of known bases that the class does not define itself, nearest base first."""
-    audience = _audience(release)
+    audience = audience_of_release(release)
     seen = {index.symbols[p].name for p in index.members.get(entry.path, ())}
     found: list[MemberView] = []
     pending: list[Target] = list(resolver.bases_of(index, entry)[0])
@@ -479,7 +339,7 @@ def _foreign_member(base: Target, member: SymbolEntry) -> MemberView:
 
 
 def _subclasses(release: Release, index: ReleaseIndex, resolver: Resolver, entry: SymbolEntry) -> list[Crumb]:
-    audience = _audience(release)
+    audience = audience_of_release(release)
     found = []
     for other in index.symbols.values():
         # Most classes are ruled out by a look at their bases as written.

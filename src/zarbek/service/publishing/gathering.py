@@ -15,7 +15,7 @@ from zarbek.core.material.bundlefile import digest_file
 from zarbek.core.material.gitrepo import check_address, export_commit
 from zarbek.core.sources.interfaces.remote import MAX_BYTES, Fetch, FetchFailed
 from zarbek.service.catalog.models import Project
-from zarbek.service.common.outward import OutwardTransport
+from zarbek.service.common.outward import OutwardTransport, read_bounded
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.progress import RunProgress
 from zarbek.service.publishing.services import write_material
@@ -74,12 +74,7 @@ def outward_fetch() -> Iterator[Fetch]:
                 with http.stream("GET", address) as response:
                     if response.status_code != 200:
                         raise FetchFailed(f"it answers {response.status_code}")
-                    data = bytearray()
-                    for chunk in response.iter_bytes():
-                        data += chunk
-                        if len(data) > MAX_BYTES:
-                            raise FetchFailed(f"it is larger than {MAX_BYTES // 2**20} MiB")
-                    return bytes(data)
+                    return read_bounded(response, MAX_BYTES)
             except (httpx.HTTPError, httpx.InvalidURL) as error:
                 raise FetchFailed(str(error)) from error
 

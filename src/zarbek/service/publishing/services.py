@@ -19,7 +19,7 @@ from zarbek.core.sources.interfaces.documents import read_document
 from zarbek.core.sources.interfaces.remote import FetchFailed, fetch_referred, is_allowed
 from zarbek.core.sources.source_text import UnreadableText
 from zarbek.service.catalog.models import Project, RunningService
-from zarbek.service.common.outward import OutwardTransport
+from zarbek.service.common.outward import OutwardTransport, read_bounded
 from zarbek.service.publishing.actions import start_run
 from zarbek.service.publishing.models import Run
 
@@ -93,12 +93,8 @@ def _get(http: httpx.Client, address: str, headers: dict[str, str]) -> tuple[byt
         kind = response.headers.get("content-type", "").partition(";")[0].strip().lower()
         if not any(word in kind if word else not kind for word in _TYPES):
             raise ServiceSilent(f"It serves {kind}, which is no description")
-        data = bytearray()
-        for chunk in response.iter_bytes():
-            data += chunk
-            if len(data) > MAX_BYTES:
-                raise ServiceSilent(f"It serves more than {MAX_BYTES // 2**20} MiB")
-    return bytes(data), response.headers.get("etag", "")[:200]
+        data = read_bounded(response, MAX_BYTES)
+    return data, response.headers.get("etag", "")[:200]
 
 
 def _file_of(address: str) -> str:

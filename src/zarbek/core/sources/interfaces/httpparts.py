@@ -141,8 +141,12 @@ class HttpParts:
             slot for name, entry in mapping(found.get("headers")).items()
             if (slot := self.slot(entry, document, (*pointer, "headers", name), str(name), "header")) is not None
         ]  # fmt: skip
-        media = self.media(found.get("content"), document, (*pointer, "content"), field)
+        media = self.forms(found, document, pointer, field)
         return Answer(status, said, headers, media, self.followups(found.get("links"), document, pointer), ref)
+
+    def forms(self, found: dict[str, Any], document: Document, pointer: Pointer, field: str) -> list[Media]:
+        """The forms in which an answer's body comes."""
+        return self.media(found.get("content"), document, (*pointer, "content"), field)
 
     def followups(self, value: Any, document: Document, pointer: Pointer) -> list[Followup]:
         made = []

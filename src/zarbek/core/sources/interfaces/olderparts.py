@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from zarbek.core.model.interface import Answer, Body, Media, Server, Slot
+from zarbek.core.model.interface import Body, Media, Server, Slot
 from zarbek.core.sources.interfaces.documents import Document, Pointer
 from zarbek.core.sources.interfaces.drafting import Draft, example_of, is_json_type, items, mapping
 from zarbek.core.sources.interfaces.httpparts import HttpParts
@@ -25,11 +25,6 @@ class OlderParts(HttpParts):
         host, base = str(root.get("host", "")), str(root.get("basePath", "") or "/")
         schemes = [str(s) for s in items(root.get("schemes"))] or (["https"] if host else [""])
         return [Server(f"{s}://{host}{base.rstrip('/')}" if host else base) for s in schemes]
-
-    def slot(self, value: Any, document: Document, pointer: Pointer, name: str = "", place: str = "") -> Slot | None:
-        value, document, pointer, ref = self.follow(value, document, pointer, f"parameter:{name}")
-        with self.draft.muted(bool(ref)):
-            return self._slot(mapping(value), document, pointer, name, place, ref)
 
     def _slot(
         self, found: dict[str, Any], document: Document, pointer: Pointer, name: str, place: str, ref: str
@@ -82,23 +77,10 @@ class OlderParts(HttpParts):
         schema = {"type": "object", "properties": form, **({"required": required} if required else {})}
         return Body([Media(kind, schema) for kind in kinds], required=bool(required))
 
-    def answer(self, status: str, value: Any, document: Document, pointer: Pointer) -> Answer:
-        field = f"response:{status}"
-        value, document, pointer, ref = self.follow(value, document, pointer, field)
-        with self.draft.muted(bool(ref)):
-            return self._answer(status, mapping(value), document, pointer, ref)
-
-    def _answer(self, status: str, found: dict[str, Any], document: Document, pointer: Pointer, ref: str) -> Answer:
-        field = f"response:{status}"
-        self.text(found, document, pointer, field)
-        headers = [
-            slot for name, entry in mapping(found.get("headers")).items()
-            if (slot := self.slot(entry, document, (*pointer, "headers", name), str(name), "header")) is not None
-        ]  # fmt: skip
+    def forms(self, found: dict[str, Any], document: Document, pointer: Pointer, field: str) -> list[Media]:
         schema = self.draft.schema(found.get("schema"), (*pointer, "schema"), field, document)
         examples = mapping(found.get("examples"))
         kinds = list(dict.fromkeys([*(self._produces if "schema" in found else ()), *map(str, examples)]))
-        media = [
+        return [
             Media(m, schema, [example_of(examples[m], is_json=is_json_type(m))] if m in examples else []) for m in kinds
         ]
-        return Answer(status, str(found.get("description") or "").strip(), headers, media, ref=ref)

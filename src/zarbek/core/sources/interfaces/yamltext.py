@@ -24,7 +24,8 @@ _INT = re.compile(r"[-+]?[0-9]+\Z")
 _OTHER_INT = re.compile(r"0o[0-7]+\Z|0x[0-9a-fA-F]+\Z")
 _FLOAT = re.compile(r"[-+]?(\.[0-9]+|[0-9]+(\.[0-9]*)?)([eE][-+]?[0-9]+)?\Z")
 _NUMERIC = frozenset("0123456789+-.")
-_LOADER: Any = getattr(yaml, "CParser", None)
+#: libyaml where it is there; only its events are used, nothing of it makes objects.
+_PARSER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
 
 
 class Lines(dict[int, Any]):
@@ -44,8 +45,7 @@ def read_yaml(text: str) -> tuple[Any, Lines]:
 
 class _Builder:
     def __init__(self, text: str) -> None:
-        parser = _LOADER(text) if _LOADER else yaml.Loader(text)
-        self.next = parser.get_event
+        self.next = _PARSER(text).get_event
         self.lines = Lines()
         self.anchors: dict[str, tuple[Any, int]] = {}
         self.count = 0

@@ -18,7 +18,8 @@ from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import NotFound
 from zarbek.service.console.guidepage import get_guide_page
 from zarbek.service.console.pagecache import cached_page
-from zarbek.service.console.symbolpage import get_symbol_page, placement_of
+from zarbek.service.console.placement import placement_of
+from zarbek.service.console.symbolpage import get_symbol_page
 from zarbek.service.console.today import get_today
 from zarbek.service.console.views import GuidePage, Placement, SymbolPage
 from zarbek.service.links.relocations import follow

@@ -5,6 +5,7 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 from textwrap import dedent
+from typing import Any
 
 from tests.support.portals import MemoryPortal
 from zarbek.core.gathering.gather import Gathered, GatherOptions, gather
@@ -33,7 +34,7 @@ def write_files(folder: Path, files: dict[str, str]) -> Path:
     return folder
 
 
-def gather_files(files: dict[str, str], **options: str) -> tuple[Gathered, ReleaseIndex, list[Symbol]]:
+def gather_files(files: dict[str, str], **options: Any) -> tuple[Gathered, ReleaseIndex, list[Symbol]]:
     """Gather files from a folder that is gone afterwards; the bundle has been read whole."""
     with tempfile.TemporaryDirectory() as name:
         folder = write_files(Path(name, "source"), files)

@@ -5,7 +5,7 @@
   import Fields from "./Fields.svelte";
   import SignatureView from "./SignatureView.svelte";
   let { details }: { details: Detail[] } = $props();
-  const told = $derived(details.filter((d) => d.summary));
+  const told = $derived(details.filter((d) => d.summary || d.kind === "field"));
 </script>
 
 {#if told.length}

@@ -19,14 +19,14 @@
     ["header", "Headers"],
     ["cookie", "Cookies"],
   ] as const;
+  const isMessage = $derived(["SEND", "RECEIVE"].includes(operation.method));
   const groups = $derived(
     PLACES.map(([place, title]) => ({
-      title,
+      title: isMessage && place === "path" ? "In the address" : title,
       slots: (operation.parameters ?? []).filter((p) => p.place === place),
     })).filter((g) => g.slots.length),
   );
   const isGood = (status: string) => /^[123]|answer/.test(status);
-  const isMessage = $derived(["SEND", "RECEIVE"].includes(operation.method));
   const goesIn = $derived(operation.method === "SEND" ? "What is sent" : "What goes in");
 </script>
 

@@ -18,6 +18,7 @@ interface Line {
 const ROW = 48;
 const GAP = 34;
 const LETTER = 8.1;
+const SMALL = 5.8;
 const GROUPS: Record<string, string> = {
   sequence: "in this order",
   choice: "one of",
@@ -39,6 +40,7 @@ export function layOut(content: Particle, name: string) {
         ? "any element"
         : (particle.name ?? "");
     const wide = group ? text.length * 5.7 : text.length * LETTER + 20;
+    const times = [particle.type, particle.times].filter(Boolean).join(", ");
     const right = x + wide;
     const middles = (particle.parts ?? []).map((part) => ({ part, y: place(part, right + GAP) }));
     const y = middles.length
@@ -56,13 +58,13 @@ export function layOut(content: Particle, name: string) {
       y,
       width: wide,
       text,
-      times: [particle.type, particle.times].filter(Boolean).join(", "),
+      times,
       group,
       optional: Boolean(particle.optional),
       many: Boolean(particle.many) && !group,
       href: particle.href,
     });
-    width = Math.max(width, right);
+    width = Math.max(width, right, x + times.length * SMALL);
     return y;
   };
   place({ kind: "element", name, parts: [content] }, 6);

@@ -55,6 +55,8 @@ class GatherOptions:
     version: str = ""
     commit: str = ""
     use_cache: bool = True
+    #: Whether the source is a part of its project, so that the rest is to be looked for in its newest release.
+    is_partial: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -227,7 +229,8 @@ def _manifest(
         namespaces=sorted({name for names in provides.values() for name in names}), provides=provides,
         dependencies=_dependencies(project, facts), prefixes=project.prefixes, outside=project.outside,
         supported=project.supported, owners=project.owners, servers=project.servers,
-        options={"visibility": project.visibility, "special_members": str(project.special_members).lower()},
+        options={"visibility": project.visibility, "special_members": str(project.special_members).lower(),
+                 **({"partial": "true"} if options.is_partial else {})},
     )  # fmt: skip
 
 

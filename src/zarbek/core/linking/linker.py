@@ -282,7 +282,11 @@ class Linker:
         index = self.own if project == self.own.project and not version else self.portal.find(project, version)
         if index is None:
             return Link("dangling", project=project, version=version, reason="version", wanted=name)
-        return self._in_release(index, name, anchor, pinned=bool(version))
+        link = self._in_release(index, name, anchor, pinned=bool(version))
+        if link.outcome == "dangling" and index is self.own and "partial" in self.own.manifest.options:
+            whole = self.portal.newest_of(project)
+            return self._in_release(whole, name, anchor, pinned=False) if whole is not None else link
+        return link
 
     def _in_release(self, index: ReleaseIndex, name: str, anchor: str, *, pinned: bool) -> Link:
         if not name:

@@ -195,6 +195,11 @@ class _Walker:
             return "", {}
         path = reference[4:]
         found = self.find(path)
+        for _ in range(_MAX_DEPTH):  # A message may be but another name of a schema.
+            inner = found.get("$ref") if found and len(found) == 1 else None
+            if not isinstance(inner, str) or not inner.startswith("api:") or "#" in inner:
+                break
+            path, found = inner[4:], self.find(inner[4:])
         return (path, found) if found else ("", {})
 
     def _row(self, schema: Schema, opened: Schema, row: Row, *, again: bool) -> Row:

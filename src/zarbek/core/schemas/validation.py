@@ -12,6 +12,7 @@ from itertools import islice
 from typing import Any, Literal, NamedTuple
 
 import jsonschema_rs
+import msgspec
 
 from zarbek.core.model.interface import Schema
 
@@ -41,7 +42,7 @@ class SchemaSet:
 
     def __init__(self, schemas: Mapping[str, Schema], find: Find = lambda path: None) -> None:
         self._schemas, self._find = dict(schemas), find
-        self._validators: dict[tuple[str, Direction], Any] = {}
+        self._validators: dict[tuple[bytes, Direction], Any] = {}
         self._prepared: dict[tuple[str, Direction], tuple[Schema, list[str]]] = {}
 
     def misfits(self, value: Any, schema: Schema, direction: Direction = "") -> list[Misfit]:
@@ -53,7 +54,7 @@ class SchemaSet:
         return misfits_of(self._validator(schema, direction), value)
 
     def _validator(self, schema: Schema, direction: Direction) -> Any:
-        key = (json.dumps(schema, sort_keys=True, default=str), direction)
+        key = (msgspec.json.encode(schema, order="deterministic"), direction)
         if key not in self._validators:
             self._validators[key] = self._compiled(schema, direction)
         return self._validators[key]

@@ -145,7 +145,13 @@ def example_of_slot(slot: Slot, find: Find) -> Any:
     """A written example, else one made from the schema."""
     if slot.examples:
         return _value_of(slot.examples[0].content)
-    return example_for(slot.schema, find, "request")
+    return slot.name if is_any_text(slot) else example_for(slot.schema, find, "request")
+
+
+def is_any_text(slot: Slot) -> bool:
+    """Whether nothing is known of a parameter's values but that they are texts."""
+    said = slot.schema.keys() - {"description", "title", "type", "minLength", "maxLength"}
+    return not slot.examples and not said and slot.schema.get("type", "string") == "string"
 
 
 def _value_of(content: str) -> Any:

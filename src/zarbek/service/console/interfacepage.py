@@ -27,7 +27,7 @@ from zarbek.core.schemas.generation import example_for
 from zarbek.core.schemas.tree import Row, TypePart, limits_in_words, tree_of, type_words
 from zarbek.core.schemas.validation import Direction, SchemaError, SchemaSet
 from zarbek.core.writing.html import highlight_code
-from zarbek.core.writing.requests import CallRefused, example_call, example_of_slot, server_address
+from zarbek.core.writing.requests import CallRefused, example_call, example_of_slot, is_any_text, server_address
 from zarbek.core.writing.snippets import snippets_of
 from zarbek.core.writing.typetext import Piece
 from zarbek.service.catalog.models import Release
@@ -267,7 +267,8 @@ class _Page:
                         place=scheme.place, field=scheme.field)  # fmt: skip
 
     def _slot(self, slot: Slot) -> SlotView:
-        value = example_of_slot(slot, self.find) if slot.required or slot.examples else ""
+        is_shown = (slot.required and not is_any_text(slot)) or slot.examples
+        value = example_of_slot(slot, self.find) if is_shown else ""
         enum = slot.schema.get("enum") or (self.find(slot.schema["$ref"][4:]) or {}).get("enum") if (
             "$ref" in slot.schema) else slot.schema.get("enum")  # fmt: skip
         return SlotView(

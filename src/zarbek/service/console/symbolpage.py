@@ -146,7 +146,7 @@ def _details(release: Release, symbol: Symbol, block: LinkBlock) -> list[MemberD
     audience = audience_of_release(release)
     entries = [
         e for e in _unit_entries(release, symbol.path)
-        if e.symbol.parent == symbol.path and e.symbol.kind in _DETAILED and audience.sees(e.symbol)
+        if e.symbol.parent == symbol.path and _is_told(e.symbol) and audience.sees(e.symbol)
     ]  # fmt: skip
     entries.sort(key=lambda e: e.symbol.line)
     return [
@@ -155,12 +155,18 @@ def _details(release: Release, symbol: Symbol, block: LinkBlock) -> list[MemberD
     ]
 
 
+def _is_told(entry: SymbolEntry) -> bool:
+    """Fields that are declared like functions are told in full, too."""
+    return entry.kind in _DETAILED or (entry.kind == "field" and entry.language in ("graphql", "protobuf"))
+
+
 def _detail(release: Release, member: Symbol, texts: Texts) -> MemberDetail:
     doc = member.doc or Doc()
     fields = _fields(doc, member, texts)
     return MemberDetail(
         path=member.path, name=member.name, kind=member.kind, href=href_of_symbol(release, member.path),
-        flags=member.flags,        signatures=[_signature(s, texts) for s in member.signatures], type=texts.type(member.type),
+        flags=member.flags,
+        signatures=[_signature(s, texts) for s in member.signatures], type=texts.type(member.type),
         summary=texts.line(doc.summary), body=texts.block(doc.body), parameters=fields["parameters"],
         returns=fields["returns"], raises=fields["raises"], deprecated=doc.deprecated is not None,
     )  # fmt: skip

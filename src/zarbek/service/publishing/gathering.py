@@ -54,7 +54,7 @@ def _gather_services(run: Run, progress: RunProgress) -> None:
     with tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
         count = write_material(project, Path(folder))
         progress.log(f"Gathering what {count} services say of themselves.")
-        options = GatherOptions(slug=run.project, version=run.version, use_cache=False)
+        options = GatherOptions(slug=run.project, version=run.version, use_cache=False, is_partial=True)
         gather(Path(folder), out, options, progress=lambda _stage, done, total: progress.count(done, total))
     _take(run, name, out)
 

@@ -3,7 +3,9 @@
 import unittest
 
 from tests.support.interfaces import HEAD, described, openapi
+from tests.support.portals import MemoryPortal
 from tests.support.sources import gather_files, links_of
+from zarbek.core.linking.linker import Linker
 
 SEA = """
 paths:
@@ -242,3 +244,23 @@ class SeveralFiles(unittest.TestCase):
             })  # fmt: skip
             self.assertEqual([s.url for s in symbols["sea"].interface.service.servers], [read])
             self.assertEqual(symbols["sea.a"].interface.operation.path, "/a")
+
+
+class Parts(unittest.TestCase):
+    def test_what_a_part_does_not_have_is_looked_for_in_the_whole(self):
+        text = (
+            HEAD.replace("version: '1'", "version: '1', description: '[g](api://p/guide) [n](api://p/nothing)'")
+            + "paths: {}\n"
+        )
+        _, whole, _ = gather_files({"sea.yaml": text, "docs/guide.md": "# G\n"}, slug="p", version="1.0.0")
+        for is_partial, outcome in ((True, "linked"), (False, "dangling")):
+            _, part, symbols = gather_files(
+                {"sea.yaml": text}, slug="p", version="running", is_partial=is_partial
+            )
+            linker = Linker(part, MemoryPortal(whole))
+            links = {
+                m.text: link.outcome
+                for t in linker.link_symbols(symbols)
+                for m, link in zip(t.mentions, t.links, strict=True)
+            }
+            self.assertEqual(links, {"api://p/guide": outcome, "api://p/nothing": "dangling"})

@@ -44,12 +44,20 @@ class Library:
         self._read, self.entries, self.roots, self._remote = read, entries, roots, remote or {}
         self._documents: dict[str, Document | str] = {}
         self._anchors: dict[str, dict[str, Pointer]] = {}
+        self._found: dict[tuple[str, str], Place | str] = {}
+        self._paths: dict[tuple[str, Pointer], tuple[str, str] | None] = {}
 
     def add(self, document: Document) -> None:
         self._documents[document.file] = document
 
     def find(self, reference: str, base: str) -> Place | str:
         """Where a reference leads, or why it leads nowhere, as words after the reference."""
+        known = self._found.get((reference, base))
+        if known is None:
+            known = self._found[reference, base] = self._find(reference, base)
+        return known
+
+    def _find(self, reference: str, base: str) -> Place | str:
         file, fragment = split_reference(reference, base)
         document = self.document(file)
         if isinstance(document, str):
@@ -107,6 +115,12 @@ class Library:
     def path_of(self, place: Place) -> tuple[str, str] | None:
         """(path of the symbol, pointer of the part within it, as a fragment); None for what is no
         symbol's part."""
+        key = (place.document.file, place.pointer)
+        if key not in self._paths:
+            self._paths[key] = self._path_of(place)
+        return self._paths[key]
+
+    def _path_of(self, place: Place) -> tuple[str, str] | None:
         file, pointer = place.document.file, place.pointer
         names = tuple(str(p) for p in pointer)
         for section, before in _SECTIONS.items():

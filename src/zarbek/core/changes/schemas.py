@@ -34,6 +34,7 @@ _LIMIT_WORDS = {
 _TYPE_WORDS = {"array": "list", "integer": "whole number", "string": "text", "boolean": "true or false"}
 MAX_DETAILS = 60
 _MAX_DEPTH = 12
+_MAX_LISTED = 20
 
 
 @dataclass(frozen=True, slots=True)
@@ -200,7 +201,8 @@ def _values(old: Schema, new: Schema, sides: Sides, it: str) -> Iterator[Detail]
 
 
 def _listed(values: list[Any]) -> str:
-    return ", ".join(v if isinstance(v, str) else json.dumps(v, default=str) for v in values)
+    shown = ", ".join(v if isinstance(v, str) else json.dumps(v, default=str) for v in values[:_MAX_LISTED])
+    return shown + (f" and {len(values) - _MAX_LISTED} more" if len(values) > _MAX_LISTED else "")
 
 
 def _limits(old: Schema, new: Schema, sides: Sides, it: str) -> Iterator[Detail]:

@@ -112,6 +112,10 @@ def limits_in_words(schema: Schema) -> list[str]:
         shown = [_shown(v) for v in schema["enum"][:_MAX_CHOICES]]
         more = len(schema["enum"]) - len(shown)
         words.append("one of " + ", ".join(shown) + (f" and {more} more" if more > 0 else ""))
+    discriminator = schema.get("discriminator")
+    which = discriminator.get("propertyName") if isinstance(discriminator, dict) else discriminator
+    if isinstance(which, str):
+        words.append(f"{which} tells which")
     if "const" in schema:
         words.append(f"always {_shown(schema['const'])}")
     if "default" in schema:

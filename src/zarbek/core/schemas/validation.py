@@ -71,7 +71,7 @@ class SchemaSet:
                 open_paths += further
         try:
             return jsonschema_rs.Draft202012Validator({**root, "$defs": bundle}, validate_formats=True)
-        except (ValueError, TypeError) as error:
+        except (ValueError, TypeError, jsonschema_rs.ReferencingError) as error:
             raise SchemaError(str(error).partition("\n")[0]) from error
 
     def _prepared_schema(self, path: str, direction: Direction) -> tuple[Schema, list[str]]:
@@ -128,7 +128,7 @@ def misfits_of(validator: Any, value: Any) -> list[Misfit]:
         if validator.is_valid(value):
             return []
         errors = list(islice(validator.iter_errors(value), MAX_FAULTS))
-    except (ValueError, TypeError, OverflowError) as error:
+    except (ValueError, TypeError, OverflowError, jsonschema_rs.ReferencingError) as error:
         raise SchemaError(str(error)) from error
     return list({Misfit(_pointer(e.instance_path), _in_words(e, value)): None for e in map(_nearest, errors)})
 

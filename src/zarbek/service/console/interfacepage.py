@@ -389,7 +389,10 @@ def status_words(status: str) -> str:
 
 
 def _facet(value: Any) -> str:
-    return ", ".join(map(str, value)) if isinstance(value, list) else str(value)
+    if not isinstance(value, list):
+        return str(value)
+    more = f" and {len(value) - _MAX_USED} more" if len(value) > _MAX_USED else ""
+    return ", ".join(map(str, value[:_MAX_USED])) + more
 
 
 def _times(least: int, most: int) -> str:

@@ -5,7 +5,9 @@ import unittest
 from tests.support.interfaces import HEAD, described, openapi
 from tests.support.portals import MemoryPortal
 from tests.support.sources import gather_files, links_of
+from zarbek.core.changes.schemas import Sides, compare_schemas
 from zarbek.core.linking.linker import Linker
+from zarbek.core.schemas.tree import limits_in_words
 
 SEA = """
 paths:
@@ -246,6 +248,22 @@ class SeveralFiles(unittest.TestCase):
             self.assertEqual(symbols["sea.a"].interface.operation.path, "/a")
 
 
+class WholeApis(unittest.TestCase):
+    def test_headers_of_every_operation_are_told_with_the_api(self):
+        operation = "get: {{operationId: {0}, parameters: [{{name: X-Trace, in: header, schema: {{type: string}}}}{1}], responses: {{}}}}"
+        text = f"paths:\n  /a: {{{operation.format('a', '')}}}\n  /b: {{{operation.format('b', ', {name: X-B, in: header, schema: {}}')}}}\n"
+        symbols, _ = openapi(text)
+        service = symbols["sea"].interface.service
+        self.assertEqual([h.name for h in service.headers], ["X-Trace"])
+        self.assertEqual([(o.path, o.address) for o in service.operations], [("sea.a", "GET /a"), ("sea.b", "GET /b")])
+
+    def test_a_huge_choice_stays_short(self):
+        values = [f"v{n}" for n in range(100_000)]
+        old, new = {"enum": values}, {"enum": ["v0"]}
+        self.assertLess(len(limits_in_words(old)[0]), 400)
+        self.assertLess(len(compare_schemas(old, new, Sides(True, False))[0].text), 400)
+
+
 class Parts(unittest.TestCase):
     def test_what_a_part_does_not_have_is_looked_for_in_the_whole(self):
         text = (
@@ -254,9 +272,7 @@ class Parts(unittest.TestCase):
         )
         _, whole, _ = gather_files({"sea.yaml": text, "docs/guide.md": "# G\n"}, slug="p", version="1.0.0")
         for is_partial, outcome in ((True, "linked"), (False, "dangling")):
-            _, part, symbols = gather_files(
-                {"sea.yaml": text}, slug="p", version="running", is_partial=is_partial
-            )
+            _, part, symbols = gather_files({"sea.yaml": text}, slug="p", version="running", is_partial=is_partial)
             linker = Linker(part, MemoryPortal(whole))
             links = {
                 m.text: link.outcome

@@ -167,7 +167,9 @@ class _AsyncApiReader:
         if not found:
             return []
         kind = str(found.get("contentType") or self.media_type)
-        name = str(found.get("name") or found.get("title") or (ref.rpartition(".")[2] if ref else at[-1]))
+        name = str(
+            found.get("name") or found.get("title") or (ref.rpartition(".")[2] if ref else at[-1] if at else "message")
+        )
         if ref:
             return [Media(kind, {"$ref": f"api:{ref}"}, self._examples(found, kind), name)]
         return [Media(kind, self._payload(found, where, at, field), self._examples(found, kind), name)]

@@ -68,6 +68,7 @@ class Normaliser:
         if isinstance(reference, str):
             self._refer(made, reference, document, pointer)
         _modernise(made, value)
+        _drop_nonsense(made)
         if "examples" in made or "default" in made:
             self._keep_examples(made, value, document, pointer)
         return made
@@ -174,3 +175,52 @@ def _admit_null(made: Schema) -> None:
         made["anyOf"] = [{"allOf": made.pop("allOf")}, {"type": "null"}]
     if isinstance(made.get("enum"), list) and None not in made["enum"]:
         made["enum"] = [*made["enum"], None]
+
+
+_NUMBERS = ("minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "multipleOf")
+_COUNTS = (
+    "minLength",
+    "maxLength",
+    "minItems",
+    "maxItems",
+    "minProperties",
+    "maxProperties",
+    "minContains",
+    "maxContains",
+)
+_TEXTS = ("$ref", "$id", "pattern", "format", "title", "contentMediaType", "contentEncoding")
+
+
+def _drop_nonsense(made: Schema) -> None:
+    """Keywords whose value is of no kind that the standard allows say nothing; what is wrong with them is
+    told elsewhere (``text/breaks-standard``)."""
+    for word, fits in _FITS:
+        if word in made and not fits(made[word]):
+            del made[word]
+    if "required" in made:
+        made["required"] = [name for name in made["required"] if isinstance(name, str)]
+
+
+def _is_number(value: Any) -> bool:
+    return isinstance(value, (int, float)) and not isinstance(value, bool)
+
+
+def _is_count(value: Any) -> bool:
+    return _is_number(value) and value >= 0 and int(value) == value
+
+
+def _is_type(value: Any) -> bool:
+    return isinstance(value, str) or (isinstance(value, list) and all(isinstance(kind, str) for kind in value))
+
+
+def _is_names_by_name(value: Any) -> bool:
+    return isinstance(value, dict) and all(isinstance(names, list) for names in value.values())
+
+
+_FITS: tuple[tuple[str, Callable[[Any], bool]], ...] = (
+    *((word, _is_number) for word in _NUMBERS),
+    *((word, _is_count) for word in _COUNTS),
+    *((word, lambda value: isinstance(value, str)) for word in _TEXTS),
+    *((word, lambda value: isinstance(value, list)) for word in ("required", "enum", "examples")),
+    ("type", _is_type), ("dependentRequired", _is_names_by_name),
+)  # fmt: skip

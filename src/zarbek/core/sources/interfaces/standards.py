@@ -55,7 +55,11 @@ def _json_schema(document: Document) -> list[Finding]:
         pointer = tuple(error.instance_path)
         where = " › ".join(str(p) for p in pointer) or "the top"
         return [_finding(document, pointer, f"It breaks JSON Schema at {where}: {error.message}")]
-    except (ValueError, TypeError):  # A dialect of its own, which nothing here can judge.
+    except (
+        ValueError,
+        TypeError,
+        jsonschema_rs.ReferencingError,
+    ):  # A dialect of its own, which nothing here can judge.
         return []
     return []
 

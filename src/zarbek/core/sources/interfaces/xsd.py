@@ -175,8 +175,8 @@ class _XsdReader:
         if self.parts > MAX_PARTS:
             return None
         kind = local(node)
-        least = int(node.get("minOccurs", "1") or 1)
-        most = -1 if node.get("maxOccurs") == "unbounded" else int(node.get("maxOccurs", "1") or 1)
+        least = _count(node.get("minOccurs"))
+        most = -1 if node.get("maxOccurs") == "unbounded" else _count(node.get("maxOccurs"))
         if kind in ("sequence", "choice", "all"):
             parts = [p for child in node if local(child) and (p := self._particle(child)) is not None]
             return Particle(kind, least=least, most=most, parts=parts)
@@ -289,6 +289,11 @@ class _XsdReader:
             flags=flags or [], doc=doc, mentions=mentions, interface=interface,
         ))  # fmt: skip
         self.reading.names += [(other, path) for other in names if other]
+
+
+def _count(text: str | None) -> int:
+    """A number of times; once where it is left out or no number."""
+    return int(text) if text and text.isdecimal() else 1
 
 
 def _space(node: Any) -> str:

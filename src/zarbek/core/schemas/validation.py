@@ -108,7 +108,7 @@ class SchemaSet:
             one_way = "readOnly" if direction == "request" else "writeOnly"
             left = [
                 name for name in made["required"]
-                if not (isinstance(p := schema["properties"].get(name), dict) and p.get(one_way) is True)
+                if not (isinstance(name, str) and isinstance(p := schema["properties"].get(name), dict) and p.get(one_way) is True)
             ]  # fmt: skip
             made["required"] = left
         return made

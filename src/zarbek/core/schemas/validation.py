@@ -106,10 +106,8 @@ class SchemaSet:
             self._refer(made, reference, refers)
         if direction and isinstance(made.get("required"), list) and isinstance(schema.get("properties"), dict):
             one_way = "readOnly" if direction == "request" else "writeOnly"
-            left = [
-                name for name in made["required"]
-                if not (isinstance(name, str) and isinstance(p := schema["properties"].get(name), dict) and p.get(one_way) is True)
-            ]  # fmt: skip
+            properties = schema["properties"]
+            left = [n for n in made["required"] if isinstance(n, str) and not _is_marked(properties.get(n), one_way)]
             made["required"] = left
         return made
 
@@ -120,6 +118,10 @@ class SchemaSet:
         path, _, part = reference[4:].partition("#")
         refers.add(path)
         made["$ref"] = f"#/$defs/{_safe(path)}{part}"
+
+
+def _is_marked(schema: Any, mark: str) -> bool:
+    return isinstance(schema, dict) and schema.get(mark) is True
 
 
 def misfits_of(validator: Any, value: Any) -> list[Misfit]:

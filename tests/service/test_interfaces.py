@@ -1,6 +1,7 @@
 """Interface descriptions in the real portal: pages, calls, running services, search, and its own API."""
 
 import json
+import time
 import unittest
 from pathlib import Path
 from urllib.parse import quote
@@ -247,6 +248,19 @@ class RunningServices(Base):
         self.poll(slug)
         self.assertNotIn("dangling/service", self.rules(slug))
 
+    def test_services_are_asked_by_the_clock(self):
+        self.portal.client.set_services("clock", self.services()[:1])
+        done = self.portal.in_service(
+            "from zarbek.service.findings.watching import poll_due_services as due; due(); due()"
+        )
+        self.assertEqual(done.returncode, 0, done.stderr)
+        for _ in range(100):
+            (service,) = self.portal.client.services("clock")
+            if service["fetched_at"]:
+                break
+            time.sleep(0.1)
+        self.assertIsNotNone(service["fetched_at"])
+
     def test_what_is_no_description_is_refused(self):
         self.portal.client.set_services("odd", [
             {"name": "html", "address": f"{self.world.url}/page"}, {"name": "far", "address": "http://127.0.0.2:9/openapi.json"},
@@ -343,6 +357,8 @@ class Commands(Base):
         code, out, _ = self.portal.command("show", "sailings.createBooking")
         self.assertIn("POST /sailings/{id}/bookings", out)
         self.assertIn("422 Unprocessable", out)
+        code, out, _ = self.portal.command("show", "POST /quotes", "--project", "quayside")
+        self.assertIn("fares.makeQuote", out)
         code, _, err = self.portal.command("call", "asker", "nothing")
         self.assertEqual(code, 3, err)
 

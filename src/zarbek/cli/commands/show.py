@@ -38,7 +38,8 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     with open_portal(options) as portal:
         hit = _find(portal, options)
         read = portal.guide if hit.kind == "guide" else portal.symbol
-        page = read(hit.project, hit.path, hit.version)
+        # The best hit for a method and path is its operation, which answers to that name as well.
+        page = read(hit.project, options.name if " /" in options.name else hit.path, hit.version)
     if options.json:
         write_json(page, out)
     elif hit.kind == "guide":
@@ -52,6 +53,8 @@ def _find(portal: Portal, options: argparse.Namespace) -> Hit:
     hits = portal.search(options.name, project=options.project, version=options.version, limit=10)
     wanted = options.name.lower()
     exact = [h for h in hits if wanted in (h.name.lower(), h.path.lower()) or h.path.lower().endswith("." + wanted)]
+    if " /" in options.name:
+        exact = exact or [h for h in hits if h.kind == "operation"]
     if not exact:
         raise NameNotFound(options.name)
     return exact[0]

@@ -55,11 +55,12 @@ def judge_number(comparison: Comparison) -> Finding | None:
     if not comparison.hides_break:
         return None
     breaking = [c for c in comparison.changes if c.breaks]
+    told = "1 change does" if len(breaking) == 1 else f"{len(breaking)} changes do"
     names = ", ".join((c.was or c.path) for c in breaking[:3]) + (" and more" if len(breaking) > 3 else "")
     return Finding(
         "text/hides-break", "warning", "", subject_kind="project", text=comparison.new,
         message=f"{comparison.new} says by its number that nothing breaks since {comparison.old}; "
-        f"{len(breaking)} changes do: {names}. The changes ask for {comparison.suggested}.",
+        f"{told}: {names}. The changes ask for {comparison.suggested}.",
         target=f"{comparison.project}/", suggestion=comparison.suggested, why="Semantic Versioning 2.0.0",
         fingerprint=fingerprint("text/hides-break", comparison.project, comparison.new),
     )  # fmt: skip

@@ -60,6 +60,13 @@ class BadFiles(unittest.TestCase):
         self.assertGreaterEqual(found.manifest.counts["symbols"], 7)
         self.assertLess(time.monotonic() - started, 60)
 
+    def test_a_reader_that_falls_over_one_file_leaves_the_others(self):
+        for error in (KeyError("x"), TypeError("y"), AttributeError("z"), IndexError()):
+            with self.subTest(error), mock.patch.object(files, "read_source", side_effect=error):
+                found = gather_bytes({})
+                self.assertEqual({f.rule for f in found.findings}, {"text/unreadable"})
+                self.assertEqual(len(found.findings), len(GOOD))
+
     def test_a_slow_grammar_is_given_up(self):
         big = ("class A { void f() { int x = 1; } }\n" * 20_000).encode()
         with mock.patch.object(tree, "MAX_PARSE_S", 0.0):

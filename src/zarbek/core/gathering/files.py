@@ -35,6 +35,11 @@ MAX_INTERFACE_S = 300
 _FEW = 24
 
 
+#: What hostile or broken text can make a reader raise: the file is left out and said to be, and the
+#: others are read.
+_FALLS = (ValueError, RecursionError, MemoryError, LookupError, TypeError, AttributeError, ArithmeticError)
+
+
 class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
     """One file as the bundle needs it: symbols encoded, with what the other files ask of it.
 
@@ -112,7 +117,7 @@ def read_one(task: tuple[str, SourceFile]) -> bytes:
         return _left_out(source, str(error), error.line)
     except SyntaxError as error:
         return _left_out(source, f"it is no valid Python: {error.msg}", error.lineno or 1)
-    except (ValueError, RecursionError, MemoryError) as error:
+    except _FALLS as error:
         return _left_out(source, f"it cannot be parsed: {type(error).__name__} {error}".strip(), 1)
     reading.symbols[:] = with_bodies(data, reading.symbols)
     return msgspec.msgpack.encode(_encoded(source, reading))

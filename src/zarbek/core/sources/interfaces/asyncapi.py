@@ -9,12 +9,12 @@ from __future__ import annotations
 from typing import Any
 
 from zarbek.core.model.interface import Answer, Body, Interface, Media, Operation, Server, Service, Slot
+from zarbek.core.sources.interfaces.directions import Directions
 from zarbek.core.sources.interfaces.documents import Document, Pointer
-from zarbek.core.sources.interfaces.drafting import Draft, example_of, is_json_type, items, mapping
+from zarbek.core.sources.interfaces.drafting import Draft, example_of, is_json_type, items, list_operations, mapping
 from zarbek.core.sources.interfaces.httpparts import HttpParts, read_schemes, read_security
 from zarbek.core.sources.interfaces.jsonschema import add_wanted
 from zarbek.core.sources.interfaces.library import Library, plain_name
-from zarbek.core.sources.interfaces.openapi import mark_directions
 from zarbek.core.sources.languages.reading import SourceReading
 
 _JSON_FORMATS = ("json", "asyncapi", "openapi", "yaml")
@@ -32,8 +32,7 @@ class _AsyncApiReader:
         self.root = mapping(document.value)
         self.parts = HttpParts(self.draft)
         self.media_type = str(self.root.get("defaultContentType") or "application/json")
-        self.used: dict[str, set[str]] = {}
-        self.refers: dict[str, set[str]] = {}
+        self.directions = Directions()
 
     def read(self) -> tuple[SourceReading, Draft]:
         self._service()
@@ -49,7 +48,7 @@ class _AsyncApiReader:
             doc = self.draft.doc({k: v for k, v in mapping(value).items() if k != "title"}, pointer)
             schema = self.draft.schema(value, pointer, "schema")
             path = f"{self.module}.{plain_name(str(name))}"
-            self._note(path)
+            self.directions.refer(path, self.draft.peek_mentions())
             self.draft.add(
                 path,
                 str(name),
@@ -61,8 +60,8 @@ class _AsyncApiReader:
                 parent=self.module,
             )
         add_wanted(self.draft)
-        self.draft.reading.symbols[:] = mark_directions(self.draft.reading.symbols, self.used, self.refers)
-        self.draft.list_operations()
+        self.directions.mark(self.draft.reading.symbols)
+        list_operations(self.draft.reading.symbols)
         return self.draft.reading, self.draft
 
     def _service(self) -> None:
@@ -151,8 +150,7 @@ class _AsyncApiReader:
             Body(media) if media else None, [], read_security(said.get("security")) if "security" in said else None,
         )  # fmt: skip
         for mention in mentions:
-            if mention.name.startswith("api:"):
-                self.used.setdefault(mention.name[4:].partition("#")[0], set()).add(field)
+            self.directions.use(mention, field)
         self.draft.give_mentions(mentions)
         path = f"{self.module}.{plain_name(identity) if identity else spelt}"
         self.draft.add(path, identity or spelt, "operation", pointer, doc=doc, interface=Interface(operation=operation),
@@ -207,12 +205,7 @@ class _AsyncApiReader:
                 self.draft.expect(example["payload"], payload, told, "", where, (*at, "examples", index, "payload"))
         doc = self.draft.doc({k: v for k, v in found.items() if k != "type"}, pointer)
         path = f"{self.module}.messages.{plain_name(name)}"
-        self._note(path)
+        self.directions.refer(path, self.draft.peek_mentions())
         answer = Answer("", "", slots, [Media(kind, payload, self._examples(found, kind), name)])
         self.draft.add(path, name, "message", pointer, doc=doc, interface=Interface(answer=answer, schema=payload),
                        parent=self.module, names=(f"{self.module}.{plain_name(name)}",))  # fmt: skip
-
-    def _note(self, path: str) -> None:
-        self.refers[path] = {
-            m.name[4:].partition("#")[0] for m in self.draft.peek_mentions() if m.name.startswith("api:")
-        }

@@ -9,7 +9,7 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.interface import Schema
 from zarbek.core.schemas.validation import Misfit, SchemaError, SchemaSet
 from zarbek.core.sources.interfaces.drafting import WrittenExample
-from zarbek.core.sources.interfaces.pointers import parse_pointer
+from zarbek.core.sources.interfaces.pointers import parse_pointer, with_indexes
 
 #: A value that stands for something secret or left out says nothing of its schema.
 _PLACEHOLDERS = (None, "", "...", "…")
@@ -40,10 +40,10 @@ def _stale(example: WrittenExample, misfits: list[Misfit]) -> Finding:
     where = f" at {first.path}" if first.path else ""
     more = f" {len(misfits) - 1} more of it do not fit." if len(misfits) > 1 else ""
     what = f"The example of {example.what}" if example.what else "The example"
-    name = title_of(example.schema)
+    name = _title_of(example.schema)
     fits = f" does not fit {name}" if name else " does not fit its schema"
-    inner = parse_pointer(first.path) or ()
-    line = example.document.line((*example.pointer, *_indexes(inner, example.value)))
+    inner = with_indexes(parse_pointer(first.path) or (), example.value)
+    line = example.document.line((*example.pointer, *inner))
     lines = example.document.lines
     return Finding(
         "stale/example", "error", example.subject, f"{what}{fits}:{where} {first.message}.{more}",
@@ -59,7 +59,7 @@ def _unusable(example: WrittenExample, reason: str) -> Finding:
     )  # fmt: skip
 
 
-def title_of(schema: Schema) -> str:
+def _title_of(schema: Schema) -> str:
     """The name of what a schema refers to, or empty."""
     reference = schema.get("$ref")
     if not isinstance(reference, str):
@@ -67,16 +67,3 @@ def title_of(schema: Schema) -> str:
     if not isinstance(reference, str):
         return ""
     return reference.partition("#")[0].rpartition(".")[2]
-
-
-def _indexes(parts: Iterable[str | int], value: Any) -> list[str | int]:
-    """Parts of a pointer, with numbers where they count the items of a list."""
-    found: list[str | int] = []
-    for part in parts:
-        is_item = isinstance(value, list) and str(part).isdigit()
-        found.append(int(part) if is_item else part)
-        try:
-            value = value[found[-1]]
-        except (KeyError, IndexError, TypeError):
-            value = None
-    return found

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any, NamedTuple
 
@@ -12,7 +12,6 @@ from msgspec.structs import replace
 
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.doctext import Deprecation, Doc
-from zarbek.core.model.finding import Finding
 from zarbek.core.model.interface import Example, Interface, Listed, Schema
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.naming import enclosing_of
@@ -67,11 +66,10 @@ class Draft:
         if kind == "text":
             self.read_text(name, document, pointer)
             return
-        origin: Origin = "schema"
         address = name if kind == "outside" else f"api:{name}"
         if kind == "ref":
             self.want(written, name, document)
-        self.add_mention(written, address, origin, document, pointer)
+        self.add_mention(written, address, "schema", document, pointer)
 
     def want(self, written: str, path: str, document: Document) -> None:
         """Take in what a reference leads to, where its file is no description of its own."""
@@ -108,11 +106,8 @@ class Draft:
         if document is not self.document or not ("`" in text or "](" in text or "://" in text):
             return
         lines = text.split("\n")
-        start = document.line(pointer)
+        start = text_start(document, pointer)
         sink = MentionSink(document.lines, self.field, self._mentions)
-        at_start = document.lines[start - 1] if start <= len(document.lines) else ""
-        if not document.is_json and _BLOCK.search(at_start):
-            start += 1  # A block scalar begins below its key.
         if document.is_json:  # All lines of a text are one there.
             for line in lines:
                 convert_markdown([line], start, sink)
@@ -145,14 +140,25 @@ class Draft:
         finally:
             self.document, self.module = before, module
 
+    def add_wanted(self, add: Callable[[str, str, dict[str, Any], Pointer], None]) -> None:
+        """Take in schemas that stand in files of their own, with what they refer to in turn.
+
+        add: is given path, name, value and pointer of each.
+        """
+        done: set[str] = set()
+        while missing := [path for path in self.wanted if path not in done]:
+            for path in missing:
+                done.add(path)
+                place = self.wanted[path]
+                value = place.document.at(place.pointer)
+                if isinstance(value, dict) and "in" not in value and "content" not in value:
+                    with self.on(place.document, path):
+                        add(path, path.rpartition(".")[2], value, place.pointer)
+
     def line_in(self, text: str, offset: int, pointer: Pointer) -> int:
         """The line of the file on which an offset of one of its texts stands."""
-        start = self.document.line(pointer)
-        at_start = self.document.lines[start - 1] if start <= len(self.document.lines) else ""
-        if self.document.is_json:
-            return start
-        below = _BLOCK.search(at_start) is not None
-        return start + below + text.count("\n", 0, offset)
+        start = text_start(self.document, pointer)
+        return start if self.document.is_json else start + text.count("\n", 0, offset)
 
     def take_mentions(self) -> list[Mention]:
         found, self._mentions = list(dict.fromkeys(self._mentions)), []
@@ -191,8 +197,7 @@ class Draft:
         place = self.met.get(path)
         if place is None:
             return None
-        with self.on(place.document, path):
-            made = self.normaliser.convert(place.document.at(place.pointer), place.document, place.pointer)
+        made = self.normaliser.convert(place.document.at(place.pointer), place.document, place.pointer)
         self.take_mentions()
         self.normaliser.take_examples()
         return made
@@ -216,16 +221,6 @@ class Draft:
         self._pending = []
         self.reading.names += [(other, path) for other in names if other and other != path]
 
-    def list_operations(self) -> None:
-        list_operations(self.reading.symbols)
-
-    def report(self, rule: str, subject: str, message: str, pointer: Pointer, *, severity: Any = "warning",
-               text: str = "", suggestion: str = "", target: str = "", line: int = 0) -> None:  # fmt: skip
-        self.reading.findings.append(Finding(
-            rule, severity, subject, message, file=self.document.file, line=line or self.document.line(pointer),
-            text=text, suggestion=suggestion, target=target,
-        ))  # fmt: skip
-
 
 def list_operations(symbols: list[Symbol]) -> None:
     """Tell with the API, which is the first symbol, what it offers."""
@@ -237,6 +232,13 @@ def list_operations(symbols: list[Symbol]) -> None:
         for s in symbols if s.interface and (o := s.interface.operation) is not None
     ]  # fmt: skip
     symbols[0] = replace(symbols[0], interface=replace(held, service=replace(held.service, operations=listed)))
+
+
+def text_start(document: Document, pointer: Pointer) -> int:
+    """The line on which a text begins: that of its key, or the one below for a block scalar of YAML."""
+    line = document.line(pointer)
+    at_key = document.lines[line - 1] if line <= len(document.lines) else ""
+    return line + 1 if not document.is_json and _BLOCK.search(at_key) else line
 
 
 def _text(holder: dict[str, Any], key: str) -> str:

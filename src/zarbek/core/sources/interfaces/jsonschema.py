@@ -44,13 +44,5 @@ def _add(draft: Draft, path: str, name: str, value: dict[str, Any], pointer: Poi
 
 
 def add_wanted(draft: Draft) -> None:
-    """Schemas in files of their own that nothing else reads, with what they refer to in turn."""
-    done: set[str] = set()
-    while missing := [path for path in draft.wanted if path not in done]:
-        for path in missing:
-            done.add(path)
-            place = draft.wanted[path]
-            value = place.document.at(place.pointer)
-            if isinstance(value, dict) and "in" not in value and "content" not in value:
-                with draft.on(place.document, path):
-                    _add(draft, path, path.rpartition(".")[2], value, place.pointer, draft.module, "")
+    """Schemas in files of their own that nothing else reads."""
+    draft.add_wanted(lambda path, name, value, pointer: _add(draft, path, name, value, pointer, draft.module, ""))

@@ -9,9 +9,9 @@ from msgspec.structs import replace
 
 from zarbek.core.model.interface import Interface, Operation, Schema, Service, Slot
 from zarbek.core.model.mention import Mention
-from zarbek.core.model.symbol import Symbol
+from zarbek.core.sources.interfaces.directions import Directions
 from zarbek.core.sources.interfaces.documents import Document, Pointer
-from zarbek.core.sources.interfaces.drafting import Draft, items, mapping
+from zarbek.core.sources.interfaces.drafting import Draft, items, list_operations, mapping
 from zarbek.core.sources.interfaces.httpparts import (
     METHODS,
     HttpParts,
@@ -41,9 +41,7 @@ class _OpenApiReader:
         self.root = mapping(document.value)
         self.is_old = "swagger" in self.root
         self.parts: HttpParts = OlderParts(self.draft, self.root) if self.is_old else HttpParts(self.draft)
-        #: Path of a schema to the directions in which operations use it right away.
-        self.used: dict[str, set[str]] = {}
-        self.refers: dict[str, set[str]] = {}
+        self.directions = Directions()
 
     def read(self) -> tuple[SourceReading, Draft]:
         self._service()
@@ -55,10 +53,10 @@ class _OpenApiReader:
             owner = f"{self.module}.webhooks.{plain_name(str(name))}"
             self._path_item(str(name), item, self.document, ("webhooks", name), incoming=True, name=owner)
         self._components()
-        self._wanted()
-        self._mark_directions()
+        self.draft.add_wanted(self._schema)
+        self.directions.mark(self.draft.reading.symbols)
         self._tell_common_headers()
-        self.draft.list_operations()
+        list_operations(self.draft.reading.symbols)
         return self.draft.reading, self.draft
 
     # The API ------------------------------------------------------------------------------
@@ -149,11 +147,10 @@ class _OpenApiReader:
         self.draft.give_mentions(mentions)
         self._expect_examples(found, document, pointer, operation)
         self._mention_statuses(symbol, found, pointer, document)
-        kind = "operation"
         self.draft.add(
             symbol,
             identity or (owner.rpartition(".")[2] if owner else spelt),
-            kind,
+            "operation",
             pointer,
             doc=doc,
             interface=Interface(operation=operation),
@@ -236,8 +233,7 @@ class _OpenApiReader:
         held = {k: v for k, v in value.items() if k != "title"} if isinstance(value, dict) else {}
         doc = self.draft.doc(held, pointer)
         schema = self.draft.schema(value, pointer, "schema")
-        mentions = self.draft.peek_mentions()
-        self.refers[path] = {m.name[4:].partition("#")[0] for m in mentions if m.name.startswith("api:")}
+        self.directions.refer(path, self.draft.peek_mentions())
         self.draft.add(
             path,
             name,
@@ -272,48 +268,14 @@ class _OpenApiReader:
         doc = self.draft.doc(mapping(value), pointer)
         self.draft.add(path, name, "parameter", pointer, doc=doc, interface=Interface(slot=slot), parent=self.module)
 
-    def _wanted(self) -> None:
-        """Schemas that stand in files of their own, with what they refer to in turn."""
-        done: set[str] = set()
-        while missing := [path for path in self.draft.wanted if path not in done]:
-            for path in missing:
-                done.add(path)
-                place = self.draft.wanted[path]
-                value = place.document.at(place.pointer)
-                if isinstance(value, dict) and "in" not in value and "content" not in value:
-                    with self.draft.on(place.document, path):
-                        self._schema(path, path.rpartition(".")[2], value, place.pointer)
-
     # Directions ---------------------------------------------------------------------------
 
     def _use(self, mentions: list[Mention], incoming: bool, direction: str = "") -> None:
         for mention in mentions:
             place = direction or mention.field.partition(":")[0]
-            if mention.name.startswith("api:") and place in _SCHEMA_FIELDS:
+            if place in _SCHEMA_FIELDS:
                 sent = place != "response"
-                word = "request" if sent != incoming else "response"
-                self.used.setdefault(mention.name[4:].partition("#")[0], set()).add(word)
-
-    def _mark_directions(self) -> None:
-        """Flags on schemas that say whether callers send or receive them, in whatever they stand."""
-        self.draft.reading.symbols[:] = mark_directions(self.draft.reading.symbols, self.used, self.refers)
-
-
-def mark_directions(symbols: list[Symbol], used: dict[str, set[str]], refers: dict[str, set[str]]) -> list[Symbol]:
-    """Schemas with flags for the directions that reach them. used: path to the directions in which
-    operations use it right away; refers: path of a schema to those that it refers to."""
-    reached = {path: set(words) for path, words in used.items()}
-    stack = [(path, word) for path, words in used.items() for word in words]
-    while stack:
-        path, word = stack.pop()
-        for further in refers.get(path, ()):
-            if word not in reached.setdefault(further, set()):
-                reached[further].add(word)
-                stack.append((further, word))
-    return [
-        replace(s, flags=sorted({*s.flags, *reached[s.path]})) if s.kind == "schema" and s.path in reached else s
-        for s in symbols
-    ]
+                self.directions.use(mention, "request" if sent != incoming else "response")
 
 
 def _strings(value: Any) -> dict[str, str]:

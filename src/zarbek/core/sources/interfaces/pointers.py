@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import posixpath
+from typing import Any
 from urllib.parse import unquote, urldefrag, urlsplit
 
 from zarbek.core.sources.interfaces.documents import Pointer
@@ -34,3 +35,15 @@ def parse_pointer(fragment: str) -> Pointer | None:
 
 def write_pointer(pointer: Pointer) -> str:
     return "".join("/" + str(part).replace("~", "~0").replace("/", "~1") for part in pointer)
+
+
+def with_indexes(pointer: Pointer, value: Any) -> Pointer:
+    """A pointer as it was written, with numbers where it counts the items of a list in a value."""
+    found: list[str | int] = []
+    for part in pointer:
+        found.append(int(part) if isinstance(value, list) and str(part).isdigit() else part)
+        try:
+            value = value[found[-1]]
+        except (KeyError, IndexError, TypeError):
+            value = None
+    return tuple(found)

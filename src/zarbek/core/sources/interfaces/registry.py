@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from importlib import import_module
+
 from zarbek.core.model.finding import Finding
 from zarbek.core.schemas.validation import SchemaSet
 from zarbek.core.sources.interfaces.checking import check_examples
@@ -66,12 +68,12 @@ def _read_described(data: bytes, source: SourceFile, read: ReadFile) -> SourceRe
     findings = _overlaid(document, library, options.get("overlays", []))
     findings += check_standard(document, source.language)
     put_behind(document, *options.get("server", [""]), *options.get("strip", []))
-    reading, draft = _READERS[source.language](document, source.module, library)
-    reading.findings += findings + check_examples(draft.examples, _schemas_of(reading, draft, library))
+    reading, draft = _read(document, source.language, source.module, library)
+    reading.findings += findings + check_examples(draft.examples, _schemas_of(reading, draft))
     return reading
 
 
-def _schemas_of(reading: SourceReading, draft: Draft, library: Library) -> SchemaSet:
+def _schemas_of(reading: SourceReading, draft: Draft) -> SchemaSet:
     own = {s.path: s.interface.schema for s in reading.symbols if s.interface and s.interface.schema is not None}
     return SchemaSet(own, draft.foreign_schema)
 
@@ -101,22 +103,14 @@ def _overlaid(document: Document, library: Library, overlays: list[str]) -> list
     return found
 
 
-def _openapi(document: Document, module: str, library: Library) -> tuple[SourceReading, Draft]:
-    from zarbek.core.sources.interfaces.openapi import read_openapi
-
-    return read_openapi(document, module, library)
-
-
-def _asyncapi(document: Document, module: str, library: Library) -> tuple[SourceReading, Draft]:
-    from zarbek.core.sources.interfaces.asyncapi import read_asyncapi
-
-    return read_asyncapi(document, module, library)
+_READERS = {
+    "openapi": ("openapi", "read_openapi"), "asyncapi": ("asyncapi", "read_asyncapi"),
+    "json-schema": ("jsonschema", "read_json_schema"),
+}  # fmt: skip
 
 
-def _json_schema(document: Document, module: str, library: Library) -> tuple[SourceReading, Draft]:
-    from zarbek.core.sources.interfaces.jsonschema import read_json_schema
-
-    return read_json_schema(document, module, library)
-
-
-_READERS = {"openapi": _openapi, "asyncapi": _asyncapi, "json-schema": _json_schema}
+def _read(document: Document, language: str, module: str, library: Library) -> tuple[SourceReading, Draft]:
+    name, function = _READERS[language]
+    found: tuple[SourceReading, Draft] = getattr(
+        import_module(f"zarbek.core.sources.interfaces.{name}"), function)(document, module, library)  # fmt: skip
+    return found

@@ -17,7 +17,7 @@ import jsonschema_rs
 from zarbek.core.model.finding import Finding
 from zarbek.core.schemas.validation import misfits_of
 from zarbek.core.sources.interfaces.documents import Document
-from zarbek.core.sources.interfaces.pointers import parse_pointer
+from zarbek.core.sources.interfaces.pointers import parse_pointer, with_indexes
 
 MAX_FINDINGS = 20
 
@@ -27,19 +27,18 @@ def check_standard(document: Document, language: str) -> list[Finding]:
     if language == "openapi":
         version = str(document.value.get("openapi") or document.value.get("swagger") or "")
         validator = _openapi(".".join(version.split(".")[:2]))
-        name = f"OpenAPI {version}"
-    elif language == "json-schema":
-        validator, name = jsonschema_rs.meta, "JSON Schema"
-        return _json_schema(document)
-    else:
-        return []
+        return _described(document, validator, f"OpenAPI {version}")
+    return _json_schema(document) if language == "json-schema" else []
+
+
+def _described(document: Document, validator: Any, name: str) -> list[Finding]:
     if validator is None:
         return [_finding(document, (), f"{name} is no version that is known; it was read as far as possible")]
     if validator.is_valid(document.value):
         return []
     found = {}
     for misfit in misfits_of(validator, document.value):
-        pointer = _indexed(parse_pointer(misfit.path) or (), document.value)
+        pointer = with_indexes(parse_pointer(misfit.path) or (), document.value)
         where = " › ".join(str(p) for p in pointer) or "the top"
         found[pointer] = _finding(document, pointer, f"It breaks {name} at {where}: {misfit.message}")
     return list(found.values())[:MAX_FINDINGS]
@@ -55,12 +54,8 @@ def _json_schema(document: Document) -> list[Finding]:
         pointer = tuple(error.instance_path)
         where = " › ".join(str(p) for p in pointer) or "the top"
         return [_finding(document, pointer, f"It breaks JSON Schema at {where}: {error.message}")]
-    except (
-        ValueError,
-        TypeError,
-        jsonschema_rs.ReferencingError,
-    ):  # A dialect of its own, which nothing here can judge.
-        return []
+    except (ValueError, TypeError, jsonschema_rs.ReferencingError):
+        return []  # A dialect of its own, which nothing here can judge.
     return []
 
 
@@ -71,17 +66,6 @@ def _finding(document: Document, pointer: tuple[Any, ...], message: str) -> Find
                    text=text)  # fmt: skip
 
 
-def _indexed(pointer: tuple[Any, ...], value: Any) -> tuple[Any, ...]:
-    found: list[Any] = []
-    for part in pointer:
-        found.append(int(part) if isinstance(value, list) and str(part).isdigit() else part)
-        try:
-            value = value[found[-1]]
-        except (KeyError, IndexError, TypeError):
-            break
-    return tuple(found)
-
-
 @lru_cache(maxsize=8)
 def _openapi(version: str) -> Any:
     """The validator of a version such as ``3.1``, or None for one that is not known."""
@@ -90,6 +74,4 @@ def _openapi(version: str) -> Any:
     path = Path(places[0], "resources", "schemas", f"v{version}", "schema.json") if places else None
     if path is None or not path.is_file():
         return None
-    schema = json.loads(path.read_bytes())
-    made = jsonschema_rs.validator_for(schema)
-    return made
+    return jsonschema_rs.validator_for(json.loads(path.read_bytes()))

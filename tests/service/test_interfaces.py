@@ -154,6 +154,27 @@ class Published(Base):
         self.assertIn("YOUR-SECRET", found.text)
         self.assertEqual(found.headers["Cache-Control"], "no-store")
 
+    def test_secrets_are_hidden_wherever_they_stand_and_whatever_shares_their_name(self):
+        """Two services of one gateway with the same operationId: neither has it for itself."""
+        schemes = (
+            "components: {securitySchemes: {deck: {type: apiKey, in: header, name: X-Deck},"
+            " hold: {type: apiKey, in: query, name: hold}}}\n"
+        )
+        files = {"zarbek.toml": 'servers = ["https://quay.example"]\n'}
+        for name in ("north", "south"):
+            files[f"{name}.yaml"] = (
+                HEAD + schemes + f"paths: {{/{name}: {{get: {{operationId: list, responses: {{}}}}}}}}\n"
+            )
+        self.assertEqual(self.portal.publish(files, "holds", "1.0.0").state, "done")
+        values = {"header": {"x-deck": "aaa-1"}, "query": {"hold": "bbb-2", "page": "3"}, "cookie": {"berth": "ccc-3"}}
+        answer = self.portal.http.post(
+            "/api/v1/projects/holds/releases/1.0.0/calls",
+            json={"operation": "north.list", "server": "https://quay.example", "values": values, "send": False},
+        )
+        for secret in ("aaa-1", "bbb-2", "ccc-3"):
+            self.assertNotIn(secret, answer.text)
+        self.assertEqual(answer.json()["url"], "https://quay.example/north?hold=YOUR-SECRET&page=3")
+
     def test_no_other_server_is_asked(self):
         before = len(self.world.seen)
         for server in ("http://169.254.169.254/", self.world.url, f"{self.world.url}/quayside/../secret", f"{self.world.url}/quaysider",

@@ -93,6 +93,17 @@ def build_call(
     return Call(operation.method, url, headers, body)
 
 
+def without_secrets(
+    values: Mapping[str, Mapping[str, Any]], schemes: list[SecurityScheme]
+) -> dict[str, dict[str, Any]]:
+    """The values with a mark in the place of each that a scheme names, of Authorization and of cookies."""
+    fields = {(s.place, s.field.lower()) for s in schemes} | {("header", "authorization"), ("header", "cookie")}
+    return {
+        place: {n: SECRET if v and (place == "cookie" or (place, n.lower()) in fields) else v for n, v in given.items()}
+        for place, given in values.items()
+    }
+
+
 def _plain(value: Any) -> str:
     if isinstance(value, bool):
         return "true" if value else "false"

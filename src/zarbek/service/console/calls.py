@@ -17,7 +17,7 @@ from django.conf import settings
 
 from zarbek.core.model.interface import Answer, Media, Operation
 from zarbek.core.schemas.validation import SchemaError, SchemaSet
-from zarbek.core.writing.requests import SECRET, Call, CallRefused, build_call
+from zarbek.core.writing.requests import Call, CallRefused, build_call, without_secrets
 from zarbek.core.writing.snippets import Snippet, snippets_of
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.outward import OutwardRefused, OutwardTransport
@@ -68,17 +68,19 @@ class CallResult(msgspec.Struct, kw_only=True):
 def make_call(release: Release, wanted: CallBody, *, transport: httpx.BaseTransport | None = None) -> CallResult:
     """Raises NotFound for no such operation, Refused for values from which no request can be made,
     NotAllowed for a server that the project does not allow."""
-    operation = _operation(release, wanted.operation)
+    operation, module = _operation(release, wanted.operation)
     server = allowed_server(release, wanted.server)
     if len(wanted.body) > MAX_BODY_CHARS:
         raise Refused(f"A body has at most {MAX_BODY_CHARS:,} characters here.")
+    service = InterfaceLookup(release.pk).service(module)
+    shown_values = without_secrets(wanted.values, service.schemes if service else [])
     try:
         call = build_call(operation, server, wanted.values, wanted.body, wanted.media_type)
+        shown = build_call(operation, server, shown_values, wanted.body, wanted.media_type)
     except CallRefused as error:
         raise Refused(str(error)) from error
-    result = CallResult(
-        method=call.method, url=call.url, snippets=snippets_of(_without_secrets(call, operation, release))
-    )
+    # People paste these into places where secrets have no business.
+    result = CallResult(method=shown.method, url=shown.url, snippets=snippets_of(shown))
     if not wanted.send:
         return result
     try:
@@ -92,13 +94,14 @@ def make_call(release: Release, wanted: CallBody, *, transport: httpx.BaseTransp
     return result
 
 
-def _operation(release: Release, path: str) -> Operation:
+def _operation(release: Release, path: str) -> tuple[Operation, str]:
+    """With the module whose service it belongs to."""
     entry = find_entry(release.pk, path)
     interface = read_symbol(entry).interface if entry is not None else None
     operation = interface.operation if interface is not None else None
-    if operation is None or operation.incoming or operation.method in ("SEND", "RECEIVE", "CALL"):
+    if entry is None or operation is None or operation.incoming or operation.method in ("SEND", "RECEIVE", "CALL"):
         raise NotFound(f"{release.project.slug} {release.version} has no operation {path} that can be called.")
-    return operation
+    return operation, entry.symbol.module
 
 
 def allowed_server(release: Release, address: str) -> str:
@@ -113,20 +116,6 @@ def allowed_server(release: Release, address: str) -> str:
         told = f" It allows {', '.join(allowed)}." if allowed else " It allows none: see servers in zarbek.toml."
         raise NotAllowed(f"{release.project.slug} does not allow requests to {address}.{told}")
     return plain
-
-
-def _without_secrets(call: Call, operation: Operation, release: Release) -> Call:
-    """For snippets, which people paste into places where secrets have no business."""
-    service = InterfaceLookup(release.pk).service(operation_module(release, operation))
-    fields = {s.field.lower() for s in (service.schemes if service else ()) if s.place == "header"}
-    fields |= {"authorization", "cookie"}
-    hidden = [(n, SECRET if n.lower() in fields else v) for n, v in call.headers]
-    return msgspec.structs.replace(call, headers=hidden)
-
-
-def operation_module(release: Release, operation: Operation) -> str:
-    entry = find_entry(release.pk, operation.id or f"{operation.method} {operation.path}")
-    return entry.symbol.module if entry is not None else ""
 
 
 def _send(call: Call, operation: Operation, release: Release, transport: httpx.BaseTransport | None) -> Given:

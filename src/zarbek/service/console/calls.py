@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import time
 from collections.abc import Mapping
-from http import HTTPStatus
 from typing import Any
 
 import httpx
@@ -22,8 +21,10 @@ from zarbek.core.writing.snippets import Snippet, snippets_of
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.outward import OutwardRefused, OutwardTransport
 from zarbek.service.common.problems import NotAllowed, NotFound, Refused
+from zarbek.service.console.servers import allowed_server
+from zarbek.service.console.statuses import status_words
 from zarbek.service.reference.interfaces import InterfaceLookup
-from zarbek.service.reference.queries import find_entry, get_manifest, read_symbol
+from zarbek.service.reference.queries import find_entry, read_symbol
 
 MAX_ANSWER_BYTES = 512 * 2**10
 MAX_BODY_CHARS = 512 * 2**10
@@ -104,20 +105,6 @@ def _operation(release: Release, path: str) -> tuple[Operation, str]:
     return operation, entry.symbol.module
 
 
-def allowed_server(release: Release, address: str) -> str:
-    """The address, if the project's own file names it or what it lies below. Raises NotAllowed."""
-    allowed = [s.rstrip("/") for s in get_manifest(release.pk).servers]
-    plain = address.rstrip("/")
-    parts = plain.partition("://")[2]
-    is_plain = (
-        plain.startswith(("http://", "https://")) and not {"@", "?", "#", "\\", " "} & set(parts) and ".." not in parts
-    )
-    if not is_plain or not any(plain == s or plain.startswith(s + "/") for s in allowed):
-        told = f" It allows {', '.join(allowed)}." if allowed else " It allows none: see servers in zarbek.toml."
-        raise NotAllowed(f"{release.project.slug} does not allow requests to {address}.{told}")
-    return plain
-
-
 def _send(call: Call, operation: Operation, release: Release, transport: httpx.BaseTransport | None) -> Given:
     transport = transport or OutwardTransport(settings.ALLOWED_PRIVATE)
     started = time.monotonic()
@@ -136,18 +123,11 @@ def _send(call: Call, operation: Operation, release: Release, transport: httpx.B
     elapsed = int((time.monotonic() - started) * 1000)
     body = bytes(data[:MAX_ANSWER_BYTES]).decode(response.encoding or "utf-8", errors="replace")
     described, fits, faults = _judged(operation, response, body, truncated, release)
-    phrase = response.reason_phrase or _phrase(response.status_code)
+    phrase = response.reason_phrase or status_words(str(response.status_code))
     return Given(
         status=response.status_code, reason=phrase, headers=list(response.headers.multi_items()), body=body,
         time_ms=elapsed, truncated=truncated, described=described, fits=fits, faults=faults,
     )  # fmt: skip
-
-
-def _phrase(status: int) -> str:
-    try:
-        return HTTPStatus(status).phrase
-    except ValueError:
-        return ""
 
 
 def _judged(

@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from functools import cached_property, lru_cache
-from http import HTTPStatus
 from typing import Any
 from urllib.parse import quote
 
-from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.model.interface import (
     Answer,
     Example,
@@ -47,14 +45,14 @@ from zarbek.service.console.interfaceviews import (
     ServiceView,
     SlotView,
 )  # fmt: skip
+from zarbek.service.console.servers import allowed_servers, is_allowed
+from zarbek.service.console.statuses import status_words
 from zarbek.service.console.texts import Texts
 from zarbek.service.links.documents import LinkMap
 from zarbek.service.links.queries import get_link_map, links_in, list_referrers
 from zarbek.service.reference.interfaces import InterfaceLookup
-from zarbek.service.reference.queries import find_entry, find_unit_of, get_contents, get_manifest
+from zarbek.service.reference.queries import find_entry, find_exact, find_unit_of, get_contents
 
-#: Names that RFC 9110 gave to statuses and that are younger than the standard library's.
-_RENAMED = {"413": "Content Too Large", "422": "Unprocessable Content"}
 _MAX_USED = 60
 _MAX_LISTED = 250
 _OPEN_LEVELS = 3
@@ -65,10 +63,9 @@ _MAX_EXAMPLE = 60_000
 _INCOMING = "What it calls"
 
 
-def get_interface_view(release: Release, symbol: Symbol, texts: Texts, members: Iterable[SymbolEntry]) -> InterfaceView:
-    """What the symbol's interface says. members: entries right below it, for an API's operations."""
-    interface = symbol.interface or Interface()
-    return _Page(release, symbol, texts).view(interface, list(members))
+def get_interface_view(release: Release, symbol: Symbol, texts: Texts) -> InterfaceView:
+    """What the symbol's interface says."""
+    return _Page(release, symbol, texts).view(symbol.interface or Interface())
 
 
 class _Page:
@@ -82,7 +79,7 @@ class _Page:
     def find(self) -> Callable[[str], Schema | None]:
         return self.lookup.schema
 
-    def view(self, interface: Interface, members: list[SymbolEntry]) -> InterfaceView:
+    def view(self, interface: Interface) -> InterfaceView:
         schema = interface.schema if self.symbol.kind in ("schema", "parameter") else None
         facets = interface.schema if self.symbol.language in ("xsd", "wsdl") else None
         direction = self._direction()
@@ -92,7 +89,7 @@ class _Page:
             examples = self._examples(written, {"$ref": f"api:{self.symbol.path}"}, direction, "application/json")
         return InterfaceView(
             operation=self._operation(interface.operation) if interface.operation else None,
-            service=self._service(interface.service, members) if interface.service else None,
+            service=self._service(interface.service) if interface.service else None,
             rows=self._rows(schema, levels=1, own=self.symbol.path) if schema is not None else [], examples=examples,
             content=self._particle(content) if (content := interface.content or self._content_of_type()) else None,
             slot=self._slot(interface.slot) if interface.slot else None,
@@ -220,8 +217,8 @@ class _Page:
         body = operation.body
         servers = operation.servers or (service.servers if service else [])
         addresses = [server_address(s) for s in servers]
-        allowed = [s.rstrip("/") for s in get_manifest(self.release.pk).servers]
-        callable_ = [a for a in addresses if any(a == s or a.startswith(s + "/") for s in allowed)]
+        allowed = allowed_servers(self.release)
+        callable_ = [a for a in addresses if is_allowed(a, allowed)]
         is_http = not operation.incoming and operation.method not in ("SEND", "RECEIVE", "CALL")
         return OperationView(
             method=operation.method,
@@ -304,12 +301,12 @@ class _Page:
 
     # APIs ---------------------------------------------------------------------------------
 
-    def _service(self, service: Service, members: list[SymbolEntry]) -> ServiceView:
-        known = {e.path: e for e in members if e.kind == "operation"}
+    def _service(self, service: Service) -> ServiceView:
         groups: dict[str, list[LinkView]] = {tag: [] for tag in service.tags}
         for listed in service.operations:
-            entry = known.get(listed.path)
-            if entry is not None:
+            found = find_exact(self.release.pk, listed.path)
+            if found is not None and found.symbol.kind == "operation":
+                entry = found.symbol
                 group = groups.setdefault(_INCOMING if listed.incoming else listed.tag, [])
                 group.append(LinkView(entry.name, _ref(self.release, entry.path), listed.address, entry.summary,
                                       entry.deprecated is not None))  # fmt: skip
@@ -373,19 +370,6 @@ def _json(value: Any) -> str:
 def _code(text: str, language: str) -> str:
     """Highlighted, but for texts that nobody reads to their end: those are shown as they are."""
     return highlight_code(text, language) if text and len(text) <= _MAX_CODE else ""
-
-
-def status_words(status: str) -> str:
-    """What a status means by RFC 9110, section 15; for ranges and the rest a few plain words."""
-    if status in _RENAMED:
-        return _RENAMED[status]
-    if status.isdigit():
-        try:
-            return HTTPStatus(int(status)).phrase
-        except ValueError:
-            return ""
-    return {"default": "Anything else", "1XX": "On the way", "2XX": "Done", "3XX": "Elsewhere", "4XX": "Asked wrongly",
-            "5XX": "Failed", "fault": "Fault", "answer": "Answer"}.get(status, "")  # fmt: skip
 
 
 def _facet(value: Any) -> str:

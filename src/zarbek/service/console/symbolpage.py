@@ -117,9 +117,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         end_line=symbol.end_line,
         source_url=_source_url(release, symbol),
         permanent=f"/ref/{quote(project.slug)}/{quote(release.version)}/{quote(symbol.path)}",
-        interface=get_interface_view(release, symbol, texts, _children(release, entry.symbol))
-        if symbol.interface is not None
-        else None,
+        interface=get_interface_view(release, symbol, texts) if symbol.interface is not None else None,
     )
 
 

@@ -31,9 +31,7 @@ def gather_origin(run: Run, progress: RunProgress) -> None:
         return
     address, ref = run.origin["address"], run.origin["ref"]
     check_address(address, settings.LOCAL_SOURCES)
-    name = f"bundles/run-{run.pk}.bundle"
-    out = Path(settings.MEDIA_ROOT) / name
-    out.parent.mkdir(parents=True, exist_ok=True)
+    out = _place_of_bundle(run)
     with tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
         # Where the server keeps a local repository is nobody's business.
         progress.log(f"Fetching {ref} of {Path(address).name if address.startswith('/') else address}.")
@@ -42,25 +40,29 @@ def gather_origin(run: Run, progress: RunProgress) -> None:
         source = Path(folder, run.origin.get("folder") or ".")
         with outward_fetch() as fetch:
             gather(source, out, options, progress=lambda _s, done, total: progress.count(done, total), fetch=fetch)
-    _take(run, name, out)
+    _take(run, out)
 
 
 def _gather_services(run: Run, progress: RunProgress) -> None:
     """Put what the project's services said of themselves together."""
     project = Project.objects.get(slug=run.project)
-    name = f"bundles/run-{run.pk}.bundle"
-    out = Path(settings.MEDIA_ROOT) / name
-    out.parent.mkdir(parents=True, exist_ok=True)
+    out = _place_of_bundle(run)
     with tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
         count = write_material(project, Path(folder))
         progress.log(f"Gathering what {count} services say of themselves.")
         options = GatherOptions(slug=run.project, version=run.version, use_cache=False, is_partial=True)
         gather(Path(folder), out, options, progress=lambda _stage, done, total: progress.count(done, total))
-    _take(run, name, out)
+    _take(run, out)
 
 
-def _take(run: Run, name: str, out: Path) -> None:
-    run.bundle, run.bundle_digest = name, digest_file(out)
+def _place_of_bundle(run: Run) -> Path:
+    out = Path(settings.MEDIA_ROOT, "bundles", f"run-{run.pk}.bundle")
+    out.parent.mkdir(parents=True, exist_ok=True)
+    return out
+
+
+def _take(run: Run, out: Path) -> None:
+    run.bundle, run.bundle_digest = f"bundles/{out.name}", digest_file(out)
     run.save(update_fields=["bundle", "bundle_digest"])
 
 

@@ -106,9 +106,9 @@ def find_entry(release_id: int, path: str) -> BlockEntry | None:
 def _find_by_path(contents: ReleaseContents, path: str) -> BlockEntry | None:
     module = find_unit_of(contents, path)
     while module:
-        for entry in get_module_block(contents.block_of(module)).entries:
-            if entry.symbol.path == path:
-                return entry
+        entry = _by_path(contents.block_of(module)).get(path)
+        if entry is not None:
+            return entry
         module = find_unit_of(contents, enclosing_of(module))
     return None
 

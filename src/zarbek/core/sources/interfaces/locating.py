@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Callable, Iterable
 from hashlib import sha256
 from pathlib import PurePosixPath
@@ -40,25 +41,27 @@ def locate_interfaces(
     """
     wanted = set(languages)
     data = [f for f in files if PurePosixPath(f).suffix.lower() in _DATA and f.rpartition("/")[2] not in _NOT_DATA]
-    kinds = {f: kind for f in data if (kind := _kind_of(load(f)[:_HEAD_BYTES], f))}
+    heads = {f: load(f)[:_HEAD_BYTES] for f in data}
+    kinds = {f: kind for f, head in heads.items() if (kind := _kind_of(head, f))}
     for file in files:
         kind = _BY_SUFFIX.get(PurePosixPath(file).suffix.lower(), "")
         if kind:
             kinds[file] = kind
     beside = _digest([*data, *(f for f, k in kinds.items() if k in ("xsd", "wsdl", "protobuf"))], load, kinds)
-    entries = [f"{f}={_module(f, load)}" for f, k in sorted(kinds.items()) if k in ("openapi", "asyncapi")]
+    titled = {f: _module(f, heads[f]) for f, k in sorted(kinds.items()) if k in ("openapi", "asyncapi")}
     options = {
-        "beside": [beside], "entries": entries,
+        "beside": [beside], "entries": [f"{file}={module}" for file, module in titled.items()],
         "roots": sorted(f for f, k in kinds.items() if k == "json-schema"),
         "overlays": sorted(f for f, k in kinds.items() if k == "overlay"),
         "remote": [f"{uri}={file}" for uri, file in sorted((remote or {}).items())],
     }  # fmt: skip
     found: list[SourceFile] = []
+    crowded = Counter((PurePosixPath(f).parent, k) for f, k in kinds.items())
     protos = sorted(f for f, k in kinds.items() if k == "protobuf" and inside(f))
     for file, kind in sorted(kinds.items()):
         if not inside(file) or kind in ("overlay", "protobuf"):
             continue
-        module = dict(e.rpartition("=")[::2] for e in entries).get(file) or _place(file, kind, kinds)
+        module = titled.get(file) or _place(file, kind, crowded)
         own = options if kind in ("openapi", "asyncapi", "json-schema") else {}
         found.append(SourceFile(file, kind, module, options=own))
     if protos:
@@ -75,16 +78,19 @@ def _kind_of(head: bytes, file: str) -> str:
     return "json-schema" if named or _JSON_SCHEMA.search(head) else ""
 
 
-def _module(file: str, load: Load) -> str:
-    title = _TITLE.search(load(file)[:_HEAD_BYTES])
+def _module(file: str, head: bytes) -> str:
+    title = _TITLE.search(head)
     return module_name(file, title[1].decode(errors="replace").strip() if title else "")
 
 
-def _place(file: str, kind: str, kinds: dict[str, str]) -> str:
-    """The module of a file without a title of its own: its folder's, where several of its kind are."""
+def _place(file: str, kind: str, crowded: Counter[tuple[PurePosixPath, str]]) -> str:
+    """The module of a file without a title of its own: its folder's, where several of its kind are.
+
+    crowded: how many files of a kind a folder has.
+    """
     path = PurePosixPath(file)
-    beside = [f for f, k in kinds.items() if k == kind and PurePosixPath(f).parent == path.parent]
-    return folder_name(path) if kind == "json-schema" or len(beside) > 1 else module_name(file, "")
+    is_one = kind != "json-schema" and crowded[path.parent, kind] == 1
+    return module_name(file, "") if is_one else folder_name(path)
 
 
 def _digest(files: list[str], load: Load, kinds: dict[str, str]) -> str:

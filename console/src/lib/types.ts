@@ -1,3 +1,6 @@
+declare const safe: unique symbol;
+/** HTML that the service has sanitised: a plain text is none. */
+export type SafeHtml = string & { readonly [safe]: true };
 export interface Finding {
   rule: string;
   severity: string;

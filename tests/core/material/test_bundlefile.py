@@ -2,7 +2,9 @@
 
 import io
 import json
+import struct
 import tempfile
+import tracemalloc
 import unittest
 import zipfile
 from pathlib import Path
@@ -19,9 +21,9 @@ from zarbek.core.model.schema import bundle_schema
 MANIFEST = json.dumps({"format": 1, "project": "p"})
 
 
-def zip_of(members):
+def zip_of(members, method=zipfile.ZIP_DEFLATED):
     out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+    with zipfile.ZipFile(out, "w", method) as archive:
         for name, data in members:
             archive.writestr(name, data)
     out.seek(0)
@@ -79,6 +81,8 @@ class Hostile(unittest.TestCase):
             "unknown member": zip_of([("manifest.json", MANIFEST), ("run.sh", "")]),
             "link": zip_of([("manifest.json", MANIFEST), (link, "target")]),
             "bomb": zip_of([("manifest.json", MANIFEST), ("symbols.jsonl", b"\0" * 30_000_000)]),
+            "packed by LZMA": zip_of([("manifest.json", MANIFEST)], zipfile.ZIP_LZMA),
+            "packed by bzip2": zip_of([("manifest.json", MANIFEST)], zipfile.ZIP_BZIP2),
             "no json": zip_of([("manifest.json", MANIFEST), ("symbols.jsonl", "{]\n")]),
             "no utf-8": zip_of([("manifest.json", MANIFEST), ("symbols.jsonl", b'{"path": "\xff"}\n')]),
             "deep": zip_of([("manifest.json", MANIFEST), ("symbols.jsonl", deep)]),
@@ -94,6 +98,34 @@ class Hostile(unittest.TestCase):
             with self.subTest(name), self.assertRaises(BundleRefused) as caught:
                 read_all(source)
             self.assertTrue(str(caught.exception).startswith("The bundle was refused"))
+
+    def test_a_packing_that_unpacks_in_one_go_takes_no_memory(self):
+        bomb = zip_of([("manifest.json", MANIFEST), ("symbols.jsonl", b" " * 2**29)], zipfile.ZIP_LZMA)
+        tracemalloc.start()
+        with self.assertRaisesRegex(BundleRefused, "other than stored and deflate"):
+            read_all(bomb)
+        self.assertLess(tracemalloc.get_traced_memory()[1], 2**22)
+        tracemalloc.stop()
+
+    def test_nothing_is_read_beyond_what_a_member_declares(self):
+        packed = zip_of([("manifest.json", MANIFEST), ("symbols.jsonl", b" " * 5000)]).getvalue()
+        lying = io.BytesIO(packed.replace(struct.pack("<I", 5000), struct.pack("<I", 10)))
+        with self.assertRaises(BundleRefused):
+            read_all(lying)
+
+    def test_the_list_of_members_is_bounded_before_it_is_read(self):
+        huge = zip_of([("manifest.json", MANIFEST)]).getvalue()
+        end = huge.rindex(b"PK\x05\x06")
+        for count, length in ((60_000, 100), (1, 2**31)):
+            lying = huge[: end + 10] + struct.pack("<HI", count, length) + huge[end + 16 :]
+            with self.assertRaisesRegex(BundleRefused, "members"):
+                read_all(io.BytesIO(lying))
+
+    def test_an_asset_is_what_the_manifest_says(self):
+        said = json.dumps({"format": 1, "project": "p", "digests": {"assets/a.png": "00"}})
+        bundle = BundleReader(zip_of([("manifest.json", said), ("assets/a.png", b"x")]))
+        with bundle, self.assertRaisesRegex(BundleRefused, "differs"):
+            bundle.asset("a.png")
 
     def test_too_many_members_and_long_lines(self):
         many = zip_of([("manifest.json", MANIFEST), *((f"assets/{i}", "") for i in range(bundlefile.MAX_MEMBERS))])

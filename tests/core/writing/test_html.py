@@ -5,7 +5,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zarbek.core.writing.html import Shown, render
+from zarbek.core.writing.html import SafeHtml, Shown, render
 from zarbek.core.writing.typetext import cut_type
 
 
@@ -20,14 +20,18 @@ class Hostile(unittest.TestCase):
             "![a](javascript:x)", "<a href='javascript:x'>a</a>", "<style>*{}</style>", "[a](vbscript:x)",
         ):  # fmt: skip
             with self.subTest(text):
-                html = render(text, lambda address: Shown(address) if not address.startswith("code:") else None)
+                html = str(render(text, lambda address: Shown(address) if not address.startswith("code:") else None))
                 self.assertNotRegex(
                     html, r"<(script|style|iframe)|\son\w+=[^&]*>|(href|src)=\"(javascript|data|vbscript):"
                 )
 
     @given(st.text(alphabet="<>\"'=&;:/()[]!`*_ asconript\n", max_size=200))
     def test_random_text_never_makes_an_event_handler(self, text):
-        self.assertNotRegex(render(text, plain), r"<[^>]*\son\w+\s*=")
+        self.assertNotRegex(str(render(text, plain)), r"<[^>]*\son\w+\s*=")
+
+    def test_only_the_sanitiser_makes_safe_html(self):
+        with self.assertRaises(TypeError):
+            SafeHtml("<b>x</b>", object())
 
 
 class Links(unittest.TestCase):
@@ -35,17 +39,17 @@ class Links(unittest.TestCase):
         def resolve(address):
             return {"api:a": Shown("/ref/a"), "api:b": Shown("", "", "dangling", "f1")}.get(address)
 
-        html = render("[`x`](api:a) and [y](api:b)", resolve)
+        html = str(render("[`x`](api:a) and [y](api:b)", resolve))
         self.assertIn('<a href="/ref/a" rel="noopener"><code>x</code></a>', html)
         self.assertIn('<span class="mention dangling" data-finding="f1">y</span>', html)
 
     @given(st.from_regex(r"[A-Za-z][\w ,.;()'\"?/%=-]{0,40}", fullmatch=True))
     def test_the_short_way_for_plain_words_says_what_the_parser_says(self, text):
-        parsed = render(f"**x** {text}", plain).strip()
-        self.assertEqual(render(text, plain).strip(), parsed.replace("<strong>x</strong> ", "", 1))
+        parsed = str(render(f"**x** {text}", plain)).strip()
+        self.assertEqual(str(render(text, plain)).strip(), parsed.replace("<strong>x</strong> ", "", 1))
 
     def test_headings_start_where_the_page_wants_and_carry_anchors(self):
-        self.assertEqual(render("# A", plain, headings_from=3, anchors=["a"]).strip(), '<h3 id="a">A</h3>')
+        self.assertEqual(str(render("# A", plain, headings_from=3, anchors=["a"])).strip(), '<h3 id="a">A</h3>')
 
     def test_types_are_cut_at_known_names(self):
         pieces = cut_type("list[a.B] | None", {"a.B": ("/b", "", "", "")}.get)

@@ -106,7 +106,7 @@
             ><a class="font-mono text-[14px] break-words" href={user.href}>{user.name}</a><br
             /><span class="small soft">{user.kind}</span></span
           >
-          {#if user.text}<Html html={user.text} class="font-serif text-[16px]" />{/if}
+          {#if user.html}<Html html={user.html} class="font-serif text-[16px]" />{/if}
         </li>
       {/each}
     </ul>

@@ -29,7 +29,7 @@
           {/if}
         </div>
         <div class="mt-3 grid gap-3">
-          <Html html={member.summary ?? ""} />
+          {#if member.summary}<Html html={member.summary} />{/if}
           {#if member.body}<Html html={member.body} />{/if}
         </div>
         <Fields title="What goes in" fields={member.parameters ?? []} level={4} />

@@ -18,7 +18,7 @@
       name: o.path.split(".").at(-1) ?? o.path,
       href: `/ref/${slug}/${version}/${encodePath(o.path)}`,
       kind: `${o.method} ${o.address}`,
-      text: o.summary,
+      html: o.html,
       deprecated: o.deprecated,
     }));
     loaded = { ...loaded, [group.name]: links };
@@ -105,7 +105,7 @@
           </span>
           <span class="min-w-0">
             {#if operation.deprecated}<span class="tag stale">deprecated</span>{/if}
-            {#if operation.text}<Html html={operation.text} class="font-serif text-[16px]" />{/if}
+            {#if operation.html}<Html html={operation.html} class="font-serif text-[16px]" />{/if}
           </span>
         </li>
       {/each}

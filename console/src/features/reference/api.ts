@@ -1,6 +1,6 @@
 import { call, encodePath, Problem } from "../../lib/http/client";
 import type { InterfaceView } from "./interface";
-import type { Crumb, Finding, Piece, Placement } from "../../lib/types";
+import type { Crumb, Finding, Piece, Placement, SafeHtml } from "../../lib/types";
 
 export interface Parameter {
   name: string;
@@ -17,7 +17,7 @@ export interface Signature {
 export interface Field {
   name?: Piece[];
   type?: Piece[];
-  html?: string;
+  html?: SafeHtml;
   default?: string;
   has_default?: boolean;
   optional?: boolean;
@@ -27,7 +27,7 @@ export interface Member {
   name: string;
   kind: string;
   href: string;
-  summary?: string;
+  summary?: SafeHtml;
   deprecated?: boolean;
   origin?: string;
   flags?: string[];
@@ -41,8 +41,8 @@ export interface Detail {
   flags?: string[];
   signatures?: Signature[];
   type?: Piece[];
-  summary?: string;
-  body?: string;
+  summary?: SafeHtml;
+  body?: SafeHtml;
   parameters?: Field[];
   returns?: Field[];
   raises?: Field[];
@@ -61,8 +61,8 @@ export interface SymbolPage {
   bases: Piece[][];
   type: Piece[];
   value: string;
-  summary: string;
-  body: string;
+  summary: SafeHtml;
+  body: SafeHtml;
   text_from: Crumb | null;
   parameters: Field[];
   returns: Field[];
@@ -70,10 +70,10 @@ export interface SymbolPage {
   raises: Field[];
   attributes: Field[];
   see: Field[];
-  sections: { kind: string; title: string; html: string }[];
+  sections: { kind: string; title: string; html: SafeHtml }[];
   since: string;
-  changes: { version: string; html: string }[];
-  deprecated: { since: string; html: string } | null;
+  changes: { version: string; html: SafeHtml }[];
+  deprecated: { since: string; html: SafeHtml } | null;
   members: Member[];
   /** How many more there are than are listed. */
   members_left: number;
@@ -95,7 +95,7 @@ export interface GuidePage {
   place: Placement;
   path: string;
   title: string;
-  html: string;
+  html: SafeHtml;
   headings: { level: number; title: string; anchor: string }[];
   previous: Crumb | null;
   following: Crumb | null;

@@ -1,5 +1,5 @@
 import { call } from "../../lib/http/client";
-import type { Piece } from "../../lib/types";
+import type { Piece, SafeHtml } from "../../lib/types";
 
 export interface TreeRow {
   depth: number;
@@ -9,7 +9,7 @@ export interface TreeRow {
   required?: boolean;
   deprecated?: boolean;
   words?: string[];
-  html?: string;
+  html?: SafeHtml;
   example?: string;
   anchor?: string;
   folds?: boolean;
@@ -17,7 +17,7 @@ export interface TreeRow {
 export interface Example {
   name?: string;
   text?: string;
-  html: string;
+  html: SafeHtml;
   raw: string;
   made?: boolean;
   faults?: string[];
@@ -35,14 +35,14 @@ export interface Slot {
   required?: boolean;
   deprecated?: boolean;
   words?: string[];
-  html?: string;
+  html?: SafeHtml;
   value?: string;
   choices?: string[];
   href?: string;
 }
 export interface Followup {
   name: string;
-  html?: string;
+  html?: SafeHtml;
   target?: string;
   href?: string;
   values?: Record<string, string>;
@@ -50,7 +50,7 @@ export interface Followup {
 export interface Answer {
   status: string;
   words?: string;
-  html?: string;
+  html?: SafeHtml;
   headers?: Slot[];
   media?: Media[];
   followups?: Followup[];
@@ -59,7 +59,7 @@ export interface Answer {
 export interface Need {
   scheme: string;
   words: string;
-  html?: string;
+  html?: SafeHtml;
   scopes?: string[];
   place?: string;
   field?: string;
@@ -69,6 +69,7 @@ export interface NamedLink {
   href: string;
   kind?: string;
   text?: string;
+  html?: SafeHtml;
   deprecated?: boolean;
 }
 export interface Snippet {
@@ -83,7 +84,7 @@ export interface Operation {
   tags?: string[];
   incoming?: boolean;
   parameters?: Slot[];
-  body?: { html?: string; required?: boolean; media?: Media[] } | null;
+  body?: { html?: SafeHtml; required?: boolean; media?: Media[] } | null;
   answers?: Answer[];
   security?: Need[][] | null;
   servers?: string[];
@@ -93,7 +94,7 @@ export interface Operation {
 }
 export interface OperationGroup {
   name: string;
-  html?: string;
+  html?: SafeHtml;
   total?: number;
   operations?: NamedLink[];
 }
@@ -130,7 +131,7 @@ export interface InterfaceView {
   facets?: Record<string, string>;
   sides?: string;
   evidence?: string;
-  source?: string;
+  source?: SafeHtml;
   used_by?: NamedLink[];
 }
 export interface Given {
@@ -174,6 +175,7 @@ export interface OperationRow {
   method: string;
   address: string;
   summary: string;
+  html: SafeHtml;
   deprecated: boolean;
 }
 export const listOperations = (slug: string, version: string, api: string, tag: string) =>

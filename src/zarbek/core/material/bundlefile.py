@@ -3,9 +3,12 @@ read within bounds: everything in a bundle is hostile until it has been read."""
 
 from __future__ import annotations
 
+import os
+import struct
 import zipfile
 import zlib
 from collections.abc import Iterable, Iterator, Mapping
+from contextlib import nullcontext
 from hashlib import sha256
 from pathlib import Path
 from typing import IO, TypeVar
@@ -25,9 +28,16 @@ MAX_BUNDLE_BYTES = 512 * 2**20
 MAX_MEMBERS = 20_000
 MAX_MEMBER_BYTES = 2**31
 MAX_LINE_BYTES = 4 * 2**20
+MAX_ASSET_BYTES = 20 * 2**20
 MAX_RATIO = 200
+_OTHER_CONTENT = "its content differs from the manifest's digest"
+_METHODS = frozenset({zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED})
+#: Of the list of members; each takes 46 bytes and its name.
+MAX_DIRECTORY_BYTES = 8 * 2**20
 _DATE = (1980, 1, 1, 0, 0, 0)
 _CHUNK = 1 << 20
+#: Where the end of a ZIP lies: a comment of 64 KiB at most, the end itself, and its wide form.
+_TAIL_BYTES = 2**16 + 22 + 20 + 56
 
 
 def write_bundle(
@@ -57,6 +67,29 @@ def write_bundle(
         text = msgspec.json.format(msgspec.json.encode(manifest), indent=2)
         archive.writestr(_info(MANIFEST), text)
     return manifest
+
+
+def check_directory(source: Path | IO[bytes]) -> None:
+    """Raises BundleRefused for a list of members that is too long to be read at all.
+
+    What the end of the file says of it (APPNOTE 6.3.10, sections 4.3.14 and 4.3.16) is looked at
+    before anything is unpacked or kept.
+    """
+    with nullcontext(source) if not isinstance(source, Path) else source.open("rb") as file:
+        size = file.seek(0, os.SEEK_END)
+        file.seek(max(0, size - _TAIL_BYTES))
+        tail = file.read(_TAIL_BYTES)
+        file.seek(0)
+    at = tail.rfind(b"PK\x05\x06")
+    if at < 0 or len(tail) < at + 22:
+        raise zipfile.BadZipFile("it has no list of members")
+    count, length = struct.unpack_from("<HI", tail, at + 10)
+    if at >= 76 and tail[at - 20 : at - 16] == b"PK\x06\x07" and tail[at - 76 : at - 72] == b"PK\x06\x06":
+        count, length = struct.unpack_from("<QQ", tail, at - 76 + 32)
+    if count > MAX_MEMBERS:
+        raise BundleRefused(f"it has {count} members; at most {MAX_MEMBERS} are allowed")
+    if length > MAX_DIRECTORY_BYTES:
+        raise BundleRefused(f"its list of members is longer than {MAX_DIRECTORY_BYTES // 2**20} MiB")
 
 
 def _info(name: str) -> zipfile.ZipInfo:
@@ -89,6 +122,7 @@ class BundleReader:
 
     def __init__(self, source: Path | IO[bytes]) -> None:
         try:
+            check_directory(source)
             self._archive = zipfile.ZipFile(source)
         except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError) as error:
             raise BundleRefused(f"it is no readable ZIP file: {error}") from error
@@ -124,6 +158,9 @@ class BundleReader:
                 raise BundleRefused("a link or special file", member=name)
             if info.flag_bits & 1:
                 raise BundleRefused("an encrypted member", member=name)
+            if info.compress_type not in _METHODS:
+                # Others unpack what is left in one go, however much that is.
+                raise BundleRefused("packed by a method other than stored and deflate", member=name)
             total += info.file_size
             if info.file_size > MAX_MEMBER_BYTES or total > MAX_MEMBER_BYTES:
                 raise BundleRefused("it unpacks to more than 2 GiB", member=name)
@@ -173,7 +210,7 @@ class BundleReader:
             raise BundleRefused(f"it cannot be unpacked: {error}", member=name, line=number) from error
         expected = self.manifest.digests.get(name)
         if expected and expected != digest.hexdigest():
-            raise BundleRefused("its content differs from the manifest's digest", member=name)
+            raise BundleRefused(_OTHER_CONTENT, member=name)
 
     def symbols(self) -> Iterator[Symbol]:
         return self._iter("symbols.jsonl", Symbol)
@@ -194,7 +231,13 @@ class BundleReader:
         return sorted(n[7:] for n in self._archive.NameToInfo if n.startswith("assets/") and n != "assets/")
 
     def asset(self, name: str) -> bytes:
-        return self._read_whole(f"assets/{name}", 20 * 2**20)
+        """Raises BundleRefused where its content is not what the manifest says, or too large."""
+        member = f"assets/{name}"
+        data = self._read_whole(member, MAX_ASSET_BYTES)
+        expected = self.manifest.digests.get(member)
+        if expected and expected != sha256(data).hexdigest():
+            raise BundleRefused(_OTHER_CONTENT, member=member)
+        return data
 
 
 def digest_file(path: Path) -> str:

@@ -1,7 +1,8 @@
 """CommonMark with ``api:`` links to safe HTML.
 
-All text is hostile: raw HTML is shown as text, the result passes a sanitiser with a fixed
-list of elements, and only http, https and addresses of this portal become links.
+All text is hostile: raw HTML is shown as text, the result passes the one sanitiser with a fixed
+list of elements, and only http, https and addresses of this portal become links. What has passed
+is a SafeHtml, and nothing else is one.
 """
 
 from __future__ import annotations
@@ -34,10 +35,52 @@ _ATTRIBUTES = {
     **{f"h{n}": {"id"} for n in range(2, 7)},
 }  # fmt: skip
 _MAX_CODE = 100_000
+_PASSED = object()
 #: One line of words without any mark: the parser would say the same, slowly.
 _PLAIN = re.compile(r"[A-Za-z][\w ,.;()'\"?/%=-]*")
 #: ``::: note`` to ``:::`` in guides.
 ADMONITIONS = ("note", "tip", "important", "caution", "warning")
+
+
+class SafeHtml:
+    """HTML that has passed the sanitiser; ``str()`` gives its text. Only ``sanitise`` makes one."""
+
+    __slots__ = ("_text",)
+
+    def __init__(self, text: str, passed: object) -> None:
+        """Raises TypeError for whoever is not the sanitiser."""
+        if passed is not _PASSED:
+            raise TypeError("Only sanitise() makes SafeHtml.")
+        self._text = text
+
+    def __str__(self) -> str:
+        return self._text
+
+    def __bool__(self) -> bool:
+        return bool(self._text)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, SafeHtml) and other._text == self._text
+
+    def __hash__(self) -> int:
+        return hash(self._text)
+
+    def __repr__(self) -> str:
+        return f"SafeHtml({self._text!r})"
+
+
+#: No text at all.
+NO_HTML = SafeHtml("", _PASSED)
+
+
+def sanitise(html: str) -> SafeHtml:
+    """Hostile HTML with nothing left but elements and attributes of the fixed lists."""
+    if not html:
+        return NO_HTML
+    clean = nh3.clean(
+        html, tags=_TAGS, attributes=_ATTRIBUTES, link_rel="noopener", url_schemes={"http", "https", "mailto"}
+    )
+    return SafeHtml(clean, _PASSED)
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,29 +110,26 @@ def _parser() -> MarkdownIt:
     return parser
 
 
-def render(text: str, resolve: Resolve, *, headings_from: int = 3, anchors: list[str] | None = None) -> str:
+def render(text: str, resolve: Resolve, *, headings_from: int = 3, anchors: list[str] | None = None) -> SafeHtml:
     """Safe HTML of one text.
 
     resolve: called with each link's address, and with ``code:TEXT`` for each code span.
     headings_from: the level that the text's first level becomes. anchors: ids of headings.
     """
     if not text:
-        return ""
-    if _PLAIN.fullmatch(text):
-        return f"<p>{escape(text.rstrip(), quote=False)}</p>\n"
+        return NO_HTML
+    if _PLAIN.fullmatch(text):  # Nothing is left for the sanitiser to do.
+        return SafeHtml(f"<p>{escape(text.rstrip(), quote=False)}</p>\n", _PASSED)
     environment = {"resolve": resolve, "headings_from": headings_from, "anchors": list(anchors or [])}
-    raw = _parser().render(text, environment)
-    return nh3.clean(
-        raw, tags=_TAGS, attributes=_ATTRIBUTES, link_rel="noopener", url_schemes={"http", "https", "mailto"}
-    )
+    return sanitise(_parser().render(text, environment))
 
 
-def render_inline(text: str, resolve: Resolve) -> str:
+def render_inline(text: str, resolve: Resolve) -> SafeHtml:
     """Safe HTML of one line of text, without a paragraph around it."""
-    html = render(text, resolve).strip()
+    html = str(render(text, resolve)).strip()
     if html.startswith("<p>") and html.endswith("</p>") and html.count("<p>") == 1:
-        return html[3:-4]
-    return html
+        html = html[3:-4]
+    return SafeHtml(html, _PASSED)  # What passed the sanitiser, with or without its one paragraph.
 
 
 class _Renderer(RendererHTML):
@@ -101,10 +141,10 @@ class _Renderer(RendererHTML):
         return self.renderToken(tokens, idx, options, env)
 
     def fence(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
-        return highlight_code(tokens[idx].content, tokens[idx].info.strip().split(" ")[0])
+        return _highlighted(tokens[idx].content, tokens[idx].info.strip().split(" ")[0])
 
     def code_block(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
-        return highlight_code(tokens[idx].content, "")
+        return _highlighted(tokens[idx].content, "")
 
     def code_inline(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         content = tokens[idx].content
@@ -120,6 +160,8 @@ class _Renderer(RendererHTML):
             return alt
         if not shown.href:
             return f'<span class="mention dangling" data-finding="{escape(shown.finding)}">{alt or "picture"}</span>'
+        if shown.href.startswith(("http://", "https://")):  # A page asks nobody else for anything.
+            return f'<a href="{escape(shown.href)}">{alt or "picture"}</a>'
         return f'<img src="{escape(shown.href)}" alt="{alt}">'
 
     def link_open(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
@@ -166,8 +208,12 @@ def _lexer(language: str):  # type: ignore[no-untyped-def]
         return None
 
 
-def highlight_code(code: str, language: str) -> str:
+def highlight_code(code: str, language: str) -> SafeHtml:
     """A code block with classes for its tokens; unknown languages and huge blocks stay plain."""
+    return sanitise(_highlighted(code, language))
+
+
+def _highlighted(code: str, language: str) -> str:
     lexer = _lexer(language) if language and len(code) <= _MAX_CODE else None
     if lexer is None:
         return f'<pre tabindex="0"><code>{escape(code)}</code></pre>\n'

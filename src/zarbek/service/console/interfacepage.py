@@ -8,6 +8,7 @@ from functools import cached_property, lru_cache
 from typing import Any
 from urllib.parse import quote
 
+from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.model.interface import (
     Answer,
     Example,
@@ -24,7 +25,7 @@ from zarbek.core.model.symbol import Symbol
 from zarbek.core.schemas.generation import example_for
 from zarbek.core.schemas.tree import Row, TypePart, limits_in_words, tree_of, type_words
 from zarbek.core.schemas.validation import Direction, SchemaError, SchemaSet
-from zarbek.core.writing.html import highlight_code
+from zarbek.core.writing.html import NO_HTML, SafeHtml, highlight_code
 from zarbek.core.writing.requests import CallRefused, example_call, example_of_slot, is_any_text, server_address
 from zarbek.core.writing.snippets import snippets_of
 from zarbek.core.writing.typetext import Piece
@@ -47,7 +48,7 @@ from zarbek.service.console.interfaceviews import (
 )  # fmt: skip
 from zarbek.service.console.servers import allowed_servers, is_allowed
 from zarbek.service.console.statuses import status_words
-from zarbek.service.console.texts import Texts
+from zarbek.service.console.texts import UNLINKED, Texts
 from zarbek.service.links.documents import LinkMap
 from zarbek.service.links.queries import get_link_map, links_in, list_referrers
 from zarbek.service.reference.interfaces import InterfaceLookup
@@ -146,7 +147,7 @@ class _Page:
     def _texts_of(self, symbol: Symbol | None) -> Texts:
         """The texts of another symbol with its links; findings are told on its own page."""
         if symbol is None or not symbol.mentions:
-            return Texts([], [], [])
+            return UNLINKED
         unit = find_unit_of(get_contents(self.release.pk), symbol.path)
         return Texts(
             list(symbol.mentions), links_in(self.release, self._link_map.modules.get(unit, 0), symbol.path), []
@@ -159,7 +160,7 @@ class _Page:
     def _row(self, row: Row, texts: Texts) -> RowView:
         return RowView(
             depth=row.depth, name=row.name, label=row.label, type=self._pieces(row.type), required=row.required,
-            deprecated=row.deprecated, words=row.words, html=texts.block(row.text) if row.text else "",
+            deprecated=row.deprecated, words=row.words, html=texts.block(row.text),
             example=row.example, anchor=row.anchor, folds=row.folds,
         )  # fmt: skip
 
@@ -308,8 +309,7 @@ class _Page:
             if found is not None and found.symbol.kind == "operation":
                 entry = found.symbol
                 group = groups.setdefault(_INCOMING if listed.incoming else listed.tag, [])
-                group.append(LinkView(entry.name, _ref(self.release, entry.path), listed.address, entry.summary,
-                                      entry.deprecated is not None))  # fmt: skip
+                group.append(self._link(entry, listed.address))
         left = _MAX_LISTED
         shown = []
         for tag, links in groups.items():
@@ -344,6 +344,10 @@ class _Page:
         found = self.lookup.interface(target)
         return [found.content] if found is not None and found.content is not None else []
 
+    def _link(self, entry: SymbolEntry, kind: str) -> LinkView:
+        return LinkView(entry.name, _ref(self.release, entry.path), kind, html=UNLINKED.line(entry.summary),
+                        deprecated=entry.deprecated is not None)  # fmt: skip
+
     def _used_by(self) -> list[LinkView]:
         if self.symbol.kind in ("operation", "api"):
             return []
@@ -353,8 +357,7 @@ class _Page:
         for row in own[:_MAX_USED]:
             entry = find_entry(self.release.pk, row["path"]) if row["kind"] == "symbol" else None
             if entry is not None:
-                found.append(LinkView(entry.symbol.name, _ref(self.release, entry.symbol.path), entry.symbol.kind,
-                                      entry.symbol.summary))  # fmt: skip
+                found.append(self._link(entry.symbol, entry.symbol.kind))
         return sorted(found, key=lambda v: (v.kind, v.name))
 
 
@@ -367,9 +370,9 @@ def _json(value: Any) -> str:
 
 
 @lru_cache(maxsize=512)
-def _code(text: str, language: str) -> str:
+def _code(text: str, language: str) -> SafeHtml:
     """Highlighted, but for texts that nobody reads to their end: those are shown as they are."""
-    return highlight_code(text, language) if text and len(text) <= _MAX_CODE else ""
+    return highlight_code(text, language) if text and len(text) <= _MAX_CODE else NO_HTML
 
 
 def _facet(value: Any) -> str:

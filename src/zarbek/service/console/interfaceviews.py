@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import msgspec
+from msgspec import UNSET
 
+from zarbek.core.writing.html import SafeHtml
 from zarbek.core.writing.snippets import Snippet
 from zarbek.core.writing.typetext import Piece
+from zarbek.service.common.html import HtmlHolder, OptionalHtml
 
 
-class RowView(msgspec.Struct, omit_defaults=True, kw_only=True):
+class RowView(HtmlHolder, omit_defaults=True, kw_only=True):
     """One line of a schema's tree. label: words in place of a name. folds: closed until asked for."""
 
     depth: int
@@ -18,18 +21,18 @@ class RowView(msgspec.Struct, omit_defaults=True, kw_only=True):
     required: bool = False
     deprecated: bool = False
     words: list[str] = []
-    html: str = ""
+    html: OptionalHtml = UNSET
     example: str = ""
     anchor: str = ""
     folds: bool = False
 
 
-class ExampleView(msgspec.Struct, omit_defaults=True, kw_only=True):
+class ExampleView(HtmlHolder, omit_defaults=True, kw_only=True):
     """made: whether it was made from the schema, for none was written. faults: why it does not fit."""
 
     name: str = ""
     text: str = ""
-    html: str
+    html: SafeHtml
     raw: str
     made: bool = False
     faults: list[str] = []
@@ -42,7 +45,7 @@ class MediaView(msgspec.Struct, omit_defaults=True, kw_only=True):
     examples: list[ExampleView]
 
 
-class SlotView(msgspec.Struct, omit_defaults=True, kw_only=True):
+class SlotView(HtmlHolder, omit_defaults=True, kw_only=True):
     """value: the example that the form begins with."""
 
     name: str
@@ -51,44 +54,44 @@ class SlotView(msgspec.Struct, omit_defaults=True, kw_only=True):
     required: bool = False
     deprecated: bool = False
     words: list[str] = []
-    html: str = ""
+    html: OptionalHtml = UNSET
     value: str = ""
     choices: list[str] = []
     href: str = ""
 
 
-class AnswerView(msgspec.Struct, omit_defaults=True, kw_only=True):
+class AnswerView(HtmlHolder, omit_defaults=True, kw_only=True):
     """words: what the status means by RFC 9110. href: of the shared answer that it is."""
 
     status: str
     words: str = ""
-    html: str = ""
+    html: OptionalHtml = UNSET
     headers: list[SlotView] = []
     media: list[MediaView] = []
     followups: list[FollowupView] = []
     href: str = ""
 
 
-class FollowupView(msgspec.Struct, omit_defaults=True, kw_only=True):
+class FollowupView(HtmlHolder, omit_defaults=True, kw_only=True):
     name: str
-    html: str = ""
+    html: OptionalHtml = UNSET
     target: str = ""
     href: str = ""
     values: dict[str, str] = {}
 
 
-class BodyView(msgspec.Struct, omit_defaults=True, kw_only=True):
-    html: str = ""
+class BodyView(HtmlHolder, omit_defaults=True, kw_only=True):
+    html: OptionalHtml = UNSET
     required: bool = False
     media: list[MediaView] = []
 
 
-class NeedView(msgspec.Struct, omit_defaults=True, kw_only=True):
+class NeedView(HtmlHolder, omit_defaults=True, kw_only=True):
     """words: a sentence. field, place: where a secret goes."""
 
     scheme: str
     words: str
-    html: str = ""
+    html: OptionalHtml = UNSET
     scopes: list[str] = []
     place: str = ""
     field: str = ""
@@ -113,19 +116,22 @@ class OperationView(msgspec.Struct, omit_defaults=True, kw_only=True):
     snippets: list[Snippet] = []
 
 
-class LinkView(msgspec.Struct, omit_defaults=True):
+class LinkView(HtmlHolder, omit_defaults=True):
+    """text: plain words; html: what is said of it."""
+
     name: str
     href: str
     kind: str = ""
     text: str = ""
+    html: OptionalHtml = UNSET
     deprecated: bool = False
 
 
-class GroupView(msgspec.Struct, omit_defaults=True, kw_only=True):
+class GroupView(HtmlHolder, omit_defaults=True, kw_only=True):
     """Operations of one tag; total counts those that are not listed here, too."""
 
     name: str
-    html: str = ""
+    html: OptionalHtml = UNSET
     total: int = 0
     operations: list[LinkView] = []
 
@@ -156,7 +162,7 @@ class ParticleView(msgspec.Struct, omit_defaults=True, kw_only=True):
     parts: list[ParticleView] = []
 
 
-class InterfaceView(msgspec.Struct, omit_defaults=True, kw_only=True):
+class InterfaceView(HtmlHolder, omit_defaults=True, kw_only=True):
     """sides: in which directions callers meet a schema, in words."""
 
     operation: OperationView | None = None
@@ -169,5 +175,5 @@ class InterfaceView(msgspec.Struct, omit_defaults=True, kw_only=True):
     facets: dict[str, str] = {}
     sides: str = ""
     evidence: str = ""
-    source: str = ""
+    source: OptionalHtml = UNSET
     used_by: list[LinkView] = []

@@ -24,9 +24,11 @@ from zarbek.service.common.problems import NotFound
 from zarbek.service.console.giventext import find_given_text, wants_text, with_given_text
 from zarbek.service.console.interfacepage import get_interface_view
 from zarbek.service.console.placement import audience_of_release, crumb_of, href_of_symbol, in_order, placement_of
-from zarbek.service.console.texts import Texts
+from zarbek.service.console.texts import UNLINKED, Texts
 from zarbek.service.console.views import (
+    ChangeView,
     Crumb,
+    DeprecationView,
     FieldView,
     MemberDetail,
     MemberView,
@@ -101,7 +103,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         **_fields(doc, symbol, texts),
         sections=[SectionView(s.kind, s.title, texts.block(s.text)) for s in doc.sections],
         since=doc.since,
-        changes=[{"version": c.version, "html": texts.line(c.text)} for c in doc.changes],
+        changes=[ChangeView(c.version, texts.line(c.text)) for c in doc.changes],
         deprecated=_deprecated(doc, release, symbol.path, texts),
         members=members,
         members_left=members_left,
@@ -235,13 +237,13 @@ def _field(field: DocField, declared: Parameter | None, texts: Texts) -> FieldVi
     )  # fmt: skip
 
 
-def _deprecated(doc: Doc, release: Release, path: str, texts: Texts) -> dict[str, str] | None:
+def _deprecated(doc: Doc, release: Release, path: str, texts: Texts) -> DeprecationView | None:
     if doc.deprecated is None:
         return None
     since = doc.deprecated.since or DatabasePortal(get_manifest(release.pk)).deprecated_in(
         release.project.slug, path, release.version
     )
-    return {"since": since, "html": texts.line(doc.deprecated.text)}
+    return DeprecationView(since, texts.line(doc.deprecated.text))
 
 
 def _surroundings(release: Release, entry: SymbolEntry) -> tuple[list[MemberView], list[MemberView], list[Crumb]]:
@@ -302,7 +304,7 @@ def _member(release: Release, entry: SymbolEntry, *, given: Iterable[Target] = (
     if not summary or summary == INHERIT:
         summary = next((t.entry.summary for t in given if t.entry.summary), "")
     return MemberView(
-        entry.path, label_of(entry), entry.kind, href_of_symbol(release, entry.path), Texts([], [], []).line(summary),
+        entry.path, label_of(entry), entry.kind, href_of_symbol(release, entry.path), UNLINKED.line(summary),
         entry.deprecated is not None, "", entry.flags, entry.line,
     )  # fmt: skip
 
@@ -338,7 +340,7 @@ def _inherited(release: Release, index: ReleaseIndex, resolver: Resolver, entry:
 
 def _foreign_member(base: Target, member: SymbolEntry) -> MemberView:
     href = f"/ref/{quote(base.index.project)}/{quote(base.index.version)}/{quote(member.path)}"
-    return MemberView(member.path, label_of(member), member.kind, href, Texts([], [], []).line(member.summary),
+    return MemberView(member.path, label_of(member), member.kind, href, UNLINKED.line(member.summary),
                       member.deprecated is not None, base.entry.path, member.flags)  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from zarbek.core.findings.linkrules import broken_rules
 from zarbek.core.linking.linker import Link
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
-from zarbek.core.writing.html import Shown, render, render_inline
+from zarbek.core.writing.html import SafeHtml, Shown, render, render_inline
 from zarbek.core.writing.typetext import Piece, cut_type
 
 
@@ -74,10 +74,10 @@ class Texts:
             return Shown(address)
         return None
 
-    def block(self, text: str, anchors: list[str] | None = None, headings_from: int = 3) -> str:
+    def block(self, text: str, anchors: list[str] | None = None, headings_from: int = 3) -> SafeHtml:
         return render(text, self._resolve, anchors=anchors, headings_from=headings_from)
 
-    def line(self, text: str) -> str:
+    def line(self, text: str) -> SafeHtml:
         return render_inline(text, self._resolve)
 
     def type(self, text: str) -> list[Piece]:
@@ -86,3 +86,7 @@ class Texts:
     def name(self, text: str) -> list[Piece]:
         found = self._by_name.get(text)
         return [Piece(text, found[0], found[3] or text, found[1], found[2])] if found else [Piece(text)]
+
+
+#: For summaries, which are shown without their links.
+UNLINKED = Texts([], [], [])

@@ -5,9 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 import msgspec
+from msgspec import UNSET
 
 from zarbek.core.model.finding import Finding
+from zarbek.core.writing.html import SafeHtml
 from zarbek.core.writing.typetext import Piece
+from zarbek.service.common.html import HtmlHolder, OptionalHtml
 from zarbek.service.console.interfaceviews import InterfaceView
 
 
@@ -36,34 +39,44 @@ class SignatureView(msgspec.Struct, omit_defaults=True):
     text: list[Piece] = []
 
 
-class FieldView(msgspec.Struct, omit_defaults=True):
+class FieldView(HtmlHolder, omit_defaults=True):
     name: list[Piece] = []
     type: list[Piece] = []
-    html: str = ""
+    html: OptionalHtml = UNSET
     default: str = ""
     has_default: bool = False
     optional: bool = False
 
 
-class SectionView(msgspec.Struct):
+class SectionView(HtmlHolder):
     kind: str
     title: str
-    html: str
+    html: SafeHtml
 
 
-class MemberView(msgspec.Struct, omit_defaults=True):
+class ChangeView(HtmlHolder):
+    version: str
+    html: SafeHtml
+
+
+class DeprecationView(HtmlHolder):
+    since: str
+    html: SafeHtml
+
+
+class MemberView(HtmlHolder, omit_defaults=True):
     path: str
     name: str
     kind: str
     href: str
-    summary: str = ""
+    summary: OptionalHtml = UNSET
     deprecated: bool = False
     origin: str = ""
     flags: list[str] = []
     line: int = 0
 
 
-class MemberDetail(msgspec.Struct, omit_defaults=True, kw_only=True):
+class MemberDetail(HtmlHolder, omit_defaults=True, kw_only=True):
     """A member in full, as it stands on its class's page."""
 
     path: str
@@ -73,8 +86,8 @@ class MemberDetail(msgspec.Struct, omit_defaults=True, kw_only=True):
     flags: list[str] = []
     signatures: list[SignatureView] = []
     type: list[Piece] = []
-    summary: str = ""
-    body: str = ""
+    summary: OptionalHtml = UNSET
+    body: OptionalHtml = UNSET
     parameters: list[FieldView] = []
     returns: list[FieldView] = []
     raises: list[FieldView] = []
@@ -98,7 +111,7 @@ class Placement(msgspec.Struct):
     guides: list[Crumb]
 
 
-class SymbolPage(msgspec.Struct, kw_only=True):
+class SymbolPage(HtmlHolder, kw_only=True):
     place: Placement
     path: str
     name: str
@@ -111,8 +124,8 @@ class SymbolPage(msgspec.Struct, kw_only=True):
     bases: list[list[Piece]]
     type: list[Piece]
     value: str
-    summary: str
-    body: str
+    summary: SafeHtml
+    body: SafeHtml
     parameters: list[FieldView]
     returns: list[FieldView]
     yields: list[FieldView]
@@ -121,8 +134,8 @@ class SymbolPage(msgspec.Struct, kw_only=True):
     see: list[FieldView]
     sections: list[SectionView]
     since: str
-    changes: list[dict[str, str]]
-    deprecated: dict[str, str] | None
+    changes: list[ChangeView]
+    deprecated: DeprecationView | None
     members: list[MemberView]
     #: How many more there are than are listed.
     members_left: int = 0
@@ -142,11 +155,11 @@ class SymbolPage(msgspec.Struct, kw_only=True):
     interface: InterfaceView | None = None
 
 
-class GuidePage(msgspec.Struct, kw_only=True):
+class GuidePage(HtmlHolder, kw_only=True):
     place: Placement
     path: str
     title: str
-    html: str
+    html: SafeHtml
     headings: list[dict[str, Any]]
     previous: Crumb | None
     following: Crumb | None

@@ -12,6 +12,7 @@ from django.http import HttpRequest, HttpResponse
 from zarbek import __version__
 from zarbek.service.common.api import Operation
 from zarbek.service.common.conditional import json_response
+from zarbek.service.common.html import html_schema
 
 _PART = re.compile(r"<(?:(\w+):)?(\w+)>")
 _METHODS = ("get", "post", "put", "delete")
@@ -67,7 +68,9 @@ def _schemas(operations: list[tuple[str, str, Operation]]) -> tuple[dict[Any, An
         for kind in (operation.answer, operation.body):
             if kind is not None and not isinstance(kind, str) and kind not in kinds:
                 kinds.append(kind)
-    found, components = msgspec.json.schema_components(kinds, ref_template="#/components/schemas/{name}")
+    found, components = msgspec.json.schema_components(
+        kinds, schema_hook=html_schema, ref_template="#/components/schemas/{name}"
+    )
     return {repr(kind): schema for kind, schema in zip(kinds, found, strict=True)}, components
 
 

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from ipaddress import ip_address
 
+from csp.utils import build_policy
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
@@ -26,4 +28,43 @@ def page(request: HttpRequest, address: str = "") -> HttpResponse:
         return problem_response(503, "no-console", "The console is not built", "Build it: ./run console")
     response = HttpResponse(html, content_type="text/html; charset=utf-8")
     response["Cache-Control"] = "no-cache"
+    response["Content-Security-Policy"] = console_policy(request.get_host())
     return response
+
+
+@lru_cache(maxsize=64)
+def console_policy(host: str) -> str:
+    """What the console's page may load (CSP Level 3): its own files by name, and nothing else that
+    this host serves; addresses of the API may be asked for but never run."""
+    directives = {
+        "default-src": ["'none'"],
+        "script-src": _own_files(host, ".js"),
+        "style-src": _own_files(host, ".css"),
+        "font-src": _own_files(host, ".woff2"),
+        "img-src": ["'self'", "data:"],
+        "connect-src": ["'self'"],
+        "base-uri": ["'none'"],
+        "form-action": ["'none'"],
+        "frame-ancestors": ["'none'"],
+        "object-src": ["'none'"],
+        "require-trusted-types-for": ["'script'"],
+        "trusted-types": ["svelte-trusted-html", "zarbek-sanitised"],
+    }
+    return build_policy(config=directives)
+
+
+def _own_files(host: str, suffix: str) -> list[str]:
+    """The console's files as sources. A source names a host, which may be no address but 127.0.0.1
+    (CSP Level 3, section 6.7.2.9): under another one it is the whole origin."""
+    if not _may_be_named(host):
+        return ["'self'"]
+    folder = settings.CONSOLE_DIST / "static"
+    return sorted(f"{host}/static/{file.name}" for file in folder.glob(f"*{suffix}")) or ["'none'"]
+
+
+def _may_be_named(host: str) -> bool:
+    name = host.rpartition(":")[0] or host
+    try:
+        return str(ip_address(name.strip("[]"))) == "127.0.0.1"
+    except ValueError:
+        return True

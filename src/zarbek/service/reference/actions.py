@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import mimetypes
 from collections import defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -136,7 +135,7 @@ def _store_assets(project: Project, bundle: BundleReader) -> dict[str, str]:
         data = bundle.asset(name)
         digest = sha256(data).hexdigest()
         if not Asset.objects.filter(project=project, digest=digest).exists():
-            asset = Asset(project=project, digest=digest, media_type=mimetypes.guess_type(name)[0] or "")
+            asset = Asset(project=project, digest=digest)
             asset.file.save(f"{digest[:2]}/{digest}", ContentFile(data), save=False)
             asset.save()
         stored[name] = digest

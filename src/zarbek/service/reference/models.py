@@ -43,11 +43,10 @@ class PageContent(models.Model):
 
 
 class Asset(models.Model):
-    """A picture of a release's guides; the file lies under its digest."""
+    """A picture of a release's guides; the file lies under its digest. What it is, its name says."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE)
     digest = models.CharField(max_length=64, db_collation="ascii_bin")
-    media_type = models.CharField(max_length=100)
     file = models.FileField(upload_to="assets")
 
     class Meta:

@@ -8,11 +8,14 @@ from rest_framework.request import Request
 from rest_framework.throttling import SimpleRateThrottle
 from rest_framework.views import APIView
 
+from zarbek.core.writing.html import SafeHtml
 from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_body
 from zarbek.service.common.conditional import json_response
+from zarbek.service.common.html import HtmlHolder
 from zarbek.service.common.paging import page_of
 from zarbek.service.console.calls import CallBody, CallResult, make_call
+from zarbek.service.console.texts import UNLINKED
 from zarbek.service.reference.interfaces import InterfaceLookup
 from zarbek.service.reference.queries import iter_entries
 
@@ -42,11 +45,14 @@ class Calls(ApiView):
         return response
 
 
-class OperationRow(msgspec.Struct):
+class OperationRow(HtmlHolder):
+    """html: the summary as it is shown."""
+
     path: str
     method: str
     address: str
     summary: str
+    html: SafeHtml
     tags: list[str]
     deprecated: bool
 
@@ -71,7 +77,8 @@ class Operations(ApiView):
             listed = [o for o in listed if o.tag == tag]
         page = page_of(listed, request.query_params, request.path)
         rows = [
-            OperationRow(o.path, *o.address.partition(" ")[::2], entries[o.path].summary, [o.tag] if o.tag else [],
+            OperationRow(o.path, *o.address.partition(" ")[::2], entries[o.path].summary,
+                         UNLINKED.line(entries[o.path].summary), [o.tag] if o.tag else [],
                          entries[o.path].deprecated is not None)
             for o in page["items"]
         ]  # fmt: skip

@@ -173,6 +173,8 @@ def inspect_upload(path: str) -> Manifest:
             for lines in (bundle.symbols(), bundle.aliases(), bundle.scopes(), bundle.pages(), bundle.findings()):
                 for _ in lines:
                     pass
+            for name in bundle.asset_names():
+                bundle.asset(name)
             return bundle.manifest
     except BundleRefused as error:
         raise Refused(str(error)) from error

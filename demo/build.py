@@ -20,8 +20,12 @@ PROJECTS = Path(__file__).resolve().parent / "projects"
 NEXT = "next"
 
 
-def build_repository(project: Path, target: Path) -> list[str]:
-    """Make one repository; its versions in order."""
+#: The host of the stand-ins for the world outside, as the files write it.
+WRITTEN_HOST = "127.0.0.1:8099"
+
+
+def build_repository(project: Path, target: Path, host: str = WRITTEN_HOST) -> list[str]:
+    """Make one repository; its versions in order. host: of the stand-ins, in the place of the written one."""
     if target.exists():
         shutil.rmtree(target)
     target.mkdir(parents=True)
@@ -36,14 +40,22 @@ def build_repository(project: Path, target: Path) -> list[str]:
         shutil.copytree(
             overlay, target, dirs_exist_ok=True, ignore=shutil.ignore_patterns(".removed"), copy_function=shutil.copy
         )
+        _point_to(target, host)
         _git(target, "add", "--all")
         _git(target, "commit", "--quiet", "-m", f"Release {version}", day=number)
         _git(target, "tag", f"v{version}")
     if (project / NEXT).is_dir():
         shutil.copytree(project / NEXT, target, dirs_exist_ok=True, copy_function=shutil.copy)
+        _point_to(target, host)
         _git(target, "add", "--all")
         _git(target, "commit", "--quiet", "-m", "Work on what comes next", day=len(versions))
     return versions
+
+
+def _point_to(target: Path, host: str) -> None:
+    for file in target.rglob("*") if host != WRITTEN_HOST else ():
+        if file.is_file() and ".git" not in file.parts and WRITTEN_HOST.encode() in (data := file.read_bytes()):
+            file.write_bytes(data.replace(WRITTEN_HOST.encode(), host.encode()))
 
 
 def _git(folder: Path, *arguments: str, day: int = 0) -> None:
@@ -56,9 +68,9 @@ def _git(folder: Path, *arguments: str, day: int = 0) -> None:
     subprocess.run(["git", *arguments], cwd=folder, env=environment, check=True)
 
 
-def build_all(target: Path) -> dict[str, list[str]]:
+def build_all(target: Path, host: str = WRITTEN_HOST) -> dict[str, list[str]]:
     """Every repository below target; project to its versions in order."""
-    return {p.name: build_repository(p, target / p.name) for p in sorted(PROJECTS.iterdir()) if p.is_dir()}
+    return {p.name: build_repository(p, target / p.name, host) for p in sorted(PROJECTS.iterdir()) if p.is_dir()}
 
 
 if __name__ == "__main__":

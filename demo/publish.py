@@ -11,12 +11,12 @@ import sys
 from pathlib import Path
 
 import gateway
-from build import build_all
+from build import WRITTEN_HOST, build_all
 
 from zarbek.client import Portal
 
 #: Where the stand-ins for the world outside are, as the handbook's links say too.
-STANDINS = "http://127.0.0.1:8099"
+STANDINS = os.environ.get("ZARBEK_STANDINS", f"http://{WRITTEN_HOST}")
 ROOT = Path(__file__).resolve().parent.parent
 #: In the order of their days: each release meets what was out when it came.
 ORDER = (
@@ -41,7 +41,7 @@ def main(state: Path) -> None:
         published = {(p.slug, r.version) for p in portal.projects() for r in p.releases}
         missing = [pair for pair in ORDER if pair not in published]
         if missing:
-            build_all(repositories)
+            build_all(repositories, STANDINS.removeprefix("http://"))
         for slug, version in missing:
             print(f"Publishing {slug} {version} …", flush=True)
             run = publish_tag(portal, slug, version, repositories / slug)

@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 import os
+import secrets
 import shutil
+import signal
 import socket
 import subprocess
+import sys
 import time
 from pathlib import Path
+
+from zarbek.core.material.processes import die_with_parent
 
 CONFIGURATION = """[mariadbd]
 datadir={data}
@@ -39,7 +44,9 @@ class PrivateDatabase:
         self.socket = f"/tmp/zarbek-{os.getuid()}-{self.port}.sock"
         self.log_size = log_size
         self.process: subprocess.Popen[bytes] | None = None
-        self._as = ["--user=mysql"] if os.getuid() == 0 else []
+        #: MariaDB refuses to be root; it is started as its own user, so that it can end with us.
+        self._user = "mysql" if os.getuid() == 0 else None
+        self._due_at = 0.0
 
     def start(self) -> None:
         self.folder.mkdir(parents=True, exist_ok=True)
@@ -53,32 +60,60 @@ class PrivateDatabase:
         if is_first:
             self._install(configuration)
         (self.folder / "port").write_text(self.port)
-        if os.getuid() == 0:
-            shutil.chown(self.folder, "mysql")
-        server = shutil.which("mariadbd") or "/usr/sbin/mariadbd"
-        self.process = subprocess.Popen(
-            [server, f"--defaults-file={configuration}", *self._as],
-            stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
-        )  # fmt: skip
+        if self._user:
+            shutil.chown(self.folder, self._user)
+            for file in self.folder.glob("mariadb.*"):
+                shutil.chown(file, self._user)
+        end_orphan(self.folder / "mariadb.pid", configuration)
+        self._spawn()
         self._wait()
+        password = self.password()
         self._run(
-            "CREATE DATABASE IF NOT EXISTS zarbek; CREATE USER IF NOT EXISTS zarbek@'127.0.0.1' IDENTIFIED BY 'zarbek';"
+            "CREATE DATABASE IF NOT EXISTS zarbek;"
+            f"CREATE USER IF NOT EXISTS zarbek@'127.0.0.1'; ALTER USER zarbek@'127.0.0.1' IDENTIFIED BY '{password}';"
             "GRANT ALL ON zarbek.* TO zarbek@'127.0.0.1'; GRANT ALL ON `test_zarbek%`.* TO zarbek@'127.0.0.1';"
             "DELETE FROM mysql.global_priv WHERE User='root' AND Host<>'localhost'; FLUSH PRIVILEGES;"
         )
 
+    def _spawn(self) -> None:
+        server = shutil.which("mariadbd") or "/usr/sbin/mariadbd"
+        self.process = subprocess.Popen(
+            [server, f"--defaults-file={self.folder / 'mariadb.cnf'}"], user=self._user, group=self._user,
+            extra_groups=[] if self._user else None, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+            start_new_session=True, preexec_fn=lambda: die_with_parent(signal.SIGTERM),
+        )  # fmt: skip
+
+    def keep(self) -> None:
+        """Start it again where it has ended."""
+        if self.process is None or self.process.poll() is None or time.monotonic() < self._due_at:
+            return
+        print(f"The database ended with {self.process.returncode}; it is started again.", file=sys.stderr, flush=True)
+        self._due_at = time.monotonic() + 5
+        self._spawn()
+
+    def password(self) -> str:
+        """Of the portal's own user: made once, in a file beside the state that only its owner reads."""
+        path = self.folder.parent / "db-password"
+        if not path.is_file():
+            descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+            with os.fdopen(descriptor, "w") as handle:
+                handle.write(secrets.token_urlsafe(24))
+        return path.read_text().strip()
+
     def _install(self, configuration: Path) -> None:
         self.data.mkdir(parents=True, exist_ok=True)
-        if os.getuid() == 0:
+        if self._user:
             for folder in (self.folder, self.data):
-                shutil.chown(folder, "mysql")
+                shutil.chown(folder, self._user)
             for parent in self.folder.parents:
                 if parent.stat().st_uid == 0 and not parent.stat().st_mode & 0o001:
                     raise SystemExit(
                         f"{parent} keeps the database's user out; chmod o+x it, or set ZARBEK_HOME elsewhere."
                     )
+        as_user = [f"--user={self._user}"] if self._user else []
         subprocess.run(
-            ["mariadb-install-db", f"--defaults-file={configuration}", *self._as, "--skip-test-db",
+            ["mariadb-install-db", f"--defaults-file={configuration}", *as_user,
+             "--skip-test-db",
              "--auth-root-authentication-method=socket"],
             check=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
         )  # fmt: skip
@@ -111,6 +146,22 @@ class PrivateDatabase:
         except subprocess.TimeoutExpired:
             self.process.kill()
             self.process.wait()
+
+
+def end_orphan(pid_file: Path, configuration: Path) -> None:
+    """End a server that an earlier start has left behind and that still holds the folder; nothing else."""
+    try:
+        pid = int(pid_file.read_text())
+        command = Path(f"/proc/{pid}/cmdline").read_bytes()
+    except (OSError, ValueError):
+        return
+    if f"--defaults-file={configuration}".encode() not in command.split(b"\0"):
+        return
+    print(f"Ending the database that an earlier start has left behind, process {pid}.", file=sys.stderr, flush=True)
+    os.kill(pid, signal.SIGTERM)
+    until = time.monotonic() + 40
+    while Path(f"/proc/{pid}").exists() and time.monotonic() < until:
+        time.sleep(0.1)
 
 
 def _free_port() -> str:

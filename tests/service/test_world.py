@@ -64,12 +64,12 @@ class Urls(Case):
 
     def test_private_networks_are_left_alone(self):
         done = self.portal.in_service("""
-            from zarbek.service.common.outward import OutwardRefused, resolve
+            from zarbek.core.material.addresses import HostRefused, resolve
             for host in ("127.0.0.1", "localhost", "169.254.169.254", "10.0.0.1", "[::1]", "0.0.0.0"):
                 try:
                     resolve(host.strip("[]"), [])
                     print("reached", host)
-                except OutwardRefused:
+                except HostRefused:
                     pass
             print(resolve("127.0.0.1", ["127.*"]))
         """)

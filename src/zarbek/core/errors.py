@@ -4,6 +4,7 @@ ZarbekError
 ├── MaterialError            a source or bundle cannot be read
 │   ├── SourceNotFound
 │   ├── GitRefused
+│   ├── SourceRefused        a source that may not be gathered, or takes more than it may
 │   └── BundleRefused
 ├── ProjectFileError         zarbek.toml is wrong
 ├── VersionError             a version or range cannot be read
@@ -43,6 +44,17 @@ class GitRefused(MaterialError):
 
     def __str__(self) -> str:
         return f"{self.address}: {self.reason}"
+
+
+class SourceRefused(MaterialError):
+    code = "source-refused"
+
+    def __init__(self, reason: str) -> None:
+        super().__init__(reason)
+        self.reason = reason
+
+    def __str__(self) -> str:
+        return self.reason
 
 
 class BundleRefused(MaterialError):

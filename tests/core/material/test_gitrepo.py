@@ -5,7 +5,7 @@ import unittest
 from pathlib import Path
 
 from zarbek.core.errors import GitRefused
-from zarbek.core.material.gitrepo import check_address, check_ref, export_commit, list_tags
+from zarbek.core.material.gitrepo import check_address, check_ref, export_commit, list_tags, reach
 
 
 class Addresses(unittest.TestCase):
@@ -51,12 +51,12 @@ class Export(unittest.TestCase):
             git("add", "-A")
             git("commit", "-q", "-m", "one")
             git("tag", "v1.0")
-            commit = export_commit(str(repository), "v1.0", out)
+            commit = export_commit(reach(str(repository), [name]), "v1.0", out)
             self.assertEqual(commit, git("rev-parse", "HEAD").decode().strip())
             self.assertEqual(sorted(p.name for p in out.iterdir()), ["a.py"])
-            self.assertEqual(list_tags(str(repository)), ["v1.0"])
+            self.assertEqual(list_tags(reach(str(repository), [name])), ["v1.0"])
             with self.assertRaises(GitRefused):
-                export_commit(str(repository), "v9", out)
+                export_commit(reach(str(repository), [name]), "v9", out)
 
 
 if __name__ == "__main__":

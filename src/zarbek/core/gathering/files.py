@@ -16,6 +16,7 @@ import msgspec
 
 from zarbek.core.findings.textrules import check_symbols
 from zarbek.core.gathering.bodies import with_bodies
+from zarbek.core.material.processes import start_clean
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import key_of
@@ -94,10 +95,15 @@ def _read_missing(root: Path, sources: list[SourceFile], progress: Callable[[int
             progress(done, len(tasks))
         return
     context = multiprocessing.get_context("fork" if os.name == "posix" else "spawn")
-    with context.Pool(workers, initializer=gc.disable, maxtasksperchild=400) as pool:
+    with context.Pool(workers, initializer=_begin, maxtasksperchild=400) as pool:
         for done, reading in enumerate(pool.imap(read_one, tasks, chunksize=4), start=1):
             yield reading
             progress(done, len(tasks))
+
+
+def _begin() -> None:
+    start_clean()
+    gc.disable()
 
 
 def read_one(task: tuple[str, SourceFile]) -> bytes:

@@ -17,3 +17,18 @@ class Token(models.Model):
     created_at = models.DateTimeField(auto_now_add=True)
     expires_at = models.DateTimeField(null=True)
     last_used_at = models.DateTimeField(null=True)
+
+
+class FirstRun(models.Model):
+    """One row, once the first administrator has been made. It stays when that account goes."""
+
+    at = models.DateTimeField(auto_now_add=True)
+
+
+class Tally(models.Model):
+    """How often somebody did something in a span of time, for all web processes to count together."""
+
+    #: Of what is counted and who does it.
+    key = models.CharField(max_length=64, unique=True, db_collation="ascii_bin")
+    count = models.PositiveIntegerField(default=0)
+    until = models.DateTimeField(db_index=True)

@@ -1,17 +1,36 @@
-"""Requests to the world outside: never into a private network unless the settings allow its host."""
+"""Requests to the world outside: never into a private network unless the settings allow its host,
+each within a total time and a total size, whatever the other side does."""
 
 from __future__ import annotations
 
-import fnmatch
-import ipaddress
-import socket
-from collections.abc import Sequence
+import time
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from contextvars import ContextVar
+from typing import Any, TypeVar
 
+import httpcore
 import httpx
+
+from zarbek.core.material.addresses import HostRefused, resolve
+
+T = TypeVar("T")
+R = TypeVar("R")
+#: Of a whole request, from the look-up of its host to the last byte of its answer.
+TOTAL_S = 60.0
+#: Of all that comes over one connection, heads included, before it is unpacked.
+MAX_RAW_BYTES = 64 * 2**20
+#: Requests that run beside one another.
+BESIDE = 8
+_until: ContextVar[float] = ContextVar("until", default=float("inf"))
 
 
 class OutwardRefused(httpx.TransportError):
-    """The address may not be asked for. The message says why."""
+    """The address may not be asked for. The message says why; is_known: whether the host has an address."""
+
+    def __init__(self, message: str, *, is_known: bool) -> None:
+        super().__init__(message)
+        self.is_known = is_known
 
 
 class AnswerTooLarge(httpx.TransportError):
@@ -21,49 +40,98 @@ class AnswerTooLarge(httpx.TransportError):
         super().__init__(f"It is larger than {limit // 2**20} MiB")
 
 
-class OutwardTransport(httpx.BaseTransport):
+class OutwardTransport(httpx.HTTPTransport):
     """Looks a host up once, judges what it found, and connects to that very address: a name that
-    answers differently the second time leads nowhere else."""
+    answers differently the second time leads nowhere else. Every request has a connection of its own."""
 
-    def __init__(self, allowed: Sequence[str], *, verify: bool = True) -> None:
+    def __init__(self, allowed: Sequence[str], *, total_s: float = TOTAL_S, max_bytes: int = MAX_RAW_BYTES) -> None:
         """allowed: host names, ``*`` for any text, that may lie in a private network."""
-        self._allowed = allowed
-        self._inner = httpx.HTTPTransport(verify=verify, retries=0)
+        super().__init__(trust_env=False)
+        self._total_s = total_s
+        # httpx has no door for this: the pool that it made is replaced by one that reaches the net our way.
+        self._pool.close()
+        self._pool = httpcore.ConnectionPool(
+            ssl_context=httpx.create_ssl_context(trust_env=False), max_keepalive_connections=0,
+            network_backend=_Net(allowed, max_bytes),
+        )  # fmt: skip
 
     def handle_request(self, request: httpx.Request) -> httpx.Response:
-        host = request.url.host
-        address = resolve(host, self._allowed)
-        headers = httpx.Headers(request.headers)
-        headers.setdefault("Host", request.url.netloc.decode())
-        pinned = httpx.Request(
-            request.method, request.url.copy_with(host=address), headers=headers, stream=request.stream,
-            extensions={**request.extensions, "sni_hostname": host},
-        )  # fmt: skip
-        return self._inner.handle_request(pinned)
+        _until.set(time.monotonic() + self._total_s)
+        return super().handle_request(request)
+
+
+class _Net(httpcore.SyncBackend):
+    def __init__(self, allowed: Sequence[str], max_bytes: int) -> None:
+        self._allowed, self._max_bytes = allowed, max_bytes
+
+    def connect_tcp(self, host: str, port: int, **options: Any) -> httpcore.NetworkStream:
+        try:
+            address = resolve(host, self._allowed)
+        except HostRefused as error:
+            raise OutwardRefused(str(error), is_known=error.is_known) from error
+        return _Stream(super().connect_tcp(address, port, **options), _until.get(), self._max_bytes)
+
+
+class _Stream(httpcore.NetworkStream):
+    """A connection that ends at a point in time and after so many bytes."""
+
+    def __init__(self, inner: httpcore.NetworkStream, until: float, max_bytes: int) -> None:
+        self._inner, self._until, self._left, self._limit = inner, until, max_bytes, max_bytes
+
+    def _time_left(self, timeout: float | None) -> float:
+        left = self._until - time.monotonic()
+        if left <= 0:
+            raise httpcore.ReadTimeout("it takes too long in all")
+        return min(left, timeout) if timeout is not None else left
+
+    def read(self, max_bytes: int, timeout: float | None = None) -> bytes:
+        data = self._inner.read(max_bytes, self._time_left(timeout))
+        self._left -= len(data)
+        if self._left < 0:
+            raise AnswerTooLarge(self._limit)
+        return data
+
+    def write(self, buffer: bytes, timeout: float | None = None) -> None:
+        self._inner.write(buffer, self._time_left(timeout))
 
     def close(self) -> None:
         self._inner.close()
 
+    def start_tls(
+        self, ssl_context: Any, server_hostname: str | None = None, timeout: float | None = None
+    ) -> httpcore.NetworkStream:
+        inner = self._inner.start_tls(ssl_context, server_hostname, self._time_left(timeout))
+        return _Stream(inner, self._until, self._left)
 
-def resolve(host: str, allowed: Sequence[str]) -> str:
-    """The address of a host. Raises OutwardRefused for a host that is not known or private."""
-    try:
-        found = [str(info[4][0]).partition("%")[0] for info in socket.getaddrinfo(host, None, type=socket.SOCK_STREAM)]
-    except (OSError, UnicodeError) as error:
-        raise OutwardRefused(f"The host {host} is not known") from error
-    if any(fnmatch.fnmatchcase(host.lower(), pattern) for pattern in allowed):
-        return found[0]
-    private = [a for a in found if not ipaddress.ip_address(a).is_global or ipaddress.ip_address(a).is_multicast]
-    if private:
-        raise OutwardRefused(f"{host} leads into a private network")
-    return found[0]
+    def get_extra_info(self, info: str) -> Any:
+        return self._inner.get_extra_info(info)
 
 
-def read_bounded(response: httpx.Response, limit: int) -> bytes:
-    """The body of a streamed answer. Raises AnswerTooLarge as soon as it is longer than the limit."""
-    data = bytearray()
-    for chunk in response.iter_bytes():
-        data += chunk
-        if len(data) > limit:
-            raise AnswerTooLarge(limit)
-    return bytes(data)
+def get_bounded(
+    http: httpx.Client, address: str, *, limit: int, method: str = "GET", headers: Mapping[str, str] | None = None,
+    content: bytes | None = None, may_cut: bool = False,
+) -> httpx.Response:  # fmt: skip
+    """An answer that has been read, of at most so many bytes once unpacked.
+
+    may_cut: keep what fits of a longer one. Raises AnswerTooLarge for it otherwise, and what httpx raises.
+    """
+    asked = {"Accept-Encoding": "identity", **(headers or {})}
+    with http.stream(method, address, headers=asked, content=content) as response:
+        data = bytearray()
+        for chunk in response.iter_bytes(65_536) if method != "HEAD" else ():
+            data += chunk
+            if len(data) > limit:
+                if may_cut:
+                    break
+                raise AnswerTooLarge(limit)
+    read = {k: v for k, v in response.headers.items() if k.lower() not in ("content-encoding", "content-length")}
+    return httpx.Response(response.status_code, headers=read, content=bytes(data[:limit]), request=response.request)
+
+
+def beside(work: Callable[[T], R], items: Iterable[T]) -> list[R]:
+    """Do the same for each, several at once, so that a slow one holds up no other; in their order.
+
+    The work may not touch the database: its threads have no place among its connections.
+    """
+    with ThreadPoolExecutor(BESIDE, thread_name_prefix="outward") as pool:
+        return list(pool.map(work, items))

@@ -106,7 +106,7 @@ def _operation(release: Release, path: str) -> tuple[Operation, str]:
 
 
 def _send(call: Call, operation: Operation, release: Release, transport: httpx.BaseTransport | None) -> Given:
-    transport = transport or OutwardTransport(settings.ALLOWED_PRIVATE)
+    transport = transport or OutwardTransport(settings.ALLOWED_PRIVATE, total_s=TIMEOUT_S)
     started = time.monotonic()
     with (
         httpx.Client(transport=transport, timeout=TIMEOUT_S, follow_redirects=False) as http,

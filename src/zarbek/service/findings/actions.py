@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterable
+from contextlib import AbstractContextManager
 
 import msgspec
+from django.db.transaction import atomic
 from django.utils import timezone
 
 from zarbek.core.findings.report import Counted, Elsewhere, Examined, Report, Waived
@@ -32,20 +34,25 @@ def make_report(publish: Publish, gathered: list[Finding]) -> Report:
     counted = Counted(**{k: publish.counts.get(k, 0) for k in ("total", "held", "dangling", "stale", "outside")})
     # What is said of the release as a whole comes back whenever it is judged again.
     own = [f for f in publish.findings if f.rule == "text/hides-break"]
-    Release.objects.filter(pk=release.pk).update(gathered=pack([*own, *gathered]))
+    with publish.progress.fenced():
+        Release.objects.filter(pk=release.pk).update(gathered=pack([*own, *gathered]))
     ledger = Ledger(project, publish.version, run.pk)
     release.refresh_from_db(fields=["is_judged", "held_for", "released_by"])
     is_kept = release.is_judged and not release.is_preview and not run.is_dry
     compares = is_kept or run.is_dry or bool(release.held_for)
     found = ledger.compare([*publish.findings, *gathered] if compares else [], None if compares else set())
     if is_kept:
-        ledger.keep(found, f"{project.slug} {publish.version}")
+        with publish.progress.fenced():
+            ledger.keep(found, f"{project.slug} {publish.version}")
     if run.is_dry:
         elsewhere, examined = _tried_elsewhere(release, publish)
     else:
-        elsewhere, examined = judge_others(release, publish.brought, publish.run.pk, publish.progress.check)
+        elsewhere, examined = judge_others(
+            release, publish.brought, publish.run.pk, publish.progress.check, publish.progress.fenced
+        )
     if is_kept and not ledger.branch:
-        _add_point(project, run.pk, counted, weighty(found.new), weighty(found.fixed))
+        with publish.progress.fenced():
+            _add_point(project, run.pk, counted, weighty(found.new), weighty(found.fixed))
     manifest = get_manifest(release.pk)
     new, still = ledger.identified(found.new, found.carried), ledger.identified(found.open, found.carried)
     return Report(
@@ -72,9 +79,13 @@ def list_waived(project: Project, findings: Iterable[Finding]) -> list[Waived]:
 
 
 def judge_others(
-    release: Release, namespaces: Collection[str], run: int, check: Callable[[], None]
-) -> tuple[list[Elsewhere], Examined]:
-    """Look again at what a release that is live touches elsewhere, and keep what comes of it."""
+    release: Release, namespaces: Collection[str], run: int, check: Callable[[], None],
+    fence: Callable[[], AbstractContextManager[None]] = atomic,
+) -> tuple[list[Elsewhere], Examined]:  # fmt: skip
+    """Look again at what a release that is live touches elsewhere, and keep what comes of it.
+
+    check: raises where another attempt at the run has taken over; fence: a transaction that does so.
+    """
     affected = affected_texts(release, namespaces)
     by_id = {r.pk: r for r in Release.objects.filter(pk__in=affected).select_related("project")}
     touched: list[Elsewhere] = []
@@ -83,10 +94,12 @@ def judge_others(
         check()
         linked = judge_again(by_id[pk], affected[pk], check)
         releases, texts, mentions = releases + 1, texts + len(linked.examined or ()), mentions + linked.mentions
-        found = keep_linked(by_id[pk], linked, f"{release.project.slug} {release.version}", run)
+        with fence():
+            found = keep_linked(by_id[pk], linked, f"{release.project.slug} {release.version}", run)
         if found is not None and by_id[pk].project_id != release.project_id:
             touched.append(_about(found, release.project.slug))
-    move_choices(release)
+    with fence():
+        move_choices(release)
     judged = _count_judged(release)
     told = [e for e in touched if e.findings or e.fixed]
     return sorted(told, key=lambda e: e.project), Examined(releases, texts, mentions, judged)

@@ -14,21 +14,23 @@ from zarbek.service.catalog.models import Release
 from zarbek.service.findings.actions import add_point, weighty
 from zarbek.service.findings.ledger import Ledger
 from zarbek.service.findings.models import UrlCheck
-from zarbek.service.findings.urlchecks import UrlChecker, check_urls
+from zarbek.service.findings.urlchecks import check_urls
 from zarbek.service.links.affected import list_judged
 from zarbek.service.publishing.actions import renew_pages
 from zarbek.service.reference.queries import iter_blocks, list_page_refs, read_page, read_symbols
 
+#: Seconds for which one job asks; what is left waits for its next turn, and others have theirs.
+BUDGET_S = 60.0
 
-def check_release_urls(release_id: int, checker: UrlChecker | None = None) -> int:
-    """Ask for every address that a judged release links to, and keep what is wrong; how many."""
+
+def check_release_urls(release_id: int) -> bool:
+    """Ask for the addresses that a judged release links to, and keep what is wrong; whether none is left."""
     release = Release.objects.filter(pk=release_id, is_live=True, is_judged=True).select_related("project").first()
     if release is None or release.is_preview:
-        return 0
+        return True
     texts = _texts_with_urls(release)
     urls = {mention.name for text in texts for mention in urls_of(text.mentions)}
-    with checker or UrlChecker() as asking:
-        verdicts = check_urls(urls, asking)
+    verdicts, is_done = check_urls(urls, BUDGET_S)
     ledger = Ledger(release.project, release.version, 0)
     found = ledger.compare([f for text in texts for f in judge_urls(text, verdicts)], part="urls")
     if not found.is_empty:
@@ -36,7 +38,7 @@ def check_release_urls(release_id: int, checker: UrlChecker | None = None) -> in
     if found.new or found.fixed:
         add_point(release, weighty(found.new), weighty(found.fixed))
         renew_pages()
-    return len(urls)
+    return is_done
 
 
 def _texts_with_urls(release: Release) -> list[Symbol | Page]:

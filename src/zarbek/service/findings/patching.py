@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import tempfile
 from collections import defaultdict
 from collections.abc import Collection
-from pathlib import Path
 
 import msgspec
 from django.conf import settings
@@ -15,11 +13,12 @@ from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.linkrules import PATCHED_RULES, mends_of
 from zarbek.core.findings.patches import Edit, patch_files, replacement_for
 from zarbek.core.linking.linker import Link
-from zarbek.core.material.gitrepo import check_address, export_commit
+from zarbek.core.material.gitrepo import export_commit, reach
 from zarbek.core.model.mention import Mention
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.problems import Conflict
+from zarbek.service.common.workplaces import workplace
 from zarbek.service.findings.models import FindingRecord
 from zarbek.service.findings.queries import alive
 from zarbek.service.links.passes import LinkPass
@@ -104,12 +103,12 @@ def make_patch(project: Project, *, likely: bool = False, prints: Collection[str
             f"The portal does not gather {project.slug} from a repository itself. Run zarbek patch {project.slug} "
             "with --source and the folder of a checkout."
         )
-    with tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
+    with workplace("patch") as folder:
         try:
-            check_address(source.address, settings.LOCAL_SOURCES)
-            export_commit(source.address, release.commit, Path(folder))
+            remote = reach(source.address, settings.LOCAL_SOURCES, allowed=settings.PRIVATE_GIT_HOSTS)
+            export_commit(remote, release.commit, folder)
         except GitRefused as error:
             raise Conflict(f"The gathered commit cannot be read again: {error}") from error
-        root = Path(folder, source.folder)
+        root = folder / source.folder
         diff, made, left = patch_files(edits, lambda file: (root / file).read_bytes(), source.folder)
     return Patch(project.slug, release.version, release.commit, diff, made, left)

@@ -34,7 +34,8 @@ def policy(publish: Publish) -> None:
         return
     ledger = Ledger(release.project, publish.version, run.pk)
     release.held_for = held_for(release.project, ledger.compare([*publish.findings, *_gathered(publish)]))
-    Release.objects.filter(pk=release.pk).update(held_for=release.held_for)
+    with publish.progress.fenced():
+        Release.objects.filter(pk=release.pk).update(held_for=release.held_for)
     if release.held_for:
         publish.progress.log(f"Held back from latest. {release.held_for}", "warning")
 
@@ -44,9 +45,10 @@ def report(publish: Publish) -> None:
     publish.counts.update(new=len(made.new), open=len(made.open), fixed=len(made.fixed),
                           elsewhere=sum(len(e.findings) for e in made.elsewhere),
                           examined=made.examined.mentions)  # fmt: skip
-    if not publish.run.is_dry and publish.stored.is_judged:
-        check_urls_of.enqueue(publish.stored.pk)
-    Run.objects.filter(pk=publish.run.pk).update(report=msgspec.json.encode(made), counts=publish.counts)
+    with publish.progress.fenced():
+        if not publish.run.is_dry and publish.stored.is_judged:
+            check_urls_of.enqueue(publish.stored.pk)
+        Run.objects.filter(pk=publish.run.pk).update(report=msgspec.json.encode(made), counts=publish.counts)
 
 
 def _gathered(publish: Publish) -> list[Finding]:

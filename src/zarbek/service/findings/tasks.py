@@ -8,16 +8,17 @@ from zarbek.service.findings.outside import check_release_urls
 from zarbek.service.findings.watching import poll_services, poll_source
 
 
-@task(queue_name="chores")
+@task(queue_name="outside")
 def check_urls_of(release_id: int) -> None:
-    check_release_urls(release_id)
+    if not check_release_urls(release_id):
+        check_urls_of.enqueue(release_id)
 
 
-@task(queue_name="chores")
+@task(queue_name="outside")
 def poll(source_id: int) -> None:
     poll_source(source_id)
 
 
-@task(queue_name="chores")
+@task(queue_name="outside")
 def poll_running(project_id: int) -> None:
     poll_services(project_id)

@@ -17,7 +17,7 @@ from lxml import etree, html
 from zarbek import __version__
 from zarbek.core.findings.urlrules import Answer, UrlVerdict, judge_answer
 from zarbek.service.common.batches import batched
-from zarbek.service.common.outward import OutwardRefused, OutwardTransport
+from zarbek.service.common.outward import OutwardRefused, OutwardTransport, beside, get_bounded
 from zarbek.service.common.packing import digest_of
 from zarbek.service.findings.models import UrlCheck
 
@@ -25,6 +25,8 @@ AGENT = "ZarbekLinks"
 MAX_HOPS = 10
 MAX_PAGE_BYTES = 4 * 2**20
 MAX_URLS = 5_000
+#: Addresses of one host that are asked before others are looked at again.
+_A_TURN = 10
 _PERMANENT = frozenset({301, 308})
 _REDIRECTS = frozenset({301, 302, 303, 307, 308})
 #: Answers to HEAD that some servers give although GET would do.
@@ -63,7 +65,10 @@ class UrlChecker:
         return known
 
     def _ask(self, known: UrlCheck) -> tuple[Answer, httpx.Headers]:
-        url, fragment = urldefrag(known.url)
+        try:
+            url, fragment = urldefrag(known.url)
+        except ValueError as error:
+            return _trouble(error), httpx.Headers()
         fragment = unquote(fragment)
         permanent, seen, inner = True, {url}, ""
         method = "GET" if fragment and not fragment.startswith(":~:") else "HEAD"
@@ -74,7 +79,7 @@ class UrlChecker:
                 response = self._request(method, url, known if hop == 0 and not known.fault else None)
                 if method == "HEAD" and response.status_code in _NOT_BY_HEAD:
                     response = self._request("GET", url, None)
-            except (httpx.HTTPError, httpx.InvalidURL) as error:
+            except (httpx.HTTPError, httpx.InvalidURL, ValueError) as error:
                 return _trouble(error), httpx.Headers()
             if response.status_code == 304:
                 return Answer(
@@ -85,7 +90,10 @@ class UrlChecker:
                 final = f"{url}#{inner}" if inner else url
                 return self._arrived(response, final, permanent and hop > 0, fragment), response.headers
             permanent = permanent and response.status_code in _PERMANENT
-            url, inner = urldefrag(str(httpx.URL(url).join(following)))
+            try:
+                url, inner = urldefrag(str(httpx.URL(url).join(following)))
+            except (httpx.InvalidURL, ValueError):
+                return Answer(trouble="redirects to what is no address", lasting=True), response.headers
             fragment = unquote(inner) or fragment
             if url in seen:
                 return Answer(trouble="redirects in a circle", lasting=True), response.headers
@@ -107,14 +115,7 @@ class UrlChecker:
             headers["If-None-Match"] = known.etag
         if known is not None and known.last_modified:
             headers["If-Modified-Since"] = known.last_modified
-        with self._http.stream(method, url, headers=headers) as response:
-            body = b""
-            for chunk in response.iter_bytes(65_536) if method == "GET" else ():
-                body += chunk
-                if len(body) > MAX_PAGE_BYTES:
-                    break
-        read = {k: v for k, v in response.headers.items() if k.lower() not in ("content-encoding", "content-length")}
-        return httpx.Response(response.status_code, headers=read, content=body, request=response.request)
+        return get_bounded(self._http, url, method=method, headers=headers, limit=MAX_PAGE_BYTES, may_cut=True)
 
     def _wait(self, host: str) -> None:
         since = time.monotonic() - self._last.get(host, float("-inf"))
@@ -146,7 +147,7 @@ class UrlChecker:
 def _trouble(error: Exception) -> Answer:
     """What went wrong in words, and whether it is sure to stay so."""
     if isinstance(error, OutwardRefused):
-        if "private" in str(error):
+        if error.is_known:
             return Answer(status=200)  # Nobody's fault: the portal does not look there.
         return Answer(trouble="has no host of that name", lasting=True)
     cause: BaseException | None = error
@@ -154,7 +155,7 @@ def _trouble(error: Exception) -> Answer:
         if isinstance(cause, ssl.SSLCertVerificationError):
             return Answer(trouble=f"has no valid certificate ({cause.verify_message})", lasting=True)
         cause = cause.__cause__ or cause.__context__
-    if isinstance(error, httpx.InvalidURL | httpx.UnsupportedProtocol):
+    if isinstance(error, httpx.InvalidURL | httpx.UnsupportedProtocol | ValueError):
         return Answer(trouble="is no address", lasting=True)
     if isinstance(error, httpx.TimeoutException):
         return Answer(trouble="does not answer in time")
@@ -173,18 +174,41 @@ def has_anchor(page: bytes, fragment: str) -> bool:
     return any(fragment in (e.get("id"), e.get("name")) for e in tree.iter(etree.Element))
 
 
-def check_urls(urls: Iterable[str], checker: UrlChecker) -> dict[str, UrlVerdict]:
-    """Verdicts by address; those that were asked for lately are not asked again."""
-    wanted = sorted({u for u in urls if len(u) < 2000})[:MAX_URLS]
+def check_urls(urls: Iterable[str], budget_s: float) -> tuple[dict[str, UrlVerdict], bool]:
+    """(verdicts by address, whether all that are due were asked). Hosts are asked beside one another.
+
+    Those that were asked for lately are not asked again; after so many seconds none is begun any more.
+    """
+    until = time.monotonic() + budget_s
+    rows = _rows_of(sorted({u for u in urls if len(u) < 2000})[:MAX_URLS])
     fresh = timezone.now() - timedelta(seconds=settings.URL_AGAIN_S)
-    found: dict[str, UrlVerdict] = {}
-    for batch in batched(wanted):
+    due: dict[str, list[UrlCheck]] = {}
+    for row in rows.values():
+        if row.checked_at is None or row.checked_at < fresh:
+            due.setdefault(_host_of(row.url), []).append(row)
+    with UrlChecker() as checker:
+        while due and time.monotonic() < until:
+            turns = [waiting[:_A_TURN] for waiting in due.values()]
+            for asked in beside(lambda turn: [checker.check(row) for row in turn], turns):
+                for row in asked:
+                    row.save()
+            due = {host: waiting[_A_TURN:] for host, waiting in due.items() if waiting[_A_TURN:]}
+    known = {url: UrlVerdict(r.fault, r.moved_to, r.failures) for url, r in rows.items() if r.checked_at is not None}
+    return known, not due
+
+
+def _rows_of(urls: list[str]) -> dict[str, UrlCheck]:
+    """What is known of addresses, with new rows for those that were never asked."""
+    found: dict[str, UrlCheck] = {}
+    for batch in batched(urls):
         by_digest = {digest_of(url.encode()): url for url in batch}
         rows = {row.digest: row for row in UrlCheck.objects.filter(digest__in=by_digest)}
-        for digest, url in by_digest.items():
-            row = rows.get(digest) or UrlCheck(digest=digest, url=url)
-            if row.checked_at is None or row.checked_at < fresh:
-                checker.check(row)
-                row.save()
-            found[url] = UrlVerdict(row.fault, row.moved_to, row.failures)
+        found.update({url: rows.get(d) or UrlCheck(digest=d, url=url) for d, url in by_digest.items()})
     return found
+
+
+def _host_of(url: str) -> str:
+    try:
+        return urlsplit(url).netloc.lower()
+    except ValueError:
+        return ""  # No address at all: asking says so at once.

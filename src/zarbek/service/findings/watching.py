@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import fnmatch
-import tempfile
 from datetime import timedelta
-from pathlib import Path
 
 from django.conf import settings
 from django.db.models import F
@@ -16,14 +14,16 @@ from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.formats.wording import count
 from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.linking.versions import newest, sort_key
-from zarbek.core.material.gitrepo import check_address, count_commits, list_refs
+from zarbek.core.material.gitrepo import Remote, count_commits, list_refs, reach
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project, Release, RunningService, Source
 from zarbek.service.catalog.queries import LATEST, list_releases
+from zarbek.service.common.outward import beside
+from zarbek.service.common.workplaces import workplace
 from zarbek.service.findings.ledger import Ledger
 from zarbek.service.publishing.actions import renew_pages, start_fetch, version_of_tag
 from zarbek.service.publishing.models import Run
-from zarbek.service.publishing.services import RUNNING, fetch_service, publish_running
+from zarbek.service.publishing.services import RUNNING, ask_service, keep_asked, publish_running
 
 
 def poll_source(source_id: int) -> dict[str, object]:
@@ -32,9 +32,9 @@ def poll_source(source_id: int) -> dict[str, object]:
     if source is None:
         return {}
     try:
-        check_address(source.address, settings.LOCAL_SOURCES)
-        refs = list_refs(source.address)
-        ahead = _ahead(source, refs)
+        remote = reach(source.address, settings.LOCAL_SOURCES, allowed=settings.PRIVATE_GIT_HOSTS)
+        refs = list_refs(remote)
+        ahead = _ahead(source, remote, refs)
         problem = ""
     except GitRefused as error:
         ahead, problem = source.ahead, str(error)
@@ -51,13 +51,16 @@ def poll_services(project_id: int) -> None:
     project = Project.objects.filter(pk=project_id).first()
     if project is None:
         return
-    changed = [fetch_service(service) for service in project.services.all()]
+    services = list(project.services.all())
+    changed = [
+        keep_asked(service, asked) for service, asked in zip(services, beside(ask_service, services), strict=True)
+    ]
     keep_ahead(project)
     if any(changed):
         publish_running(project, actor="poll")
 
 
-def _ahead(source: Source, refs: dict[str, str]) -> dict[str, object]:
+def _ahead(source: Source, remote: Remote, refs: dict[str, str]) -> dict[str, object]:
     """tags: newer than what is published, oldest first. commits: of the branch since the newest
     published commit; None where that is not to be known."""
     releases = list_releases(source.project, previews=False)
@@ -70,10 +73,10 @@ def _ahead(source: Source, refs: dict[str, str]) -> dict[str, object]:
     branch = source.branch or next((b for b in ("main", "master") if f"refs/heads/{b}" in refs), "")
     head = refs.get(f"refs/heads/{branch}", "")
     return {"tags": sorted(later, key=lambda t: sort_key(version_of_tag(t))), "branch": branch, "head": head,
-            "since": top, "commits": _commits(source, head)}  # fmt: skip
+            "since": top, "commits": _commits(source, remote, head)}  # fmt: skip
 
 
-def _commits(source: Source, head: str) -> int | None:
+def _commits(source: Source, remote: Remote, head: str) -> int | None:
     """From the commit of the preview, else of ``latest``, to the head of the branch."""
     rows = Release.objects.filter(project=source.project, is_live=True).exclude(commit="")
     latest = rows.filter(is_preview=True).order_by("-published_at").first() or rows.filter(aliases__name=LATEST).first()
@@ -81,8 +84,8 @@ def _commits(source: Source, head: str) -> int | None:
         return None
     if latest.commit == head:
         return 0
-    with tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
-        return count_commits(source.address, latest.commit, head, Path(folder))
+    with workplace("history") as folder:
+        return count_commits(remote, latest.commit, head, folder)
 
 
 def fetch_tags(source: Source, tags: list[str]) -> list[Run]:

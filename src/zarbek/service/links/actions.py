@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from contextlib import AbstractContextManager
 from dataclasses import dataclass, field
 
-from django.db import transaction
+from django.db.transaction import atomic
 
 from zarbek.core.findings.report import Counted
 from zarbek.core.findings.written import texts_written
@@ -54,8 +55,16 @@ class Linked:
         return self.tally.counted()
 
 
-def link_release(release: Release, *, progress: Callable[[int, int], None]) -> Linked:
-    """Link every mention of a stored release, keep the links, and judge them."""
+def link_release(
+    release: Release,
+    *,
+    progress: Callable[[int, int], None],
+    fence: Callable[[], AbstractContextManager[None]] = atomic,
+) -> Linked:
+    """Link every mention of a stored release, keep the links, and judge them.
+
+    fence: a transaction for what is kept, which an attempt at a run that another has taken over cannot begin.
+    """
     get_contents.cache_clear()
     if release.first_choices is None:
         release.written = pack(_texts_written(release))
@@ -89,8 +98,9 @@ def link_release(release: Release, *, progress: Callable[[int, int], None]) -> L
     release.links = pack(_store_documents(release.project, documents, packed_pages))
     release.health = linked.tally.to_health()
     kept.store()
-    _keep_dependences(release, found, kept.projects, replace=True)
-    release.save(update_fields=["links", "choices", "first_choices", "written", "health"])
+    with fence():
+        _keep_dependences(release, found, kept.projects, replace=True)
+        release.save(update_fields=["links", "choices", "first_choices", "written", "health"])
     return linked
 
 
@@ -210,7 +220,7 @@ class _Kept:
                 )
 
 
-@transaction.atomic
+@atomic
 def _keep_dependences(release: Release, found: LinkPass, projects: set[str], *, replace: bool) -> None:
     """replace: whether the projects are all that the release depends on, or more than it did."""
     known = dict(release.dependences.values_list("project", "version"))

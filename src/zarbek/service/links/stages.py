@@ -15,7 +15,7 @@ def register() -> None:
 
 def link(publish: Publish) -> None:
     """Link before anyone can see the release."""
-    linked = link_release(publish.stored, progress=publish.progress.count)
+    linked = link_release(publish.stored, progress=publish.progress.count, fence=publish.progress.fenced)
     counted = linked.counted()
     publish.counts.update(total=counted.total, held=counted.held, dangling=counted.dangling,
                           stale=counted.stale, outside=counted.outside)  # fmt: skip
@@ -44,4 +44,5 @@ def relocate(publish: Publish) -> None:
     release = publish.stored
     before = None if publish.run.is_dry else find_predecessor(release)
     if before is not None:
-        keep_relocations(before, release)
+        with publish.progress.fenced():
+            keep_relocations(before, release)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import smtplib
 import uuid
 from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
@@ -18,10 +19,11 @@ from standardwebhooks import Webhook as Signer
 
 from zarbek.core.findings.formats.html import item_of, page_of
 from zarbek.core.findings.formats.wording import count, mend_of, place_of
+from zarbek.core.material.addresses import HostRefused, resolve
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project
-from zarbek.service.common.outward import OutwardRefused, OutwardTransport, resolve
+from zarbek.service.common.outward import OutwardTransport, beside, get_bounded
 from zarbek.service.common.problems import Conflict, NotFound, Problem
 from zarbek.service.common.signing import new_signing_secret
 from zarbek.service.findings.models import FindingRecord
@@ -31,6 +33,8 @@ from zarbek.service.notices.models import Delivery, Digest, Webhook
 #: Seconds to wait after each failed attempt; after the last, whoever asks may have it sent again.
 BACKOFF_S = (10, 60, 300, 1800, 7200, 21600, 43200)
 TYPE = "org.zarbek."
+#: Of a receiver's answer: nobody reads it.
+_MAX_WORDS = 4096
 
 
 # Webhooks ---------------------------------------------------------------------------------
@@ -43,7 +47,7 @@ def add_webhook(*, url: str, project: str, person: str) -> tuple[Webhook, str]:
         raise Problem("A webhook needs an address of the web, without name and password.")
     try:
         resolve(parsed.host, settings.ALLOWED_PRIVATE)
-    except OutwardRefused as error:
+    except HostRefused as error:
         raise Problem(f"{error}. An administrator may allow hosts in ZARBEK_ALLOW_PRIVATE.") from error
     secret = new_signing_secret()
     found = get_project(project) if project else None
@@ -71,9 +75,16 @@ def announce(kind: str, project: Project, run: int, data: dict[str, Any]) -> int
     return len(Delivery.objects.bulk_create(made))
 
 
-def deliver(delivery: Delivery, http: httpx.Client) -> bool:
-    """Send an event once; whether it was taken. What was not is due again later."""
-    now = timezone.now()
+@dataclass(frozen=True, slots=True)
+class Sent:
+    """How a delivery was answered: HTTP status, 0 for none, and what was wrong."""
+
+    status: int
+    problem: str
+
+
+def send(delivery: Delivery) -> Sent:
+    """Send an event once. Touches no database. What the receiver says besides its status is not read."""
     signer = Signer(delivery.webhook.secret)
     moment = datetime.now(tz=UTC)
     headers = {
@@ -81,13 +92,25 @@ def deliver(delivery: Delivery, http: httpx.Client) -> bool:
         "webhook-id": delivery.event, "webhook-timestamp": str(int(moment.timestamp())),
         "webhook-signature": signer.sign(delivery.event, moment, delivery.body),
     }  # fmt: skip
-    delivery.attempts += 1
     try:
-        answer = http.post(delivery.webhook.url, content=delivery.body.encode(), headers=headers)
-        delivery.status = answer.status_code
-        delivery.problem = "" if answer.is_success else f"answered {answer.status_code}"
-    except httpx.HTTPError as error:
-        delivery.status, delivery.problem = 0, (str(error) or type(error).__name__)[:300]
+        with httpx.Client(
+            transport=OutwardTransport(settings.ALLOWED_PRIVATE, total_s=2 * settings.URL_TIMEOUT_S),
+            timeout=settings.URL_TIMEOUT_S,
+        ) as http:
+            answer = get_bounded(
+                http, delivery.webhook.url, method="POST", content=delivery.body.encode(), headers=headers,
+                limit=_MAX_WORDS, may_cut=True,
+            )  # fmt: skip
+    except (httpx.HTTPError, httpx.InvalidURL, ValueError) as error:
+        return Sent(0, (str(error) or type(error).__name__)[:300])
+    return Sent(answer.status_code, "" if answer.is_success else f"answered {answer.status_code}")
+
+
+def keep_sent(delivery: Delivery, sent: Sent) -> bool:
+    """Write down how a delivery went; whether it was taken. What was not is due again later."""
+    now = timezone.now()
+    delivery.attempts += 1
+    delivery.status, delivery.problem = sent.status, sent.problem
     if not delivery.problem:
         delivery.state, delivery.delivered_at = "delivered", now
     elif delivery.attempts > len(BACKOFF_S) or delivery.status == 410:
@@ -99,14 +122,20 @@ def deliver(delivery: Delivery, http: httpx.Client) -> bool:
 
 
 def deliver_due(limit: int = 200) -> int:
-    """Send what is due, in order; how many were tried."""
-    due = Delivery.objects.filter(state="waiting", due_at__lte=timezone.now()).select_related("webhook").order_by("id")
-    tried = 0
-    with httpx.Client(transport=OutwardTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S) as http:
-        for delivery in due[:limit]:
-            deliver(delivery, http)
-            tried += 1
-    return tried
+    """Send what is due; how many were tried. Receivers are asked beside one another, the events for one
+    of them in their order."""
+    rows = Delivery.objects.filter(state="waiting", due_at__lte=timezone.now()).select_related("webhook").order_by("id")
+    due = list(rows[:limit])
+    by_receiver: dict[int, list[Delivery]] = {}
+    for delivery in due:
+        by_receiver.setdefault(delivery.webhook_id, []).append(delivery)
+    queues = list(by_receiver.values())
+    while queues:
+        heads = [queue.pop(0) for queue in queues]
+        for delivery, sent in zip(heads, beside(send, heads), strict=True):
+            keep_sent(delivery, sent)
+        queues = [queue for queue in queues if queue]
+    return len(due)
 
 
 def redeliver(delivery_id: int) -> Delivery:

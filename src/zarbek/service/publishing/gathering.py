@@ -1,83 +1,108 @@
-"""Runs that the portal gathers itself, from a git repository."""
+"""Runs that the portal gathers itself: in a process of their own, which is ended when it takes too much."""
 
 from __future__ import annotations
 
-import tempfile
-from collections.abc import Iterator
-from contextlib import contextmanager
+import subprocess
+import sys
+import threading
 from pathlib import Path
 
-import httpx
+import msgspec
 from django.conf import settings
 
-from zarbek.core.gathering.gather import GatherOptions, gather
+from zarbek.core.errors import SourceRefused
 from zarbek.core.material.bundlefile import digest_file
-from zarbek.core.material.gitrepo import check_address, export_commit
-from zarbek.core.sources.interfaces.remote import MAX_BYTES, Fetch, FetchFailed
+from zarbek.core.material.gitrepo import check_address
+from zarbek.core.material.processes import kill_group, start_bound
 from zarbek.service.catalog.models import Project
-from zarbek.service.common.outward import OutwardTransport, read_bounded
+from zarbek.service.common.workplaces import workplace
+from zarbek.service.publishing.gather_child import Answer, Request
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.progress import RunProgress
 from zarbek.service.publishing.services import write_material
+
+_COMMAND = [sys.executable, "-m", "zarbek.service.publishing.gather_child"]
 
 
 def gather_origin(run: Run, progress: RunProgress) -> None:
     """Fetch the run's commit and gather it; the run then has a bundle like an uploaded one.
 
-    Raises GitRefused for an address, ref or transport that is not allowed.
+    Raises SourceRefused for an address, ref or transport that is not allowed, and for material that
+    takes more than it may.
     """
-    if run.origin.get("services"):
-        _gather_services(run, progress)
-        return
-    address, ref = run.origin["address"], run.origin["ref"]
-    check_address(address, settings.LOCAL_SOURCES)
-    out = _place_of_bundle(run)
-    with tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
-        # Where the server keeps a local repository is nobody's business.
-        progress.log(f"Fetching {ref} of {Path(address).name if address.startswith('/') else address}.")
-        commit = export_commit(address, ref, Path(folder))
-        options = GatherOptions(slug=run.project, version=run.version, commit=commit, use_cache=False)
-        source = Path(folder, run.origin.get("folder") or ".")
-        with outward_fetch() as fetch:
-            gather(source, out, options, progress=lambda _s, done, total: progress.count(done, total), fetch=fetch)
-    _take(run, out)
-
-
-def _gather_services(run: Run, progress: RunProgress) -> None:
-    """Put what the project's services said of themselves together."""
-    project = Project.objects.get(slug=run.project)
-    out = _place_of_bundle(run)
-    with tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
-        count = write_material(project, Path(folder))
-        progress.log(f"Gathering what {count} services say of themselves.")
-        options = GatherOptions(slug=run.project, version=run.version, use_cache=False, is_partial=True)
-        gather(Path(folder), out, options, progress=lambda _stage, done, total: progress.count(done, total))
-    _take(run, out)
-
-
-def _place_of_bundle(run: Run) -> Path:
-    out = Path(settings.MEDIA_ROOT, "bundles", f"run-{run.pk}.bundle")
+    out = Path(settings.MEDIA_ROOT, "bundles", f"run-{run.pk}-{run.attempt}.bundle")
     out.parent.mkdir(parents=True, exist_ok=True)
-    return out
+    with workplace("gather") as folder:
+        if run.origin.get("services"):
+            request = _services_request(run, progress, folder, out)
+        else:
+            request = _repository_request(run, progress, folder, out)
+        gather_apart(request, progress)
+    with progress.fenced():
+        run.bundle, run.bundle_digest = f"bundles/{out.name}", digest_file(out)
+        run.save(update_fields=["bundle", "bundle_digest"])
 
 
-def _take(run: Run, out: Path) -> None:
-    run.bundle, run.bundle_digest = f"bundles/{out.name}", digest_file(out)
-    run.save(update_fields=["bundle", "bundle_digest"])
+def _repository_request(run: Run, progress: RunProgress, folder: Path, out: Path) -> Request:
+    address, ref = run.origin["address"], run.origin["ref"]
+    check_address(address, settings.LOCAL_SOURCES, allowed=settings.PRIVATE_GIT_HOSTS)
+    # Where the server keeps a local repository is nobody's business.
+    progress.log(f"Fetching {ref} of {Path(address).name if address.startswith('/') else address}.")
+    return _request(run, folder, out, address=address, ref=ref, inside=run.origin.get("folder") or "")
 
 
-@contextmanager
-def outward_fetch() -> Iterator[Fetch]:
-    """Fetches schemas from outside, never from private networks that the settings do not allow."""
-    with httpx.Client(transport=OutwardTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S) as http:
+def _services_request(run: Run, progress: RunProgress, folder: Path, out: Path) -> Request:
+    """What the project's services said of themselves, put together."""
+    count = write_material(Project.objects.get(slug=run.project), folder)
+    progress.log(f"Gathering what {count} services say of themselves.")
+    return _request(run, folder, out, is_partial=True)
 
-        def fetch(address: str) -> bytes:
-            try:
-                with http.stream("GET", address) as response:
-                    if response.status_code != 200:
-                        raise FetchFailed(f"it answers {response.status_code}")
-                    return read_bounded(response, MAX_BYTES)
-            except (httpx.HTTPError, httpx.InvalidURL) as error:
-                raise FetchFailed(str(error)) from error
 
-        yield fetch
+def _request(run: Run, folder: Path, out: Path, **more: object) -> Request:
+    return Request(
+        folder=str(folder), out=str(out), slug=run.project, version=run.version,
+        local_sources=settings.LOCAL_SOURCES, allowed_private=settings.ALLOWED_PRIVATE,
+        git_hosts=settings.PRIVATE_GIT_HOSTS,
+        url_timeout_s=settings.URL_TIMEOUT_S, time_s=settings.GATHER_LIMIT_S, memory_mib=settings.GATHER_MEMORY_MIB,
+        files_mib=settings.GATHER_FILES_MIB, **more,  # type: ignore[arg-type]
+    )  # fmt: skip
+
+
+def gather_apart(request: Request, progress: RunProgress) -> None:
+    """Gather in a child that knows neither the database nor a secret. Raises SourceRefused."""
+    child = start_bound(_COMMAND, environment={"PATH": "/usr/local/bin:/usr/bin:/bin", "LANG": "C.UTF-8"})
+    is_late = threading.Event()
+    timer = threading.Timer(request.time_s, lambda: (is_late.set(), kill_group(child)))
+    timer.daemon = True
+    timer.start()
+    last = Answer()
+    try:
+        last = _follow(child, request, progress)
+    finally:
+        timer.cancel()
+        kill_group(child)  # Nothing that it started outlives it.
+    if last.is_made:
+        return
+    Path(request.out).unlink(missing_ok=True)
+    if is_late.is_set():
+        raise SourceRefused(f"Gathering it took longer than {request.time_s:g} s and was ended")
+    if not last.refused:
+        raise SourceRefused(f"Gathering it took more than it may: its process ended with {child.returncode}")
+    raise SourceRefused(last.refused)
+
+
+def _follow(child: subprocess.Popen[bytes], request: Request, progress: RunProgress) -> Answer:
+    """The child's last word; an empty one where it ended without."""
+    assert child.stdin is not None and child.stdout is not None
+    last = Answer()
+    try:
+        child.stdin.write(msgspec.json.encode(request))
+        child.stdin.close()
+    except BrokenPipeError:
+        return last  # It ended at its start; its code tells.
+    for line in child.stdout:
+        last = msgspec.json.decode(line, type=Answer)
+        if last.total:
+            progress.count(last.done, last.total)
+    child.wait()
+    return last

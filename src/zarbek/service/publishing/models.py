@@ -20,7 +20,14 @@ class Run(models.Model):
     total = models.PositiveIntegerField(default=0)
     #: Raised when a dead worker's run is taken up again; an older attempt may write nothing more.
     attempt = models.PositiveIntegerField(default=1)
+    #: Its job in the queue, since when it waits there, and the worker that took it.
+    job = models.UUIDField(null=True)
+    queued_at = models.DateTimeField(auto_now_add=True)
+    worker = models.CharField(max_length=40, blank=True, db_collation="ascii_bin")
+    #: When its worker was last known to live, when its stage began, and when that last came forward.
     heartbeat_at = models.DateTimeField(null=True)
+    stage_at = models.DateTimeField(null=True)
+    progress_at = models.DateTimeField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
     finished_at = models.DateTimeField(null=True)
     bundle = models.CharField(max_length=300, blank=True)
@@ -42,6 +49,12 @@ class Generation(models.Model):
     """One row: how often something changed what pages say."""
 
     number = models.BigIntegerField(default=0)
+
+
+class Start(models.Model):
+    """A row to lock while a run of a project is started; the project itself may not be there yet."""
+
+    project = identifier(100, unique=True)
 
 
 class Turn(models.Model):

@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 
+from django.db import transaction
 from django.utils import timezone
 
 from zarbek.service.publishing.models import LogLine, Run
@@ -16,12 +19,14 @@ class RunTakenOver(Exception):
 
 
 class RunProgress:
+    """One attempt at a run. Whatever it writes, it writes under its fence."""
+
     def __init__(self, run: Run) -> None:
         self._run_id, self._attempt = run.pk, run.attempt
         self._last = 0.0
 
     def enter(self, stage: str) -> None:
-        self._write(stage=stage, done=0, total=0)
+        self._write(stage=stage, done=0, total=0, stage_at=timezone.now())
 
     def count(self, done: int, total: int) -> None:
         """done of total; written at most five times a second."""
@@ -31,13 +36,27 @@ class RunProgress:
             self._write(done=done, total=total)
 
     def log(self, text: str, level: str = "info") -> None:
-        LogLine.objects.create(run_id=self._run_id, level=level, text=text)
+        with self.fenced():
+            LogLine.objects.create(run_id=self._run_id, level=level, text=text)
 
     def _write(self, **values: object) -> None:
+        now = timezone.now()
         mine = Run.objects.filter(pk=self._run_id, attempt=self._attempt, state="running")
-        if not mine.update(heartbeat_at=timezone.now(), **values):
+        if not mine.update(heartbeat_at=now, progress_at=now, **values):
             raise RunTakenOver(f"run {self._run_id}, attempt {self._attempt}")
 
     def check(self) -> None:
         """Raises RunTakenOver if another attempt runs."""
         self._write()
+
+    @contextmanager
+    def fenced(self) -> Iterator[None]:
+        """A short transaction in which no other attempt can take the run over.
+
+        Raises RunTakenOver, before anything of it is done, if one has.
+        """
+        with transaction.atomic():
+            mine = Run.objects.select_for_update().filter(pk=self._run_id, attempt=self._attempt, state="running")
+            if mine.values_list("pk", flat=True).first() is None:
+                raise RunTakenOver(f"run {self._run_id}, attempt {self._attempt}")
+            yield

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import zipfile
+from dataclasses import dataclass
 from hashlib import sha256
 from pathlib import Path, PurePosixPath
 from urllib.parse import unquote, urlsplit
@@ -19,7 +20,7 @@ from zarbek.core.sources.interfaces.documents import read_document
 from zarbek.core.sources.interfaces.remote import FetchFailed, fetch_referred, is_allowed
 from zarbek.core.sources.source_text import UnreadableText
 from zarbek.service.catalog.models import Project, RunningService
-from zarbek.service.common.outward import OutwardTransport, read_bounded
+from zarbek.service.common.outward import OutwardTransport, get_bounded
 from zarbek.service.publishing.actions import start_run
 from zarbek.service.publishing.models import Run
 
@@ -34,36 +35,50 @@ class ServiceSilent(Exception):
     """A service that gave no description; ``str()`` says why."""
 
 
-def fetch_service(service: RunningService, *, transport: httpx.BaseTransport | None = None) -> bool:
-    """Ask a service for its description, only for what differs from the last; whether it changed.
+@dataclass(slots=True)
+class Asked:
+    """What a service said. files: name to bytes, None for what has not changed."""
 
-    What went wrong is kept with the service, beside what was fetched last.
-    """
-    now = timezone.now()
-    service.asked_at, service.problem = now, ""
-    changed, is_known = False, bool(service.digest)
+    files: dict[str, bytes] | None = None
+    entity_tag: str = ""
+    problem: str = ""
+
+
+def ask_service(service: RunningService) -> Asked:
+    """Ask a service for its description, only for what differs from the last. Touches no database."""
     try:
         with httpx.Client(
-            transport=transport or OutwardTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S,
+            transport=OutwardTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S,
             follow_redirects=False, headers={"User-Agent": _AGENT},
         ) as http:  # fmt: skip
-            changed = _ask(service, http)
+            return _ask(service, http)
+    except (ServiceSilent, FetchFailed, UnreadableText, httpx.HTTPError, httpx.InvalidURL, ValueError) as error:
+        return Asked(problem=str(error).rstrip(".") or type(error).__name__)
+
+
+def keep_asked(service: RunningService, asked: Asked) -> bool:
+    """Keep what a service said; whether that differs from the last. What went wrong is kept with the
+    service, beside what was fetched last."""
+    now = timezone.now()
+    service.asked_at, service.problem = now, asked.problem
+    changed, is_known = False, bool(service.digest)
+    if not asked.problem:
         service.fetched_at = now
-    except (ServiceSilent, FetchFailed, UnreadableText, httpx.HTTPError, httpx.InvalidURL) as error:
-        service.problem = str(error).rstrip(".") or type(error).__name__
+    if asked.files is not None:
+        changed = _keep(service, asked.files, asked.entity_tag)
     if changed and is_known:
         service.changed_at = now
     service.save()
     return changed
 
 
-def _ask(service: RunningService, http: httpx.Client) -> bool:
+def _ask(service: RunningService, http: httpx.Client) -> Asked:
     headers = dict(service.headers)
     if service.entity_tag and service.material:
         headers["If-None-Match"] = service.entity_tag
     data, tag = _get(http, service.address, headers)
     if data is None:
-        return False
+        return Asked()
     document = read_document(_file_of(service.address), data)
     if not isinstance(document.value, dict) or not {"openapi", "swagger", "asyncapi"} & document.value.keys():
         raise ServiceSilent("What it serves is no OpenAPI or AsyncAPI description")
@@ -78,23 +93,22 @@ def _ask(service: RunningService, http: httpx.Client) -> bool:
     for address, found in fetch_referred([(service.address, document)], bring, [origin]):
         if isinstance(found, bytes):
             files[_file_of(address)] = found
-    return _keep(service, files, tag)
+    return Asked(files, tag)
 
 
 def _get(http: httpx.Client, address: str, headers: dict[str, str]) -> tuple[bytes | None, str]:
     """(bytes, entity tag); None for what has not changed. Raises ServiceSilent."""
     if not is_allowed(address, [address]):
         raise ServiceSilent("The address is none of HTTP")
-    with http.stream("GET", address, headers=headers) as response:
-        if response.status_code == 304:
-            return None, response.headers.get("etag", "")
-        if response.status_code != 200:
-            raise ServiceSilent(f"It answers {response.status_code} {response.reason_phrase}".rstrip())
-        kind = response.headers.get("content-type", "").partition(";")[0].strip().lower()
-        if not any(word in kind if word else not kind for word in _TYPES):
-            raise ServiceSilent(f"It serves {kind}, which is no description")
-        data = read_bounded(response, MAX_BYTES)
-    return data, response.headers.get("etag", "")[:200]
+    response = get_bounded(http, address, limit=MAX_BYTES, headers=headers)
+    if response.status_code == 304:
+        return None, response.headers.get("etag", "")
+    if response.status_code != 200:
+        raise ServiceSilent(f"It answers {response.status_code} {response.reason_phrase}".rstrip())
+    kind = response.headers.get("content-type", "").partition(";")[0].strip().lower()
+    if not any(word in kind if word else not kind for word in _TYPES):
+        raise ServiceSilent(f"It serves {kind}, which is no description")
+    return response.content, response.headers.get("etag", "")[:200]
 
 
 def _file_of(address: str) -> str:

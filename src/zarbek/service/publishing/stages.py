@@ -6,7 +6,6 @@ from pathlib import Path
 
 import msgspec
 from django.conf import settings
-from django.db import transaction
 
 from zarbek.core.errors import BundleRefused
 from zarbek.core.linking.versions import check_version
@@ -42,7 +41,8 @@ def receive(publish: Publish) -> None:
     project = ensure_project(run.project, manifest.title)
     stored_as = f"{version}~{run.pk}" if run.is_preview or run.is_dry else version
     manifest = msgspec.structs.replace(manifest, project=run.project, version=version)
-    publish.release = _receive_release(run, project, stored_as, manifest)
+    with publish.progress.fenced():
+        publish.release = _receive_release(run, project, stored_as, manifest)
     publish.progress.log(
         f"Received {manifest.counts.get('symbols', 0)} symbols and {manifest.counts.get('pages', 0)} guides."
     )
@@ -80,16 +80,16 @@ def store(publish: Publish) -> None:
         contents = store_release(release, bundle, progress=publish.progress.count)
         counts = dict(bundle.manifest.counts)
     release.contents, release.counts = pack(contents), counts
-    release.save(update_fields=["contents", "counts"])
+    with publish.progress.fenced():
+        release.save(update_fields=["contents", "counts"])
 
 
 def live(publish: Publish) -> None:
     release = publish.stored
-    publish.progress.check()
     if publish.run.is_dry:
         return
     manifest = msgspec.json.decode(release.manifest, type=Manifest)
-    with transaction.atomic():
+    with publish.progress.fenced():
         brought = go_live(release, publish.version, manifest)
         publish.run.brought = sorted(brought.union(publish.run.brought))
         publish.run.save(update_fields=["brought"])

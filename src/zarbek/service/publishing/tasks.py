@@ -2,11 +2,24 @@
 
 from __future__ import annotations
 
+import logging
+import os
+
+from django.db import OperationalError
 from django_tasks import task
 
 from zarbek.service.publishing.actions import execute
 
+logger = logging.getLogger(__name__)
+#: Of sysexits.h: it may go better later.
+TRY_LATER = 75
+
 
 @task()
 def execute_run(run_id: int, attempt: int) -> None:
-    execute(run_id, attempt)
+    try:
+        execute(run_id, attempt)
+    except OperationalError as error:
+        # The database went away in the midst of a run. Whoever watches this process takes the run up again.
+        logger.warning("run %s lost the database: %s", run_id, error)
+        os._exit(TRY_LATER)

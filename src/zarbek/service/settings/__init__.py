@@ -25,9 +25,18 @@ def _secret_key() -> str:
     return path.read_text().strip()
 
 
+def _database_password() -> str:
+    """The one that is given, else that of the portal's own database, which was made with it."""
+    path = HOME / "db-password"
+    return os.environ.get("ZARBEK_DB_PASSWORD") or (path.read_text().strip() if path.is_file() else "")
+
+
 SECRET_KEY = _secret_key()
 ALLOWED_HOSTS = os.environ.get("ZARBEK_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
 CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("ZARBEK_ORIGINS", "").split(",") if o]
+#: Addresses of proxies in front of the portal, whose word counts for who asks and by which scheme;
+#: from anybody else such headers are nothing.
+PROXIES = [p.strip() for p in os.environ.get("ZARBEK_PROXIES", "").split(",") if p.strip()]
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
@@ -64,7 +73,7 @@ DATABASES = {
         "ENGINE": "django.db.backends.mysql",
         "NAME": os.environ.get("ZARBEK_DB_NAME", "zarbek"),
         "USER": os.environ.get("ZARBEK_DB_USER", "zarbek"),
-        "PASSWORD": os.environ.get("ZARBEK_DB_PASSWORD", "zarbek"),
+        "PASSWORD": _database_password(),
         "HOST": os.environ.get("ZARBEK_DB_HOST", "127.0.0.1"),
         "PORT": os.environ.get("ZARBEK_DB_PORT", "3307"),
         "CONN_MAX_AGE": 300,
@@ -73,7 +82,7 @@ DATABASES = {
         "TEST": {"CHARSET": "utf8mb4", "COLLATION": "utf8mb4_nopad_bin"},
     }
 }
-TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default", "chores"]}}
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default", "chores", "outside"]}}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 USE_TZ = True
 TIME_ZONE = "UTC"
@@ -101,6 +110,8 @@ PORTAL_NAME = os.environ.get("ZARBEK_NAME", "Zarbek reference")
 STALE_RUN_SECONDS = 30
 #: Hosts, ``*`` for any text, that may be reached although they lie in a private network.
 ALLOWED_PRIVATE = [h for h in os.environ.get("ZARBEK_ALLOW_PRIVATE", "").split(",") if h]
+#: The same of git repositories: hosts in a private network that may be fetched from.
+PRIVATE_GIT_HOSTS = [h for h in os.environ.get("ZARBEK_GIT_HOSTS", "").split(",") if h]
 #: Seconds between two requests to one host, and between two looks at one address.
 URL_PAUSE_S = float(os.environ.get("ZARBEK_URL_PAUSE_S", "1"))
 URL_AGAIN_S = float(os.environ.get("ZARBEK_URL_AGAIN_S", "86400"))
@@ -117,6 +128,18 @@ EMAIL_TIMEOUT = 20
 DIGEST_S = float(os.environ.get("ZARBEK_DIGEST_S", "86400"))
 DEFAULT_FROM_EMAIL = os.environ.get("ZARBEK_MAIL_FROM", "zarbek@localhost")
 MAX_RUN_ATTEMPTS = 4
+#: Under which a worker's process claims its jobs; given by who starts it.
+WORKER_ID = os.environ.get("ZARBEK_WORKER_ID", f"by-hand-{os.getpid()}")
+#: Seconds that a stage of a run may take, and a job that is none; what takes longer is ended.
+STAGE_LIMIT_S = float(os.environ.get("ZARBEK_STAGE_LIMIT_S", "3600"))
+STAGE_LIMITS_S = {"link": 2 * STAGE_LIMIT_S, "report": 2 * STAGE_LIMIT_S}
+JOB_LIMIT_S = float(os.environ.get("ZARBEK_JOB_LIMIT_S", "900"))
+#: What gathering a fetched repository may take: seconds, MiB of memory a process, MiB of files.
+GATHER_LIMIT_S = float(os.environ.get("ZARBEK_GATHER_LIMIT_S", "1800"))
+GATHER_MEMORY_MIB = int(os.environ.get("ZARBEK_GATHER_MEMORY_MIB", "4096"))
+GATHER_FILES_MIB = int(os.environ.get("ZARBEK_GATHER_FILES_MIB", "4096"))
+#: Where material is unpacked while it is read.
+WORK_ROOT = HOME / "work"
 
 #: Of everything but the console's page, which brings its own: data, which is no page and runs nothing.
 CONTENT_SECURITY_POLICY = {

@@ -11,7 +11,7 @@ from django.http import HttpResponse
 from rest_framework.request import Request
 
 from zarbek.core.errors import GitRefused
-from zarbek.core.material.gitrepo import check_address, check_ref, list_tags
+from zarbek.core.material.gitrepo import check_address, check_ref, list_tags, reach
 from zarbek.service.accounts.authentication import require_administrator, require_writer
 from zarbek.service.catalog.actions import add_source
 from zarbek.service.catalog.models import Release, Source
@@ -91,7 +91,7 @@ class Sources(ApiView):
         if body.folder.startswith("/") or ".." in body.folder.split("/"):
             raise Refused("The folder must lie inside the repository.")
         try:
-            check_address(body.address, settings.LOCAL_SOURCES)
+            check_address(body.address, settings.LOCAL_SOURCES, allowed=settings.PRIVATE_GIT_HOSTS)
         except GitRefused as error:
             raise Refused(str(error)) from error
         if not 0 <= body.poll_minutes <= 100_000 or len(body.tags) > 100 or len(body.branch) > 200:
@@ -131,7 +131,11 @@ def _wanted(source: Source, body: Fetch, slug: str) -> list[tuple[str, str]]:
     if body.tag:
         tags = [check_ref(body.tag)]
     else:
-        tags = [t for t in list_tags(source.address) if fnmatch.fnmatchcase(t, body.tags or "v*")]
+        tags = [
+            t
+            for t in list_tags(reach(source.address, settings.LOCAL_SOURCES, allowed=settings.PRIVATE_GIT_HOSTS))
+            if fnmatch.fnmatchcase(t, body.tags or "v*")
+        ]
     published = set(Release.objects.filter(project__slug=slug, is_live=True).values_list("version", flat=True))
     found = [(tag, version_of_tag(tag)) for tag in tags]
     return [(tag, version) for tag, version in found if version not in published]

@@ -1,0 +1,36 @@
+"""Take jobs from one queue, one after the other. Started by ``work``, which watches it."""
+
+from __future__ import annotations
+
+import logging
+import sys
+from argparse import ArgumentParser
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand
+from django.db import OperationalError
+from django_tasks_db.management.commands.db_worker import Worker
+
+logger = logging.getLogger(__name__)
+#: Of sysexits.h: it may go better later.
+TRY_LATER = 75
+
+
+class Command(BaseCommand):
+    help = "Take jobs from a queue until told to stop."
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        parser.add_argument("--queue", required=True)
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        worker = Worker(
+            queue_names=[options["queue"]], interval=0.2, batch=False, backend_name="default", startup_delay=False,
+            max_tasks=None, worker_id=settings.WORKER_ID, excluded_queue_names=[],
+        )  # fmt: skip
+        worker.configure_signals()
+        try:
+            worker.run()
+        except OperationalError as error:
+            logger.warning("the database went away: %s", error)
+            sys.exit(TRY_LATER)

@@ -90,6 +90,9 @@ class Alone:
     def owners_of(self, namespace: str, family: str = "") -> list[str]:
         return []
 
+    def is_contested(self, namespace: str, family: str = "") -> bool:
+        return False
+
     def moved_in(self, project: str, version: str, name: str) -> str:
         return ""
 

@@ -155,7 +155,7 @@ class Health(unittest.TestCase):
         http = running().http
         self.assertEqual(http.get("/health/live").json(), {"status": "live"})
         ready = http.get("/health/ready").json()
-        self.assertEqual(set(ready["checks"]), {"database", "queue", "index", "disk"})
+        self.assertEqual(set(ready["checks"]), {"database", "queue", "index", "disk", "stuck runs"})
         self.assertTrue(all(check["ok"] for check in ready["checks"].values()))
 
 

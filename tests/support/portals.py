@@ -27,6 +27,9 @@ class MemoryPortal:
         }  # fmt: skip
         return sorted(owners)
 
+    def is_contested(self, namespace: str, family: str = "") -> bool:
+        return len(self.owners_of(namespace, family)) > 1
+
     def index_of(self, project: str) -> ReleaseIndex | None:
         return self.indexes.get((project, choose(self._versions(project), self.ranges.get(project, ""))))
 

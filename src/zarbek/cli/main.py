@@ -26,6 +26,8 @@ VERBS = {
     "waivers": "list, make and end decisions to live with findings",
     "policy": "show or set what holds a release back from latest",
     "sources": "show how far repositories are ahead of what is published",
+    "names": "list the names that projects own, and decide contested ones",
+    "remove": "remove a source, a release or a project",
     "services": "list or set the running services that a project is gathered from",
     "call": "send a request of an operation, or write it as code",
     "find": "look up a name, a part of one, or words",

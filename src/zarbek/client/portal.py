@@ -220,6 +220,27 @@ class Portal:
     def set_outside(self, wanted: dict[str, str]) -> dict[str, str]:
         return self._post("/outside", wanted, dict[str, str], "PUT")
 
+    def names(self, project: str = "", *, contested: bool = False) -> Iterator[dict[str, Any]]:
+        """Names that projects say are their own; contested: those that several claim and nobody has decided."""
+        return self._pages("/names", dict[str, Any], project=project, contested="true" if contested else "")
+
+    def decide_name(self, name: str, projects: Sequence[str]) -> list[dict[str, Any]]:
+        """Give a name to one of the projects that claim it, or to several together."""
+        return self._post("/names", {"name": name, "projects": list(projects)}, list[dict[str, Any]], "PUT")
+
+    # Removing -----------------------------------------------------------------------------
+
+    def remove_source(self, source_id: int) -> None:
+        """Gather a repository no more; what was published of it stays."""
+        self._door.call("DELETE", f"{_API}/sources/{source_id}")
+
+    def remove_release(self, slug: str, version: str) -> None:
+        self._door.call("DELETE", f"{_API}{_release(slug, version)}")
+
+    def remove_project(self, slug: str) -> None:
+        """With all its releases, findings, sources and tokens."""
+        self._door.call("DELETE", f"{_API}/projects/{quote(slug)}")
+
     # Notices ------------------------------------------------------------------------------
 
     def add_webhook(self, url: str, project: str = "") -> dict[str, Any]:

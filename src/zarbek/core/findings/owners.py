@@ -7,6 +7,8 @@ from functools import lru_cache
 
 from pathspec import GitIgnoreSpec
 
+from zarbek.core.material.patterns import spec_of
+
 
 def owner_of(file: str, owners: Mapping[str, str], default: str) -> str:
     """The team of the last pattern that fits a file (patterns as in gitignore), else the default."""
@@ -18,4 +20,4 @@ def owner_of(file: str, owners: Mapping[str, str], default: str) -> str:
 
 @lru_cache(maxsize=1024)
 def _spec(pattern: str) -> GitIgnoreSpec:
-    return GitIgnoreSpec.from_lines([pattern])
+    return spec_of([pattern])

@@ -182,7 +182,7 @@ class ScopeLookup(ReleaseLookup):
             if isinstance(found, Target):
                 return found
             return Missing(self.own.project, self._spelt(key), open=found)
-        project = self._owner_of(key)
+        namespace, project = self._owner_of(key)
         if project is None or project == self.own.project:
             return Missing("", key)
         index = self.releases.index_of(project)
@@ -190,7 +190,11 @@ class ScopeLookup(ReleaseLookup):
             self.trail.ask(project, RELEASES)
             return Missing("", key)
         found = self.lookup(index, key, depth)
-        return found if isinstance(found, Target) else Missing(project, self._spelt(key), open=found)
+        if isinstance(found, Target):
+            return found
+        if self.releases.is_contested(namespace, self.profile.family):
+            return Missing("", key)  # It may well be another's who says that the name is his.
+        return Missing(project, self._spelt(key), open=found)
 
     def _spelt(self, key: str) -> str:
         """A key as the language writes it."""
@@ -205,13 +209,14 @@ class ScopeLookup(ReleaseLookup):
         rest = key[len(namespace) + 1 :]
         return self.profile.nests or not rest or not rest[0].islower()
 
-    def _owner_of(self, key: str) -> str | None:
+    def _owner_of(self, key: str) -> tuple[str, str | None]:
+        """(namespace, project) of the owner of a name, the project None for nobody."""
         self.trail.ask_nobody(key)
         for name in beginnings(key):
             owner = self.releases.owner_of(name, self.profile.family)
             if owner is not None:
-                return owner if self._is_below(name, key) else None
-        return None
+                return name, owner if self._is_below(name, key) else None
+        return "", None
 
     def _base_target(self, index: ReleaseIndex, owner: SymbolEntry, name: str, depth: int) -> Target | None:
         if not name or depth > MAX_DEPTH:

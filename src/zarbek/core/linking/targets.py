@@ -48,6 +48,9 @@ class Releases(Protocol):
     def owner_of(self, namespace: str, family: str = "") -> str | None:
         """The slug of the one project that owns a namespace in a family of languages, or None."""
 
+    def is_contested(self, namespace: str, family: str = "") -> bool:
+        """Whether several projects say that a namespace is theirs."""
+
     def index_of(self, project: str) -> ReleaseIndex | None:
         """The release of a project that the linked release depends on, or None."""
 

@@ -7,9 +7,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
-import pathspec
-
 from zarbek.core.errors import SourceNotFound
+from zarbek.core.material.patterns import spec_of
 
 #: Left out unless a project includes them: what tools generate or bring in, and tests.
 DEFAULT_EXCLUDES = (
@@ -54,10 +53,10 @@ def list_files(folder: Folder, *, include: Iterable[str] = (), exclude: Iterable
 
     include wins over the default excludes, never over exclude.
     """
-    includes = pathspec.GitIgnoreSpec.from_lines(include)
+    includes = spec_of(include)
     has_includes = bool(includes.patterns)
-    left_out = pathspec.GitIgnoreSpec.from_lines(DEFAULT_EXCLUDES)
-    excludes = pathspec.GitIgnoreSpec.from_lines(exclude)
+    left_out = spec_of(DEFAULT_EXCLUDES)
+    excludes = spec_of(exclude)
     found: list[str] = []
     root = str(folder.root)
     for directory, folders, files in os.walk(root):

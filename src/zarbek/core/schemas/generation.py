@@ -17,7 +17,7 @@ from typing import Any
 import rstr
 
 from zarbek.core.model.interface import Schema
-from zarbek.core.schemas.validation import Direction, Find
+from zarbek.core.schemas.validation import Direction, Find, compiled
 
 MAX_DEPTH = 6
 #: Of one example.
@@ -283,12 +283,19 @@ def _matching(pattern: str, least: int) -> str | None:
             bounded = _UNBOUNDED.sub(lambda m: f"{{{m[1]},{max(int(m[1]), 3) + 1}}}", pattern)
             inner = bounded.replace("*", "{0,3}") if "*" in bounded and "\\*" not in bounded else bounded
             inner = inner.replace("+", "{1,4}") if "+" in inner and "\\+" not in inner and "[+" not in inner else inner
+            if _widest(inner) > _MAX_TEXT:
+                return None
             made = str(maker.xeger(inner))
-            if len(made) >= least and re.search(pattern, made) and len(made) <= _MAX_TEXT:
+            if len(made) >= least and len(made) <= _MAX_TEXT and compiled({"pattern": pattern}).is_valid(made):
                 return made
         except (re.error, OverflowError, ValueError, KeyError, IndexError, TypeError, RecursionError):
             return None
     return None
+
+
+def _widest(pattern: str) -> int:
+    """The longest text that a pattern fits. Raises re.error."""
+    return int(re._parser.parse(pattern).getwidth()[1])  # type: ignore[attr-defined]
 
 
 _PLAIN: tuple[tuple[str, Callable[[Schema, str], Any]], ...] = (

@@ -22,6 +22,9 @@ Find = Callable[[str], Schema | None]
 _SHOWN_CHARS = 60
 MAX_FAULTS = 20
 
+_LINEAR = jsonschema_rs.RegexOptions(size_limit=2**22, dfa_size_limit=2**22)
+_STEPS = jsonschema_rs.FancyRegexOptions(backtrack_limit=100_000, size_limit=2**22, dfa_size_limit=2**22)
+
 
 class Misfit(NamedTuple):
     """One place where a value is not what was expected. path: JSON Pointer of the place in the value."""
@@ -70,7 +73,7 @@ class SchemaSet:
                 bundle[_safe(path)], further = self._prepared_schema(path, direction)
                 open_paths += further
         try:
-            return jsonschema_rs.Draft202012Validator({**root, "$defs": bundle}, validate_formats=True)
+            return compiled({**root, "$defs": bundle})
         except (ValueError, TypeError, jsonschema_rs.ReferencingError) as error:
             raise SchemaError(str(error).partition("\n")[0]) from error
 
@@ -118,6 +121,18 @@ class SchemaSet:
         path, _, part = reference[4:].partition("#")
         refers.add(path)
         made["$ref"] = f"#/$defs/{_safe(path)}{part}"
+
+
+def compiled(schema: Schema) -> Any:
+    """A validator whose patterns take time that grows with the text; those that look around or back,
+    which only another engine knows, are held to a number of steps.
+
+    Raises ValueError for a schema or pattern that is none.
+    """
+    try:
+        return jsonschema_rs.Draft202012Validator(schema, validate_formats=True, pattern_options=_LINEAR)
+    except ValueError:
+        return jsonschema_rs.Draft202012Validator(schema, validate_formats=True, pattern_options=_STEPS)
 
 
 def _is_marked(schema: Any, mark: str) -> bool:

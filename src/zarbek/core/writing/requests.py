@@ -62,15 +62,11 @@ def build_call(
     """values: place (path, query, header, cookie) to name to value, as text or as JSON value; what is
     not described may be given, too.
 
-    Raises CallRefused: a path parameter without a value, a header that is none or not a caller's.
+    Raises CallRefused: a path parameter without a value, a path that leaves its server's, a header that
+    is none or not a caller's.
     """
     known = {(s.place, s.name): s for s in operation.parameters}
-    path = operation.path
-    for name in _BRACES.findall(operation.path):
-        value = (values.get("path") or {}).get(name)
-        if value in (None, ""):
-            raise CallRefused(f"The path needs a value for {name}.")
-        path = path.replace(f"{{{name}}}", quote(_plain(value), safe=""))
+    path = "/".join(_segment(part, values.get("path") or {}) for part in operation.path.split("/"))
     query = "&".join(
         part for name, value in (values.get("query") or {}).items() if value not in (None, "")
         for part in _query(name, value, known.get(("query", name)))
@@ -91,6 +87,22 @@ def build_call(
         if name.lower() in FORBIDDEN_HEADERS:
             raise CallRefused(f"The header {name} belongs to the connection and cannot be set.")
     return Call(operation.method, url, headers, body)
+
+
+def _segment(template: str, values: Mapping[str, Any]) -> str:
+    """One part of a path with its values, each of which stays one: dots do not lead up (RFC 3986,
+    section 5.2.4), strokes do not lead down."""
+    if template in (".", ".."):
+        raise CallRefused("The path of the operation leads out of its server's.")
+
+    def value_of(match: re.Match[str]) -> str:
+        value = values.get(match[1])
+        if value in (None, ""):
+            raise CallRefused(f"The path needs a value for {match[1]}.")
+        return quote(_plain(value), safe="")
+
+    made = _BRACES.sub(value_of, template)
+    return made.replace(".", "%2E") if made in (".", "..") else made
 
 
 def without_secrets(

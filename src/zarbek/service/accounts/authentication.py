@@ -48,6 +48,15 @@ def require_writer(request: Any, project: str) -> None:
         raise Forbidden(f"You may not change {project}. Ask an administrator for a token of it.")
 
 
+def may_write(request: Any, project: str) -> bool:
+    """Whether the caller may manage this project."""
+    try:
+        require_writer(request, project)
+    except (Unauthorized, Forbidden):
+        return False
+    return True
+
+
 def require_administrator(request: Any) -> None:
     if not request.user.is_authenticated:
         raise Unauthorized("Sign in as an administrator.")

@@ -10,8 +10,11 @@ from django.utils import timezone
 from zarbek.core.linking.profile import family_of
 from zarbek.core.linking.versions import is_prerelease, newest, supported_versions
 from zarbek.core.model.bundle import Manifest
-from zarbek.service.catalog.models import Alias, Project, Release, RunningService, Source
+from zarbek.service.catalog.models import GONE, Alias, NameClaim, Project, Release, RunningService, Source
 from zarbek.service.catalog.queries import LATEST, list_choosable, list_releases
+from zarbek.service.catalog.signals import going, gone
+from zarbek.service.common.batches import BATCH
+from zarbek.service.common.problems import NotFound, Refused
 from zarbek.service.common.signing import new_signing_secret
 
 STABLE = "stable"
@@ -49,13 +52,14 @@ def set_services(project: Project, entries: list[dict[str, Any]]) -> None:
         service.save()
 
 
-def describe_project(project: Project, manifest: Manifest) -> None:
-    """What the newest release says about its project becomes the project's own description."""
+def describe_project(project: Project, manifest: Manifest) -> set[str]:
+    """What the newest release says about its project becomes the project's own description; the plain
+    names of which it, or another project, is owner since, or no longer is."""
     project.title = manifest.title or project.slug
-    project.summary, project.purl = manifest.summary, manifest.purl
+    project.summary = manifest.summary
     project.owner = manifest.owner or project.owner
-    project.namespaces = _namespaces_of(manifest)
-    project.save(update_fields=["title", "summary", "purl", "owner", "namespaces"])
+    project.save(update_fields=["title", "summary", "owner"])
+    return claim_names(project, _claims_of(manifest))
 
 
 def go_live(release: Release, version: str, manifest: Manifest) -> set[str]:
@@ -78,15 +82,71 @@ def go_live(release: Release, version: str, manifest: Manifest) -> set[str]:
 
 
 def describe_if_latest(project: Project, release: Release, manifest: Manifest) -> set[str]:
-    before = _plain_names(project)
     latest = project.aliases.filter(name=LATEST).first()
-    if latest is None or latest.release_id == release.pk:
-        describe_project(project, manifest)
-    return before ^ _plain_names(project)
+    return describe_project(project, manifest) if latest is None or latest.release_id == release.pk else set()
 
 
-def _plain_names(project: Project) -> set[str]:
-    return {entry.partition(":")[2] for entry in project.namespaces} | ({project.purl} if project.purl else set())
+def claim_names(project: Project, names: set[str]) -> set[str]:
+    """Exactly these names are claimed; the plain names whose owner that changes.
+
+    A name that somebody has stays his; one that its owner no longer claims goes to who asked next.
+    """
+    known = {claim.name: claim for claim in project.claims.all()}
+    changed = (names - known.keys()) | (known.keys() - names)
+    for name in sorted(known.keys() - names):
+        was_held = known[name].held is not None
+        known[name].delete()
+        if was_held:
+            _pass_on(name)
+    for name in sorted(names - known.keys()):
+        others = NameClaim.objects.filter(name=name)
+        is_free = not others.exclude(held=None).exists() and not others.filter(is_shared=True).exists()
+        NameClaim.objects.create(project=project, name=name, held=name if is_free else None)
+    show_names(project)
+    return {plain_name(name) for name in changed}
+
+
+def _pass_on(name: str) -> None:
+    heir = NameClaim.objects.filter(name=name).order_by("pk").first()
+    if heir is not None and not heir.is_shared:
+        heir.held = name
+        heir.save(update_fields=["held"])
+        show_names(heir.project)
+
+
+def decide_name(name: str, projects: list[Project], person: str) -> None:
+    """Give a name that several claim to one of them, or to some of them together. The others keep
+    their claim and wait. Raises NotFound for who does not claim it."""
+    claims = {claim.project_id: claim for claim in NameClaim.objects.select_for_update().filter(name=name)}
+    for project in projects:
+        if project.pk not in claims:
+            raise NotFound(f"{project.slug} does not claim {name}.")
+    chosen = {project.pk for project in projects}
+    NameClaim.objects.filter(name=name).update(held=None, is_shared=False, decided_by=person)
+    for pk in sorted(chosen):
+        claim = claims[pk]
+        claim.is_shared, claim.decided_by = len(chosen) > 1, person
+        claim.held = None if claim.is_shared else name
+        claim.save()
+    for claim in claims.values():
+        show_names(claim.project)
+
+
+def show_names(project: Project) -> None:
+    """Write down beside the project which of the names that it claims are its own."""
+    held = [c.name for c in project.claims.all() if c.is_held]
+    project.namespaces = [name for name in held if not _is_purl(name)]
+    project.purl = next((name for name in held if _is_purl(name)), "")
+    project.save(update_fields=["namespaces", "purl"])
+
+
+def _is_purl(name: str) -> bool:
+    return name.startswith("pkg:")
+
+
+def plain_name(name: str) -> str:
+    """A claimed name without its family of languages."""
+    return name if _is_purl(name) else name.partition(":")[2]
 
 
 def _take_lines(project: Project, release: Release, manifest: Manifest) -> None:
@@ -95,6 +155,14 @@ def _take_lines(project: Project, release: Release, manifest: Manifest) -> None:
     if newest([*others, release.version]) == release.version:
         project.supported, project.owners = manifest.supported, manifest.owners
         project.save(update_fields=["supported", "owners"])
+
+
+def check_label(slug: str, version: str) -> str:
+    """The version, if no alias has that name. Raises Refused otherwise: the release could not be told
+    from what the alias means."""
+    if version.lower() in (LATEST, STABLE) or Alias.objects.filter(project__slug=slug, name=version).exists():
+        raise Refused(f"{version} is a moving name for a release of {slug}, so no release can be called so.")
+    return version
 
 
 def switch_aliases(project: Project) -> None:
@@ -130,7 +198,52 @@ def set_support(release: Release, support: str) -> None:
         switch_aliases(project)
 
 
-def _namespaces_of(manifest: Manifest) -> list[str]:
-    """``family:namespace`` for what a release provides: languages of one family share names."""
+def _claims_of(manifest: Manifest) -> set[str]:
+    """``family:namespace`` for what a release provides, since languages of one family share names, and
+    its package URL."""
     provides = manifest.provides or dict.fromkeys(manifest.languages or [""], manifest.namespaces)
-    return sorted({f"{family_of(language)}:{name}" for language, names in provides.items() for name in names})
+    names = {f"{family_of(language)}:{name}" for language, names in provides.items() for name in names}
+    return names | ({manifest.purl} if manifest.purl else set())
+
+
+def remove_source(source: Source) -> None:
+    """The repository is gathered no more; what was published of it stays."""
+    source.delete()
+
+
+def remove_release(release: Release) -> None:
+    """For good, with its pages and links. The aliases move on to what is left."""
+    project, version, pk = release.project, release.version, release.pk
+    with transaction.atomic():
+        project = Project.objects.select_for_update().get(pk=project.pk)
+        going.send(Project, slug=project.slug, version=version)
+        release.delete()
+        switch_aliases(project)
+    gone.send(Project, slug=project.slug, version=version, releases=[pk])
+
+
+def remove_project(project: Project) -> None:
+    """Nobody sees it from now on, and its slug is free; its rows go in steps, see ``erase_removed``."""
+    slug = project.slug
+    with transaction.atomic():
+        going.send(Project, slug=slug, version="")
+        releases = list(project.releases.values_list("pk", flat=True))
+        project.aliases.all().delete()
+        project.releases.update(is_live=False, is_judged=False)
+        claim_names(project, set())
+        Project.objects.filter(pk=project.pk).update(slug=f"{GONE}{project.pk}")
+    gone.send(Project, slug=slug, version="", releases=releases)
+
+
+def erase_removed(budget: int = 20_000) -> bool:
+    """Delete the rows of projects that were removed, so many at a time; whether none is left."""
+    for project in Project.everything.filter(slug__startswith=GONE):
+        for relation in Project._meta.related_objects:
+            rows = relation.related_model._base_manager.filter(**{relation.field.name: project.pk})
+            while pks := list(rows.order_by("pk").values_list("pk", flat=True)[:BATCH]):
+                relation.related_model._base_manager.filter(pk__in=pks).delete()
+                budget -= len(pks)
+                if budget <= 0:
+                    return False
+        project.delete()
+    return True

@@ -5,6 +5,17 @@ from django.db import models
 from zarbek.service.common.fields import identifier
 
 
+class LivingProjects(models.Manager["Project"]):
+    """All but those that are being removed, whose rows go in steps."""
+
+    def get_queryset(self) -> models.QuerySet[Project]:
+        return super().get_queryset().exclude(slug__startswith=GONE)
+
+
+#: Begins the slug of a project that is being removed; no project can be called so.
+GONE = "~"
+
+
 class Project(models.Model):
     """One thing with an API."""
 
@@ -13,7 +24,7 @@ class Project(models.Model):
     summary = models.TextField(blank=True)
     owner = models.CharField(max_length=200, blank=True)
     purl = identifier(300, blank=True)
-    #: Top-level names that the newest release provides.
+    #: Of the names that the newest release provides those that are this project's; see NameClaim.
     namespaces = models.JSONField(default=list)
     #: Path pattern to team, in order; the last that fits owns a finding.
     owners = models.JSONField(default=dict)
@@ -23,8 +34,38 @@ class Project(models.Model):
     policy = models.JSONField(default=dict)
     created_at = models.DateTimeField(auto_now_add=True)
 
+    everything = models.Manager["Project"]()
+    objects = LivingProjects()
+
     class Meta:
         ordering = ["slug"]
+        default_manager_name = "objects"
+        base_manager_name = "everything"
+
+
+class NameClaim(models.Model):
+    """A name that a project's newest release says is its own: ``family:namespace`` or a package URL.
+
+    It belongs to who claimed it first, until an administrator decides otherwise.
+    """
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="claims")
+    name = identifier(400)
+    #: The name again where it is this project's alone; the key sees to it that one has it.
+    held = identifier(400, null=True, unique=True)
+    #: Whether an administrator lets several projects have it together.
+    is_shared = models.BooleanField(default=False)
+    decided_by = models.CharField(max_length=150, blank=True)
+    since = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "name"], name="claim_once")]
+        indexes = [models.Index(fields=["name"], name="claim_by_name")]
+        ordering = ["name", "id"]
+
+    @property
+    def is_held(self) -> bool:
+        return self.is_shared or self.held is not None
 
 
 class Release(models.Model):

@@ -46,3 +46,15 @@ class UnsupportedMediaType(Problem):
 
 class NotAllowed(Problem):
     status, code, title = 403, "not-allowed", "This may not be done here"
+
+
+class Unavailable(Problem):
+    status, code, title = 503, "unavailable", "This cannot be had just now"
+
+
+class NoRoom(Problem):
+    status, code, title = 507, "no-room", "There is no room"
+
+
+class TooMany(Problem):
+    status, code, title = 429, "too-many", "That was too often"

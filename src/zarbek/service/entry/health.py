@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 import shutil
+import tempfile
 from collections.abc import Callable
+from datetime import timedelta
+from pathlib import Path
 
 import msgspec
 from django.conf import settings
 from django.db import Error, connection
 from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
 from prometheus_client import CONTENT_TYPE_LATEST, generate_latest
 
 from zarbek.service.publishing.models import Run
-from zarbek.service.search.engine import get_index
+from zarbek.service.search.engine import IndexUnavailable, get_index
 
 MIN_FREE_BYTES = 200 * 2**20
+STUCK_S = 900
 
 
 def live(request: HttpRequest) -> HttpResponse:
@@ -36,7 +41,7 @@ def metrics(request: HttpRequest) -> HttpResponse:
 def _outcome(check: Callable[[], str]) -> dict[str, object]:
     try:
         return {"ok": True, "detail": check()}
-    except (Error, OSError, ValueError) as error:
+    except (Error, OSError, ValueError, IndexUnavailable) as error:
         return {"ok": False, "detail": f"{type(error).__name__}: {error}"}
 
 
@@ -57,10 +62,36 @@ def _index() -> str:
 
 
 def _disk() -> str:
-    free = shutil.disk_usage(settings.HOME).free
-    if free < MIN_FREE_BYTES:
-        raise OSError(f"only {free // 2**20} MiB free")
-    return f"{free // 2**20} MiB free"
+    """Room, and leave to write, in every folder that publishing needs."""
+    told = []
+    for name, folder in _FOLDERS.items():
+        place = Path(folder())
+        place.mkdir(parents=True, exist_ok=True)
+        with tempfile.TemporaryFile(dir=place) as probe:
+            probe.write(b"0" * 4096)
+            probe.flush()
+        free = shutil.disk_usage(place).free
+        if free < MIN_FREE_BYTES:
+            raise OSError(f"{name}: only {free // 2**20} MiB free")
+        told.append(f"{name}: {free // 2**20} MiB free")
+    return ", ".join(told)
 
 
-_CHECKS = {"database": _database, "queue": _queue, "index": _index, "disk": _disk}
+_FOLDERS: dict[str, Callable[[], str]] = {
+    "files": lambda: str(settings.MEDIA_ROOT), "index": lambda: str(settings.SEARCH_INDEX),
+    "work": lambda: str(settings.WORK_ROOT),
+}  # fmt: skip
+
+
+def _stuck() -> str:
+    """No run is silent for longer than it may be, and none waits that nobody takes up."""
+    limit = timezone.now() - timedelta(seconds=STUCK_S)
+    stuck = Run.objects.filter(state="running", progress_at__lt=limit).count()
+    waiting = Run.objects.filter(state="queued", queued_at__lt=limit).count()
+    alive = Run.objects.filter(state="running", progress_at__gte=limit).exists()
+    if stuck or (waiting and not alive):
+        raise ValueError(f"{stuck} stuck, {waiting} waiting for {STUCK_S // 60} minutes with nobody at work")
+    return "none"
+
+
+_CHECKS = {"database": _database, "queue": _queue, "stuck runs": _stuck, "index": _index, "disk": _disk}

@@ -19,6 +19,8 @@ def problem_response(status: int, code: str, title: str, detail: str, **facts: o
     response = HttpResponse(msgspec.json.encode(body), status=status, content_type="application/problem+json")
     if status == 401:
         response["WWW-Authenticate"] = "Bearer"
+    if "retry_after" in facts:
+        response["Retry-After"] = str(facts["retry_after"])
     return response
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.urls import path
 
 from zarbek.service.accounts.api.session import Session, TokenDetail, Tokens
-from zarbek.service.catalog.api.projects import ProjectDetail, Projects, ReleaseDetail, Releases
+from zarbek.service.catalog.api.projects import ProjectDetail, Projects, ReleaseDetail, ReleaseRemoval, Releases
 from zarbek.service.console.api.calls import Calls, Operations
 from zarbek.service.console.api.reading import AssetDetail, Contents, GuideDetail, SymbolDetail, Symbols, Today
 from zarbek.service.entry import health
@@ -23,6 +23,7 @@ from zarbek.service.findings.api.findings import (
     Trend,
 )
 from zarbek.service.findings.api.governing import Outside, Policy, ReleaseHold, ReleaseSupport
+from zarbek.service.findings.api.names import Names
 from zarbek.service.findings.api.patches import EditList, PatchView
 from zarbek.service.findings.api.services import ServicePoll, Services
 from zarbek.service.findings.api.waivers import WaiverDetail, Waivers
@@ -31,7 +32,7 @@ from zarbek.service.links.api.links import Links, Referrers
 from zarbek.service.notices import feeds
 from zarbek.service.notices.api.notices import Deliveries, Digests, Redelivery, WebhookDetail, Webhooks
 from zarbek.service.publishing.api.runs import RunDetail, RunEvents, RunLog, Runs
-from zarbek.service.publishing.api.sources import Fetches, Sources
+from zarbek.service.publishing.api.sources import Fetches, SourceDetail, Sources
 from zarbek.service.search.api.search import Search
 
 RELEASE = "api/v1/projects/<str:slug>/releases/<str:version>"
@@ -56,6 +57,7 @@ api_patterns = [
     path("api/v1/projects/<str:slug>/services/poll", ServicePoll.as_view()),
     path("api/v1/projects/<str:slug>/fetches", Fetches.as_view()),
     path("api/v1/projects/<str:slug>/referrers/<path:path>", Referrers.as_view()),
+    path(RELEASE, ReleaseRemoval.as_view()),
     path(f"{RELEASE}/manifest", ReleaseDetail.as_view()),
     path(f"{RELEASE}/support", ReleaseSupport.as_view()),
     path(f"{RELEASE}/hold", ReleaseHold.as_view()),
@@ -80,6 +82,8 @@ api_patterns = [
     path("api/v1/trend", Trend.as_view()),
     path("api/v1/map", Map.as_view()),
     path("api/v1/ahead", AheadList.as_view()),
+    path("api/v1/names", Names.as_view()),
+    path("api/v1/sources/<int:source_id>", SourceDetail.as_view()),
     path("api/v1/sources/<int:source_id>/poll", Poll.as_view()),
     path("api/v1/hooks/<int:source_id>", Hook.as_view()),
     path("api/v1/webhooks", Webhooks.as_view()),

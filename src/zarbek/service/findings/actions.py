@@ -20,7 +20,9 @@ from zarbek.service.findings.models import HealthPoint
 from zarbek.service.findings.queries import alive, list_waivers
 from zarbek.service.links.actions import Linked, Text, link_release, relink_texts
 from zarbek.service.links.affected import affected_texts, move_choices
+from zarbek.service.links.models import Dependence
 from zarbek.service.links.passes import LinkPass
+from zarbek.service.publishing.actions import renew_pages
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish
 from zarbek.service.reference.queries import get_manifest, read_text
@@ -213,3 +215,16 @@ def add_point(release: Release, new: int, fixed: int) -> None:
 def close_line(release: Release) -> int:
     """Findings of a line that nobody cares for any longer stand no more; how many."""
     return alive(release.project, branch_of(release.project, release.version)).update(state="retired")
+
+
+def judge_without(slug: str, version: str) -> int:
+    """Look again at the releases that meant a release that is no more, or any of a project; how many."""
+    rows = Dependence.objects.filter(project=slug, release__is_live=True, release__is_judged=True)
+    ids = set((rows.filter(version=version) if version else rows).values_list("release_id", flat=True))
+    own = Release.objects.filter(project__slug=slug, is_live=True, is_judged=True).values_list("pk", flat=True)
+    for release in Release.objects.filter(pk__in=ids | set(own)).select_related("project").order_by("pk"):
+        cause = f"the removal of {slug} {version}".rstrip()
+        keep_linked(release, judge_again(release, None, lambda: None), cause, 0)
+    if ids:
+        renew_pages()
+    return len(ids)

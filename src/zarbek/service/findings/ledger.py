@@ -29,8 +29,11 @@ GATHERED = ("text/", "stale/parameter", "stale/example")
 #: Rules that are looked into after a publish, in their own time.
 URLS = ("dangling/url", "stale/redirect")
 AHEAD = ("stale/source-ahead", "dangling/service")
-#: What was looked into: all that a publish does, links alone, addresses, or the repository.
-Part = Literal["published", "links", "urls", "ahead"]
+CLAIMS = ("text/contested-name",)
+#: What was looked into, and the rules that only that looks into.
+_APART = {"urls": URLS, "ahead": AHEAD, "claims": CLAIMS}
+#: All that a publish does, links alone, addresses, the repository, or whose names are.
+Part = Literal["published", "links", "urls", "ahead", "claims"]
 
 
 class Ledger:
@@ -161,9 +164,11 @@ def is_from_links(finding: Finding) -> bool:
 
 
 def _is_part(rule: str, part: Part) -> bool:
-    if part in ("urls", "ahead"):
-        return rule in (URLS if part == "urls" else AHEAD)
-    return rule not in URLS + AHEAD and (part == "published" or not rule.startswith(GATHERED))
+    if part in _APART:
+        return rule in _APART[part]
+    return not any(rule in rules for rules in _APART.values()) and (
+        part == "published" or not rule.startswith(GATHERED)
+    )
 
 
 def branch_of(project: Project, version: str) -> str:

@@ -9,6 +9,7 @@ from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.chores import register_chore
 from zarbek.service.findings.actions import make_report
+from zarbek.service.findings.claims import tell_claims
 from zarbek.service.findings.ledger import Ledger
 from zarbek.service.findings.outside import check_again
 from zarbek.service.findings.policy import held_for
@@ -46,6 +47,8 @@ def report(publish: Publish) -> None:
                           elsewhere=sum(len(e.findings) for e in made.elsewhere),
                           examined=made.examined.mentions)  # fmt: skip
     with publish.progress.fenced():
+        if not publish.run.is_dry and not publish.run.is_preview:
+            tell_claims(publish.stored.project)
         if not publish.run.is_dry and publish.stored.is_judged:
             check_urls_of.enqueue(publish.stored.pk)
         Run.objects.filter(pk=publish.run.pk).update(report=msgspec.json.encode(made), counts=publish.counts)

@@ -118,7 +118,7 @@ def _of_service(service: RunningService, release: Release) -> list[Finding]:
         rule = "dangling/service"
         since = f" It was last fetched on {service.fetched_at:%Y-%m-%d}." if service.fetched_at else ""
         return [_project_finding(rule, slug, f"{service.name} does not give its description: {service.problem}.{since}",
-                                 service.address, service.name)]  # fmt: skip
+                                 service.name, service.name)]  # fmt: skip
     published = release.published_at
     is_later = service.changed_at and published and service.changed_at > published
     if not is_later or release.version == RUNNING:
@@ -126,7 +126,7 @@ def _of_service(service: RunningService, release: Release) -> list[Finding]:
     rule = "stale/source-ahead"
     return [_project_finding(rule, slug, f"The description that {service.name} serves changed on "
                              f"{service.changed_at:%Y-%m-%d}, after {slug} {release.version} was published.",
-                             service.address, service.name)]  # fmt: skip
+                             service.name, service.name)]  # fmt: skip
 
 
 def _project_finding(rule: str, slug: str, message: str, text: str, part: str) -> Finding:

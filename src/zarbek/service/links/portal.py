@@ -10,7 +10,8 @@ from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.versions import choose, newest, upto
 from zarbek.core.model.bundle import Dependency, Manifest
 from zarbek.core.model.naming import key_of
-from zarbek.service.catalog.models import OutsideNamespace, Project
+from zarbek.service.catalog.actions import plain_name
+from zarbek.service.catalog.models import NameClaim, OutsideNamespace, Project
 from zarbek.service.catalog.queries import find_release, list_choosable
 from zarbek.service.reference.queries import load_index
 
@@ -34,13 +35,18 @@ class DatabasePortal:
         return {project.slug: project for project in Project.objects.all()}
 
     @cached_property
-    def _owners(self) -> dict[str, list[str]]:
-        owners: dict[str, set[str]] = {}
-        for project in self.projects.values():
-            for entry in project.namespaces:  # "family:namespace"
-                for name in (entry, entry.partition(":")[2]):
-                    owners.setdefault(name, set()).add(project.slug)
-        return {name: sorted(slugs) for name, slugs in owners.items()}
+    def _claims(self) -> dict[str, dict[str, bool]]:
+        """``family:namespace``, and the namespace alone, to the projects that say it is theirs, each with
+        whether it is."""
+        claims: dict[str, dict[str, bool]] = {}
+        rows = NameClaim.objects.exclude(name__startswith="pkg:").values_list(
+            "name", "project__slug", "held", "is_shared"
+        )
+        for entry, slug, held, is_shared in rows:
+            for name in (entry, plain_name(entry)):
+                known = claims.setdefault(name, {})
+                known[slug] = known.get(slug, False) or is_shared or held is not None
+        return claims
 
     @cached_property
     def _declared(self) -> set[str]:
@@ -48,8 +54,16 @@ class DatabasePortal:
         purls = {d.purl for d in self.manifest.dependencies}
         return {p.slug for p in self.projects.values() if p.purl in purls}
 
+    def _claimants(self, namespace: str, family: str) -> dict[str, bool]:
+        return self._claims.get(f"{family}:{namespace}" if family else namespace, {})
+
     def owners_of(self, namespace: str, family: str = "") -> list[str]:
-        return self._owners.get(f"{family}:{namespace}" if family else namespace, [])
+        """Whose a namespace is, and of those that only say so the ones that the release depends on."""
+        claimants = self._claimants(namespace, family)
+        return sorted(slug for slug, is_held in claimants.items() if is_held or slug in self._declared)
+
+    def is_contested(self, namespace: str, family: str = "") -> bool:
+        return len(self._claimants(namespace, family)) > 1
 
     def owner_of(self, namespace: str, family: str = "") -> str | None:
         """Of several owners the one that the release depends on."""

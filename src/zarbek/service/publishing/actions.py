@@ -15,6 +15,7 @@ from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
 from zarbek.core.errors import ZarbekError
+from zarbek.service.catalog.actions import check_label
 from zarbek.service.catalog.models import Release, Source
 from zarbek.service.common.deadlocks import retried_on_deadlock, retried_on_race
 from zarbek.service.common.problems import Conflict, Problem
@@ -32,8 +33,10 @@ def start_run(
     """Queue a run; (run, whether it is new). The same release again is answered by the run
     that published it.
 
-    Raises Conflict where other bytes are published under this version.
+    Raises Conflict where other bytes are published under this version, Refused for a version that is
+    called like an alias.
     """
+    check_label(project, version)
     if idempotency_key:
         # A run that failed published nothing, so the same request may try again.
         tried = Run.objects.filter(idempotency_key=idempotency_key, project=project)
@@ -252,3 +255,14 @@ def keep_upload(part: str, digest: str) -> str:
     target.parent.mkdir(parents=True, exist_ok=True)
     Path(part).replace(target)
     return name
+
+
+def let_go(slug: str, version: str, **_: object) -> None:
+    """Runs of a project that is removed end; a release that a run is at stays. Raises Conflict for one."""
+    runs = Run.objects.filter(project=slug, state__in=("queued", "running"))
+    if version and runs.filter(version=version).exists():
+        raise Conflict(f"A run is at {slug} {version}. Wait for its end.")
+    if not version:
+        for run in runs:
+            give_up(run, "The project was removed.")
+        Run.objects.filter(project=slug).delete()

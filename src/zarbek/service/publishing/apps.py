@@ -5,6 +5,9 @@ class PublishingConfig(AppConfig):
     name = "zarbek.service.publishing"
 
     def ready(self) -> None:
+        from zarbek.service.catalog.signals import going
         from zarbek.service.publishing import stages
+        from zarbek.service.publishing.actions import let_go
 
         stages.register()
+        going.connect(let_go)

@@ -63,11 +63,18 @@ def main() -> None:
     try:
         _work(request)
     except ZarbekError as error:
-        _say(Answer(refused=str(error)))
+        _say(Answer(refused=_without_places(str(error), request)))
     except MemoryError:
         _say(Answer(refused=f"Gathering it takes more than {request.memory_mib} MiB of memory"))
     else:
         _say(Answer(is_made=True))
+
+
+def _without_places(text: str, request: Request) -> str:
+    """Where the server keeps a local repository, or works, is nobody's business."""
+    if request.address.startswith("/"):
+        text = text.replace(request.address, Path(request.address).name)
+    return text.replace(request.folder, "")
 
 
 def _work(request: Request) -> None:

@@ -11,7 +11,7 @@ from zarbek.core.errors import BundleRefused
 from zarbek.core.linking.versions import check_version
 from zarbek.core.material.bundlefile import BundleReader
 from zarbek.core.model.bundle import Manifest
-from zarbek.service.catalog.actions import ensure_project, go_live
+from zarbek.service.catalog.actions import check_label, ensure_project, go_live
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.packing import pack
 from zarbek.service.publishing.gathering import gather_origin
@@ -37,7 +37,7 @@ def receive(publish: Publish) -> None:
     with BundleReader(bundle_path(run.bundle)) as bundle:
         manifest = bundle.manifest
     version = check_version(run.version or manifest.version)
-    publish.version = version
+    publish.version = check_label(run.project, version)
     project = ensure_project(run.project, manifest.title)
     stored_as = f"{version}~{run.pk}" if run.is_preview or run.is_dry else version
     manifest = msgspec.structs.replace(manifest, project=run.project, version=version)

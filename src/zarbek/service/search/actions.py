@@ -1,8 +1,9 @@
-"""Keeping the search index in step. It is derived: ``reindex`` builds it from the database."""
+"""Keeping the search index in step. It is derived: it is built from the database when it is lost."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+import logging
+from collections.abc import Callable, Iterable, Iterator
 
 from zarbek.core.editions.visibility import audience_of
 from zarbek.core.findings.surroundings import texts_of
@@ -11,12 +12,55 @@ from zarbek.core.searching.port import Document
 from zarbek.core.writing.plaintext import plain_text
 from zarbek.service.catalog.models import Release
 from zarbek.service.reference.queries import get_manifest, iter_entries, list_page_refs, read_page, read_symbols
-from zarbek.service.search.engine import get_index
+from zarbek.service.search.engine import IndexUnavailable, get_index
+
+logger = logging.getLogger(__name__)
 
 
 def index_release(release: Release, *, progress: Callable[[int, int], None]) -> int:
-    """Index what readers of a release may find; how many documents."""
+    """Index what readers of a release may find; how many documents. Raises IndexUnavailable."""
     return get_index().replace(release.pk, _documents(release, progress))
+
+
+def rebuild_index() -> int:
+    """Build the index anew of every live release, from any state; how many documents."""
+    releases = Release.objects.filter(is_live=True).select_related("project").order_by("pk")
+    return get_index().rebuild(
+        (release.pk, _documents(release, _silent)) for release in releases.iterator(chunk_size=20)
+    )
+
+
+def list_missing() -> list[int] | None:
+    """Live releases that the index has not got; None where there is no index that could be read."""
+    live = list(Release.objects.filter(is_live=True).values_list("pk", flat=True))
+    try:
+        known = get_index().release_ids(live)
+    except IndexUnavailable as error:
+        logger.warning("there is no search index: %s", error)
+        return None
+    return [pk for pk in live if pk not in known]
+
+
+def mend_index() -> None:
+    """Build the index where it is lost, damaged or not there yet; index what a publish could not."""
+    missing = list_missing()
+    if missing is None:
+        rebuild_index()
+        return
+    for release in Release.objects.filter(pk__in=missing, is_live=True).select_related("project"):
+        index_release(release, progress=_silent)
+
+
+def forget_releases(releases: Iterable[int], **_: object) -> None:
+    """What was removed is found no more."""
+    try:
+        get_index().remove(releases)
+    except IndexUnavailable as error:  # Nobody finds anything now; the new one will not have it.
+        logger.warning("the search index could not be written: %s", error)
+
+
+def _silent(_done: int, _total: int) -> None:
+    return None
 
 
 def _documents(release: Release, progress: Callable[[int, int], None]) -> Iterator[Document]:

@@ -1,8 +1,13 @@
-"""The search index on tantivy. One process writes at a time; readers see a commit on reload."""
+"""The search index on tantivy. One process writes at a time; readers see a commit on reload.
+
+The index is derived from the database. One that is lost or damaged while the portal runs makes search
+say so; the next look of the chores builds it anew beside, and publishes go on meanwhile.
+"""
 
 from __future__ import annotations
 
 import fcntl
+import shutil
 from collections.abc import Collection, Iterable, Iterator
 from contextlib import contextmanager
 from functools import lru_cache
@@ -40,33 +45,118 @@ def _schema() -> tantivy.Schema:
     return builder.build()
 
 
+class IndexUnavailable(Exception):
+    """The index cannot be read or written now. ``str()`` says why."""
+
+
+@contextmanager
+def _told() -> Iterator[None]:
+    """What the engine and the disk raise, in one form. The engine has ValueError for everything."""
+    try:
+        yield
+    except (OSError, ValueError) as error:
+        raise IndexUnavailable(str(error)) from error
+
+
+#: Beside the index: whether it holds everything that it should.
+COMPLETE = "complete"
+
+
 class TantivyIndex:
-    """Implements the core's Index port in a folder."""
+    """Implements the core's Index port in a folder. Raises IndexUnavailable from every method."""
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder / f"v{SCHEMA_VERSION}"
-        self.folder.mkdir(parents=True, exist_ok=True)
         self.schema = _schema()
-        self._index = tantivy.Index(self.schema, path=str(self.folder), reuse=True)
+        self._index: tantivy.Index | None = None
+        self._mark = (0, 0)
+
+    def _open(self) -> tantivy.Index:
+        """The index that the folder holds now: another process may have built it anew."""
+        with _told():
+            if not (self.folder / COMPLETE).is_file():
+                raise IndexUnavailable("it is being built")
+            meta = (self.folder / "meta.json").stat()
+            mark = (meta.st_ino, (self.folder / COMPLETE).stat().st_mtime_ns)
+            if self._index is None or mark[1] != self._mark[1]:
+                self._index = tantivy.Index(self.schema, path=str(self.folder), reuse=True)
+            self._mark = mark
+            self._index.reload()
+            return self._index
 
     @contextmanager
-    def _writer(self) -> Iterator[Any]:
-        with (self.folder.parent / "writer.lock").open("w") as lock:
+    def _locked(self) -> Iterator[None]:
+        with _told():
+            self.folder.parent.mkdir(parents=True, exist_ok=True)
+            lock = (self.folder.parent / "writer.lock").open("w")
+        with lock:
             fcntl.flock(lock, fcntl.LOCK_EX)
-            writer = self._index.writer(heap_size=_HEAP_BYTES, num_threads=1)
-            try:
-                yield writer
-            finally:
+            yield
+
+    @contextmanager
+    def _writer(self, index: tantivy.Index) -> Iterator[Any]:
+        with _told():
+            writer = index.writer(heap_size=_HEAP_BYTES, num_threads=1)
+        try:
+            yield writer
+        finally:
+            with _told():
                 writer.wait_merging_threads()
 
     def replace(self, release: int, documents: Iterable[Document]) -> int:
+        """Documents of a release in the place of those that it had; how many."""
+        with self._locked(), self._writer(self._open()) as writer:
+            with _told():
+                writer.delete_documents("release", release)
+            count = self._add(writer, release, documents)
+            with _told():
+                writer.commit()
+        return count
+
+    def _add(self, writer: Any, release: int, documents: Iterable[Document]) -> int:
         count = 0
-        with self._writer() as writer:
-            writer.delete_documents("release", release)
-            for document in documents:
-                writer.add_document(self._encode(document))
-                count += 1
+        mark = tantivy.Document()  # No search finds it: it says that the release was indexed.
+        mark.add_unsigned("release", release)
+        with _told():
+            writer.add_document(mark)
+        for document in documents:
+            made = self._encode(document)
+            with _told():
+                writer.add_document(made)
+            count += 1
+        return count
+
+    def remove(self, releases: Iterable[int]) -> None:
+        with self._locked(), self._writer(self._open()) as writer, _told():
+            for release in releases:
+                writer.delete_documents("release", release)
             writer.commit()
+
+    def rebuild(self, releases: Iterable[tuple[int, Iterable[Document]]]) -> int:
+        """Build the index anew beside the old one, which is read until the new one takes its place; how
+        many documents. Works from any state of the folder."""
+        beside = self.folder.with_name(f"{self.folder.name}.new")
+        count = 0
+        with self._locked():
+            with _told():
+                shutil.rmtree(beside, ignore_errors=True)
+                beside.mkdir(parents=True)
+                index = tantivy.Index(self.schema, path=str(beside), reuse=False)
+            with self._writer(index) as writer:
+                for release, documents in releases:
+                    count += self._add(writer, release, documents)
+                with _told():
+                    writer.commit()
+            with _told():
+                del index
+                (beside / COMPLETE).touch()
+                old = self.folder.with_name(f"{self.folder.name}.old")
+                shutil.rmtree(old, ignore_errors=True)
+                if self.folder.exists():
+                    self.folder.rename(old)
+                beside.rename(self.folder)
+                shutil.rmtree(old, ignore_errors=True)
+        self._index = None
         return count
 
     def _encode(self, document: Document) -> tantivy.Document:
@@ -93,19 +183,30 @@ class TantivyIndex:
         return made
 
     def count(self) -> int:
-        self._index.reload()
-        return self._index.searcher().num_docs
+        index = self._open()
+        with _told():
+            return index.searcher().num_docs
+
+    def release_ids(self, wanted: Iterable[int]) -> set[int]:
+        """Those of some releases of which the index has any document."""
+        searcher = self._open().searcher()
+        with _told():
+            return {
+                pk for pk in wanted
+                if searcher.search(tantivy.Query.term_query(self.schema, "release", pk), 1, count=False).hits
+            }  # fmt: skip
 
     def search(self, query: Query, releases: Collection[int], limit: int) -> list[Hit]:
         if not query.words or not releases:
             return []
-        self._index.reload()
-        searcher = self._index.searcher()
-        size = max(limit, _OVERFETCH)
-        found = searcher.search(self._query(query, releases, near=False), size, count=False).hits
-        if len(found) < _ENOUGH:  # Near misses cost ten times as much and matter only then.
-            found = searcher.search(self._query(query, releases, near=True), size, count=False).hits
-        return [self._decode(searcher.doc(address), score) for score, address in found]
+        index = self._open()
+        with _told():
+            searcher = index.searcher()
+            size = max(limit, _OVERFETCH)
+            found = searcher.search(self._query(query, releases, near=False), size, count=False).hits
+            if len(found) < _ENOUGH:  # Near misses cost ten times as much and matter only then.
+                found = searcher.search(self._query(query, releases, near=True), size, count=False).hits
+            return [self._decode(searcher.doc(address), score) for score, address in found]
 
     def _decode(self, stored: tantivy.Document, score: float) -> Hit:
         first = stored.get_first

@@ -9,7 +9,8 @@ from zarbek.core.searching.query import Query
 from zarbek.core.searching.ranking import rank
 from zarbek.service.catalog.models import Alias, Release
 from zarbek.service.catalog.queries import LATEST, get_release
-from zarbek.service.search.engine import get_index
+from zarbek.service.common.problems import Unavailable
+from zarbek.service.search.engine import IndexUnavailable, get_index
 
 
 def search(query: Query, limit: int) -> list[tuple[Hit, str]]:
@@ -23,5 +24,9 @@ def search(query: Query, limit: int) -> list[tuple[Hit, str]]:
         versions = dict(rows.values_list("release_id", "release__version"))
         previews = Release.objects.filter(Q(is_preview=True) & Q(is_live=True) & ~Q(project__aliases__name=LATEST))
         versions.update(previews.values_list("pk", "version"))
-    hits = rank(query, get_index().search(query, versions.keys(), limit))
+    try:
+        found = get_index().search(query, versions.keys(), limit)
+    except IndexUnavailable as error:
+        raise Unavailable("Nothing can be searched for now: the index is built anew. Try again in a minute.") from error
+    hits = rank(query, found)
     return [(hit, versions[hit.document.release]) for hit in hits[:limit]]

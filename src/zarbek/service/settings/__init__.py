@@ -34,6 +34,8 @@ def _database_password() -> str:
 SECRET_KEY = _secret_key()
 ALLOWED_HOSTS = os.environ.get("ZARBEK_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
 CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("ZARBEK_ORIGINS", "").split(",") if o]
+#: The address under which readers reach the portal, for links in notices and feeds.
+PUBLIC_URL = os.environ.get("ZARBEK_PUBLIC_URL", f"http://127.0.0.1:{PORT}")
 #: Addresses of proxies in front of the portal, whose word counts for who asks and by which scheme;
 #: from anybody else such headers are nothing.
 PROXIES = [p.strip() for p in os.environ.get("ZARBEK_PROXIES", "").split(",") if p.strip()]
@@ -98,6 +100,9 @@ WHITENOISE_MAX_AGE = 31_536_000
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 2**20
 MAX_UPLOAD_BYTES = int(os.environ.get("ZARBEK_MAX_UPLOAD_MIB", "512")) * 2**20
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2**20
+#: Whether cookies go over TLS only: as the public address has it, unless it is said.
+_SECURE = os.environ.get("ZARBEK_SECURE_COOKIES", "1" if PUBLIC_URL.startswith("https://") else "0") == "1"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = _SECURE
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"
@@ -116,8 +121,6 @@ PRIVATE_GIT_HOSTS = [h for h in os.environ.get("ZARBEK_GIT_HOSTS", "").split(","
 URL_PAUSE_S = float(os.environ.get("ZARBEK_URL_PAUSE_S", "1"))
 URL_AGAIN_S = float(os.environ.get("ZARBEK_URL_AGAIN_S", "86400"))
 URL_TIMEOUT_S = float(os.environ.get("ZARBEK_URL_TIMEOUT_S", "15"))
-#: The address under which readers reach the portal, for links in notices and feeds.
-PUBLIC_URL = os.environ.get("ZARBEK_PUBLIC_URL", f"http://127.0.0.1:{PORT}")
 EMAIL_HOST = os.environ.get("ZARBEK_SMTP_HOST", "")
 EMAIL_PORT = int(os.environ.get("ZARBEK_SMTP_PORT", "25"))
 EMAIL_HOST_USER = os.environ.get("ZARBEK_SMTP_USER", "")

@@ -48,7 +48,7 @@ class AnySource(unittest.TestCase):
                 self.assertTrue(1 <= mention.line <= lines, (path, mention))
             if not symbol.doc:
                 continue
-            html = render(f"{symbol.doc.summary}\n\n{symbol.doc.body}", lambda _address: None)
+            html = str(render(f"{symbol.doc.summary}\n\n{symbol.doc.body}", lambda _address: None))
             self.assertNotRegex(html, r"<(script|style|iframe)|(href|src)=\"javascript:")
 
     def check_all(self, file):

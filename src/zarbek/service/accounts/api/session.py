@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Annotated
 
 import msgspec
 from django.conf import settings
@@ -14,6 +15,7 @@ from rest_framework.request import Request
 from zarbek.service.accounts.actions import create_token, revoke_token
 from zarbek.service.accounts.authentication import require_administrator
 from zarbek.service.accounts.models import Token
+from zarbek.service.accounts.throttling import client_of, count_use, hashing
 from zarbek.service.common.api import ApiView, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import Unauthorized
@@ -27,8 +29,8 @@ class SessionView(msgspec.Struct):
 
 
 class SignIn(msgspec.Struct):
-    user: str
-    password: str
+    user: Annotated[str, msgspec.Meta(max_length=150)]
+    password: Annotated[str, msgspec.Meta(max_length=1024)]
 
 
 class NewToken(msgspec.Struct):
@@ -57,7 +59,10 @@ class Session(ApiView):
     @describe(id="signIn", summary="Sign in with a name and password.", answer=SessionView, body=SignIn)
     def post(self, request: Request) -> HttpResponse:
         body = read_body(request, SignIn)
-        user = authenticate(request._request, username=body.user, password=body.password)
+        count_use("sign-in from", client_of(request), most=30, span_s=300)
+        count_use("sign-in as", f"{client_of(request)} {body.user}", most=10, span_s=300)
+        with hashing():
+            user = authenticate(request._request, username=body.user, password=body.password)
         if user is None:
             raise Unauthorized("The name or the password is not right.")
         login(request._request, user)

@@ -8,11 +8,14 @@ import msgspec
 from django.http import HttpResponse
 from rest_framework.request import Request
 
+from zarbek.service.accounts.authentication import require_administrator
+from zarbek.service.catalog.actions import remove_project, remove_release
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import get_project, get_release, list_releases
 from zarbek.service.common.api import PAGING, ApiView, describe
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
+from zarbek.service.common.problems import Refused
 
 
 class ReleaseView(msgspec.Struct):
@@ -81,6 +84,16 @@ class ProjectDetail(ApiView):
     def get(self, request: Request, slug: str) -> HttpResponse:
         return json_response(request, project_view(get_project(slug)))
 
+    @describe(
+        id="removeProject",
+        summary="Remove a project for good, with all its releases, findings and sources.",
+        status=204,
+    )
+    def delete(self, request: Request, slug: str) -> HttpResponse:
+        require_administrator(request)
+        remove_project(get_project(slug))
+        return HttpResponse(status=204)
+
 
 class Releases(ApiView):
     @describe(
@@ -89,6 +102,17 @@ class Releases(ApiView):
     def get(self, request: Request, slug: str) -> HttpResponse:
         view = project_view(get_project(slug))
         return json_response(request, page_of(view.releases, request.query_params, request.path))
+
+
+class ReleaseRemoval(ApiView):
+    @describe(id="removeRelease", summary="Remove a release or preview for good; aliases move on.", status=204)
+    def delete(self, request: Request, slug: str, version: str) -> HttpResponse:
+        require_administrator(request)
+        release = get_release(slug, version)
+        if release.version != version:
+            raise Refused(f"Name the release itself: {version} is {release.version} today.")
+        remove_release(release)
+        return HttpResponse(status=204)
 
 
 class ReleaseDetail(ApiView):

@@ -5,10 +5,9 @@ from __future__ import annotations
 import msgspec
 from django.http import HttpResponse
 from rest_framework.request import Request
-from rest_framework.throttling import SimpleRateThrottle
-from rest_framework.views import APIView
 
 from zarbek.core.writing.html import SafeHtml
+from zarbek.service.accounts.throttling import client_of, count_use
 from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_body
 from zarbek.service.common.conditional import json_response
@@ -19,20 +18,11 @@ from zarbek.service.console.texts import UNLINKED
 from zarbek.service.reference.interfaces import InterfaceLookup
 from zarbek.service.reference.queries import iter_entries
 
-
-class CallThrottle(SimpleRateThrottle):
-    """A reader's hands, not a machine's load."""
-
-    scope = "calls"
-    rate = "90/min"
-
-    def get_cache_key(self, request: Request, view: APIView) -> str:
-        return f"calls-{self.get_ident(request)}"
+#: In a minute: a reader's hands, not a machine's load.
+MAX_CALLS = 90
 
 
 class Calls(ApiView):
-    throttle_classes = (CallThrottle,)
-
     @describe(
         id="makeCall",
         summary="Send a request to a server that the project allows; its answer, and whether that fits the description.",
@@ -40,6 +30,7 @@ class Calls(ApiView):
     )  # fmt: skip
     def post(self, request: Request, slug: str, version: str) -> HttpResponse:
         wanted = read_body(request, CallBody)
+        count_use("calls of", client_of(request), most=MAX_CALLS, span_s=60)
         response = json_response(request, make_call(get_release(slug, version), wanted))
         response["Cache-Control"] = "no-store"
         return response

@@ -13,6 +13,7 @@ from zarbek.service.catalog.models import Source
 from zarbek.service.common.api import ApiView, describe
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import Forbidden, NotFound
+from zarbek.service.common.signing import new_signing_secret
 from zarbek.service.findings.tasks import poll
 from zarbek.service.findings.watching import list_ahead, poll_source
 from zarbek.service.publishing.api.sources import SourceView, source_view
@@ -40,7 +41,7 @@ class AheadList(ApiView):
     @describe(id="listAhead", summary="Repositories that have what the portal has not published.",
               answer=list[SourceView])  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
-        return json_response(request, [source_view(s) for s in list_ahead()])
+        return json_response(request, [source_view(s, request=request) for s in list_ahead()])
 
 
 class Poll(ApiView):
@@ -49,7 +50,7 @@ class Poll(ApiView):
         source = get_source(source_id)
         require_writer(request, source.project.slug)
         poll_source(source.pk)
-        return json_response(request, source_view(get_source(source_id)))
+        return json_response(request, source_view(get_source(source_id), request=request))
 
 
 class Hook(ApiView):
@@ -63,13 +64,14 @@ class Hook(ApiView):
     def post(self, request: Request, source_id: int) -> HttpResponse:
         source = Source.objects.filter(pk=source_id).first()
         body = request.stream.read(_MAX_BODY) if request.stream else b""
+        # An unknown source, or one without a secret, is answered like a wrong signature: nobody learns which
+        # there are, and what has no secret takes no calls.
+        secret = source.hook_secret if source is not None and source.hook_secret else new_signing_secret()
         try:
-            # An unknown source is answered like a wrong signature: nobody learns which there are.
-            secret = source.hook_secret if source is not None and source.hook_secret else "whsec_AAAA"
             Signer(secret).verify(body, {k.lower(): v for k, v in request.headers.items()})
-        except WebhookVerificationError as error:
+        except (WebhookVerificationError, ValueError) as error:  # Also what is no UTF-8, or no number.
             raise Forbidden("The signature does not fit.") from error
-        if source is None:
+        if source is None or not source.hook_secret:
             raise Forbidden("The signature does not fit.")
         poll.enqueue(source.pk)
         return HttpResponse(status=202)

@@ -11,7 +11,7 @@ from rest_framework.request import Request
 
 from zarbek.core.sources.interfaces.library import plain_name
 from zarbek.core.writing.requests import FORBIDDEN_HEADERS
-from zarbek.service.accounts.authentication import require_administrator, require_writer
+from zarbek.service.accounts.authentication import may_write, require_administrator, require_writer
 from zarbek.service.catalog.actions import ensure_project, set_services
 from zarbek.service.catalog.models import RunningService
 from zarbek.service.catalog.queries import get_project
@@ -49,18 +49,21 @@ class ServiceState(msgspec.Struct):
     problem: str
 
 
-def service_state(service: RunningService) -> ServiceState:
+def service_state(service: RunningService, *, is_told: bool = True) -> ServiceState:
+    """is_told: whether the caller may manage the project, and so know where its services run."""
+    told = (service.address, service.server, service.strip, sorted(service.headers)) if is_told else ("", "", "", [])
+    problem = service.problem if is_told or not service.problem else "It gave no description."
     return ServiceState(
-        service.name, service.address, service.server, service.strip, sorted(service.headers), service.poll_minutes,
-        service.asked_at, service.fetched_at, service.changed_at, service.problem,
-    )  # fmt: skip
+        service.name, *told, service.poll_minutes, service.asked_at, service.fetched_at, service.changed_at, problem
+    )
 
 
 class Services(ApiView):
     @describe(id="listServices", summary="The running services that a project is gathered from.",
               answer=list[ServiceState])  # fmt: skip
     def get(self, request: Request, slug: str) -> HttpResponse:
-        return json_response(request, [service_state(s) for s in get_project(slug).services.all()])
+        is_told = may_write(request, slug)
+        return json_response(request, [service_state(s, is_told=is_told) for s in get_project(slug).services.all()])
 
     @describe(id="setServices", summary="Say which services a project is gathered from, all of them at once.",
               answer=list[ServiceState], body=list[ServiceEntry])  # fmt: skip

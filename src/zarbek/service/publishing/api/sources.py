@@ -12,8 +12,8 @@ from rest_framework.request import Request
 
 from zarbek.core.errors import GitRefused
 from zarbek.core.material.gitrepo import check_address, check_ref, list_tags, reach
-from zarbek.service.accounts.authentication import require_administrator, require_writer
-from zarbek.service.catalog.actions import add_source
+from zarbek.service.accounts.authentication import may_write, require_administrator, require_writer
+from zarbek.service.catalog.actions import add_source, remove_source
 from zarbek.service.catalog.models import Release, Source
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import ApiView, describe, read_body
@@ -45,7 +45,8 @@ class Ahead(msgspec.Struct):
 
 
 class SourceView(msgspec.Struct):
-    """hook: the address that a code host may call; secret: only in the answer that made it."""
+    """address, folder: empty for who may not manage the project. hook: the address that a code host may call;
+    secret: only in the answer that made it."""
 
     id: int
     project: str
@@ -61,11 +62,17 @@ class SourceView(msgspec.Struct):
     secret: str = ""
 
 
-def source_view(source: Source, secret: str = "") -> SourceView:
+def source_view(source: Source, secret: str = "", *, request: Request) -> SourceView:
+    """Where a repository lies is told to whoever may manage its project."""
+    address = source.address if may_write(request, source.project.slug) else ""
     return SourceView(
-        source.pk, source.project.slug, source.address, source.folder, source.poll_minutes, source.tags, source.branch,
-        source.polled_at, source.problem, msgspec.convert(source.ahead, Ahead), f"/api/v1/hooks/{source.pk}", secret,
+        source.pk, source.project.slug, address, source.folder if address else "", source.poll_minutes, source.tags, source.branch,
+        source.polled_at, source.problem if address else _UNTOLD[bool(source.problem)], msgspec.convert(source.ahead, Ahead), f"/api/v1/hooks/{source.pk}", secret,
     )  # fmt: skip
+
+
+#: Messages of git hold addresses.
+_UNTOLD = {False: "", True: "It could not be read."}
 
 
 class Fetch(msgspec.Struct):
@@ -80,7 +87,7 @@ class Sources(ApiView):
     @describe(id="listSources", summary="Where a project's releases come from.", answer=list[SourceView])
     def get(self, request: Request, slug: str) -> HttpResponse:
         rows = get_project(slug).sources.select_related("project")
-        return json_response(request, [source_view(s) for s in rows])
+        return json_response(request, [source_view(s, request=request) for s in rows])
 
     @describe(
         id="addSource", summary="Register a git repository of a project.", answer=SourceView, status=201, body=NewSource
@@ -97,9 +104,20 @@ class Sources(ApiView):
         if not 0 <= body.poll_minutes <= 100_000 or len(body.tags) > 100 or len(body.branch) > 200:
             raise Refused("poll_minutes, tags or branch is out of its bounds.")
         source, secret = add_source(check_slug(slug), **msgspec.structs.asdict(body))
-        response = json_response(request, source_view(source, secret))
+        response = json_response(request, source_view(source, secret, request=request))
         response.status_code = 201
         return response
+
+
+class SourceDetail(ApiView):
+    @describe(id="removeSource", summary="Gather a repository no more; what was published of it stays.", status=204)
+    def delete(self, request: Request, source_id: int) -> HttpResponse:
+        require_administrator(request)
+        source = Source.objects.filter(pk=source_id).first()
+        if source is None:
+            raise NotFound("There is no such source.")
+        remove_source(source)
+        return HttpResponse(status=204)
 
 
 class Fetches(ApiView):

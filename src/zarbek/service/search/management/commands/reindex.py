@@ -6,14 +6,11 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from zarbek.service.catalog.models import Release
-from zarbek.service.search.actions import index_release
+from zarbek.service.search.actions import rebuild_index
 
 
 class Command(BaseCommand):
-    help = "Index every published release anew."
+    help = "Index every published release anew, whatever state the index is in."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        for release in Release.objects.filter(is_live=True).select_related("project"):
-            count = index_release(release, progress=lambda _done, _total: None)
-            self.stdout.write(f"{release.project.slug} {release.version}: {count} documents")
+        self.stdout.write(f"{rebuild_index()} documents")

@@ -1,0 +1,62 @@
+"""How often somebody may do something that is dear: counted for the whole portal, in the database."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import timedelta
+from hashlib import sha256
+
+from django.db import IntegrityError
+from django.db.models import F
+from django.utils import timezone
+from rest_framework.request import Request
+
+from zarbek.service.accounts.models import Tally
+from zarbek.service.common.problems import TooMany
+
+#: Password hashing is dear on purpose: so many at once in a process, whoever else asks waits a little.
+_HASHING = threading.BoundedSemaphore(2)
+_HASHING_WAIT_S = 3.0
+
+
+def client_of(request: Request) -> str:
+    """The address that asks. What a proxy says of it counts where the proxy is configured: the server
+    has put it in this place then, and nobody else can."""
+    return str(request.META.get("REMOTE_ADDR", ""))
+
+
+def count_use(what: str, who: str, *, most: int, span_s: float) -> None:
+    """Count one use, for all web processes together. Raises TooMany beyond so many in a span of time."""
+    key = sha256(f"{what}\0{who}".encode(errors="replace")).hexdigest()
+    now = timezone.now()
+    running = Tally.objects.filter(key=key, until__gt=now)
+    if not running.update(count=F("count") + 1):
+        until = now + timedelta(seconds=span_s)
+        if not Tally.objects.filter(key=key).update(count=1, until=until):
+            try:
+                Tally.objects.create(key=key, count=1, until=until)
+            except IntegrityError:  # Another process was first.
+                running.update(count=F("count") + 1)
+        return
+    tally = running.values_list("count", "until").first()
+    if tally is not None and tally[0] > most:
+        wait_s = max(int((tally[1] - now).total_seconds()), 1)
+        raise TooMany(f"At most {most} times in {span_s:g} s. Try again in {wait_s} s.", retry_after=wait_s)
+
+
+def forget_tallies() -> None:
+    """Counts whose span of time is over."""
+    Tally.objects.filter(until__lt=timezone.now()).delete()
+
+
+@contextmanager
+def hashing() -> Iterator[None]:
+    """Room to hash a password in. Raises TooMany where so many ask that readers would suffer."""
+    if not _HASHING.acquire(timeout=_HASHING_WAIT_S):
+        raise TooMany("Too many sign in at this moment. Try again in a few seconds.", retry_after=5)
+    try:
+        yield
+    finally:
+        _HASHING.release()

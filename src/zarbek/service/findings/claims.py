@@ -1,0 +1,79 @@
+"""Names that several projects say are theirs: both owners are told until an administrator decides."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from django.db import transaction
+
+from zarbek.core.findings.fingerprints import fingerprint
+from zarbek.core.findings.rules import SEVERITIES
+from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.actions import decide_name, plain_name
+from zarbek.service.catalog.models import NameClaim, Project, Release
+from zarbek.service.catalog.queries import LATEST, get_project
+from zarbek.service.common.problems import NotFound
+from zarbek.service.findings.actions import judge_again, keep_linked
+from zarbek.service.findings.ledger import Ledger
+from zarbek.service.links.affected import affected_by_namespaces
+from zarbek.service.publishing.actions import renew_pages
+
+RULE = "text/contested-name"
+
+
+def tell_claims(project: Project) -> None:
+    """Keep what is contested between a project and others as findings of each of them."""
+    names = list(project.claims.values_list("name", flat=True))
+    others = NameClaim.objects.filter(name__in=names).exclude(project=project)
+    for slug in sorted({project.slug, *others.values_list("project__slug", flat=True)}):
+        keep_claims(get_project(slug))
+
+
+def keep_claims(project: Project) -> None:
+    release = Release.objects.filter(project=project, aliases__name=LATEST).first()
+    if release is None:
+        return
+    ledger = Ledger(project, release.version, 0)
+    compared = ledger.compare(_findings(project), part="claims")
+    if not compared.is_empty:
+        ledger.keep(compared, "names")
+        renew_pages()
+
+
+def _findings(project: Project) -> list[Finding]:
+    own = {claim.name: claim for claim in project.claims.all() if not claim.is_shared}
+    rivals: dict[str, list[str]] = {}
+    for name, slug in _others(project, own):
+        rivals.setdefault(name, []).append(slug)
+    return [_finding(project.slug, own[name], sorted(slugs)) for name, slugs in sorted(rivals.items())]
+
+
+def _others(project: Project, names: Iterable[str]) -> Iterable[tuple[str, str]]:
+    rows = NameClaim.objects.filter(name__in=list(names), is_shared=False).exclude(project=project)
+    return rows.values_list("name", "project__slug")
+
+
+def _finding(slug: str, claim: NameClaim, rivals: list[str]) -> Finding:
+    name, others = plain_name(claim.name), " and ".join(rivals)
+    says = f"{others} says that {name} is its own" if len(rivals) == 1 else f"{others} say that {name} is their own"
+    kept = f"It stays with {slug}" if claim.is_held else f"It was there first, and {slug} has it not"
+    return Finding(
+        RULE, SEVERITIES[RULE], "", f"{says}, as {slug} does. {kept} until an administrator decides.",
+        subject_kind="project", text=name, target=f"{rivals[0]}/", fingerprint=fingerprint(RULE, slug, claim.name),
+    )  # fmt: skip
+
+
+def settle_name(name: str, slugs: list[str], person: str) -> list[NameClaim]:
+    """An administrator gives a contested name to one project, or to several together; the claims after
+    it. References that ask for such names are looked at again. Raises NotFound."""
+    if not NameClaim.objects.filter(name=name).exists():
+        raise NotFound(f"No project claims {name}.")
+    with transaction.atomic():
+        decide_name(name, [get_project(slug) for slug in slugs], person)
+    for release in Release.objects.filter(pk__in=affected_by_namespaces({plain_name(name)})).select_related("project"):
+        keep_linked(release, judge_again(release, None, lambda: None), "names", 0)
+    claims = list(NameClaim.objects.filter(name=name).select_related("project"))
+    for claim in claims:
+        keep_claims(claim.project)
+    renew_pages()
+    return claims

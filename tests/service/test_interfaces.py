@@ -237,9 +237,12 @@ class RunningServices(Base):
             self.page(slug, "piers", "running")["interface"]["service"]["servers"][0]["name"],
             f"{self.world.url}/quayside/piers",
         )
-        listed = self.portal.http.get(f"/api/v1/projects/{slug}/services").text
+        listed = self.portal.api("GET", f"/projects/{slug}/services").text
         self.assertNotIn(KEY, listed)
         self.assertIn("X-Harbour-Key", listed)
+        outside = self.portal.http.get(f"/api/v1/projects/{slug}/services").text
+        self.assertNotIn("X-Harbour-Key", outside)
+        self.assertNotIn(self.world.url, outside)
 
         runs = len(self.get(f"/runs?project={slug}")["items"])
         self.world.seen.clear()

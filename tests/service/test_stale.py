@@ -99,6 +99,9 @@ class Ambiguous(Case):
         for slug in (self.lib, f"{self.lib}b"):
             files = {f"{shared}.py": "def crew(): ...\n", "pyproject.toml": f'[project]\nname = "{slug}"\n'}
             self.portal.publish(files, slug, "1.0.0")
+        client = self.portal.client
+        (name,) = [c["name"] for c in client.names(self.lib, contested=True)]
+        client.decide_name(name, [self.lib, f"{self.lib}b"])  # Until then it stays with the first.
         self.mentions("1.0.0", f"See :func:`{shared}.crew` and :func:`{shared}.nobody`.")
         (found,) = self.stale("dangling/ambiguous")
         self.assertIn(f"{self.lib} or {self.lib}b", found["message"])

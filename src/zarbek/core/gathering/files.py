@@ -23,7 +23,7 @@ from zarbek.core.model.naming import key_of
 from zarbek.core.sources.interfaces import registry as interfaces
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.registry import read_source
-from zarbek.core.sources.source_text import UnreadableText, is_generated
+from zarbek.core.sources.source_text import FALLS, UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
 READER_VERSION = 14
@@ -34,11 +34,8 @@ MAX_READ_S = 60
 MAX_INTERFACE_BYTES = 96 * 2**20
 MAX_INTERFACE_S = 300
 _FEW = 24
-
-
-#: What hostile or broken text can make a reader raise: the file is left out and said to be, and the
-#: others are read.
-_FALLS = (ValueError, RecursionError, MemoryError, LookupError, TypeError, AttributeError, ArithmeticError)
+#: A reading that has not come after so many limits will not: others of its batch stand before it.
+_PATIENCE = 5
 
 
 class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -64,16 +61,18 @@ class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 def read_files(
-    root: Path, sources: list[SourceFile], cache: dict[str, bytes], *, progress: Callable[[int, int], None]
-) -> tuple[list[FileReading], dict[str, bytes]]:
+    root: Path, sources: list[SourceFile], cache: dict[str, bytes], *, progress: Callable[[int, int], None],
+    is_guarded: bool = False,
+) -> tuple[list[FileReading], dict[str, bytes]]:  # fmt: skip
     """Readings in the order of sources, and the cache of exactly these files.
 
-    cache: key of a file's content and name to its encoded reading.
+    cache: key of a file's content and name to its encoded reading. is_guarded: read even a few files in
+    processes that can be ended, where nobody vouches for them.
     """
     decoder = msgspec.msgpack.Decoder(FileReading)
     keys = [_key(root, source) for source in sources]
     missing = [s for s, key in zip(sources, keys, strict=True) if key not in cache]
-    fresh = dict(zip((s.file for s in missing), _read_missing(root, missing, progress), strict=True))
+    fresh = dict(zip((s.file for s in missing), _read_missing(root, missing, progress, is_guarded), strict=True))
     kept = {k: fresh.get(s.file) or cache[k] for s, k in zip(sources, keys, strict=True)}
     return [decoder.decode(kept[key]) for key in keys], kept
 
@@ -86,19 +85,41 @@ def _key(root: Path, source: SourceFile) -> str:
     return sha256(content + b"\0" + msgspec.json.encode(source) + str(READER_VERSION).encode()).hexdigest()
 
 
-def _read_missing(root: Path, sources: list[SourceFile], progress: Callable[[int, int], None]) -> Iterator[bytes]:
+def _read_missing(
+    root: Path, sources: list[SourceFile], progress: Callable[[int, int], None], is_guarded: bool
+) -> Iterator[bytes]:
     tasks = [(str(root), source) for source in sources]
-    workers = min(os.cpu_count() or 1, 8)
-    if len(tasks) < _FEW or workers == 1 or multiprocessing.current_process().daemon:
+    is_apart = is_guarded or (len(tasks) >= _FEW and (os.cpu_count() or 1) > 1)
+    if not is_apart or os.name != "posix" or multiprocessing.current_process().daemon:
         for done, task in enumerate(tasks, start=1):
             yield read_one(task)
             progress(done, len(tasks))
         return
-    context = multiprocessing.get_context("fork" if os.name == "posix" else "spawn")
-    with context.Pool(workers, initializer=_begin, maxtasksperchild=400) as pool:
-        for done, reading in enumerate(pool.imap(read_one, tasks, chunksize=4), start=1):
+    done = 0
+    while done < len(tasks):
+        for reading in _read_apart(tasks[done:]):
+            done += 1
             yield reading
             progress(done, len(tasks))
+
+
+def _read_apart(tasks: list[tuple[str, SourceFile]]) -> Iterator[bytes]:
+    """Readings in the order of tasks, by processes beside one another.
+
+    A file that keeps its reader beyond every limit, deaf to it, is left out, and its process with it; the
+    readings end there.
+    """
+    workers = 1 if len(tasks) < _FEW else min(os.cpu_count() or 1, 8)
+    with multiprocessing.get_context("fork").Pool(workers, initializer=_begin, maxtasksperchild=400) as pool:
+        found = pool.imap(read_one, tasks, chunksize=1 if len(tasks) < _FEW else 4)
+        for _, source in tasks:
+            is_interface = source.language in interfaces.READ
+            limit_s = MAX_INTERFACE_S if is_interface else MAX_READ_S
+            try:
+                yield found.next(timeout=_PATIENCE * limit_s)
+            except multiprocessing.TimeoutError:
+                yield _left_out(source, f"reading it takes longer than {limit_s:g} s", 1)
+                return
 
 
 def _begin() -> None:
@@ -123,7 +144,7 @@ def read_one(task: tuple[str, SourceFile]) -> bytes:
         return _left_out(source, str(error), error.line)
     except SyntaxError as error:
         return _left_out(source, f"it is no valid Python: {error.msg}", error.lineno or 1)
-    except _FALLS as error:
+    except FALLS as error:
         return _left_out(source, f"it cannot be parsed: {type(error).__name__} {error}".strip(), 1)
     reading.symbols[:] = with_bodies(data, reading.symbols)
     return msgspec.msgpack.encode(_encoded(source, reading))

@@ -21,6 +21,7 @@ from zarbek.core.material.bundlefile import write_bundle
 from zarbek.core.material.folder import Folder, list_files, list_root, open_folder
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
 from zarbek.core.model.finding import Finding
+from zarbek.core.model.limits import MAX_FILE, MAX_PATH
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.sources.guides.contents import order_pages
@@ -34,6 +35,7 @@ from zarbek.core.sources.manifests.locks import LOCK_FILES
 from zarbek.core.sources.manifests.reading import read_manifests
 from zarbek.core.sources.manifests.sboms import is_sbom
 from zarbek.core.sources.projectfile import FILE_NAME, ProjectFile, read_project_file
+from zarbek.core.sources.source_text import FALLS
 
 Progress = Callable[[str, int, int], None]
 #: Files that say what a folder's sources belong to, wherever the sources themselves are.
@@ -57,6 +59,8 @@ class GatherOptions:
     use_cache: bool = True
     #: Whether the source is a part of its project, so that the rest is to be looked for in its newest release.
     is_partial: bool = False
+    #: Whether nobody vouches for the source: every file is read in a process that can be ended.
+    is_guarded: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +86,7 @@ def gather(
     """
     folder = open_folder(source)
     project = read_project_file(_text(folder, FILE_NAME))
-    files = list_files(folder, include=project.include, exclude=project.exclude)
+    files, unfit = _fitting_files(list_files(folder, include=project.include, exclude=project.exclude))
     facts = read_manifests(_with_manifests(folder, files), lambda file: _text(folder, file))
     sources = _locate(folder, files, project)
     with tempfile.TemporaryDirectory(prefix="zarbek-remote-") as beside:
@@ -93,19 +97,55 @@ def gather(
         readings = _read_sources(folder, sources, options, progress)
     pages, page_findings = _read_pages(folder, files, project)
     findings = [f for r in readings for f in r.findings] + page_findings + remote_findings + _manifest_findings(facts)
-    findings = sorted(map(_stamped, findings), key=Finding.sort_key)
     settled = settle(readings)
+    symbols, too_long = _fitting_symbols(settled.symbols)
+    findings = sorted(map(_stamped, [*findings, *unfit, *too_long]), key=Finding.sort_key)
     manifest = _manifest(project, facts, options, readings, sources, folder)
     encode = msgspec.json.Encoder().encode
     members = {
-        "symbols.jsonl": settled.symbols,
-        "aliases.jsonl": [encode(alias) for alias in settled.aliases],
-        "scopes.jsonl": [encode(scope) for scope in settled.scopes],
+        "symbols.jsonl": symbols,
+        "aliases.jsonl": [encode(a) for a in settled.aliases if max(len(a.name), len(a.path)) <= MAX_PATH],
+        "scopes.jsonl": [encode(scope) for scope in settled.scopes if len(scope.module) <= MAX_PATH],
         "pages.jsonl": [encode(page) for page in pages],
         "findings.jsonl": [encode(finding) for finding in findings],
     }
     manifest = write_bundle(out, manifest, members, _assets(folder, pages))
     return Gathered(out, manifest, tuple(findings))
+
+
+class _Names(msgspec.Struct):
+    """Of a symbol, what must be short enough to be found by."""
+
+    path: str
+    name: str
+    module: str
+    parent: str = ""
+    file: str = ""
+    line: int = 0
+
+
+def _fitting_symbols(lines: list[bytes]) -> tuple[list[bytes], list[Finding]]:
+    """Those whose names the portal can keep, and what is said of the others."""
+    decode = msgspec.json.Decoder(_Names).decode
+    kept: list[bytes] = []
+    findings: list[Finding] = []
+    for line in lines:
+        if len(line) > MAX_PATH:
+            names = decode(line)
+            if max(map(len, (names.path, names.name, names.module, names.parent))) > MAX_PATH:
+                told = f"An element was left out: its name is longer than {MAX_PATH} characters."
+                findings.append(Finding("text/unreadable", "warning", names.path[:100], told, file=names.file,
+                                        line=names.line, text=names.name[:100]))  # fmt: skip
+                continue
+        kept.append(line)
+    return kept, findings
+
+
+def _fitting_files(files: list[str]) -> tuple[list[str], list[Finding]]:
+    told = f"The file was left out: its path is longer than {MAX_FILE} characters."
+    unfit = [Finding("text/unreadable", "warning", "", told, subject_kind="page", file=f[:MAX_FILE], line=1)
+             for f in files if len(f) > MAX_FILE]  # fmt: skip
+    return [f for f in files if len(f) <= MAX_FILE], unfit
 
 
 def _text(folder: Folder, file: str) -> str:
@@ -153,7 +193,9 @@ def _read_sources(
 ) -> list[FileReading]:
     path = cache_path(folder.root)
     cache = load_cache(path) if options.use_cache else {}
-    readings, kept = read_files(folder.root, sources, cache, progress=lambda d, t: progress("reading", d, t))
+    readings, kept = read_files(
+        folder.root, sources, cache, progress=lambda d, t: progress("reading", d, t), is_guarded=options.is_guarded
+    )
     if options.use_cache and kept.keys() != cache.keys():
         save_cache(path, kept)
     return readings
@@ -176,7 +218,7 @@ def _read_pages(folder: Folder, files: list[str], project: ProjectFile) -> tuple
             if folder.size(file) > MAX_GUIDE_BYTES:
                 raise ValueError(f"it is larger than {MAX_GUIDE_BYTES // 2**20} MiB")
             pages.append(read_guide(folder.read(file).decode("utf-8"), file=file, path=address))
-        except ValueError as error:
+        except FALLS as error:
             findings.append(
                 Finding("text/unreadable", "warning", address, f"The guide was left out: {error}.",
                         subject_kind="page", file=file, line=1)

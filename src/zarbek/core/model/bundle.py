@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import msgspec
 
+from zarbek.core.model.limits import Address, Commit, Count, File, Label, Namespace, Owner, Path, Purl, Title
+
 FORMAT_VERSION = 1
 
 
@@ -11,7 +13,7 @@ class Dependency(msgspec.Struct, frozen=True, omit_defaults=True):
     """purl: package URL (ECMA-427) without version. range: in the ecosystem's own notation,
     empty for any. exact: the version that a lock file names, or empty."""
 
-    purl: str
+    purl: Purl
     range: str = ""
     exact: str = ""
 
@@ -21,8 +23,8 @@ class Scope(msgspec.Struct, frozen=True, omit_defaults=True):
     qualified name that it stands for. wildcards: modules, or types with static members, whose
     public names are in scope. Names are keys: parts with ``.`` between, whatever the language."""
 
-    file: str
-    module: str
+    file: File
+    module: Path
     imports: dict[str, str] = {}
     wildcards: list[str] = []
     language: str = "python"
@@ -31,8 +33,8 @@ class Scope(msgspec.Struct, frozen=True, omit_defaults=True):
 class Alias(msgspec.Struct, frozen=True, array_like=True):
     """Another name of a symbol. public: whether its authors mean it to be used."""
 
-    name: str
-    path: str
+    name: Path
+    path: Path
     public: bool = True
 
 
@@ -48,23 +50,23 @@ class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):
     """
 
     format: int
-    project: str
-    version: str = ""
-    title: str = ""
+    project: Label
+    version: Label = ""
+    title: Title = ""
     summary: str = ""
-    owner: str = ""
-    purl: str = ""
-    commit: str = ""
-    repository: str = ""
-    languages: list[str] = []
-    namespaces: list[str] = []
-    provides: dict[str, list[str]] = {}
+    owner: Owner = ""
+    purl: Purl = ""
+    commit: Commit = ""
+    repository: Address = ""
+    languages: list[Label] = []
+    namespaces: list[Namespace] = []
+    provides: dict[Label, list[Namespace]] = {}
     dependencies: list[Dependency] = []
     prefixes: dict[str, str] = {}
     outside: dict[str, str] = {}
     supported: list[str] = []
-    owners: dict[str, str] = {}
+    owners: dict[str, Owner] = {}
     servers: list[str] = []
     options: dict[str, str] = {}
-    counts: dict[str, int] = {}
+    counts: dict[str, Count] = {}
     digests: dict[str, str] = {}

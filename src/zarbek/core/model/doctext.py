@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import msgspec
 
+from zarbek.core.model.limits import Number
+
 
 class DocField(msgspec.Struct, frozen=True, omit_defaults=True):
     """A named part: a parameter, a returned value, a raised error, an attribute.
@@ -15,7 +17,7 @@ class DocField(msgspec.Struct, frozen=True, omit_defaults=True):
     type: str = ""
     text: str = ""
     optional: bool = False
-    line: int = 0
+    line: Number = 0
 
 
 class Section(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -55,4 +57,4 @@ class Doc(msgspec.Struct, frozen=True, omit_defaults=True):
     changes: list[Change] = []
     deprecated: Deprecation | None = None
     author: str = ""
-    line: int = 0
+    line: Number = 0

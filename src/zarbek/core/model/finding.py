@@ -6,6 +6,8 @@ from typing import Literal
 
 import msgspec
 
+from zarbek.core.model.limits import File, Fingerprint, Number, Owner, Path, RuleId
+
 Severity = Literal["error", "warning", "note"]
 
 
@@ -20,14 +22,14 @@ class Finding(msgspec.Struct, frozen=True, omit_defaults=True):
     line moves.
     """
 
-    rule: str
+    rule: RuleId
     severity: Severity
-    subject: str
+    subject: Path
     message: str
     subject_kind: str = "symbol"
-    file: str = ""
-    line: int = 0
-    column: int = 0
+    file: File = ""
+    line: Number = 0
+    column: Number = 0
     text: str = ""
     before: str = ""
     after: str = ""
@@ -35,8 +37,8 @@ class Finding(msgspec.Struct, frozen=True, omit_defaults=True):
     suggestion: str = ""
     certain: bool = False
     why: str = ""
-    fingerprint: str = ""
-    owner: str = ""
+    fingerprint: Fingerprint = ""
+    owner: Owner = ""
     was: str = ""
     now: str = ""
 

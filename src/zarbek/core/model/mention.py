@@ -7,6 +7,8 @@ from urllib.parse import quote
 
 import msgspec
 
+from zarbek.core.model.limits import Number
+
 Origin = Literal[
     "link", "see", "raises", "type", "base", "schema", "data", "page", "asset", "block",
     "label", "url", "code",
@@ -29,8 +31,8 @@ class Mention(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
     name: str
     origin: Origin
     field: str = "doc"
-    line: int = 0
-    column: int = 0
+    line: Number = 0
+    column: Number = 0
     role: str = ""
 
     @property

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
+from zarbek.core.model.limits import File, Number, Title
 from zarbek.core.model.mention import Mention
 
 
@@ -22,14 +23,14 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     depth: nesting in the table of contents.
     """
 
-    path: str
-    title: str
+    path: File
+    title: Title
     text: str
-    file: str
+    file: File
     summary: str = ""
-    order: int = -1
-    depth: int = 0
+    order: Number = -1
+    depth: Number = 0
     #: The line of the file on which ``text`` begins (after front matter).
-    line: int = 1
+    line: Number = 1
     headings: list[Heading] = []
     mentions: list[Mention] = []

@@ -6,6 +6,7 @@ import msgspec
 
 from zarbek.core.model.doctext import Doc
 from zarbek.core.model.interface import Interface
+from zarbek.core.model.limits import File, Label, Number, Path
 from zarbek.core.model.mention import Mention
 
 
@@ -40,17 +41,17 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     interface: of elements of interface descriptions.
     """
 
-    path: str
-    name: str
-    kind: str
-    language: str
-    module: str
-    parent: str = ""
+    path: Path
+    name: Path
+    kind: Label
+    language: Label
+    module: Path
+    parent: Path = ""
     visibility: str = "public"
     names: list[str] = []
-    file: str = ""
-    line: int = 0
-    end_line: int = 0
+    file: File = ""
+    line: Number = 0
+    end_line: Number = 0
     signatures: list[Signature] = []
     bases: list[str] = []
     type: str = ""

@@ -82,7 +82,13 @@ class _Maker:
         found: Any = (self.find(path) if reference.startswith("api:") else None) or {}
         for step in part.split("/")[1:]:
             key = step.replace("~1", "/").replace("~0", "~")
-            inner = found.get(key) if isinstance(found, dict) else found[int(key)] if key.isdigit() else None
+            inner = (
+                found.get(key)
+                if isinstance(found, dict)
+                else found[int(key)]
+                if key.isascii() and key.isdigit()
+                else None
+            )
             found = inner if isinstance(inner, (dict, list)) else {}
         return (found if isinstance(found, dict) else {}), f"{path}#{part}"
 

@@ -98,8 +98,9 @@ def read_project_file(text: str) -> ProjectFile:
     """Raises ProjectFileError: bad TOML, a wrong type, or an unknown key with the nearest known one."""
     try:
         raw = tomllib.loads(text)
-    except tomllib.TOMLDecodeError as error:
-        raise ProjectFileError("the file", f"is no TOML: {error}") from error
+    except (tomllib.TOMLDecodeError, RecursionError) as error:
+        told = "nests too deeply" if isinstance(error, RecursionError) else f"is no TOML: {error}"
+        raise ProjectFileError("the file", told) from error
     known = [option.key for option in OPTIONS]
     _refuse_unknown(raw, {key.partition(".")[0] for key in known}, "")
     if isinstance(raw.get("guides"), dict):

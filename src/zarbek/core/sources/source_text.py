@@ -9,6 +9,10 @@ import tokenize
 
 import charset_normalizer
 
+#: What hostile or broken text can make a reader raise: its file is left out and said to be, and the
+#: others are read.
+FALLS = (ValueError, RecursionError, MemoryError, LookupError, TypeError, AttributeError, ArithmeticError)
+
 
 class UnreadableText(Exception):
     """Bytes that are no text. ``line`` is where it was noticed, from 1."""

@@ -23,6 +23,8 @@ from pygments.formatters import HtmlFormatter
 from pygments.lexers import get_lexer_by_name
 from pygments.util import ClassNotFound
 
+from zarbek.core.model.limits import is_dear
+
 _TAGS = {
     "a", "p", "em", "strong", "code", "pre", "ul", "ol", "li", "blockquote", "table", "thead",
     "tbody", "tr", "th", "td", "hr", "br", "h2", "h3", "h4", "h5", "h6", "img", "s", "span",
@@ -120,6 +122,10 @@ def render(text: str, resolve: Resolve, *, headings_from: int = 3, anchors: list
         return NO_HTML
     if _PLAIN.fullmatch(text):  # Nothing is left for the sanitiser to do.
         return SafeHtml(f"<p>{escape(text.rstrip(), quote=False)}</p>\n", _PASSED)
+    if is_dear(text):
+        return sanitise(
+            f"<p>This text is too long to be set; here it is as it was written.</p>{_highlighted(text, '')}"
+        )
     environment = {"resolve": resolve, "headings_from": headings_from, "anchors": list(anchors or [])}
     return sanitise(_parser().render(text, environment))
 

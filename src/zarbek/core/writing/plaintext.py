@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 #: A link of doc text: its words, then its address.
-LINK = re.compile(r"\[((?:\\.|[^\]\\])*)\]\((api:[^)\s]*|[^)\s]+)\)")
+LINK = re.compile(r"(?<!\\)\[((?:\\.|[^\[\]\\])*+)\]\((api:[^)\s]*|[^)\s]+)\)")
 _MARKS = re.compile(r"[`*]+|\\(?=\W)|^[>#\-] ?", re.MULTILINE)
 _FOOTNOTE = re.compile(r"\[\^[^\]]+\]")
 

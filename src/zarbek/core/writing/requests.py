@@ -25,6 +25,8 @@ FORBIDDEN_HEADERS = frozenset(
     "content-length expect forwarded x-forwarded-for x-forwarded-host x-forwarded-proto via".split()
 )
 _TOKEN = re.compile(r"[!#$%&'*+.^_`|~0-9A-Za-z-]+\Z")
+#: Visible characters and blanks (RFC 9110, section 5.5).
+_FIELD_VALUE = re.compile(r"[\t\x20-\x7e\xa0-\xff]*")
 SECRET = "YOUR-SECRET"
 #: Of an example in code: longer ones bury the code.
 _MAX_BODY = 8000
@@ -82,7 +84,7 @@ def build_call(
     if accepted and all(n.lower() != "accept" for n, _ in headers):
         headers.append(("Accept", ", ".join(accepted[:4])))
     for name, value in headers:
-        if not _TOKEN.match(name) or "\n" in value or "\r" in value:
+        if not is_header(name, value):
             raise CallRefused(f"{name!r} is no header that can be sent.")
         if name.lower() in FORBIDDEN_HEADERS:
             raise CallRefused(f"The header {name} belongs to the connection and cannot be set.")
@@ -103,6 +105,11 @@ def _segment(template: str, values: Mapping[str, Any]) -> str:
 
     made = _BRACES.sub(value_of, template)
     return made.replace(".", "%2E") if made in (".", "..") else made
+
+
+def is_header(name: str, value: str) -> bool:
+    """Whether a field can be sent at all (RFC 9110, section 5)."""
+    return bool(_TOKEN.match(name) and _FIELD_VALUE.fullmatch(value))
 
 
 def without_secrets(

@@ -21,7 +21,7 @@ STABLE = "stable"
 
 
 def ensure_project(slug: str, title: str = "") -> Project:
-    project, _ = Project.objects.get_or_create(slug=slug, defaults={"title": title or slug})
+    project, _ = Project.objects.get_or_create(slug=slug, defaults={"title": (title or slug)[:200]})
     return project
 
 
@@ -55,7 +55,7 @@ def set_services(project: Project, entries: list[dict[str, Any]]) -> None:
 def describe_project(project: Project, manifest: Manifest) -> set[str]:
     """What the newest release says about its project becomes the project's own description; the plain
     names of which it, or another project, is owner since, or no longer is."""
-    project.title = manifest.title or project.slug
+    project.title = (manifest.title or project.slug)[:200]
     project.summary = manifest.summary
     project.owner = manifest.owner or project.owner
     project.save(update_fields=["title", "summary", "owner"])

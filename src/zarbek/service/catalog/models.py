@@ -72,7 +72,8 @@ class Release(models.Model):
     """One published version: immutable once live. A preview is replaced at each publish."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="releases")
-    version = identifier(100)
+    #: Of a preview that is being stored with the number of its run, until it goes live.
+    version = identifier(130)
     is_preview = models.BooleanField(default=False)
     is_live = models.BooleanField(default=False)
     bundle_digest = models.CharField(max_length=64, db_collation="ascii_bin")

@@ -4,26 +4,41 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
-from typing import Any, TypeVar
+from typing import Annotated, Any, TypeVar
 
 import msgspec
 from django.http import HttpRequest
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
+from zarbek.service.common.door import MAX_NUMBER, MAX_TEXT, check_path, check_query
 from zarbek.service.common.problems import Problem
 
 F = TypeVar("F", bound=Callable[..., Any])
 T = TypeVar("T")
 
 
+#: Text in one column: what a body's structs say of their fields, here and in the API's description.
+Slug = Annotated[str, msgspec.Meta(max_length=100)]
+Line = Annotated[str, msgspec.Meta(max_length=200)]
+Address = Annotated[str, msgspec.Meta(max_length=500)]
+Words = Annotated[str, msgspec.Meta(max_length=4000)]
+#: Rules, states and the like compare by ASCII.
+ASCII = "[ -~]*"
+
+
 @dataclass(frozen=True, slots=True)
 class Parameter:
-    """A query parameter. type: a JSON Schema type."""
+    """A query parameter. type: a JSON Schema type. most: characters of a text; pattern: of all of it.
+    least, most_number: of an integer."""
 
     name: str
     meaning: str
     type: str = "string"
+    most: int = MAX_TEXT
+    pattern: str = ""
+    least: int = 0
+    most_number: int = MAX_NUMBER
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +58,7 @@ class Operation:
 
 
 PAGING = (
-    Parameter("limit", "Items a page, 1 to 500; 50 if left out.", "integer"),
+    Parameter("limit", "Items a page, 1 to 500; 50 if left out.", "integer", least=1, most_number=500),
     Parameter("cursor", "Where to go on, from the answer before."),
 )
 
@@ -60,6 +75,14 @@ def describe(**facts: Any) -> Callable[[F], F]:
 
 class ApiView(APIView):
     """A view of the API. Reads are open; actions check their caller."""
+
+    def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
+        """Nothing unfit comes further than this."""
+        check_path(kwargs)
+        operation: Operation | None = getattr(getattr(self, request.method.lower(), None), "operation", None)
+        described = {p.name: p for p in operation.parameters} if operation is not None else {}
+        check_query(request.query_params.lists(), described)
+        super().initial(request, *args, **kwargs)
 
     def perform_content_negotiation(self, request: Request, force: bool = False) -> tuple[Any, str]:
         """Every address has one form, whatever the caller would like best."""

@@ -10,9 +10,12 @@ from urllib.parse import urlencode
 
 from django.http import QueryDict
 
+from zarbek.service.common.door import read_number
 from zarbek.service.common.problems import Problem
 
 DEFAULT_SIZE, MAX_SIZE = 50, 500
+#: No list is so long.
+MAX_START = 2**40
 
 
 def page_of(items: Sequence[Any], params: QueryDict, path: str) -> dict[str, Any]:
@@ -32,10 +35,7 @@ def page_of(items: Sequence[Any], params: QueryDict, path: str) -> dict[str, Any
 
 
 def read_size(params: QueryDict) -> int:
-    raw = params.get("limit", str(DEFAULT_SIZE))
-    if not raw.isdigit() or not 1 <= int(raw) <= MAX_SIZE:
-        raise Problem(f"limit must be a number from 1 to {MAX_SIZE}, not {raw!r}.")
-    return int(raw)
+    return read_number("limit", params.get("limit", str(DEFAULT_SIZE)), 1, MAX_SIZE)
 
 
 def make_cursor(start: int) -> str:
@@ -50,7 +50,7 @@ def read_cursor(params: QueryDict) -> int:
         text = base64.urlsafe_b64decode(raw + "=" * (-len(raw) % 4)).decode()
         head, _, start = text.partition(":")
         if head == "from":
-            return int(start)
+            return read_number("cursor", start, 0, MAX_START)
     except (binascii.Error, UnicodeDecodeError, ValueError) as error:
         raise Problem("The cursor is not one of this service. Start again without it.") from error
     raise Problem("The cursor is not one of this service. Start again without it.")

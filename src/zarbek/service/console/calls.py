@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Mapping
-from typing import Any
+from typing import Annotated, Any
 
 import httpx
 import msgspec
@@ -19,6 +19,7 @@ from zarbek.core.schemas.validation import SchemaError, SchemaSet
 from zarbek.core.writing.requests import Call, CallRefused, build_call, without_secrets
 from zarbek.core.writing.snippets import Snippet, snippets_of
 from zarbek.service.catalog.models import Release
+from zarbek.service.common.api import Address, Line
 from zarbek.service.common.outward import OutwardRefused, OutwardTransport
 from zarbek.service.common.problems import NotAllowed, NotFound, Refused
 from zarbek.service.console.servers import allowed_server
@@ -35,11 +36,11 @@ class CallBody(msgspec.Struct, forbid_unknown_fields=True):
     """server: one that the project allows. values: place to name to value. send: false to get the
     request and its snippets only."""
 
-    operation: str
-    server: str
-    values: dict[str, dict[str, Any]] = {}
-    body: str = ""
-    media_type: str = ""
+    operation: Annotated[str, msgspec.Meta(max_length=700)]
+    server: Address
+    values: dict[Line, dict[Line, Any]] = {}
+    body: Annotated[str, msgspec.Meta(max_length=MAX_BODY_CHARS)] = ""
+    media_type: Line = ""
     send: bool = True
 
 

@@ -16,6 +16,7 @@ from zarbek.service.publishing.models import Generation
 MAX_PAGES = 2000
 Key = tuple[str, str, str, str, int]
 _pages: OrderedDict[Key, tuple[bytes, str]] = OrderedDict()
+_making: dict[Key, Lock] = {}
 _lock = Lock()
 
 
@@ -37,10 +38,19 @@ def cached_page(
         if found is not None:
             _pages.move_to_end(key)
             return found
-    body = msgspec.json.encode(make(get_release(slug, version), path), enc_hook=str)
-    made = (body, tag_of(body))
-    with _lock:
-        _pages[key] = made
-        while len(_pages) > MAX_PAGES:
-            _pages.popitem(last=False)
-    return made
+        making = _making.setdefault(key, Lock())
+    try:
+        with making:  # Readers of one page wait for its first maker.
+            with _lock:
+                if (found := _pages.get(key)) is not None:
+                    return found
+            body = msgspec.json.encode(make(get_release(slug, version), path), enc_hook=str)
+            made = (body, tag_of(body))
+            with _lock:
+                _pages[key] = made
+                while len(_pages) > MAX_PAGES:
+                    _pages.popitem(last=False)
+            return made
+    finally:
+        with _lock:
+            _making.pop(key, None)

@@ -12,7 +12,7 @@ def status_words(status: str) -> str:
     """What a status means by RFC 9110, section 15; for ranges and the rest a few plain words."""
     if status in _RENAMED:
         return _RENAMED[status]
-    if status.isdigit():
+    if status.isascii() and status.isdigit():
         try:
             return HTTPStatus(int(status)).phrase
         except ValueError:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections import OrderedDict
+from collections.abc import Callable, Iterable
+from threading import Lock
 from urllib.parse import quote, unquote
 
 from zarbek.core.findings.linkrules import broken_rules
@@ -11,6 +13,7 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.core.writing.html import SafeHtml, Shown, render, render_inline
 from zarbek.core.writing.typetext import Piece, cut_type
+from zarbek.service.common.packing import digest_of
 
 
 def href_of(link: Link) -> str:
@@ -27,6 +30,42 @@ def href_of(link: Link) -> str:
     if link.kind == "page":
         return f"/guide/{place}/{quote(link.path)}" + (f"#{link.anchor}" if link.anchor else "")
     return f"/ref/{place}/{quote(link.path)}" + (f"#{quote(link.anchor)}" if link.anchor else "")
+
+
+#: From so many characters on a rendered text is kept for the next time that a page shows it.
+_LONG = 4000
+
+
+class _Kept:
+    """Rendered texts by what they were made from, the latest used; each is made once, however many ask."""
+
+    def __init__(self, most_chars: int) -> None:
+        self._most, self._chars = most_chars, 0
+        self._texts: OrderedDict[str, SafeHtml] = OrderedDict()
+        self._making: dict[str, Lock] = {}
+        self._lock = Lock()
+
+    def get(self, key: str, make: Callable[[], SafeHtml]) -> SafeHtml:
+        with self._lock:
+            if (found := self._texts.get(key)) is not None:
+                self._texts.move_to_end(key)
+                return found
+            making = self._making.setdefault(key, Lock())
+        with making:
+            with self._lock:
+                if (found := self._texts.get(key)) is not None:
+                    return found
+            made = make()
+            with self._lock:
+                self._making.pop(key, None)
+                self._texts[key] = made
+                self._chars += len(str(made))
+                while self._chars > self._most and len(self._texts) > 1:
+                    self._chars -= len(str(self._texts.popitem(last=False)[1]))
+        return made
+
+
+_kept = _Kept(64 * 2**20)
 
 
 class Texts:
@@ -75,7 +114,10 @@ class Texts:
         return None
 
     def block(self, text: str, anchors: list[str] | None = None, headings_from: int = 3) -> SafeHtml:
-        return render(text, self._resolve, anchors=anchors, headings_from=headings_from)
+        if len(text) < _LONG:
+            return render(text, self._resolve, anchors=anchors, headings_from=headings_from)
+        key = digest_of(repr((text, anchors, headings_from, sorted(self._by_address.items()))).encode(errors="replace"))
+        return _kept.get(key, lambda: render(text, self._resolve, anchors=anchors, headings_from=headings_from))
 
     def line(self, text: str) -> SafeHtml:
         return render_inline(text, self._resolve)

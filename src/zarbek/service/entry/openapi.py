@@ -10,8 +10,9 @@ import msgspec
 from django.http import HttpRequest, HttpResponse
 
 from zarbek import __version__
-from zarbek.service.common.api import Operation
+from zarbek.service.common.api import Operation, Parameter
 from zarbek.service.common.conditional import json_response
+from zarbek.service.common.door import MAX_NUMBER, MAX_TEXT
 from zarbek.service.common.html import html_schema
 
 _PART = re.compile(r"<(?:(\w+):)?(\w+)>")
@@ -74,14 +75,29 @@ def _schemas(operations: list[tuple[str, str, Operation]]) -> tuple[dict[Any, An
     return {repr(kind): schema for kind, schema in zip(kinds, found, strict=True)}, components
 
 
+_NUMBER = {"type": "integer", "minimum": 0, "maximum": MAX_NUMBER}
+_TEXT = {"type": "string", "maxLength": MAX_TEXT}
+
+
+def _schema_of(parameter: Parameter) -> dict[str, Any]:
+    if parameter.type == "integer":
+        return {"type": "integer", "minimum": parameter.least, "maximum": parameter.most_number}
+    if parameter.type != "string":
+        return {"type": parameter.type}
+    return {
+        "type": "string",
+        "maxLength": parameter.most,
+        **({"pattern": parameter.pattern} if parameter.pattern else {}),
+    }
+
+
 def _operation(route: str, operation: Operation, schemas: dict[Any, Any]) -> dict[str, Any]:
     parameters = [
-        {"name": name, "in": "path", "required": True, "schema": {"type": "integer" if kind == "int" else "string"}}
+        {"name": name, "in": "path", "required": True, "schema": _NUMBER if kind == "int" else _TEXT}
         for kind, name in _PART.findall(route)
     ]
     parameters += [
-        {"name": p.name, "in": "query", "description": p.meaning, "schema": {"type": p.type}}
-        for p in operation.parameters
+        {"name": p.name, "in": "query", "description": p.meaning, "schema": _schema_of(p)} for p in operation.parameters
     ]
     answer: dict[str, Any] = {"description": operation.summary}
     if operation.answer is not None:

@@ -42,7 +42,10 @@ _MAX_WORDS = 4096
 
 def add_webhook(*, url: str, project: str, person: str) -> tuple[Webhook, str]:
     """A new webhook and its secret. Raises Problem for an address that may not be asked."""
-    parsed = httpx.URL(url) if len(url) <= 500 else httpx.URL("")
+    try:
+        parsed = httpx.URL(url) if len(url) <= 500 else httpx.URL("")
+    except (httpx.InvalidURL, ValueError) as error:
+        raise Problem(f"{url[:100]!r} is no address: {error}.") from error
     if parsed.scheme not in ("https", "http") or not parsed.host or parsed.userinfo:
         raise Problem("A webhook needs an address of the web, without name and password.")
     try:

@@ -85,7 +85,12 @@ def _work(request: Request) -> None:
         remote = reach(request.address, request.local_sources, allowed=request.git_hosts)
         commit = export_commit(remote, request.ref, source)
     options = GatherOptions(
-        slug=request.slug, version=request.version, commit=commit, use_cache=False, is_partial=request.is_partial
+        slug=request.slug,
+        version=request.version,
+        commit=commit,
+        use_cache=False,
+        is_partial=request.is_partial,
+        is_guarded=True,
     )
     with outward_fetch(request) as fetch:
         gather(

@@ -161,7 +161,7 @@ REST_FRAMEWORK = {
     ],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.AllowAny"],
     "DEFAULT_RENDERER_CLASSES": ["zarbek.service.common.rendering.MsgspecRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["zarbek.service.common.door.StrictJson"],
     "EXCEPTION_HANDLER": "zarbek.service.entry.problems.handle_exception",
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
 }

@@ -30,9 +30,9 @@ _SKIPPED = {"dot": "enddot", "msc": "endmsc", "htmlonly": "endhtmlonly", "latexo
 _CODE = {"code": "endcode", "verbatim": "endverbatim"}
 _COMMAND = re.compile(r"^\s*[@\\](\w+)")
 _INLINE = re.compile(
-    r"(?P<ticks>`+)(?P<code>.+?)(?P=ticks)"
+    r"(?<!`)(?P<ticks>`++)(?P<code>.+?)(?<!`)(?P=ticks)(?!`)"
     r"|[@\\]f\$(?P<formula>.*?)[@\\]f\$"
-    r"|[@\\]link\s+(?P<linked>\S+)\s+(?P<label>.*?)[@\\]endlink"
+    r"|[@\\]link\s+(?P<linked>\S+)\s+(?P<label>(?:(?![@\\]link\b).)*?)[@\\]endlink"
     r"|[@\\](?P<ref>ref|copydoc|subpage)\s+(?P<target>[A-Za-z_~][\w:~.\-]*(?:\([^()\n]*\))?)(?:\s*\"(?P<title>[^\"]*)\")?"
     r"|[@\\](?P<word>p|c|a|e|em|b)\s+(?P<argument>[^\s<>]*[^\s<>.,;:!?])"
     r"|[@\\](?P<other>brief|short|details|n|li|arg|cite|emoji|noop|public|protected|private)\b[ \t]*"

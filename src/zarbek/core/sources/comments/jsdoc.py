@@ -31,9 +31,9 @@ TAGS = {
     "todo": "section",
     "note": "note", "warning": "warning", "category": "", "group": "", "experimental": "", "static": "", "version": "",
 }  # fmt: skip
-_LINK = re.compile(r"(?:\[(?P<before>[^\]\n]*)\])?\{@(?P<tag>link|linkcode|linkplain|inheritDoc|see|code)\b")
+_LINK = re.compile(r"(?:\[(?P<before>[^\[\]\n]*)\])?\{@(?P<tag>link|linkcode|linkplain|inheritDoc|see|code)\b")
 _INLINE = re.compile(
-    r"(?P<ticks>`+)(?P<code>.+?)(?P=ticks)|\[(?P<label>[^\]\n]*)\]\((?P<target>[^()\s]+)\)"
+    r"(?<!`)(?P<ticks>`++)(?P<code>.+?)(?<!`)(?P=ticks)(?!`)|\[(?P<label>[^\[\]\n]*)\]\((?P<target>[^()\s]+)\)"
     r"|(?<![(<])(?P<url>\bhttps?://[^\s<>\"'`\]){}]*[^\s<>\"'`\]).,;:!?{}])"
 )
 _NAME = re.compile(r"(?:module:)?[A-Za-z_$@][\w$./#~@-]*(?:\(\))?\Z")

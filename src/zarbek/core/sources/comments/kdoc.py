@@ -14,7 +14,7 @@ from zarbek.core.sources.markup.markdown import prose_lines
 
 _NAME = r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*"
 _INLINE = re.compile(
-    rf"(?P<ticks>`+)(?P<code>.+?)(?P=ticks)|\[(?P<label>[^\[\]\n]+)\](?:\[(?P<reference>{_NAME})\]|\((?P<target>[^()\s]*)\)(?!\w))?"
+    rf"(?<!`)(?P<ticks>`++)(?P<code>.+?)(?<!`)(?P=ticks)(?!`)|\[(?P<label>[^\[\]\n]+)\](?:\[(?P<reference>{_NAME})\]|\((?P<target>[^()\s]*)\)(?!\w))?"
     r"|(?P<url>\bhttps?://[^\s<>\"'`\])]*[^\s<>\"'`\]).,;:!?])"
 )
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import posixpath
 import re
 from functools import cache
+from typing import Any
 from urllib.parse import unquote
 
 import frontmatter
@@ -13,6 +14,7 @@ from markdown_it import MarkdownIt
 from markdown_it.token import Token
 from mdit_py_plugins.footnote import footnote_plugin
 
+from zarbek.core.model.limits import is_dear
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.page import Heading, Page
 
@@ -29,8 +31,11 @@ def commonmark() -> MarkdownIt:
 def read_guide(raw: str, *, file: str, path: str) -> Page:
     """One page. file: as it appears in findings. path: its address, without suffix.
 
-    Raises ValueError with a sentence for people if the front matter is no YAML.
+    Raises ValueError with a sentence for people if the front matter is no YAML, or the text none that
+    could be set.
     """
+    if is_dear(raw):
+        raise ValueError("it is too long, or holds more marks than any text, to be set")
     try:
         post = frontmatter.loads(raw)
     except yaml.YAMLError as error:
@@ -39,12 +44,18 @@ def read_guide(raw: str, *, file: str, path: str) -> Page:
     skipped = raw[: raw.find(text)].count("\n") if text else 0
     tokens = commonmark().parse(text)
     headings, mentions = _walk(tokens, raw.split("\n"), skipped, file)
-    title = str(post.metadata.get("title") or next((h.title for h in headings), "") or path)
-    summary = str(post.metadata.get("summary") or _first_paragraph(tokens))
+    title = _said(post.metadata, "title") or next((h.title for h in headings), "") or path
+    summary = _said(post.metadata, "summary") or _first_paragraph(tokens)
     return Page(
         path=path, title=title, text=text, file=file, summary=summary, line=skipped + 1,
         headings=headings, mentions=mentions,
     )  # fmt: skip
+
+
+def _said(metadata: dict[str, Any], key: str) -> str:
+    """A value of the front matter that is a text or a number; others may be larger than they look."""
+    value = metadata.get(key)
+    return str(value) if isinstance(value, str | int | float) else ""
 
 
 def _first_paragraph(tokens: list[Token]) -> str:

@@ -41,7 +41,7 @@ def with_indexes(pointer: Pointer, value: Any) -> Pointer:
     """A pointer as it was written, with numbers where it counts the items of a list in a value."""
     found: list[str | int] = []
     for part in pointer:
-        found.append(int(part) if isinstance(value, list) and str(part).isdigit() else part)
+        found.append(int(part) if isinstance(value, list) and str(part).isascii() and str(part).isdigit() else part)
         try:
             value = value[found[-1]]
         except (KeyError, IndexError, TypeError):

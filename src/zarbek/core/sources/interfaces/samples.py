@@ -20,7 +20,7 @@ from zarbek.core.sources.languages.reading import SourceFile, SourceReading
 from zarbek.core.sources.source_text import UnreadableText
 
 _MAX_FAULTS = 5
-_BRACED = re.compile(r"\{[^}]*\}")
+_BRACED = re.compile(r"\{[^{}]*\}")
 
 
 def read_samples(source: SourceFile, read: ReadFile) -> SourceReading:

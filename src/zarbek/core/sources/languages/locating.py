@@ -14,6 +14,7 @@ from zarbek.core.sources.languages.ecmascript.packages import locate_ecmascript
 from zarbek.core.sources.languages.python.modules import ModuleFile, locate_modules
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.languages.registry import language_of
+from zarbek.core.sources.source_text import FALLS
 
 Read = Callable[[str], str]
 _TEST_FILES = re.compile(
@@ -144,8 +145,8 @@ def _crate_of(text: str) -> tuple[str, str]:
     """(crate name, entry file) of a Cargo.toml; empty for a workspace alone or what is no TOML."""
     try:
         data = tomllib.loads(text)
-    except tomllib.TOMLDecodeError:
+        name = data.get("package", {}).get("name", "")
+        library = data.get("lib", {})
+        return str(library.get("name", name)).replace("-", "_"), str(library.get("path", "src/lib.rs"))
+    except FALLS:
         return "", ""
-    name = data.get("package", {}).get("name", "")
-    library = data.get("lib", {})
-    return str(library.get("name", name)).replace("-", "_"), str(library.get("path", "src/lib.rs"))

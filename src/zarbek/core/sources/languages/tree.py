@@ -25,7 +25,15 @@ _GRAMMARS = {
     "go": ("tree_sitter_go", "language"),
     "rust": ("tree_sitter_rust", "language"),
 }
-MAX_PARSE_S = 20.0
+#: Grammars read megabytes a second; a slow machine is given a tenth of that.
+MAX_PARSE_S, LEAST_PARSE_S = 20.0, 1.0
+SLOWEST_BYTES_A_S = 100_000
+_CHUNK = 65_536
+MAX_NESTING = 500
+#: So many of one bracket in a file are worth a closer look.
+_MANY = 20_000
+_PAIRS = ((b"(", b")"), (b"[", b"]"), (b"{", b"}"), (b"<", b">"))
+_BRACKETS = re.compile(rb"[()\[\]{}<>;]")
 MAX_DEPTH = 60
 _COMMENT = re.compile(rb"/\*.*?\*/|//[^\n]*", re.DOTALL)
 _SPACE = re.compile(r"\s+")
@@ -39,21 +47,44 @@ def _parser(grammar: str) -> Parser:
 
 
 def parse(data: bytes, grammar: str) -> Tree:
-    """Raises UnreadableText when the grammar takes longer than MAX_PARSE_S."""
-    deadline = time.monotonic() + MAX_PARSE_S
+    """Raises UnreadableText when the grammar takes longer than a text of that size can need: what it
+    cannot read makes it try ever more."""
+    if nests_too_deeply(data):
+        raise UnreadableText(f"its brackets nest more than {MAX_NESTING} deep", 1)
+    limit_s = min(MAX_PARSE_S, LEAST_PARSE_S + len(data) / SLOWEST_BYTES_A_S)
+    deadline = time.monotonic() + limit_s
     parser = _parser(grammar)
-    if len(data) < 2**18:
-        return parser.parse(data)
+    try:
+        return parser.parse(
+            lambda offset, _point: data[offset : offset + _CHUNK],
+            progress_callback=lambda _offset, _has_error: time.monotonic() > deadline,
+        )
+    except ValueError as error:
+        parser.reset()
+        raise UnreadableText(f"parsing it takes longer than {limit_s:.0f} s", 1) from error
 
-    def read(offset: int, _point: object) -> bytes:
-        if time.monotonic() > deadline:
-            return b""
-        return data[offset : offset + 65536]
 
-    tree = parser.parse(read)
-    if time.monotonic() > deadline:
-        raise UnreadableText(f"parsing it takes longer than {MAX_PARSE_S:.0f} s", 1)
-    return tree
+def nests_too_deeply(data: bytes) -> bool:
+    """Whether more brackets are open at once than any source has. A grammar may take minutes for them,
+    deaf to whoever would stop it; an angle that opens may be a comparison, which ends with its statement."""
+    if all(abs(data.count(a) - data.count(b)) < MAX_NESTING and data.count(a) < _MANY for a, b in _PAIRS):
+        return False
+    depth = angles = 0
+    for match in _BRACKETS.finditer(data):
+        sign = match[0]
+        if sign == b"<":
+            angles += 1
+        elif sign == b">":
+            angles = max(angles - 1, 0)
+        elif sign in b"([{":
+            depth, angles = depth + 1, 0 if sign == b"{" else angles
+        elif sign in b")]}":
+            depth, angles = max(depth - 1, 0), 0 if sign == b"}" else angles
+        else:
+            angles = 0
+        if depth > MAX_NESTING or angles > MAX_NESTING:
+            return True
+    return False
 
 
 class SourceTree:

@@ -12,13 +12,13 @@ from packageurl import PackageURL
 from zarbek.core.model.bundle import Dependency
 from zarbek.core.sources.manifests.facts import PackageFacts
 
-_PROJECT = re.compile(r"^\s*project\s*\(\s*([\w\-]+)([^)]*)\)", re.MULTILINE | re.IGNORECASE)
+_PROJECT = re.compile(r"^[ \t]*project\s*\(\s*([\w\-]+)([^()]*)\)", re.MULTILINE | re.IGNORECASE)
 _PACKAGE = re.compile(
-    r"^\s*find_package\s*\(\s*([\w\-]+)(?:\s+(\d+(?:\.\d+)*)(\.\.\.<?\d+(?:\.\d+)*)?)?([^)]*)\)",
+    r"^[ \t]*find_package\s*\(\s*([\w\-]+)(?:\s+(\d+(?:\.\d+)*)(\.\.\.<?\d+(?:\.\d+)*)?)?([^()]*)\)",
     re.MULTILINE | re.IGNORECASE,
 )
-_PKG_CONFIG = re.compile(r"pkg_(?:check_modules|search_module)\s*\(\s*\w+([^)]*)\)", re.IGNORECASE)
-_CONAN = re.compile(r"^\s*([\w.+\-]+)/([^\s@#]+)", re.MULTILINE)
+_PKG_CONFIG = re.compile(r"pkg_(?:check_modules|search_module)\s*\(\s*\w+([^()]*)\)", re.IGNORECASE)
+_CONAN = re.compile(r"^[ \t]*([\w.+\-]+)/([^\s@#]+)", re.MULTILINE)
 
 
 def generic_purl(name: str) -> str:

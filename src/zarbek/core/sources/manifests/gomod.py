@@ -9,7 +9,7 @@ from packageurl import PackageURL
 from zarbek.core.model.bundle import Dependency
 from zarbek.core.sources.manifests.facts import PackageFacts
 
-_REQUIRE = re.compile(r"^\s*(?:require\s+)?([^\s()\"]+\.[^\s()\"]+)\s+(v\d[^\s]*)", re.MULTILINE)
+_REQUIRE = re.compile(r"^[ \t]*(?:require\s++)?([^\s()\"]++)\s++(v\d\S*+)", re.MULTILINE)
 _BLOCK = re.compile(r"^require\s*\((.*?)^\)", re.MULTILINE | re.DOTALL)
 _LINE = re.compile(r"^require\s+[^\s(].*$", re.MULTILINE)
 
@@ -24,7 +24,9 @@ def read_go_mod(text: str) -> PackageFacts:
     match = re.search(r"^\s*module\s+\"?([^\s\"]+)", text, re.MULTILINE)
     module = match[1] if match else ""
     lines = "\n".join([*(m[1] for m in _BLOCK.finditer(text)), *(m[0] for m in _LINE.finditer(text))])
-    found = {m[1]: Dependency(go_purl(m[1]), m[2]) for m in _REQUIRE.finditer(re.sub(r"//[^\n]*", "", lines))}
+    found = {
+        m[1]: Dependency(go_purl(m[1]), m[2]) for m in _REQUIRE.finditer(re.sub(r"//[^\n]*", "", lines)) if "." in m[1]
+    }
     last = re.sub(r"/v\d+$", "", module).rpartition("/")[2]
     return PackageFacts(
         last, "", "", f"https://{module}" if module.startswith(("github.com/", "gitlab.com/")) else "",

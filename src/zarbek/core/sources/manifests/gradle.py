@@ -10,12 +10,13 @@ from zarbek.core.sources.manifests.facts import PackageFacts
 from zarbek.core.sources.manifests.maven import maven_purl
 
 _DEPENDENCY = re.compile(
-    r"^\s*(?:api|implementation|compileOnly|compileOnlyApi|runtimeOnly)\s*\(?\s*[\"']([\w.\-]+):([\w.\-]+)(?::([^\"':@]+))?[^\"']*[\"']",
+    r"^[ \t]*(?:api|implementation|compileOnly|compileOnlyApi|runtimeOnly)\s*\(?\s*"
+    r"[\"']([\w.\-]+):([\w.\-]+)(?::([^\"':@]+))?[^\"']*[\"']",
     re.MULTILINE,
 )
-_GROUP = re.compile(r"^\s*group\s*=?\s*[\"']([^\"']+)[\"']", re.MULTILINE)
-_VERSION = re.compile(r"^\s*version\s*=?\s*[\"']([^\"']+)[\"']", re.MULTILINE)
-_DESCRIPTION = re.compile(r"^\s*description\s*=?\s*[\"']([^\"']+)[\"']", re.MULTILINE)
+_GROUP = re.compile(r"^[ \t]*group\s*=?\s*[\"']([^\"']+)[\"']", re.MULTILINE)
+_VERSION = re.compile(r"^[ \t]*version\s*=?\s*[\"']([^\"']+)[\"']", re.MULTILINE)
+_DESCRIPTION = re.compile(r"^[ \t]*description\s*=?\s*[\"']([^\"']+)[\"']", re.MULTILINE)
 _NAME = re.compile(r"rootProject\.name\s*=\s*[\"']([^\"']+)[\"']")
 
 

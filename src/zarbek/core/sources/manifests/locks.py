@@ -18,7 +18,7 @@ from zarbek.core.sources.manifests.pyproject import pypi_purl
 
 #: Package URL without version, and a version.
 Locked = tuple[str, str]
-_PINNED = re.compile(r"^\s*([A-Za-z0-9][\w.\-]*)(?:\[[^\]]*\])?\s*===?\s*([^\s;#\\]+)", re.MULTILINE)
+_PINNED = re.compile(r"^[ \t]*([A-Za-z0-9][\w.\-]*)(?:\[[^\]]*\])?\s*===?\s*([^\s;#\\]+)", re.MULTILINE)
 _GRADLE = re.compile(r"^([\w.\-]+):([\w.\-]+):([^=\s:]+)=", re.MULTILINE)
 
 

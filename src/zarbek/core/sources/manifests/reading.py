@@ -17,6 +17,7 @@ from zarbek.core.sources.manifests.maven import read_pom
 from zarbek.core.sources.manifests.npm import read_package_json
 from zarbek.core.sources.manifests.pyproject import read_pyproject
 from zarbek.core.sources.manifests.sboms import is_sbom, read_sbom
+from zarbek.core.sources.source_text import FALLS
 
 _READERS: dict[str, Callable[[str], PackageFacts]] = {
     "pyproject.toml": read_pyproject, "pom.xml": read_pom, "package.json": read_package_json, "Cargo.toml": read_cargo,
@@ -31,20 +32,32 @@ def read_manifests(files: list[str], read: Callable[[str], str]) -> PackageFacts
     known = set(files)
     for name, reader in _READERS.items():
         if name in known:
-            found.append(reader(read(name)))
+            found.append(_safely(name, lambda reader=reader, name=name: reader(read(name))))
     for name in ("build.gradle.kts", "build.gradle"):
         if name in known:
             settings = next((n for n in (name.replace("build", "settings"), "settings.gradle") if n in known), "")
-            found.append(read_gradle(read(name), read(settings) if settings else ""))
+            found.append(_safely(name, lambda n=name, s=settings: read_gradle(read(n), read(s) if s else "")))
             break
     for file in sorted(files, key=lambda f: (f.count("/"), f)):
         path = PurePosixPath(file)
         if path.suffix == ".csproj" and "test" not in path.stem.lower():
-            found.append(read_csproj(read(file), path.stem))
+            found.append(_safely(file, lambda file=file, path=path: read_csproj(read(file), path.stem)))
         elif path.name == "Cargo.toml" and len(path.parts) > 1 and len(path.parts) < 4:
-            found.append(read_cargo(read(file)))
+            found.append(_safely(file, lambda file=file: read_cargo(read(file))))
     facts = merge_facts(found) if found else PackageFacts()
     return _with_locks(facts, files, read)
+
+
+def _safely(file: str, read: Callable[[], PackageFacts]) -> PackageFacts:
+    """What a manifest tells; one that makes its reader fall tells that it does, and nothing else is lost."""
+    try:
+        return read()
+    except FALLS as error:
+        return PackageFacts(unreadable=[_words(error)], file=file)
+
+
+def _words(error: BaseException) -> str:
+    return "it nests too deeply" if isinstance(error, RecursionError) else str(error)[:300] or type(error).__name__
 
 
 def _with_locks(facts: PackageFacts, files: list[str], read: Callable[[str], str]) -> PackageFacts:
@@ -55,8 +68,8 @@ def _with_locks(facts: PackageFacts, files: list[str], read: Callable[[str], str
     for file in (*(f for f in root if f in LOCK_FILES), *(f for f in root if is_sbom(f))):
         try:
             found = read_lock(file, read(file)) if file in LOCK_FILES else read_sbom(read(file))
-        except ValueError as error:
-            unreadable.append(str(error))
+        except FALLS as error:
+            unreadable.append(_words(error))
             at_fault = file
             continue
         fresh: dict[str, list[str]] = {}

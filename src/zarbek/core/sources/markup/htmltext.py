@@ -13,7 +13,7 @@ from html import unescape
 from zarbek.core.sources.markup.inline import MentionSink, code_span
 
 _TOKEN = re.compile(
-    r"(?P<tag>\{@\w+)|<!--.*?-->|</?(?P<name>[a-zA-Z][a-zA-Z0-9]*)(?P<attrs>\s[^<>]*|/?)>"
+    r"(?P<tag>\{@\w+)|<!--(?:(?!<!--).)*?-->|</?(?P<name>[a-zA-Z][a-zA-Z0-9]*)(?P<attrs>\s[^<>]*|/?)>"
     r"|(?P<entity>&\#?\w+;)|(?P<special>[\\`*_\[\]<])|(?P<newline>\n)",
     re.DOTALL,
 )
@@ -306,7 +306,7 @@ class _Converter:
         self.blocks.append("\n".join(indent + part for part in lines))
 
 
-_ELEMENT = re.compile(r"</?[a-zA-Z][^<>]*>|<!--.*?-->", re.DOTALL)
+_ELEMENT = re.compile(r"</?[a-zA-Z][^<>]*>|<!--(?:(?!<!--).)*?-->", re.DOTALL)
 
 
 def _bare(text: str) -> str:

@@ -22,16 +22,15 @@ LABEL_ROLES = frozenset({"ref", "doc", "term", "numref"})
 
 _INLINE = re.compile(
     r"``(?P<literal>.+?)``(?!`)"
-    r"|:(?P<role>[A-Za-z][\w.+:-]*):`(?P<roletext>[^`]+)`"
+    r"|:(?P<role>[A-Za-z][\w.+:-]{0,60}):`(?P<roletext>[^`]+)`"
     r"|`(?P<linked>[^`]+)`__?(?![\w`])"
     r"|`(?P<single>[^`]+)`"
-    r"|(?P<api>\[[^\]\n]*\]\(api:[^)\s]*\))"
+    r"|(?P<api>\[[^\[\]\n]*\]\(api:[^)\s]*\))"
     r"|(?P<url>\bhttps?://[^\s<>\"'`\])]*[^\s<>\"'`\]).,;:!?])"
     r"|\\(?P<escaped>.)"
     r"|(?P<special>[\[\]<])",
     re.DOTALL,
 )
-_TITLE = re.compile(r"(?P<title>.+?)\s*<(?P<target>[^<>]+)>\Z", re.DOTALL)
 _MARKED = re.compile(r"[`\\\[<]|://")
 _SPACE = re.compile(r"\s+")
 _NAME = re.compile(r"[A-Za-z_][\w.]*(\(\))?\Z")
@@ -78,14 +77,14 @@ def convert_inline(text: str, line: int, sink: MentionSink, origin: Origin = "li
         return _convert_role(match["role"], match["roletext"], at, sink, origin)
 
     def linked(match: re.Match[str], at: int) -> str:
-        titled = _TITLE.match(match["linked"])
-        if titled is None:
+        title, target = titled(match["linked"])
+        if not title:
             return match["linked"]
-        target = _SPACE.sub("", titled["target"])
+        target = _SPACE.sub("", target)
         if "://" in target:
             sink.add(target, target, "url", at)
-            return f"[{_plain(titled['title'])}](<{target}>)"
-        return _plain(titled["title"])
+            return f"[{_plain(title)}](<{target}>)"
+        return _plain(title)
 
     def single(match: re.Match[str], at: int) -> str:
         name = match["single"]
@@ -116,14 +115,21 @@ def convert_inline(text: str, line: int, sink: MentionSink, origin: Origin = "li
     return _INLINE.sub(replace, text)
 
 
+def titled(text: str) -> tuple[str, str]:
+    """(title, target) of ``title <target>``; the title is empty where there is none."""
+    head, opened, target = text[:-1].rpartition("<")
+    if not text.endswith(">") or not opened or not head or not target or ">" in target:
+        return "", text
+    return head.rstrip() or head, target
+
+
 def _plain(text: str) -> str:
     return _SPACE.sub(" ", text).replace("[", "\\[").replace("]", "\\]")
 
 
 def _convert_role(role: str, text: str, line: int, sink: MentionSink, origin: Origin) -> str:
     kind = role.rpartition(":")[2]
-    titled = _TITLE.match(text)
-    title, target = (titled["title"], titled["target"]) if titled else ("", text)
+    title, target = titled(text)
     if kind in LABEL_ROLES:
         return _plain(title or target)
     if kind not in OBJECT_ROLES:

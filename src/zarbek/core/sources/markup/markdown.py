@@ -8,13 +8,13 @@ from zarbek.core.sources.markup.inline import MentionSink
 
 _FENCE = re.compile(r" {0,3}(`{3,}|~{3,})")
 _INLINE = re.compile(
-    r"(?P<ticks>`+)(?P<code>.+?)(?<!`)(?P=ticks)(?!`)"
-    r"|\[(?P<title>[^\]\n]*)\]\((?:<(?P<spaced>[^>\n]+)>|(?P<target>[^)\s>]+))(?:\s+\"[^\"]*\")?\)"
+    r"(?<!`)(?P<ticks>`++)(?P<code>.+?)(?<!`)(?P=ticks)(?!`)"
+    r"|\[(?P<title>[^\[\]\n]*)\]\((?:<(?P<spaced>[^>\n]+)>|(?P<target>[^)\s>]{1,2000}))(?:\s+\"[^\"]*\")?\)"
     r"|(?P<url>\bhttps?://[^\s<>\"'`\])]*[^\s<>\"'`\]).,;:!?])"
 )
 _NAME = re.compile(r"[A-Za-z_][\w.]*(\(\))?\Z")
-_MARKDOWN_SIGNS = re.compile(r"^ {0,3}(```|~~~|#{1,6} )|\]\((?!<)\S+\)|\[[^\]]+\]\[", re.MULTILINE)
-_RST_SIGNS = re.compile(r":[\w:]+:`|^\.\. |::$|``[^`\n]+``|`_\b", re.MULTILINE)
+_MARKDOWN_SIGNS = re.compile(r"^ {0,3}(```|~~~|#{1,6} )|\]\((?!<)\S{1,2000}?\)|\[[^\[\]]+\]\[", re.MULTILINE)
+_RST_SIGNS = re.compile(r"(?<![\w:]):[\w:]+:`|^\.\. |::$|``[^`\n]+``|`_\b", re.MULTILINE)
 
 
 def looks_like_markdown(text: str) -> bool:

@@ -16,7 +16,7 @@ from zarbek.service.accounts.actions import create_token, revoke_token
 from zarbek.service.accounts.authentication import require_administrator
 from zarbek.service.accounts.models import Token
 from zarbek.service.accounts.throttling import client_of, count_use, hashing
-from zarbek.service.common.api import ApiView, describe, read_body
+from zarbek.service.common.api import ApiView, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import Unauthorized
 
@@ -34,9 +34,9 @@ class SignIn(msgspec.Struct):
 
 
 class NewToken(msgspec.Struct):
-    name: str
-    project: str = ""
-    days: int | None = None
+    name: Slug
+    project: Slug = ""
+    days: Annotated[int, msgspec.Meta(ge=1, le=3650)] | None = None
 
 
 class TokenView(msgspec.Struct):

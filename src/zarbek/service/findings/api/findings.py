@@ -15,10 +15,11 @@ from zarbek.core.findings.report import Report
 from zarbek.core.findings.rules import RULES, SEVERITY_ORDER, at_least
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project, get_release
-from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_choice
+from zarbek.service.common.api import ASCII, PAGING, ApiView, Parameter, describe, read_choice
 from zarbek.service.common.conditional import body_response, json_response
+from zarbek.service.common.door import read_number
 from zarbek.service.common.paging import page_of
-from zarbek.service.common.problems import NotFound, Problem
+from zarbek.service.common.problems import NotFound
 from zarbek.service.findings.actions import list_waived
 from zarbek.service.findings.models import ALIVE, FindingRecord
 from zarbek.service.findings.trends import MapEdge, TrendPoint, list_edges, list_points, list_trend
@@ -69,8 +70,8 @@ class FindingGroup(msgspec.Struct):
 
 
 _FILTERS = (
-    Parameter("project", "Only of this project."), Parameter("family", "dangling, stale or text."),
-    Parameter("rule", "Only of this rule."), Parameter("severity", "error, warning or note."),
+    Parameter("project", "Only of this project."), Parameter("family", "dangling, stale or text.", pattern=ASCII),
+    Parameter("rule", "Only of this rule.", pattern=ASCII), Parameter("severity", "error, warning or note.", pattern=ASCII),
     Parameter("least", "Of this severity or a worse one."),
     Parameter("state", "new, open, back or fixed; all but fixed if left out."),
     Parameter("owner", "Only of this owner; - for nobody's."), Parameter("target", "Only about this: PROJECT/NAME."),
@@ -193,13 +194,11 @@ class Health(ApiView):
 class Trend(ApiView):
     @describe(id="getTrend", summary="References over time, of the portal, a team or a project.", answer=list[TrendPoint],
               parameters=(Parameter("owner", "Only projects of this team."), Parameter("project", "Only this project."),
-                          Parameter("days", "How many days back; 30 if left out.", "integer")))  # fmt: skip
+                          Parameter("days", "How many days back; 30 if left out.", "integer", least=1, most_number=3660)))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
-        days = request.query_params.get("days", "30")
-        if not days.isdigit() or not 1 <= int(days) <= 3660:
-            raise Problem("days must be a number from 1 to 3660.")
+        days = read_number("days", request.query_params.get("days", "30"), 1, 3660)
         asked = request.query_params
-        return json_response(request, list_trend(int(days), asked.get("owner", ""), asked.get("project", "")))
+        return json_response(request, list_trend(days, asked.get("owner", ""), asked.get("project", "")))
 
 
 class Map(ApiView):

@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from zarbek.service.accounts.authentication import require_administrator, require_writer
 from zarbek.service.catalog.models import OutsideNamespace
 from zarbek.service.catalog.queries import get_project, get_release
-from zarbek.service.common.api import ApiView, describe, read_body
+from zarbek.service.common.api import Address, ApiView, Line, Words, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.findings.governing import change_support, override_hold, set_outside, set_policy
 
@@ -23,7 +23,7 @@ class Support(msgspec.Struct, forbid_unknown_fields=True):
 
 
 class Override(msgspec.Struct, forbid_unknown_fields=True):
-    why: str
+    why: Words
 
 
 class Policy(ApiView):
@@ -68,7 +68,7 @@ class Outside(ApiView):
         return json_response(request, dict(OutsideNamespace.objects.values_list("name", "pattern")))
 
     @describe(id="setOutside", summary="Set addresses by namespace, with {name} for the whole name; empty removes one.",
-              answer=dict[str, str], body=dict[str, str])  # fmt: skip
+              answer=dict[str, str], body=dict[Line, Address])  # fmt: skip
     def put(self, request: Request) -> HttpResponse:
         require_administrator(request)
-        return json_response(request, set_outside(read_body(request, dict[str, str])))
+        return json_response(request, set_outside(read_body(request, dict[Line, Address])))

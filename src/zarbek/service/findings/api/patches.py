@@ -14,7 +14,12 @@ from zarbek.service.findings.patching import Patch, list_edits, make_patch
 
 _ASKED = (
     Parameter("likely", "true for suggestions that are not beyond doubt, too.", "boolean"),
-    Parameter("fingerprint", "Only for these findings, whose suggestions are accepted; may be given often."),
+    Parameter(
+        "fingerprint",
+        "Only for these findings, whose suggestions are accepted; may be given often.",
+        most=16,
+        pattern="[0-9a-f]*",
+    ),
 )
 
 

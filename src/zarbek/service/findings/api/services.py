@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Annotated
 
 import msgspec
 from django.db import transaction
@@ -10,12 +11,12 @@ from django.http import HttpResponse
 from rest_framework.request import Request
 
 from zarbek.core.sources.interfaces.library import plain_name
-from zarbek.core.writing.requests import FORBIDDEN_HEADERS
+from zarbek.core.writing.requests import FORBIDDEN_HEADERS, is_header
 from zarbek.service.accounts.authentication import may_write, require_administrator, require_writer
 from zarbek.service.catalog.actions import ensure_project, set_services
 from zarbek.service.catalog.models import RunningService
 from zarbek.service.catalog.queries import get_project
-from zarbek.service.common.api import ApiView, describe, read_body
+from zarbek.service.common.api import Address, ApiView, Line, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import Refused
 from zarbek.service.findings.watching import poll_services
@@ -26,12 +27,12 @@ class ServiceEntry(msgspec.Struct, forbid_unknown_fields=True):
     """address: of the description. server: where callers reach the service; strip: the beginning of its
     own paths that the gateway adds. headers: for access; those that are left out stay as they were."""
 
-    name: str
-    address: str
-    server: str = ""
-    strip: str = ""
-    headers: dict[str, str] | None = None
-    poll_minutes: int = 0
+    name: Slug
+    address: Address
+    server: Address = ""
+    strip: Line = ""
+    headers: dict[Slug, Annotated[str, msgspec.Meta(max_length=4000)]] | None = None
+    poll_minutes: Annotated[int, msgspec.Meta(ge=0, le=100_000)] = 0
 
 
 class ServiceState(msgspec.Struct):
@@ -101,5 +102,5 @@ def _check(entry: ServiceEntry) -> None:
     if not 0 <= entry.poll_minutes <= 100_000:
         raise Refused("poll_minutes is out of its bounds.")
     for name, value in (entry.headers or {}).items():
-        if name.lower() in FORBIDDEN_HEADERS or "\n" in name + value or "\r" in name + value or len(value) > 4000:
+        if name.lower() in FORBIDDEN_HEADERS or not is_header(name, value):
             raise Refused(f"{name} is no header that can be sent.")

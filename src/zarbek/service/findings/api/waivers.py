@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from typing import Annotated
 
 import msgspec
 from django.http import HttpResponse
@@ -10,7 +11,7 @@ from django.utils import timezone
 from rest_framework.request import Request
 
 from zarbek.service.accounts.authentication import require_administrator, require_writer
-from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_body
+from zarbek.service.common.api import PAGING, Address, ApiView, Parameter, Slug, Words, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import NotFound
@@ -23,13 +24,15 @@ class NewWaiver(msgspec.Struct, forbid_unknown_fields=True):
     """What to live with: a rule, a pattern of targets or files, or single findings by fingerprint.
     reason: why. until: the last day on which it holds. project: empty for every project."""
 
-    reason: str
+    reason: Words
     until: date
-    project: str = ""
-    rule: str = ""
-    target: str = ""
-    file: str = ""
-    fingerprints: list[str] = []
+    project: Slug = ""
+    rule: Annotated[str, msgspec.Meta(max_length=60, pattern="^[ -~]*$")] = ""
+    target: Annotated[str, msgspec.Meta(max_length=700)] = ""
+    file: Address = ""
+    fingerprints: Annotated[
+        list[Annotated[str, msgspec.Meta(max_length=16, pattern="^[0-9a-f]*$")]], msgspec.Meta(max_length=1000)
+    ] = []
 
 
 class WaiverView(msgspec.Struct):

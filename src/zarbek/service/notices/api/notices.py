@@ -11,7 +11,7 @@ from django.http import HttpResponse
 from rest_framework.request import Request
 
 from zarbek.service.accounts.authentication import require_administrator
-from zarbek.service.common.api import PAGING, ApiView, describe, read_body
+from zarbek.service.common.api import PAGING, Address, ApiView, Line, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import NotFound, Problem
@@ -22,8 +22,8 @@ from zarbek.service.notices.models import Delivery, Digest, Webhook
 class NewWebhook(msgspec.Struct, forbid_unknown_fields=True):
     """project: empty for every project."""
 
-    url: str
-    project: str = ""
+    url: Address
+    project: Slug = ""
 
 
 class WebhookView(msgspec.Struct):
@@ -122,10 +122,10 @@ class Digests(ApiView):
         return json_response(request, dict(Digest.objects.values_list("owner", "address")))
 
     @describe(id="setDigests", summary="Set addresses by team; an empty one ends its mail.", answer=dict[str, str],
-              body=dict[str, str])  # fmt: skip
+              body=dict[Line, Line])  # fmt: skip
     def put(self, request: Request) -> HttpResponse:
         require_administrator(request)
-        wanted = read_body(request, dict[str, str])
+        wanted = read_body(request, dict[Line, Line])
         for address in wanted.values():
             try:
                 if address:

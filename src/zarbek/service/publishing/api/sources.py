@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import fnmatch
 from datetime import datetime
+from typing import Annotated
 
 import msgspec
 from django.conf import settings
@@ -16,7 +17,7 @@ from zarbek.service.accounts.authentication import may_write, require_administra
 from zarbek.service.catalog.actions import add_source, remove_source
 from zarbek.service.catalog.models import Release, Source
 from zarbek.service.catalog.queries import get_project
-from zarbek.service.common.api import ApiView, describe, read_body
+from zarbek.service.common.api import Address, ApiView, Line, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import NotFound, Refused
 from zarbek.service.publishing.actions import start_fetch, version_of_tag
@@ -27,11 +28,11 @@ class NewSource(msgspec.Struct, forbid_unknown_fields=True):
     """poll_minutes: how often the portal looks for new tags and publishes them; 0 for never. tags:
     pattern of the tags that are releases. branch: whose commits count; main or master if left out."""
 
-    address: str
-    folder: str = ""
-    poll_minutes: int = 0
-    tags: str = "v*"
-    branch: str = ""
+    address: Address
+    folder: Annotated[str, msgspec.Meta(max_length=300)] = ""
+    poll_minutes: Annotated[int, msgspec.Meta(ge=0, le=100_000)] = 0
+    tags: Slug = "v*"
+    branch: Line = ""
 
 
 class Ahead(msgspec.Struct):
@@ -78,9 +79,9 @@ _UNTOLD = {False: "", True: "It could not be read."}
 class Fetch(msgspec.Struct):
     """What to fetch: a tag, a pattern of tags such as ``v*``, or a branch as a preview."""
 
-    tag: str = ""
-    tags: str = ""
-    branch: str = ""
+    tag: Line = ""
+    tags: Slug = ""
+    branch: Slug = ""
 
 
 class Sources(ApiView):
@@ -101,8 +102,6 @@ class Sources(ApiView):
             check_address(body.address, settings.LOCAL_SOURCES, allowed=settings.PRIVATE_GIT_HOSTS)
         except GitRefused as error:
             raise Refused(str(error)) from error
-        if not 0 <= body.poll_minutes <= 100_000 or len(body.tags) > 100 or len(body.branch) > 200:
-            raise Refused("poll_minutes, tags or branch is out of its bounds.")
         source, secret = add_source(check_slug(slug), **msgspec.structs.asdict(body))
         response = json_response(request, source_view(source, secret, request=request))
         response.status_code = 201

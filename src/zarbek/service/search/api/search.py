@@ -33,7 +33,7 @@ class Search(ApiView):
               parameters=(Parameter("q", "What to look for; may hold project:, kind:, language: and version: filters."),
                           Parameter("project", "Only of this project."), Parameter("kind", "Only of this kind."),
                           Parameter("language", "Only of this language, as java or cpp."),
-                          Parameter("version", "In this release instead of the newest."), Parameter("limit", "Hits at most.", "integer")))  # fmt: skip
+                          Parameter("version", "In this release instead of the newest."), Parameter("limit", "Hits at most.", "integer", least=1, most_number=500)))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
         asked = request.query_params
         try:

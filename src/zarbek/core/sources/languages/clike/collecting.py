@@ -80,7 +80,8 @@ class Collector(DeclarationReader):
         """Trailing comments of a declaration: on its line and the lines below."""
         found: list[Node] = []
         last = end_line_of(nodes[index])
-        for node in nodes[index + 1 :]:
+        for at in range(index + 1, len(nodes)):
+            node = nodes[at]
             if node.type != "comment" or not self._is_trailing(node) or line_of(node) > last + 1:
                 break
             if not found and line_of(node) != last:

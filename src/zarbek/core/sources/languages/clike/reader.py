@@ -33,7 +33,7 @@ _CONTAINERS = frozenset(
     "ERROR".split()
 )
 _IS_CPP = re.compile(
-    rb"^\s*(?:namespace\b|template\s*<|class\s+\w+[^;]*\{|public:|private:|protected:|using\s+\w|typename\b|"
+    rb"^[ \t]*(?:namespace\b|template\s*<|class\s+\w+[^;]*\{|public:|private:|protected:|using\s+\w|typename\b|"
     rb"(?:static\s+)?constexpr\b|enum\s+class\b)|\w::\w|\boperator\s*[-+*/=<>!(\[]", re.MULTILINE
 )  # fmt: skip
 _OBJECTIVE_C = re.compile(rb"^[ \t]*@(?:interface|protocol|implementation|import|class)\b", re.MULTILINE)

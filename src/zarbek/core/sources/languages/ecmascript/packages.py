@@ -8,6 +8,7 @@ from collections.abc import Callable
 from pathlib import PurePosixPath
 
 from zarbek.core.sources.languages.reading import SourceFile
+from zarbek.core.sources.source_text import FALLS
 
 _STEM = re.compile(r"(?:\.d)?\.[cm]?[jt]sx?$")
 _SOURCE_FOLDERS = ("src", "lib", "dist", "types", "source", "esm", "build")
@@ -92,9 +93,9 @@ def _read_json(text: str) -> dict:  # type: ignore[type-arg]
     """JSON with comments and trailing commas, as compilers' configuration files have them."""
     try:
         data = json.loads(text)
-    except ValueError:
+    except FALLS:
         try:
             data = json.loads(_LAST_COMMA.sub("", _LINE_COMMENT.sub(lambda m: m[1] or "", text)))
-        except ValueError:
+        except FALLS:
             return {}
     return data if isinstance(data, dict) else {}

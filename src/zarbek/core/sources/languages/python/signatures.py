@@ -7,7 +7,7 @@ import re
 
 from zarbek.core.model.symbol import Parameter, Signature
 
-_SPACE = re.compile(r"\s*\n\s*")
+_SPACE = re.compile(r"(?<!\s)\s*\n\s*")
 MAX_VALUE_CHARS = 300
 
 

@@ -12,7 +12,7 @@ from zarbek.core.sources.comments.blocks import block_lines
 from zarbek.core.sources.languages.tree import SourceTree, line_of
 
 _STRING = re.compile(r'r(#*)"(.*?)"\1|"((?:[^"\\]|\\.)*)"', re.DOTALL)
-_PAIR = re.compile(r'(\w+)\s*=\s*("(?:[^"\\]|\\.)*")')
+_PAIR = re.compile(r'\b(\w++)\s*+=\s*+("(?:[^"\\]|\\.)*")')
 _ESCAPES = {"\\n": "\n", '\\"': '"', "\\\\": "\\", "\\t": "\t"}
 
 

@@ -58,7 +58,7 @@
     width={layout.width}
     height={layout.height}
     class="max-w-full"
-    role="img"
+    role="group"
     aria-label="Map of projects by their references; the table below says the same"
   >
     <defs

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from zarbek.core.model.limits import Number
+from zarbek.core.model.limits import Offset
 
 
 class DocField(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -17,7 +17,7 @@ class DocField(msgspec.Struct, frozen=True, omit_defaults=True):
     type: str = ""
     text: str = ""
     optional: bool = False
-    line: Number = 0
+    line: Offset = 0
 
 
 class Section(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -57,4 +57,4 @@ class Doc(msgspec.Struct, frozen=True, omit_defaults=True):
     changes: list[Change] = []
     deprecated: Deprecation | None = None
     author: str = ""
-    line: Number = 0
+    line: Offset = 0

@@ -18,6 +18,8 @@ Path = Annotated[str, msgspec.Meta(max_length=MAX_PATH)]
 File = Annotated[str, msgspec.Meta(max_length=MAX_FILE)]
 #: A line or column of a file, a place in an order.
 Number = Annotated[int, msgspec.Meta(ge=-1, le=2**31 - 1)]
+#: The same where it may be counted from the line of its symbol, up or down.
+Offset = Annotated[int, msgspec.Meta(ge=-(2**31), le=2**31 - 1)]
 Count = Annotated[int, msgspec.Meta(ge=0, le=2**53)]
 Title = Annotated[str, msgspec.Meta(max_length=2000)]
 Label = Annotated[str, msgspec.Meta(max_length=100)]

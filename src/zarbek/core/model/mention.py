@@ -7,7 +7,7 @@ from urllib.parse import quote
 
 import msgspec
 
-from zarbek.core.model.limits import Number
+from zarbek.core.model.limits import Offset
 
 Origin = Literal[
     "link", "see", "raises", "type", "base", "schema", "data", "page", "asset", "block",
@@ -31,8 +31,8 @@ class Mention(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
     name: str
     origin: Origin
     field: str = "doc"
-    line: Number = 0
-    column: Number = 0
+    line: Offset = 0
+    column: Offset = 0
     role: str = ""
 
     @property

@@ -5,10 +5,10 @@ from __future__ import annotations
 import json
 import shlex
 from collections.abc import Callable
-from urllib.parse import urlsplit
 
 import msgspec
 
+from zarbek.core.model.webaddress import split_address
 from zarbek.core.writing.requests import Call
 
 
@@ -35,7 +35,7 @@ def _curl(call: Call) -> str:
 
 def _message(call: Call) -> str:
     """RFC 9112, section 2.1. Line ends are shown as such, not as the two characters that are sent."""
-    place = urlsplit(call.url)
+    place = split_address(call.url)
     target = (place.path or "/") + (f"?{place.query}" if place.query else "")
     lines = [f"{call.method} {target} HTTP/1.1", f"Host: {place.netloc}"]
     lines += [f"{name}: {value}" for name, value in call.headers]

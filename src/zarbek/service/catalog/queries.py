@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
+from django.db.models import Count, Q
+
 from zarbek.core.errors import VersionError
 from zarbek.core.linking.versions import choose, sort_key
-from zarbek.service.catalog.models import Alias, Project, Release
+from zarbek.service.catalog.models import Alias, NameClaim, Project, Release
 from zarbek.service.common.problems import NotFound
 
 LATEST = "latest"
@@ -58,3 +62,13 @@ def get_release(slug: str, version: str) -> Release:
         known = ", ".join(r.version for r in list_releases(project)[:5]) or "none yet"
         raise NotFound(f"{slug} has no release {version or LATEST}. Published: {known}.")
     return release
+
+
+def contested_names(names: Iterable[str] | None = None) -> list[str]:
+    """Names, of some or of all, that several projects claim and about which nobody has decided since the
+    last of them did."""
+    rows = NameClaim.objects.all() if names is None else NameClaim.objects.filter(name__in=list(names))
+    counted = (
+        rows.order_by().values("name").annotate(claims=Count("pk"), undecided=Count("pk", filter=Q(decided_by="")))
+    )
+    return sorted(counted.filter(claims__gt=1, undecided__gt=0).values_list("name", flat=True))

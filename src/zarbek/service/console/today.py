@@ -67,7 +67,8 @@ def _turns() -> list[dict[str, Any]]:
         owner = owners.setdefault(
             row["owner"], {"owner": row["owner"], "dangling": 0, "stale": 0, "text": 0, "projects": set()}
         )
-        owner[row["rule"].partition("/")[0]] += row["count"]
+        family = row["rule"].partition("/")[0]
+        owner[family] = owner.get(family, 0) + row["count"]
         owner["projects"].add(row["project__slug"])
     found = [{**o, "projects": sorted(o["projects"])} for o in owners.values()]
     return sorted(found, key=lambda o: (not o["owner"], -o["dangling"], -o["stale"], o["owner"]))

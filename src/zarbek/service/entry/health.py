@@ -31,7 +31,9 @@ def ready(request: HttpRequest) -> HttpResponse:
     checks = {name: _outcome(check) for name, check in _CHECKS.items()}
     is_ready = all(check["ok"] for check in checks.values())
     body = msgspec.json.encode({"status": "ready" if is_ready else "not ready", "checks": checks})
-    return HttpResponse(body, status=200 if is_ready else 503, content_type="application/json")
+    response = HttpResponse(body, status=200 if is_ready else 503, content_type="application/json")
+    response._has_been_logged = True  # type: ignore[attr-defined]  # An answer, not an error of the service.
+    return response
 
 
 def metrics(request: HttpRequest) -> HttpResponse:

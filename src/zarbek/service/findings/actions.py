@@ -19,8 +19,7 @@ from zarbek.service.findings.ledger import Ledger, branch_of
 from zarbek.service.findings.models import HealthPoint
 from zarbek.service.findings.queries import alive, list_waivers
 from zarbek.service.links.actions import Linked, Text, link_release, relink_texts
-from zarbek.service.links.affected import affected_texts, move_choices
-from zarbek.service.links.models import Dependence
+from zarbek.service.links.affected import affected_texts, dependents_of, move_choices
 from zarbek.service.links.passes import LinkPass
 from zarbek.service.publishing.actions import renew_pages
 from zarbek.service.publishing.models import Run
@@ -219,8 +218,7 @@ def close_line(release: Release) -> int:
 
 def judge_without(slug: str, version: str) -> int:
     """Look again at the releases that meant a release that is no more, or any of a project; how many."""
-    rows = Dependence.objects.filter(project=slug, release__is_live=True, release__is_judged=True)
-    ids = set((rows.filter(version=version) if version else rows).values_list("release_id", flat=True))
+    ids = dependents_of([slug], version)
     own = Release.objects.filter(project__slug=slug, is_live=True, is_judged=True).values_list("pk", flat=True)
     for release in Release.objects.filter(pk__in=ids | set(own)).select_related("project").order_by("pk"):
         cause = f"the removal of {slug} {version}".rstrip()

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-
 from django.db import transaction
 
 from zarbek.core.findings.fingerprints import fingerprint
@@ -11,11 +9,11 @@ from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.actions import decide_name, plain_name
 from zarbek.service.catalog.models import NameClaim, Project, Release
-from zarbek.service.catalog.queries import LATEST, get_project
+from zarbek.service.catalog.queries import LATEST, contested_names, get_project
 from zarbek.service.common.problems import NotFound
 from zarbek.service.findings.actions import judge_again, keep_linked
 from zarbek.service.findings.ledger import Ledger
-from zarbek.service.links.affected import affected_by_namespaces
+from zarbek.service.links.affected import affected_by_namespaces, dependents_of
 from zarbek.service.publishing.actions import renew_pages
 
 RULE = "text/contested-name"
@@ -41,16 +39,12 @@ def keep_claims(project: Project) -> None:
 
 
 def _findings(project: Project) -> list[Finding]:
-    own = {claim.name: claim for claim in project.claims.all() if not claim.is_shared}
+    own = {claim.name: claim for claim in project.claims.all()}
     rivals: dict[str, list[str]] = {}
-    for name, slug in _others(project, own):
+    others = NameClaim.objects.filter(name__in=contested_names(own)).exclude(project=project)
+    for name, slug in others.values_list("name", "project__slug"):
         rivals.setdefault(name, []).append(slug)
     return [_finding(project.slug, own[name], sorted(slugs)) for name, slugs in sorted(rivals.items())]
-
-
-def _others(project: Project, names: Iterable[str]) -> Iterable[tuple[str, str]]:
-    rows = NameClaim.objects.filter(name__in=list(names), is_shared=False).exclude(project=project)
-    return rows.values_list("name", "project__slug")
 
 
 def _finding(slug: str, claim: NameClaim, rivals: list[str]) -> Finding:
@@ -70,9 +64,10 @@ def settle_name(name: str, slugs: list[str], person: str) -> list[NameClaim]:
         raise NotFound(f"No project claims {name}.")
     with transaction.atomic():
         decide_name(name, [get_project(slug) for slug in slugs], person)
-    for release in Release.objects.filter(pk__in=affected_by_namespaces({plain_name(name)})).select_related("project"):
-        keep_linked(release, judge_again(release, None, lambda: None), "names", 0)
     claims = list(NameClaim.objects.filter(name=name).select_related("project"))
+    asking = affected_by_namespaces({plain_name(name)}) | dependents_of([claim.project.slug for claim in claims])
+    for release in Release.objects.filter(pk__in=asking).select_related("project"):
+        keep_linked(release, judge_again(release, None, lambda: None), "names", 0)
     for claim in claims:
         keep_claims(claim.project)
     renew_pages()

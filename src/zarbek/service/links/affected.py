@@ -57,6 +57,12 @@ def affected_by_namespaces(namespaces: Collection[str]) -> set[int]:
     return set(_waiting(namespaces))
 
 
+def dependents_of(slugs: Collection[str], version: str = "") -> set[int]:
+    """Ids of judged releases that some mention leads from into one of the projects, or into one version."""
+    rows = Dependence.objects.filter(project__in=slugs, release__is_live=True, release__is_judged=True)
+    return set((rows.filter(version=version) if version else rows).values_list("release_id", flat=True))
+
+
 def _judged():  # type: ignore[no-untyped-def]
     return Release.objects.filter(is_live=True, is_judged=True)
 

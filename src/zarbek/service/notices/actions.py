@@ -7,6 +7,7 @@ import uuid
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from html import escape
 from typing import Any
 
 import httpx
@@ -186,10 +187,10 @@ def _send_digest(digest: Digest) -> bool:
         Digest.objects.filter(pk=digest.pk).update(told_until=until)
         return False
     total = sum(map(len, by_project.values()))
-    subject = f"{count(total, 'new finding')} for {digest.owner}"
+    subject = " ".join(f"{count(total, 'new finding')} for {digest.owner}".split())  # One line.
     mail = EmailMultiAlternatives(subject, _plain(by_project), to=[digest.address])
     content = "".join(
-        f'<h2 style="font-size:17px">{slug}</h2><ul>{"".join(item_of(f) for f in found)}</ul>'
+        f'<h2 style="font-size:17px">{escape(slug)}</h2><ul>{"".join(item_of(f) for f in found)}</ul>'
         for slug, found in by_project.items()
     )
     mail.attach_alternative(page_of(subject, content), "text/html")

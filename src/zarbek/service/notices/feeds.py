@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from html import escape
+from urllib.parse import quote
 
 import msgspec
 from django.conf import settings
@@ -13,6 +15,7 @@ from rest_framework.request import Request
 
 from zarbek.core.findings.formats.html import item_of
 from zarbek.core.findings.formats.wording import summary_of
+from zarbek.core.findings.formats.xmltext import xml_text
 from zarbek.core.findings.report import Report
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import ApiView
@@ -50,10 +53,11 @@ def _team(owner: str) -> HttpResponse:
     for row in rows[:LENGTH]:
         (finding,) = standing([row])
         feed.add_item(
-            title=f"{row.project.slug}: {finding.message}", description=f"<ul>{item_of(finding)}</ul>",
-            link=f"{settings.PUBLIC_URL}/findings?project={row.project.slug}&rule={row.rule}",
+            title=xml_text(f"{row.project.slug}: {finding.message}"),
+            description=xml_text(f"<ul>{item_of(finding)}</ul>"),
+            link=f"{settings.PUBLIC_URL}/findings?project={quote(row.project.slug)}&rule={quote(row.rule)}",
             unique_id=f"{settings.PUBLIC_URL}/findings/{row.pk}", pubdate=row.first_seen_at,
-            updateddate=row.fixed_at or row.first_seen_at, categories=[row.rule, row.state],
+            updateddate=row.fixed_at or row.first_seen_at, categories=[xml_text(row.rule), row.state],
         )  # fmt: skip
     return _answer(feed)
 
@@ -64,9 +68,9 @@ def _runs(title: str, link: str, path: str, rows: QuerySet[Run]) -> HttpResponse
         report = msgspec.json.decode(run.report, type=Report)
         items = "".join(item_of(f) for f in report.new[:20])
         feed.add_item(
-            title=f"{run.project} {run.version}", link=f"{settings.PUBLIC_URL}/reports/{run.pk}",
+            title=xml_text(f"{run.project} {run.version}"), link=f"{settings.PUBLIC_URL}/reports/{run.pk}",
             unique_id=f"{settings.PUBLIC_URL}/reports/{run.pk}", pubdate=run.finished_at, updateddate=run.finished_at,
-            description=f"<p>{summary_of(report)}</p><ul>{items}</ul>",
+            description=xml_text(f"<p>{escape(summary_of(report))}</p><ul>{items}</ul>"),
         )  # fmt: skip
     return _answer(feed)
 
@@ -78,9 +82,10 @@ def _reported(rows: QuerySet[Run]) -> Iterable[Run]:
 
 def _feed(title: str, link: str, path: str) -> Atom1Feed:
     base = settings.PUBLIC_URL
+    own = f"{base}/feeds/{quote(path)}"
     return Atom1Feed(
-        title=f"{title}: references", link=base + link, description="", feed_url=f"{base}/feeds/{path}.atom",
-        feed_guid=f"{base}/feeds/{path}", author_name=settings.PORTAL_NAME,
+        title=xml_text(f"{title}: references"), link=base + quote(link, safe="/?=&"), description="",
+        feed_url=f"{own}.atom", feed_guid=own, author_name=xml_text(settings.PORTAL_NAME),
     )  # fmt: skip
 
 

@@ -36,7 +36,7 @@ def list_missing() -> list[int] | None:
     try:
         known = get_index().release_ids(live)
     except IndexUnavailable as error:
-        logger.warning("there is no search index: %s", error)
+        logger.info("there is no search index: %s", error)
         return None
     return [pk for pk in live if pk not in known]
 

@@ -42,7 +42,7 @@ def item_of(finding: Finding) -> str:
         else ""
     )
     return (
-        f'<li style="margin:0.6em 0"><span style="color:{colour}">{finding.rule}</span> '
+        f'<li style="margin:0.6em 0"><span style="color:{colour}">{escape(finding.rule)}</span> '
         f'<span style="{_SOFT}">{escape(place_of(finding))}</span><br>{sentence}'
         f"{escape(finding.message)} {escape(mend_of(finding))}</li>"
     )

@@ -46,7 +46,7 @@ def to_markdown(report: Report) -> str:
 
 def _item(finding: Finding) -> str:
     mend = f" {escape(mend_of(finding))}" if finding.suggestion else ""
-    return f"- **{finding.rule}** `{_code(place_of(finding))}`: {escape(finding.message)}{mend}"
+    return f"- **{escape(finding.rule)}** `{_code(place_of(finding))}`: {escape(finding.message)}{mend}"
 
 
 def escape(text: str) -> str:

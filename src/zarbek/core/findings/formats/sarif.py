@@ -48,11 +48,13 @@ def _rule(rule_id: str, severity: str, meaning: str, mend: str) -> dict[str, Any
 def _result(finding: Finding, state: str, waived: Waived | None) -> dict[str, Any]:
     mend = mend_of(finding)
     result: dict[str, Any] = {
-        "ruleId": finding.rule, "ruleIndex": _INDEX[finding.rule], "level": finding.severity,
+        "ruleId": finding.rule, "level": finding.severity,
         "message": {"text": f"{finding.message} {mend}".strip()},
         "partialFingerprints": {"zarbek/v1": finding.fingerprint}, "baselineState": state,
         "suppressions": [],
     }  # fmt: skip
+    if finding.rule in _INDEX:  # What a bundle of another program says besides is shown as it is.
+        result["ruleIndex"] = _INDEX[finding.rule]
     if finding.file:
         result["locations"] = [_location(finding)]
     if finding.owner:
@@ -72,7 +74,9 @@ def _location(finding: Finding) -> dict[str, Any]:
         physical["region"] = region
     location: dict[str, Any] = {"physicalLocation": physical}
     if finding.subject:
-        location["logicalLocations"] = [{"fullyQualifiedName": finding.subject, "kind": _KINDS[finding.subject_kind]}]
+        location["logicalLocations"] = [
+            {"fullyQualifiedName": finding.subject, "kind": _KINDS.get(finding.subject_kind, "member")}
+        ]
     return location
 
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from typing import Any
-from urllib.parse import urlsplit
 
+from zarbek.core.model.webaddress import split_address
 from zarbek.core.sources.interfaces.documents import Document
 
 
@@ -18,7 +18,7 @@ def put_behind(document: Document, server: str, strip: str = "") -> None:
     if not isinstance(root, dict):
         return
     if server and "swagger" in root:
-        place = urlsplit(server)
+        place = split_address(server)
         root.update(host=place.netloc, basePath=place.path or "/", schemes=[place.scheme or "https"])
     elif server and "openapi" in root:
         root["servers"] = [{"url": server}]

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from typing import Any
-from urllib.parse import urljoin, urlsplit
 
 from zarbek.core.model.interface import Interface
+from zarbek.core.model.webaddress import join_address, split_address
 from zarbek.core.sources.interfaces.documents import Document, Pointer
 from zarbek.core.sources.interfaces.drafting import Draft, mapping
 from zarbek.core.sources.interfaces.library import Library, plain_name
@@ -30,7 +30,7 @@ def read_json_schema(document: Document, module: str, library: Library) -> tuple
 def _absolute(root: dict[str, Any]) -> str:
     found = root.get("$id") or root.get("id")
     text = found.removesuffix("#") if isinstance(found, str) else ""
-    return text if urlsplit(text).scheme else ""
+    return text if split_address(text).scheme else ""
 
 
 def _add(draft: Draft, path: str, name: str, value: dict[str, Any], pointer: Pointer, parent: str, other: str) -> None:
@@ -38,7 +38,7 @@ def _add(draft: Draft, path: str, name: str, value: dict[str, Any], pointer: Poi
     schema = draft.schema(value, pointer, "schema")
     identity = value.get("$id")
     if not other and isinstance(identity, str) and pointer:
-        other = urljoin(_absolute(mapping(draft.document.value)), identity)
+        other = join_address(_absolute(mapping(draft.document.value)), identity)
     draft.add(path, name, "schema", pointer, doc=doc, interface=Interface(schema=schema), parent=parent,
               names=(other,) if "://" in other or other.startswith("urn:") else ())  # fmt: skip
 

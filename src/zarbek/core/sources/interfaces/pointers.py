@@ -4,22 +4,21 @@ from __future__ import annotations
 
 import posixpath
 from typing import Any
-from urllib.parse import unquote, urldefrag, urlsplit
+from urllib.parse import unquote
 
+from zarbek.core.model.webaddress import cut_fragment, join_address, split_address
 from zarbek.core.sources.interfaces.documents import Pointer
 
 
 def split_reference(reference: str, base_file: str) -> tuple[str, str]:
     """(file or absolute URI, fragment) of a reference written in a file."""
-    place, fragment = urldefrag(reference)
+    place, fragment = cut_fragment(reference)
     if not place:
         return base_file, unquote(fragment)
-    if urlsplit(place).scheme:
+    if split_address(place).scheme:
         return place, unquote(fragment)
-    if urlsplit(base_file).scheme:
-        from urllib.parse import urljoin
-
-        return urljoin(base_file, place), unquote(fragment)
+    if split_address(base_file).scheme:
+        return join_address(base_file, place), unquote(fragment)
     path = posixpath.normpath(posixpath.join(posixpath.dirname(base_file), unquote(place)))
     return path, unquote(fragment)
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from urllib.parse import urljoin, urlsplit
 
+from zarbek.core.model.webaddress import join_address, split_address
 from zarbek.core.sources.interfaces.documents import Document, read_document
 from zarbek.core.sources.interfaces.library import iter_keyword
 from zarbek.core.sources.source_text import UnreadableText
@@ -27,11 +27,11 @@ def references_of(document: Document) -> list[str]:
 
 def is_allowed(address: str, allowed: Iterable[str]) -> bool:
     """Whether an address lies below one of those that are allowed: the same scheme, host and folder."""
-    place = urlsplit(address)
+    place = split_address(address)
     if place.scheme not in ("http", "https") or place.username or ".." in place.path.split("/"):
         return False
     for entry in allowed:
-        base = urlsplit(entry)
+        base = split_address(entry)
         folder = base.path.rpartition("/")[0] + "/"
         if (base.scheme, base.netloc) == (place.scheme, place.netloc) and (place.path or "/").startswith(folder):
             return True
@@ -51,7 +51,7 @@ def fetch_referred(documents: Iterable[tuple[str, Document]], fetch: Fetch, allo
     size = 0
     while waiting:
         base, reference = waiting.pop(0)
-        address = urljoin(base, reference) if base else reference
+        address = join_address(base, reference) if base else reference
         if address in seen or not is_allowed(address, allowed):
             continue
         seen.add(address)

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import re
 from typing import Any
-from urllib.parse import urlsplit
 
 from lxml import etree
 
@@ -16,6 +15,7 @@ from zarbek.core.model.doctext import Doc
 from zarbek.core.model.interface import Interface, Particle
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.symbol import Signature, Symbol
+from zarbek.core.model.webaddress import split_address
 from zarbek.core.sources.comments.sentences import split_summary
 from zarbek.core.sources.interfaces.library import plain_name
 from zarbek.core.sources.interfaces.xmltext import local, text_of
@@ -41,7 +41,7 @@ MAX_PARTS = 4000
 
 def module_of_namespace(uri: str, fallback: str) -> str:
     """A short name for a target namespace: the last part of it that is more than a version."""
-    parts = [p for p in re.split(r"[/:#]", (urlsplit(uri).path or uri) if "://" in uri else uri) if p]
+    parts = [p for p in re.split(r"[/:#]", (split_address(uri).path or uri) if "://" in uri else uri) if p]
     named = [p for p in parts if not _VERSION.match(p)]
     return plain_name(named[-1]) if named else fallback
 

@@ -6,12 +6,12 @@ from datetime import datetime
 from typing import Annotated
 
 import msgspec
-from django.db.models import Count
 from django.http import HttpResponse
 from rest_framework.request import Request
 
 from zarbek.service.accounts.authentication import require_administrator
 from zarbek.service.catalog.models import NameClaim
+from zarbek.service.catalog.queries import contested_names
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_body, read_flag
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
@@ -56,8 +56,7 @@ class Names(ApiView):
         if slug := request.query_params.get("project"):
             rows = rows.filter(project__slug=slug)
         if read_flag(request, "contested"):
-            open_ones = NameClaim.objects.filter(is_shared=False).values("name").annotate(n=Count("pk")).filter(n__gt=1)
-            rows = rows.filter(name__in=list(open_ones.values_list("name", flat=True)))
+            rows = rows.filter(name__in=contested_names())
         page = page_of(rows, request.query_params, request.path)
         return json_response(request, {**page, "items": [claim_view(c) for c in page["items"]]})
 

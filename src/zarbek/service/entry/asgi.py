@@ -4,7 +4,6 @@ by an event loop, and a request is worked at only once it is here as a whole."""
 from __future__ import annotations
 
 import asyncio
-import errno
 import os
 import tempfile
 import time
@@ -18,6 +17,7 @@ import msgspec
 from a2wsgi import WSGIMiddleware
 from django.conf import settings
 
+from zarbek.service.common.storage import storage_problem
 from zarbek.service.entry.wsgi import application as wsgi
 
 from zarbek.service.entry.streams import RunStreams  # isort: skip  # The models must be ready first.
@@ -102,15 +102,10 @@ async def _write(body: Any, data: bytes) -> None:
         else:
             body.write(data)
     except OSError as error:
-        raise storage_refusal(error) from error
-
-
-def storage_refusal(error: OSError) -> BodyRefused:
-    """What to say of a disk that takes no more."""
-    if error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):
-        return BodyRefused(507, "no-room", "There is no room", "The portal's disk is full. Tell an administrator.")
-    told = "The portal cannot write to its disk. Tell an administrator."
-    return BodyRefused(503, "no-storage", "It cannot be kept now", told)
+        problem = storage_problem(error)
+        if problem is None:
+            raise
+        raise BodyRefused(problem.status, problem.code, problem.title, problem.detail) from error
 
 
 def _folder() -> str | None:

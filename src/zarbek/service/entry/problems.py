@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from typing import Any
 
 import msgspec
@@ -10,6 +11,9 @@ from rest_framework.exceptions import APIException
 
 from zarbek.core.errors import ZarbekError
 from zarbek.service.common.problems import Problem
+from zarbek.service.common.storage import storage_problem
+
+logger = logging.getLogger(__name__)
 
 BASE = "/problems/"
 
@@ -32,6 +36,9 @@ def handle_exception(error: Exception, context: dict[str, Any]) -> HttpResponse 
     if isinstance(error, APIException):
         code = str(error.default_code).replace("_", "-")
         return problem_response(error.status_code, code, str(error.default_detail), str(error.detail))
+    if isinstance(error, OSError) and (problem := storage_problem(error)) is not None:
+        logger.error("the disk: %s", error)
+        return handle_exception(problem, context)
     if isinstance(error, Http404):
         return problem_response(404, "not-found", "There is nothing at this address", str(error))
     return None

@@ -19,6 +19,7 @@ from zarbek.service.catalog.actions import check_label
 from zarbek.service.catalog.models import Release, Source
 from zarbek.service.common.deadlocks import retried_on_deadlock, retried_on_race
 from zarbek.service.common.problems import Conflict, Problem
+from zarbek.service.common.storage import storage_problem
 from zarbek.service.publishing.models import Generation, LogLine, Run, Start
 from zarbek.service.publishing.pipeline import Publish, Stage, list_stages
 from zarbek.service.publishing.progress import RunProgress, RunTakenOver
@@ -134,6 +135,11 @@ def _run_all(publish: Publish) -> None:
         raise
     except (ZarbekError, Problem) as error:
         _fail(publish, str(error) if isinstance(error, ZarbekError) else error.detail)
+    except OSError as error:
+        problem = storage_problem(error)
+        if problem is None:
+            logger.exception("run %s failed", publish.run.pk)
+        _fail(publish, problem.detail if problem is not None else f"{type(error).__name__}: {error}.")
     except OperationalError:
         raise  # The database went away: the sweep takes the run up again.
     except Exception as error:  # The worker's outer edge: the run must end and say so.

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import PurePosixPath
 
 from zarbek.core.sources.manifests.cargo import read_cargo
@@ -32,28 +33,35 @@ def read_manifests(files: list[str], read: Callable[[str], str]) -> PackageFacts
     known = set(files)
     for name, reader in _READERS.items():
         if name in known:
-            found.append(_safely(name, lambda reader=reader, name=name: reader(read(name))))
+            found.append(_safely(name, reader, read, name))
     for name in ("build.gradle.kts", "build.gradle"):
         if name in known:
             settings = next((n for n in (name.replace("build", "settings"), "settings.gradle") if n in known), "")
-            found.append(_safely(name, lambda n=name, s=settings: read_gradle(read(n), read(s) if s else "")))
+            found.append(_safely(name, read_gradle, read, name, settings))
             break
     for file in sorted(files, key=lambda f: (f.count("/"), f)):
         path = PurePosixPath(file)
         if path.suffix == ".csproj" and "test" not in path.stem.lower():
-            found.append(_safely(file, lambda file=file, path=path: read_csproj(read(file), path.stem)))
+            found.append(_safely(file, partial(_read_csproj, path.stem), read, file))
         elif path.name == "Cargo.toml" and len(path.parts) > 1 and len(path.parts) < 4:
-            found.append(_safely(file, lambda file=file: read_cargo(read(file))))
+            found.append(_safely(file, read_cargo, read, file))
     facts = merge_facts(found) if found else PackageFacts()
     return _with_locks(facts, files, read)
 
 
-def _safely(file: str, read: Callable[[], PackageFacts]) -> PackageFacts:
-    """What a manifest tells; one that makes its reader fall tells that it does, and nothing else is lost."""
+def _safely(file: str, reader: Callable[..., PackageFacts], read: Callable[[str], str], *files: str) -> PackageFacts:
+    """What a manifest tells; one that makes its reader fall tells that it does, and nothing else is lost.
+
+    files: those whose texts the reader takes; an empty name is an empty text.
+    """
     try:
-        return read()
+        return reader(*(read(name) if name else "" for name in files))
     except FALLS as error:
         return PackageFacts(unreadable=[_words(error)], file=file)
+
+
+def _read_csproj(name: str, text: str) -> PackageFacts:
+    return read_csproj(text, name)
 
 
 def _words(error: BaseException) -> str:

@@ -146,23 +146,24 @@ def require_known(request: Request, slug: str) -> None:
 
 
 def receive_upload(request: Request) -> tuple[str, str]:
-    """Stream the body to a file; (its path, SHA-256). Raises TooLarge."""
+    """Write the body, which is here as a whole, to a file; (its path, SHA-256). Nothing stays where that
+    cannot be done. Raises TooLarge, and OSError for a disk that takes no more."""
     limit = settings.MAX_UPLOAD_BYTES
     folder = Path(settings.MEDIA_ROOT, "bundles")
     folder.mkdir(parents=True, exist_ok=True)
-    length = request.headers.get("Content-Length", "")
-    if length.isdigit() and int(length) > limit:
-        raise TooLarge(f"A bundle may have {limit // 2**20} MiB at most.")
     handle, path = tempfile.mkstemp(prefix="upload-", dir=folder)
     digest, size = sha256(), 0
-    with os.fdopen(handle, "wb") as out:
-        while chunk := request.stream.read(_CHUNK) if request.stream else b"":
-            size += len(chunk)
-            if size > limit:
-                Path(path).unlink()
-                raise TooLarge(f"A bundle may have {limit // 2**20} MiB at most.")
-            digest.update(chunk)
-            out.write(chunk)
+    try:
+        with os.fdopen(handle, "wb") as out:
+            while chunk := request.stream.read(_CHUNK) if request.stream else b"":
+                size += len(chunk)
+                if size > limit:
+                    raise TooLarge(f"A bundle may have {limit // 2**20} MiB at most.")
+                digest.update(chunk)
+                out.write(chunk)
+    except BaseException:
+        Path(path).unlink(missing_ok=True)
+        raise
     return path, digest.hexdigest()
 
 

@@ -1,0 +1,94 @@
+"""Attempts at a run: one that is no longer the run's writes nothing, one that was lost is made again."""
+
+import unittest
+import uuid
+
+from tests.support.running import running
+
+
+class Attempts(unittest.TestCase):
+    def setUp(self):
+        self.portal = running()
+        self.slug = f"try{uuid.uuid4().hex[:6]}"
+        self.bundle = self.portal.bundle({f"{self.slug}.py": 'def f():\n    """F."""\n'}, self.slug, "1.0")
+
+    def in_service(self, code):
+        head = f"""
+            import shutil, time
+            from datetime import timedelta
+            from pathlib import Path
+            from django.utils import timezone
+            from zarbek.core.material.bundlefile import digest_file
+            from zarbek.service.catalog.models import Release
+            from zarbek.service.publishing.actions import execute, give_up, keep_upload, requeue_abandoned
+            from zarbek.service.publishing.models import Run
+            from zarbek.service.publishing.pipeline import register_stage
+            digest = digest_file(Path({str(self.bundle)!r}))
+            shutil.copy({str(self.bundle)!r}, {str(self.bundle)!r} + ".copy")
+            name = keep_upload({str(self.bundle)!r} + ".copy", digest)
+            def make(**more):
+                return Run.objects.create(project={self.slug!r}, version="1.0", bundle=name, bundle_digest=digest, **more)
+        """
+        done = self.portal.in_service(head + code)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        return done.stdout.split()
+
+    def stalled(self, order, then):
+        """An attempt that stalls at a stage until another has finished the run, and what it does then."""
+        return self.in_service(f"""
+            run = make()
+            def stall(publish):
+                if publish.run.attempt == 1:
+                    Run.objects.filter(pk=run.pk).update(attempt=2, state="queued")
+                    execute(run.pk, 2)
+                    {then}
+            register_stage({order}, "stall", stall)
+            execute(run.pk, 1)
+            found = Run.objects.get(pk=run.pk)
+            release = Release.objects.filter(project__slug={self.slug!r}, version="1.0").first()
+            print(found.state, found.attempt, bool(release and release.is_live), found.lines.filter(level="error").count())
+        """)
+
+    def test_one_that_wakes_and_fails_deletes_nothing_of_the_live_one(self):
+        for order in (15, 25, 33, 55):
+            with self.subTest(order):
+                self.slug = f"try{uuid.uuid4().hex[:6]}"
+                self.bundle = self.portal.bundle({f"{self.slug}.py": "X = 1\n"}, self.slug, "1.0")
+                self.assertEqual(self.stalled(order, "raise ValueError('woken')"), ["done", "2", "True", "0"])
+
+    def test_one_that_wakes_and_goes_on_writes_nothing(self):
+        self.assertEqual(self.stalled(33, "pass"), ["done", "2", "True", "0"])
+
+    def test_one_that_died_between_claiming_and_starting_is_made_again(self):
+        found = self.in_service("""
+            from django_tasks_db.models import DBTaskResult
+            from zarbek.service.publishing.actions import _enqueue
+            run = make()
+            _enqueue(run)
+            run.refresh_from_db()
+            DBTaskResult.objects.filter(pk=run.job).update(status="RUNNING", started_at=timezone.now(), worker_ids=["gone"])
+            Run.objects.filter(pk=run.pk).update(queued_at=timezone.now() - timedelta(minutes=5))
+            requeue_abandoned()
+            until = time.monotonic() + 40
+            while Run.objects.get(pk=run.pk).state not in ("done", "failed") and time.monotonic() < until:
+                time.sleep(0.2)
+            found = Run.objects.get(pk=run.pk)
+            print(found.state, found.attempt)
+        """)
+        self.assertEqual(found, ["done", "2"])
+
+    def test_one_that_is_ended_from_outside_leaves_nothing_and_can_do_nothing_more(self):
+        found = self.in_service(f"""
+            run = make()
+            def ended(publish):
+                give_up(Run.objects.get(pk=run.pk), "Enough.")
+            register_stage(25, "ended", ended)
+            execute(run.pk, 1)
+            found = Run.objects.get(pk=run.pk)
+            print(found.state, found.problem, Release.objects.filter(project__slug={self.slug!r}).count())
+        """)
+        self.assertEqual(found, ["failed", "Enough.", "0"])
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,111 @@
+"""Time to read grows with the text, whatever the text; what is deaf to every limit is left out."""
+
+import time
+import unittest
+from unittest import mock
+
+from tests.support.hostiletexts import FRAMES, UNITS, hostile_source
+from zarbek.core.gathering import files
+from zarbek.core.gathering.files import read_files
+from zarbek.core.schemas.generation import example_for
+from zarbek.core.schemas.validation import SchemaSet
+from zarbek.core.sources.languages.reading import SourceFile
+from zarbek.core.sources.languages.registry import language_of, read_source
+from zarbek.core.sources.languages.tree import nests_too_deeply
+from zarbek.core.sources.source_text import FALLS, UnreadableText
+
+#: Seconds of this process for 24,000 characters: each of these texts once took tens, or minutes.
+LIMIT_S = 3.0
+SIZE = 24_000
+
+
+def read_any(data: bytes, file: str) -> None:
+    try:
+        read_source(data, SourceFile(file, language_of(file), "a"))
+    except (UnreadableText, SyntaxError, *FALLS):
+        pass
+
+
+class Readers(unittest.TestCase):
+    def test_comments_of_every_language(self):
+        for file, (frame, _) in FRAMES.items():
+            for unit in UNITS:
+                with self.subTest(file, unit=unit):
+                    started = time.process_time()
+                    read_any(hostile_source(frame, unit, SIZE), file)
+                    self.assertLess(time.process_time() - started, LIMIT_S)
+
+    def test_code_that_its_grammar_cannot_read(self):
+        for file, unit in (
+            ("A.java", "<!--"),
+            ("A.java", "a<"),
+            ("a.rs", "+-"),
+            ("a.go", "<!--"),
+            ("a.cs", "a<"),
+            ("a.kt", ","),
+            ("a.h", "{"),
+            ("a.ts", "["),
+        ):
+            with self.subTest(file, unit=unit):
+                started = time.process_time()
+                read_any(hostile_source(FRAMES[file][1], unit, SIZE), file)
+                self.assertLess(time.process_time() - started, LIMIT_S)
+
+    def test_nesting_is_told_from_comparing(self):
+        self.assertTrue(nests_too_deeply(b"a<" * 20_001))
+        self.assertTrue(nests_too_deeply(b"[" * 600))
+        self.assertFalse(nests_too_deeply(b"if (a < b) { c[0] = 1; }\n" * 30_000))
+        self.assertFalse(nests_too_deeply(b"x = a < b;\n" * 30_000))
+
+
+class Deaf(unittest.TestCase):
+    def test_a_file_that_keeps_its_reader_is_left_out_and_the_others_are_read(self):
+        import tempfile
+        from pathlib import Path
+
+        with tempfile.TemporaryDirectory() as folder:
+            sources = []
+            for name in ("a", "deaf", "b"):
+                Path(folder, f"{name}.py").write_text(f'"""{name}."""\n')
+                sources.append(SourceFile(f"{name}.py", "python", name))
+            with mock.patch.object(files, "read_one", _deaf), mock.patch.object(files, "MAX_READ_S", 0.2):
+                readings, _ = read_files(
+                    Path(folder), sources, {}, progress=lambda _done, _total: None, is_guarded=True
+                )
+        self.assertEqual([bool(r.symbols) for r in readings], [True, False, True])
+        self.assertEqual(readings[1].findings[0].rule, "text/unreadable")
+
+
+_read_one = files.read_one
+
+
+def _deaf(task):
+    """Reads but for one file, over which it sleeps through every signal that a handler could catch."""
+    if task[1].file == "deaf.py":
+        time.sleep(60)
+    return _read_one(task)
+
+
+class Patterns(unittest.TestCase):
+    def test_patterns_of_schemas_take_no_time(self):
+        for pattern in (
+            "^(a+)+$",
+            "^(?=(a+)+$)b",
+            "(a*)*c",
+            "^(([a-z])+.)+[A-Z]([a-z])+$",
+            r"(x+x+)+y",
+            "((a{1,99}){1,99}){1,99}",
+            "a{100000}{100000}",
+        ):
+            with self.subTest(pattern):
+                started = time.process_time()
+                try:
+                    SchemaSet({}).misfits("a" * 5000 + "!", {"type": "string", "pattern": pattern})
+                    example_for({"type": "string", "pattern": pattern}, lambda _path: None, "request")
+                except ValueError:
+                    pass
+                self.assertLess(time.process_time() - started, LIMIT_S)
+
+
+if __name__ == "__main__":
+    unittest.main()

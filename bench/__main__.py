@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [index] [growth] [interfaces] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [index] [growth] [interfaces] [hostile] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from bench.growth import measure_growth
+from bench.hostile import measure_hostile
 from bench.interfaces import measure_interfaces
 from bench.languages import measure_languages
 from bench.measures import Row, measure_gather, measure_links
@@ -26,7 +27,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, index, growth, interfaces, truth; all but truth if left out",
+        help="gather, languages, links, store, publish, index, growth, interfaces, hostile, truth; all but growth, hostile and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -39,6 +40,7 @@ def main() -> None:
         "languages": measure_languages,
         "growth": lambda: measure_growth(plot=Path(__file__).with_name("growth.svg")),
         "interfaces": measure_interfaces,
+        "hostile": measure_hostile,
         "truth": lambda: measure_truth(options.truth),
     }
     print(f"Python {platform.python_version()}, {os.cpu_count()} cores\n")

@@ -68,8 +68,11 @@ def measure_publish(name: str) -> list[Row]:
 
 
 def _peak_mib(service: Service) -> float:
-    worker = service.processes.processes[-1]
-    status = Path(f"/proc/{worker.pid}/status").read_text()
+    """Of the process that takes publishes from the queue."""
+    worker = service.processes.find("the worker").pid
+    children = Path(f"/proc/{worker}/task/{worker}/children").read_text().split()
+    (hand,) = [c for c in children if b"default" in Path(f"/proc/{c}/cmdline").read_bytes()]
+    status = Path(f"/proc/{hand}/status").read_text()
     return int(next(line for line in status.splitlines() if line.startswith("VmHWM")).split()[1]) / 1024
 
 

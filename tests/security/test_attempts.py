@@ -1,5 +1,7 @@
 """Attempts at a run: one that is no longer the run's writes nothing, one that was lost is made again."""
 
+import subprocess
+import sys
 import unittest
 import uuid
 
@@ -88,6 +90,38 @@ class Attempts(unittest.TestCase):
             print(found.state, found.problem, Release.objects.filter(project__slug={self.slug!r}).count())
         """)
         self.assertEqual(found, ["failed", "Enough.", "0"])
+
+
+class Workplaces(unittest.TestCase):
+    def test_what_a_killed_process_left_is_removed_and_what_one_is_at_stays(self):
+        done = running().in_service("""
+            import os, subprocess
+            from pathlib import Path
+            from django.conf import settings
+            from zarbek.service.common.workplaces import sweep_workplaces, workplace
+            gone = subprocess.Popen(["true"])
+            gone.wait()
+            Path(settings.WORK_ROOT, f"gather-{gone.pid}-abc", "source").mkdir(parents=True)
+            with workplace("gather") as mine:
+                sweep_workplaces()
+                print(mine.is_dir(), Path(settings.WORK_ROOT, f"gather-{gone.pid}-abc").exists())
+        """)
+        self.assertEqual(done.stdout.split(), ["True", "False"], done.stderr)
+
+
+class Cookies(unittest.TestCase):
+    def test_they_go_over_tls_only_where_the_public_address_has_it(self):
+        code = "from django.conf import settings; print(settings.SESSION_COOKIE_SECURE, settings.CSRF_COOKIE_SECURE)"
+        for more, told in (({"ZARBEK_PUBLIC_URL": "https://portal.example"}, "True True"), ({}, "False False"),
+                           ({"ZARBEK_PUBLIC_URL": "https://portal.example", "ZARBEK_SECURE_COOKIES": "0"}, "False False")):  # fmt: skip
+            done = subprocess.run(
+                [sys.executable, "-c", code],
+                env={**running().processes.environment, **more},
+                capture_output=True,
+                text=True,
+                check=True,
+            )
+            self.assertEqual(done.stdout.strip(), told)
 
 
 if __name__ == "__main__":

@@ -64,6 +64,9 @@ class Markup(Browsing):
             for version, texts in (("1.0", cls.texts[::-1]), ("1.1", cls.texts)):
                 run = cls.portal.client.publish(hostile_bundle(Path(folder), cls.slug, version, texts))
                 cls.published = cls.portal.wait(run)
+            cls.version = '"><img><script>window.pwned=1;'
+            odd = hostile_bundle(Path(folder), cls.slug, "1.2", cls.texts)
+            cls.portal.wait(cls.portal.client.publish(odd, version=cls.version, preview=True))
         for text in cls.texts[:12]:
             cls.portal.api("POST", "/tokens", json={"name": text[:100]})
         cls.portal.api("POST", "/waivers", json={"project": cls.slug, "rule": "dangling/*", "reason": cls.texts[0],
@@ -78,6 +81,7 @@ class Markup(Browsing):
         self._sign_in()
         pages = [
             *(f"/ref/{slug}/{v}/m{'.' + kind.replace(' ', '_') if kind != 'module' else ''}" for v in ("1.0", "1.1") for kind in KINDS),
+            *(f"/{page}/{slug}/{quote(self.version, safe='')}/{name}" for page, name in (("ref", "m"), ("ref", "m.class"), ("guide", "index"))),
             f"/guide/{slug}/1.1/index", f"/guide/{slug}/1.0/index", "/", "/projects", f"/projects/{slug}", f"/projects/{slug}/compare",
             f"/projects/{slug}/impact?name=m", f"/reports/{self.published.id}", "/reports", f"/runs/{self.published.id}", "/health",
             "/findings", f"/findings?project={slug}&by=rule", f"/findings?project={slug}&by=owner", f"/findings?waived=true&project={slug}",

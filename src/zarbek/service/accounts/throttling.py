@@ -51,6 +51,21 @@ def forget_tallies() -> None:
     Tally.objects.filter(until__lt=timezone.now()).delete()
 
 
+class Few:
+    """So many at once in a process of what holds a thread for long; who else asks is asked to wait, so
+    that readers have threads left."""
+
+    def __init__(self, most: int, what: str) -> None:
+        self._room, self._what = threading.BoundedSemaphore(most), what
+
+    def __enter__(self) -> None:
+        if not self._room.acquire(blocking=False):
+            raise TooMany(f"Too many {self._what} run at this moment. Try again in a few seconds.", retry_after=5)
+
+    def __exit__(self, *_: object) -> None:
+        self._room.release()
+
+
 @contextmanager
 def hashing() -> Iterator[None]:
     """Room to hash a password in. Raises TooMany where so many ask that readers would suffer."""

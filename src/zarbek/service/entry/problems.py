@@ -23,6 +23,8 @@ def problem_response(status: int, code: str, title: str, detail: str, **facts: o
     response = HttpResponse(msgspec.json.encode(body), status=status, content_type="application/problem+json")
     if status == 401:
         response["WWW-Authenticate"] = "Bearer"
+    if status > 500:  # An answer that says why, not a fault that somebody must look for.
+        response._has_been_logged = True  # type: ignore[attr-defined]
     if "retry_after" in facts:
         response["Retry-After"] = str(facts["retry_after"])
     return response

@@ -12,6 +12,6 @@ def send_due() -> None:
     deliver_due()
 
 
-@task(queue_name="chores")
+@task(queue_name="outside")  # A mail server that takes its time holds up no event.
 def send_mail() -> None:
     send_digests()

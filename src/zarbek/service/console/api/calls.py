@@ -7,7 +7,7 @@ from django.http import HttpResponse
 from rest_framework.request import Request
 
 from zarbek.core.writing.html import SafeHtml
-from zarbek.service.accounts.throttling import client_of, count_use
+from zarbek.service.accounts.throttling import Few, client_of, count_use
 from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_body
 from zarbek.service.common.conditional import json_response
@@ -20,6 +20,8 @@ from zarbek.service.reference.queries import iter_entries
 
 #: In a minute: a reader's hands, not a machine's load.
 MAX_CALLS = 90
+#: Of a process's threads; a server may take its time.
+_CALLS = Few(4, "calls")
 
 
 class Calls(ApiView):
@@ -31,7 +33,9 @@ class Calls(ApiView):
     def post(self, request: Request, slug: str, version: str) -> HttpResponse:
         wanted = read_body(request, CallBody)
         count_use("calls of", client_of(request), most=MAX_CALLS, span_s=60)
-        response = json_response(request, make_call(get_release(slug, version), wanted))
+        with _CALLS:
+            result = make_call(get_release(slug, version), wanted)
+        response = json_response(request, result)
         response["Cache-Control"] = "no-store"
         return response
 

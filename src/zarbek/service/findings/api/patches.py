@@ -7,6 +7,7 @@ from django.http import HttpResponse
 from rest_framework.request import Request
 
 from zarbek.core.findings.patches import Edit
+from zarbek.service.accounts.throttling import Few
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import ApiView, Parameter, describe, read_flag
 from zarbek.service.common.conditional import json_response
@@ -21,6 +22,10 @@ _ASKED = (
         pattern="[0-9a-f]*",
     ),
 )
+
+
+#: Each fetches a commit from wherever its repository is.
+_PATCHES = Few(2, "patches")
 
 
 class Edits(msgspec.Struct):
@@ -45,4 +50,6 @@ class PatchView(ApiView):
               parameters=_ASKED)  # fmt: skip
     def get(self, request: Request, slug: str) -> HttpResponse:
         prints = request.query_params.getlist("fingerprint")
-        return json_response(request, make_patch(get_project(slug), likely=read_flag(request, "likely"), prints=prints))
+        with _PATCHES:
+            patch = make_patch(get_project(slug), likely=read_flag(request, "likely"), prints=prints)
+        return json_response(request, patch)

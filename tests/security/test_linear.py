@@ -1,7 +1,9 @@
 """Time to read grows with the text, whatever the text; what is deaf to every limit is left out."""
 
+import tempfile
 import time
 import unittest
+from pathlib import Path
 from unittest import mock
 
 from tests.support.hostiletexts import FRAMES, UNITS, hostile_source
@@ -60,9 +62,6 @@ class Readers(unittest.TestCase):
 
 class Deaf(unittest.TestCase):
     def test_a_file_that_keeps_its_reader_is_left_out_and_the_others_are_read(self):
-        import tempfile
-        from pathlib import Path
-
         with tempfile.TemporaryDirectory() as folder:
             sources = []
             for name in ("a", "deaf", "b"):
@@ -74,6 +73,14 @@ class Deaf(unittest.TestCase):
                 )
         self.assertEqual([bool(r.symbols) for r in readings], [True, False, True])
         self.assertEqual(readings[1].findings[0].rule, "text/unreadable")
+
+    def test_many_files_are_read_beside_one_another_in_their_order(self):
+        with tempfile.TemporaryDirectory() as folder:
+            sources = [SourceFile(f"m{n}.py", "python", f"m{n}") for n in range(60)]
+            for source in sources:
+                Path(folder, source.file).write_text(f'"""{source.module}."""\n')
+            readings, _ = read_files(Path(folder), sources, {}, progress=lambda _done, _total: None)
+        self.assertEqual([r.paths for r in readings], [[s.module] for s in sources])
 
 
 _read_one = files.read_one

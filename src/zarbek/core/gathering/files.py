@@ -111,7 +111,7 @@ def _read_apart(tasks: list[tuple[str, SourceFile]]) -> Iterator[bytes]:
     """
     workers = 1 if len(tasks) < _FEW else min(os.cpu_count() or 1, 8)
     with multiprocessing.get_context("fork").Pool(workers, initializer=_begin, maxtasksperchild=400) as pool:
-        found = pool.imap(read_one, tasks, chunksize=1 if len(tasks) < _FEW else 4)
+        found = pool.imap(read_one, tasks)  # One at a time: only so can each be waited for.
         for _, source in tasks:
             is_interface = source.language in interfaces.READ
             limit_s = MAX_INTERFACE_S if is_interface else MAX_READ_S

@@ -15,6 +15,7 @@ import tempfile
 import time
 import zipfile
 from collections import Counter
+from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
 
@@ -31,7 +32,7 @@ from zarbek.core.sources.languages.registry import language_of, read_source
 from zarbek.core.sources.source_text import FALLS, UnreadableText
 
 ROOT = Path(__file__).resolve().parent.parent
-UPLOADS, KILLS, SLOW_CLIENTS, READINGS = 2000, 40, 40, 300
+UPLOADS, KILLS, SLOW_CLIENTS, READINGS = 1000, 40, 40, 300
 TEXT_SIZE = 90_000
 _SEED = 17
 
@@ -77,10 +78,12 @@ class Supervised:
         return max(peaks)
 
 
-def measure_hostile() -> list[Row]:
+def measure_hostile() -> Iterator[Row]:
+    yield from _texts()
     with Supervised() as portal, tempfile.TemporaryDirectory() as folder:
-        rows = _uploads(portal, Path(folder)) + _slow_clients(portal) + _kills(portal, Path(folder))
-    return rows + _texts()
+        yield from _slow_clients(portal)
+        yield from _kills(portal, Path(folder))
+        yield from _uploads(portal, Path(folder))
 
 
 def _free_port() -> int:

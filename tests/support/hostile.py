@@ -104,7 +104,8 @@ def filled(struct: type, text: str, /, **kept: Any) -> Any:
 def _value(kind: Any, text: str) -> Any:
     origin, arguments = typing.get_origin(kind), typing.get_args(kind)
     if origin is typing.Annotated:
-        return _value(arguments[0], text)
+        most = getattr(arguments[1], "max_length", None)
+        return _value(arguments[0], text[:most] if most else text)
     if origin in (typing.Union, types.UnionType):
         return _value(next(a for a in arguments if a is not type(None)), text)
     if origin is typing.Literal:

@@ -6,14 +6,17 @@ import logging
 from typing import Any
 
 import msgspec
+from django.db import OperationalError
 from django.http import Http404, HttpResponse
 from rest_framework.exceptions import APIException
 
 from zarbek.core.errors import ZarbekError
-from zarbek.service.common.problems import Problem
+from zarbek.service.common.problems import Problem, Unavailable
 from zarbek.service.common.storage import storage_problem
 
 logger = logging.getLogger(__name__)
+#: MariaDB: too many connections, lock wait, deadlock, and a server that is not there or went away.
+_PASSING = frozenset({(1040,), (1205,), (1213,), (2002,), (2003,), (2006,), (2013,)})
 
 BASE = "/problems/"
 
@@ -38,6 +41,10 @@ def handle_exception(error: Exception, context: dict[str, Any]) -> HttpResponse 
     if isinstance(error, APIException):
         code = str(error.default_code).replace("_", "-")
         return problem_response(error.status_code, code, str(error.default_detail), str(error.detail))
+    if isinstance(error, OperationalError) and error.args[:1] in _PASSING:
+        logger.warning("the database: %s", error)
+        told = "The portal's database does not answer, or is busy. Nothing was changed. Try again in a moment."
+        return handle_exception(Unavailable(told, retry_after=2), context)
     if isinstance(error, OSError) and (problem := storage_problem(error)) is not None:
         logger.error("the disk: %s", error)
         return handle_exception(problem, context)

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterator
-from contextlib import contextmanager
 from datetime import timedelta
 from pathlib import Path
 
@@ -27,6 +25,7 @@ from zarbek.service.publishing.progress import RunProgress, RunTakenOver
 logger = logging.getLogger(__name__)
 
 
+@retried_on_race
 def start_run(
     *, project: str, version: str, bundle: str = "", bundle_digest: str = "", origin: dict[str, str] | None = None,
     is_preview: bool = False, is_dry: bool = False, actor: str = "", idempotency_key: str = "",
@@ -48,7 +47,9 @@ def start_run(
         published = _find_published(project, version, bundle_digest)
         if published is not None:
             return published, False
-    with transaction.atomic(), _one_at_a_time(project):
+    Start.objects.get_or_create(project=project)
+    with transaction.atomic():
+        Start.objects.select_for_update().get(project=project)  # One at a time.
         if not is_preview and not is_dry and bundle_digest:
             same = _find_active(project, version, bundle_digest)
             if same is not None:
@@ -86,14 +87,6 @@ def _find_published(project: str, version: str, digest: str) -> Run | None:
         )
     runs = Run.objects.filter(project=project, version=version, is_dry=False).exclude(state="failed")
     return runs.order_by("state").first()  # None where its run was lost after it went live: then it is done again.
-
-
-@contextmanager
-def _one_at_a_time(project: str) -> Iterator[None]:
-    """Within a transaction: whoever starts a run of the same project waits for its end."""
-    Start.objects.get_or_create(project=project)
-    Start.objects.select_for_update().get(project=project)
-    yield
 
 
 def _find_active(project: str, version: str, digest: str) -> Run | None:

@@ -1,5 +1,7 @@
 """Time to read grows with the text, whatever the text; what is deaf to every limit is left out."""
 
+import os
+import signal
 import tempfile
 import time
 import unittest
@@ -61,6 +63,17 @@ class Readers(unittest.TestCase):
 
 
 class Deaf(unittest.TestCase):
+    def test_a_file_that_ends_its_reader_is_left_out_in_the_midst_of_many(self):
+        with tempfile.TemporaryDirectory() as folder:
+            sources = [
+                SourceFile(f"{name}.py", "python", name) for name in (*(f"m{n}" for n in range(500)), "deadly", "z")
+            ]
+            for source in sources:
+                Path(folder, source.file).write_text(f'"""{source.module}."""\n')
+            with mock.patch.object(files, "read_one", _deaf):
+                readings, _ = read_files(Path(folder), sources, {}, progress=lambda _done, _total: None)
+        self.assertEqual([s.module for s, r in zip(sources, readings, strict=True) if not r.symbols], ["deadly"])
+
     def test_a_file_that_keeps_its_reader_is_left_out_and_the_others_are_read(self):
         with tempfile.TemporaryDirectory() as folder:
             sources = []
@@ -90,6 +103,8 @@ def _deaf(task):
     """Reads but for one file, over which it sleeps through every signal that a handler could catch."""
     if task[1].file == "deaf.py":
         time.sleep(60)
+    if task[1].file == "deadly.py":
+        os.kill(os.getpid(), signal.SIGKILL)
     return _read_one(task)
 
 

@@ -8,6 +8,7 @@ import os
 import signal
 import threading
 from collections.abc import Callable, Iterator
+from concurrent.futures import BrokenExecutor, ProcessPoolExecutor
 from contextlib import contextmanager
 from hashlib import sha256
 from pathlib import Path
@@ -26,7 +27,7 @@ from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 14
+READER_VERSION = 15
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -35,7 +36,13 @@ MAX_INTERFACE_BYTES = 96 * 2**20
 MAX_INTERFACE_S = 300
 _FEW = 24
 #: A reading that has not come after so many limits will not: others of its batch stand before it.
-_PATIENCE = 5
+_PATIENCE = 3
+#: Of many files so many go to a process at a time.
+_MANY, _BATCH = 400, 4
+_COLLECT_EVERY = 400
+_read_here = 0
+#: The root folder and a file below it.
+Task = tuple[str, SourceFile]
 
 
 class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -97,37 +104,72 @@ def _read_missing(
         return
     done = 0
     while done < len(tasks):
-        for reading in _read_apart(tasks[done:]):
+        size = _BATCH if len(tasks) - done > _MANY else 1
+        for reading in _read_apart(tasks[done:], size):
             done += 1
             yield reading
             progress(done, len(tasks))
 
 
-def _read_apart(tasks: list[tuple[str, SourceFile]]) -> Iterator[bytes]:
-    """Readings in the order of tasks, by processes beside one another.
+def _read_apart(tasks: list[Task], size: int) -> Iterator[bytes]:
+    """Readings in the order of tasks, by processes beside one another that take so many files at a time.
 
-    A file that keeps its reader beyond every limit, deaf to it, is left out, and its process with it; the
-    readings end there.
+    A file that keeps its reader beyond every limit, deaf to it, or that ends its process is left out. The
+    readings end there, or before the batch in which such a file stands.
     """
     workers = 1 if len(tasks) < _FEW else min(os.cpu_count() or 1, 8)
-    with multiprocessing.get_context("fork").Pool(workers, initializer=_begin, maxtasksperchild=400) as pool:
-        found = pool.imap(read_one, tasks)  # One at a time: only so can each be waited for.
-        for _, source in tasks:
-            is_interface = source.language in interfaces.READ
-            limit_s = MAX_INTERFACE_S if is_interface else MAX_READ_S
+    pool = ProcessPoolExecutor(workers, mp_context=multiprocessing.get_context("fork"), initializer=_begin)
+    batches = [tasks[at : at + size] for at in range(0, len(tasks), size)]
+    try:
+        for batch, found in zip(batches, [pool.submit(_read_batch, b) for b in batches], strict=True):
             try:
-                yield found.next(timeout=_PATIENCE * limit_s)
-            except multiprocessing.TimeoutError:
-                yield _left_out(source, f"reading it takes longer than {limit_s:g} s", 1)
+                yield from found.result(timeout=sum(_PATIENCE * _limit_of(source) for _, source in batch))
+            except (TimeoutError, BrokenExecutor) as error:
+                if size > 1:
+                    yield from _read_apart(batch, 1)
+                else:
+                    yield _left_out(batch[0][1], _why(error, batch[0][1]), 1)
                 return
+    finally:
+        _end(pool)
+
+
+def _end(pool: ProcessPoolExecutor) -> None:
+    """Its processes end at once, whatever they are at: their results are here, or nobody wants them."""
+    processes = list((pool._processes or {}).values())
+    pool.shutdown(wait=False, cancel_futures=True)
+    for process in processes:
+        process.kill()
+    for process in processes:
+        process.join()
+
+
+def _why(error: BaseException, source: SourceFile) -> str:
+    if isinstance(error, BrokenExecutor):
+        return "reading it ended the process that read it"
+    return f"reading it takes longer than {_limit_of(source):g} s"
+
+
+def _limit_of(source: SourceFile) -> float:
+    return MAX_INTERFACE_S if source.language in interfaces.READ else MAX_READ_S
+
+
+def _read_batch(tasks: list[Task]) -> list[bytes]:
+    readings = [read_one(task) for task in tasks]
+    global _read_here
+    _read_here += len(tasks)
+    if _read_here >= _COLLECT_EVERY:
+        _read_here = 0
+        gc.collect()
+    return readings
 
 
 def _begin() -> None:
     start_clean()
-    gc.disable()
+    gc.disable()  # Trees and readings die by themselves; what does not is collected now and then.
 
 
-def read_one(task: tuple[str, SourceFile]) -> bytes:
+def read_one(task: Task) -> bytes:
     """One encoded FileReading; a file that cannot be read gives a finding, never an error."""
     root, source = task
     is_interface = source.language in interfaces.READ

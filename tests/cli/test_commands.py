@@ -1,6 +1,8 @@
 """The commands, as people and scripts call them."""
 
 import json
+import subprocess
+import sys
 import tempfile
 import unittest
 import uuid
@@ -33,6 +35,11 @@ class Local(unittest.TestCase):
         code, text, _ = self.portal.command("options", "table", "contents", "--json")
         self.assertEqual((code, [o["key"] for o in json.loads(text)]), (0, ["guides.contents"]))
 
+    def test_who_reads_the_first_line_only_has_what_was_asked_for(self):
+        run = f"{sys.executable} -c 'from zarbek.cli.main import run_process; run_process()' options"
+        told = subprocess.run(["bash", "-c", f"set -o pipefail; {run} | head -1"], capture_output=True, text=True)
+        self.assertEqual((told.returncode, told.stderr, len(told.stdout.splitlines())), (0, "", 1))
+
     def test_mistakes_have_their_codes(self):
         self.assertEqual(self.portal.command("publish", "/nowhere")[0], 3)
         self.assertEqual(self.portal.command("gather")[0], 2)
@@ -56,6 +63,9 @@ class Remote(unittest.TestCase):
         self.assertEqual((code, [f["text"] for f in json.loads(out)["new"]]), (0, [f"{slug}.missing"]))
         code, out, _ = portal.command("find", "helper", "--project", slug, "--json")
         self.assertEqual(json.loads(out)[0]["path"], f"{slug}.helper")
+        code, out, _ = portal.command("find", "no-such-name-anywhere", "--project", slug)
+        self.assertEqual((code, out), (3, "Nothing is called 'no-such-name-anywhere' or speaks of it.\n"))
+        self.assertEqual(portal.command("find", "no-such-name-anywhere", "--project", slug, "--json")[:2], (3, "[]\n"))
         code, out, _ = portal.command("show", f"{slug}.helper")
         self.assertIn("helper(far: int = 1) -> str", out)
         self.assertIn("Help a lot.", out)

@@ -5,10 +5,11 @@ import io
 import unittest
 
 import msgspec
+from rich.table import Table
 
 from zarbek.cli.gates import add_gate, exceeds
 from zarbek.cli.reporttext import print_report
-from zarbek.cli.terminal import console_for
+from zarbek.cli.terminal import console_for, titled
 from zarbek.core.findings.formats.wording import summary_of
 from zarbek.core.findings.report import Report
 
@@ -40,6 +41,22 @@ class ReportText(unittest.TestCase):
                 "    x has no x.y. Likely x.z (the same symbol, moved).", "",
             ],
         )  # fmt: skip
+
+    def test_names_and_paths_are_text_and_nothing_else(self):
+        odd = {**FINDING, "file": "[/y]/planner.py:100:", "text": "Team [/y] :100:", "message": "[red]No[/red] :x:."}
+        out = io.StringIO()
+        print_report({**REPORT, "project": "p [/y]", "version": ":100:", "new": [odd]}, console_for(out))
+        for told in ("p [/y] :100:, run 7", "[/y]/planner.py:100::3", "See Team [/y] :100: too.", "[red]No[/red] :x:."):
+            self.assertIn(told, out.getvalue())
+
+    def test_tables_and_titles_too(self):
+        table = Table(box=None, show_header=False)
+        table.add_row(titled("Team [/y] :100:"), ":100: [/y]")
+        out = io.StringIO()
+        console_for(out).print(table)
+        console_for(out).print("[bold] :100:")
+        for told in ("Team [/y] :100:", ":100: [/y]", "[bold] :100:"):
+            self.assertIn(told, out.getvalue())
 
     def test_a_sound_report_is_one_sentence(self):
         sound = {

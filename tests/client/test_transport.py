@@ -5,10 +5,11 @@ import unittest
 import httpx
 
 from zarbek.client import Portal, PortalProblem, PortalUnreachable
+from zarbek.client.errors import TokenUnreadable
 
 
-def portal(handler):
-    return Portal("http://portal.test", "t", transport=httpx.MockTransport(handler))
+def portal(handler, token="t"):
+    return Portal("http://portal.test", token, transport=httpx.MockTransport(handler))
 
 
 class Transport(unittest.TestCase):
@@ -23,6 +24,21 @@ class Transport(unittest.TestCase):
             (caught.exception.status, caught.exception.code, str(caught.exception)), (409, "conflict", "No.")
         )
         self.assertEqual(caught.exception.facts["elsewhere"], "/x")
+
+    def test_a_token_loses_its_line_end_and_is_never_told(self):
+        sent = []
+
+        def note(request):
+            sent.append(request.headers.get("Authorization"))
+            return httpx.Response(200, json=[])
+
+        for token in (" zk_secret\n", "zk_secret\r\n"):
+            portal(note, token).search("x")
+        self.assertEqual(sent, ["Bearer zk_secret"] * 2)
+        for token in ("zk_secret\nsecond", "zk_sécret", "zk secret", "zk_secret\0"):
+            with self.subTest(token), self.assertRaises(TokenUnreadable) as caught:
+                portal(note, token)
+            self.assertNotIn("cret", str(caught.exception))
 
     def test_an_answer_without_details_still_says_something(self):
         with self.assertRaisesRegex(PortalProblem, "answered 500 without saying why"):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import importlib
+import os
 import sys
 from collections.abc import Sequence
 from typing import Protocol, TextIO, cast
@@ -87,12 +88,16 @@ def main(argv: Sequence[str], out: TextIO, err: TextIO) -> int:
         print(f"zarbek: {error}", file=err)
         return Exit.COULD_NOT
     except BrokenPipeError:
-        sys.stdout = None  # type: ignore[assignment]  # Nobody reads any more; that is fine.
-        return Exit.FINE
+        return Exit.FINE  # Whoever reads has enough.
     except KeyboardInterrupt:
         print("zarbek: stopped.", file=err)
         return Exit.COULD_NOT
 
 
 def run_process() -> None:
-    sys.exit(main(sys.argv[1:], sys.stdout, sys.stderr))
+    code = main(sys.argv[1:], sys.stdout, sys.stderr)
+    try:
+        sys.stdout.flush()
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())  # Or the end of Python flushes again.
+    sys.exit(code)

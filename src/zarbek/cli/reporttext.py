@@ -7,10 +7,9 @@ from typing import Any
 
 import msgspec
 from rich.console import Console
-from rich.markup import escape
 from rich.text import Text
 
-from zarbek.cli.terminal import print_indented
+from zarbek.cli.terminal import print_indented, titled
 from zarbek.core.findings.formats.wording import groups_of, mend_of, place_of, summary_of
 from zarbek.core.findings.report import Report
 from zarbek.core.model.finding import Finding
@@ -21,8 +20,8 @@ _STYLE = {"dangling": "red", "stale": "yellow", "text": "yellow"}
 def print_report(raw: dict[str, Any], console: Console) -> None:
     """raw: as the API answers it."""
     report = msgspec.convert(raw, Report)
-    console.print(f"[bold]{escape(report.project)} {escape(report.version)}[/bold]" + _run_words(report))
-    console.print(summary_of(report), highlight=False)
+    console.print(titled(f"{report.project} {report.version}", _run_words(report)))
+    console.print(summary_of(report))
     if report.held_for:
         print_indented(Text(f"Held back from latest. {report.held_for}", "red"), 0, console)
     for title, _, findings in groups_of(report):
@@ -30,9 +29,8 @@ def print_report(raw: dict[str, Any], console: Console) -> None:
     _print_waived(report, console)
     examined = report.examined
     if examined.mentions:
-        console.print(
-            f"\n[dim]Looked again at {examined.mentions:,} of {examined.judged:,} references elsewhere.[/dim]"
-        )
+        told = f"\nLooked again at {examined.mentions:,} of {examined.judged:,} references elsewhere."
+        console.print(told, style="dim")
 
 
 def _run_words(report: Report) -> str:
@@ -42,7 +40,7 @@ def _run_words(report: Report) -> str:
 
 
 def _print_group(title: str, findings: Iterable[Finding], console: Console) -> None:
-    console.print(f"\n[bold]{escape(title)}[/bold]")
+    console.print(titled(f"\n{title}"))
     for finding in findings:
         print_finding(finding, console)
 
@@ -63,13 +61,13 @@ def print_finding(finding: Finding, console: Console) -> None:
 def _print_waived(report: Report, console: Console) -> None:
     waived = [w for w in report.waived if not w.ended]
     if waived:
-        console.print("\n[bold]Waived[/bold]")
+        console.print(titled("\nWaived"))
     for held in waived:
         print_indented(Text(f"{held.finding.rule}  {place_of(held.finding)}", "dim"), 2, console)
         print_indented(Text(f"{held.person}, until {held.until}: {held.reason}"), 4, console)
     ended = [w for w in report.waived if w.ended]
     if ended:
-        console.print("\n[bold]Waivers that have ended[/bold]")
+        console.print(titled("\nWaivers that have ended"))
     for over in ended:
         print_finding(over.finding, console)
         print_indented(Text(f"Waived by {over.person} until {over.until}: {over.reason}"), 4, console)

@@ -16,10 +16,24 @@ from rich.text import Text
 _PIPE_COLUMNS = 240
 
 
+class _Piped(Console):
+    """Leaves it to main what a closed pipe means."""
+
+    def on_broken_pipe(self) -> None:
+        raise BrokenPipeError
+
+
 def console_for(out: TextIO) -> Console:
-    """A console on a stream, without colours in pipes, and never cutting lines there."""
+    """A console on a stream, without colours in pipes, and never cutting lines there.
+
+    Names, paths and texts come from anywhere: nothing in a string is taken for a style or a picture.
+    """
     width = None if out.isatty() else _PIPE_COLUMNS
-    return Console(file=out, highlight=False, soft_wrap=not out.isatty(), width=width)
+    return _Piped(file=out, highlight=False, markup=False, emoji=False, soft_wrap=not out.isatty(), width=width)
+
+
+def titled(title: str, rest: str = "") -> Text:
+    return Text.assemble((title, "bold"), rest)
 
 
 def print_indented(text: Text, columns: int, console: Console) -> None:
@@ -32,9 +46,9 @@ def print_indented(text: Text, columns: int, console: Console) -> None:
 
 def progress_bar() -> AbstractContextManager[Progress]:
     """A bar on standard error that leaves nothing behind; nothing at all in pipes."""
-    console = Console(stderr=True, highlight=False)
+    console = Console(stderr=True, highlight=False, markup=False, emoji=False)
     return Progress(
-        TextColumn("{task.description}"), BarColumn(), MofNCompleteColumn(), console=console,
+        TextColumn("{task.description}", markup=False), BarColumn(), MofNCompleteColumn(), console=console,
         transient=True, disable=not sys.stderr.isatty(),
     )  # fmt: skip
 

@@ -2,6 +2,7 @@
 
 PortalError
 ├── PortalUnreachable     no answer: wrong address, no network, or too slow
+├── TokenUnreadable       the token cannot be one, and was not sent
 └── PortalProblem         an answer with problem details (RFC 9457)
 """
 
@@ -21,6 +22,13 @@ class PortalUnreachable(PortalError):
 
     def __str__(self) -> str:
         return f"{self.url} does not answer: {self.reason}. Is ZARBEK_URL right?"
+
+
+class TokenUnreadable(PortalError):
+    """Never says the token: what is told here ends up in logs."""
+
+    def __str__(self) -> str:
+        return "The token has characters that no token has. Set ZARBEK_TOKEN to what zarbek tokens printed."
 
 
 class PortalProblem(PortalError):

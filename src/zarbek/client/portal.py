@@ -22,7 +22,8 @@ _API = "/api/v1"
 class Portal:
     """A portal at an address.
 
-    Every method raises PortalProblem for an answer that says no, and PortalUnreachable for none.
+    Making one raises TokenUnreadable for a token that cannot be one. Every method raises PortalProblem for
+    an answer that says no, and PortalUnreachable for none.
     """
 
     def __init__(

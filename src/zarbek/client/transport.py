@@ -11,7 +11,7 @@ import msgspec
 import stamina
 import stamina.instrumentation
 
-from zarbek.client.errors import PortalProblem, PortalUnreachable
+from zarbek.client.errors import PortalProblem, PortalUnreachable, TokenUnreadable
 
 _RETRIED_STATUS = frozenset({502, 503, 504})
 _SAFE = frozenset({"GET", "HEAD"})
@@ -27,13 +27,16 @@ class _Busy(Exception):
 
 
 class Door:
-    """url: the portal's address. timeout_s: for connecting and between bytes."""
+    """url: the portal's address. timeout_s: for connecting and between bytes. Raises TokenUnreadable."""
 
     def __init__(
         self, url: str, token: str = "", *, timeout_s: float = 30.0, attempts: int = 3,
         transport: httpx.BaseTransport | None = None,
     ) -> None:  # fmt: skip
         headers = {"Accept": "application/json", "User-Agent": "zarbek-client"}
+        token = token.strip()  # A file's last line end, mostly.
+        if not (token.isascii() and token.isprintable()) or " " in token:
+            raise TokenUnreadable
         if token:
             headers["Authorization"] = f"Bearer {token}"
         self.url = url.rstrip("/")

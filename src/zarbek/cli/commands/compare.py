@@ -10,7 +10,7 @@ from rich.text import Text
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, print_indented, write_json
+from zarbek.cli.terminal import console_for, print_indented, titled, write_json
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek compare tidebook 1.1.0 2.0.0"
@@ -42,12 +42,12 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
 
 
 def print_comparison(found: dict[str, Any], console: Console) -> None:
-    console.print(f"[bold]{found['project']}[/bold] {found['old']} to {found['new']}")
+    console.print(titled(found["project"], f" {found['old']} to {found['new']}"))
     console.print(summary_of(found))
     for kind, title in _TITLES.items():
         changes = [c for c in found["changes"] if c["kind"] == kind]
         if changes:
-            console.print(f"\n[bold]{title}[/bold]")
+            console.print(titled(f"\n{title}"))
         for change in changes:
             _print_change(change, console)
 

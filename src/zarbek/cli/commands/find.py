@@ -38,11 +38,11 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         )
     if options.json:
         write_json(msgspec.to_builtins(hits), out)
-        return Exit.FINE
+        return Exit.FINE if hits else Exit.COULD_NOT
     console = console_for(out)
     if not hits:
         console.print(f"Nothing is called {query!r} or speaks of it.")
-        return Exit.FINE
+        return Exit.COULD_NOT
     for hit in hits:
         name = hit.path if hit.kind != "guide" else hit.name
         old = ", deprecated" if hit.is_deprecated else ""

@@ -41,7 +41,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     )
     console.print(f"{target}: {', '.join(parts)}.")
     for finding in gathered.findings[:20]:
-        console.print(f"  {finding.file}:{finding.line}: {finding.message}", markup=False)
+        console.print(f"  {finding.file}:{finding.line}: {finding.message}")
     if len(gathered.findings) > 20:
         console.print(f"  and {len(gathered.findings) - 20} more; --json counts them, the report lists them.")
     return Exit.FINE

@@ -14,7 +14,7 @@ from zarbek.cli.commands.publish import PublishFailed, bundle_of, follow
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
 from zarbek.cli.reporttext import print_report
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for, titled, write_json
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek impact tidebook tidebook.windows.find_windows"
@@ -62,7 +62,7 @@ def _run_dry(options: argparse.Namespace, slug: str, out: TextIO) -> Exit:
 
 def print_impact(found: dict[str, Any], console: Console) -> None:
     what = "symbol" if found["targets"] == 1 else "symbols"
-    console.print(f"[bold]{found['project']}[/bold] {found['asked']}")
+    console.print(titled(found["project"], f" {found['asked']}"))
     if not found["places"]:
         console.print(f"Nobody refers to {'it' if found['targets'] == 1 else 'them'}.")
         return
@@ -72,7 +72,7 @@ def print_impact(found: dict[str, Any], console: Console) -> None:
     console.print(f"{total} to {found['targets']} {what}, in {releases}; {others}{owners}.")
     for referring in found["referring"]:
         owner = f", owned by {referring['owner']}" if referring["owner"] else ""
-        console.print(f"\n[bold]{referring['project']} {referring['version']}[/bold]{owner}")
+        console.print(titled(f"\n{referring['project']} {referring['version']}", owner))
         for place in referring["places"]:
             via = f", through {place['via']}" if place.get("via") else ""
             console.print(Text.assemble(

@@ -10,7 +10,7 @@ from typing import TextIO
 import msgspec
 
 from zarbek.cli.exits import Exit
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for, titled, write_json
 from zarbek.core.errors import SourceNotFound
 from zarbek.core.findings.formats.wording import count
 from zarbek.core.material.bundlefile import BundleReader, digest_file
@@ -40,7 +40,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         write_json({"digest": digest_file(options.bundle), "kinds": dict(kinds), **msgspec.to_builtins(manifest)}, out)
         return Exit.FINE
     console = console_for(out)
-    console.print(f"[bold]{manifest.project} {manifest.version}[/bold], format {manifest.format}, valid")
+    console.print(titled(f"{manifest.project} {manifest.version}", f", format {manifest.format}, valid"))
     console.print(f"SHA-256 {digest_file(options.bundle)}")
     console.print(
         ", ".join(

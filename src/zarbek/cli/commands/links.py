@@ -39,7 +39,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
             if options.json:
                 out.write(line + "\n")
             else:
-                console.print(_text(row), markup=False)
+                console.print(_text(row))
     if not options.json:
         console.print(", ".join(f"{n:,} {name}" for name, n in outcomes.most_common()) or "No mentions.")
     return Exit.FINE

@@ -32,7 +32,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         return Exit.FINE
     console = console_for(out)
     for claim in found:
-        console.print(f"{claim['name']}  {claim['project']}  {_state(claim)}", markup=False, highlight=False)
+        console.print(f"{claim['name']}  {claim['project']}  {_state(claim)}")
     if not found:
         console.print("No name is contested." if options.contested else "No project claims a name.")
     return Exit.FINE

@@ -7,7 +7,7 @@ from dataclasses import asdict
 from typing import TextIO
 
 from zarbek.cli.exits import Exit
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for, titled, write_json
 from zarbek.core.sources.projectfile import OPTIONS
 
 EXAMPLE = "zarbek options guide"
@@ -25,10 +25,10 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         return Exit.FINE
     console = console_for(out)
     for option in found:
-        console.print(f"[bold]{option.key}[/bold]  {option.type}; {option.default} if left out")
-        console.print(f"    {option.meaning}", markup=False)
+        console.print(titled(option.key, f"  {option.type}; {option.default} if left out"))
+        console.print(f"    {option.meaning}")
         for line in option.example.splitlines():
-            console.print(f"    {line}", style="dim", markup=False)
+            console.print(f"    {line}", style="dim")
     if not found:
         console.print("No option mentions that.")
     return Exit.FINE

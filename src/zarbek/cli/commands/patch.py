@@ -42,7 +42,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     console = console_for(out)
     console.print(f"{options.out}: mends {count(found['made'], 'name')} of {found['project']} {found['version']}.")
     for line in found["left"]:
-        console.print(f"  left alone: {line}", markup=False)
+        console.print(f"  left alone: {line}")
     return Exit.FINE
 
 

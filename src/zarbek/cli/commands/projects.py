@@ -10,7 +10,7 @@ from rich.table import Table
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for, titled, write_json
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek projects"
@@ -29,7 +29,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     table = Table(box=None, show_header=False, padding=(0, 2, 0, 0))
     for project in projects:
         table.add_row(
-            f"[bold]{project.slug}[/bold]",
+            titled(project.slug),
             project.latest,
             count(len(project.releases), "release"),
             project.owner or "nobody's",

@@ -74,7 +74,7 @@ def follow(portal: Portal, started: Run) -> Run:
         for event in portal.watch(started.id):
             if isinstance(event, LogLine):
                 if not bar.disable:
-                    bar.console.print(event.text, markup=False)
+                    bar.console.print(event.text)
             else:
                 last = event
                 _advance(bar, task, event)

@@ -10,7 +10,7 @@ from rich.table import Table
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for, titled, write_json
 from zarbek.client.values import Release
 from zarbek.core.findings.formats.wording import count
 
@@ -40,7 +40,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         when = f"{release.published_at:%d %B %Y, %H:%M}" if release.published_at else ""
         notes = ", ".join([*release.aliases, *_notes(release)])
         table.add_row(
-            f"[bold]{release.version}[/bold]",
+            titled(release.version),
             when,
             count(release.symbols, "symbol"),
             count(release.pages, "guide"),

@@ -44,5 +44,5 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         told = (
             f"Removed {what}." if options.yes else f"This removes {what}. Say --yes to do it; nothing brings it back."
         )
-        console.print(told, markup=False, highlight=False)
+        console.print(told)
     return Exit.FINE

@@ -10,7 +10,7 @@ from typing import Any, TextIO
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for, titled, write_json
 from zarbek.core.errors import ProjectFileError
 
 EXAMPLE = "zarbek services quayside --look"
@@ -38,7 +38,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         return Exit.FINE
     console = console_for(out)
     for service in found:
-        console.print(f"[bold]{service['name']}[/bold]  {service['address']}  {state_of(service)}")
+        console.print(titled(service["name"], f"  {service['address']}  {state_of(service)}"))
     if not found:
         console.print(f"{options.project} is gathered from no running service.")
     return Exit.FINE

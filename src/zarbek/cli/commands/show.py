@@ -124,4 +124,4 @@ def _print_symbol(page: dict[str, Any], console: Console) -> None:
                 style="red" if finding["rule"].startswith("dangling") else "yellow",
             )
         )
-    console.print(f"{page['file']}, line {page['line']}", style="dim", markup=False)
+    console.print(f"{page['file']}, line {page['line']}", style="dim")

@@ -7,7 +7,7 @@ from typing import Any, TextIO
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for, titled, write_json
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek sources tidebook --look"
@@ -38,9 +38,9 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         return Exit.FINE
     console = console_for(out)
     for source in found:
-        console.print(f"[bold]{source['project']}[/bold]  {source['address']}  {state_of(source)}")
+        console.print(titled(source["project"], f"  {source['address']}  {state_of(source)}"))
         if source.get("secret"):
-            console.print(f"  calls to {source['hook']} are signed with {source['secret']}", markup=False)
+            console.print(f"  calls to {source['hook']} are signed with {source['secret']}")
     if not found:
         console.print("No repository is registered." if options.project else "No repository is known to be ahead.")
     return Exit.FINE

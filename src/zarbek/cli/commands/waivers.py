@@ -6,6 +6,7 @@ import argparse
 from typing import TextIO
 
 from rich.table import Table
+from rich.text import Text
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
@@ -46,7 +47,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     table = Table(box=None, show_header=False, padding=(0, 2, 0, 0))
     for waiver in found:
         what = " ".join(filter(None, [waiver["rule"], waiver["target"], waiver["file"], waiver["fingerprint"]]))
-        ended = "[red]ended[/red]" if waiver["ended"] else f"covers {waiver['covers']}"
+        ended = Text("ended", "red") if waiver["ended"] else f"covers {waiver['covers']}"
         table.add_row(str(waiver["id"]), waiver["project"] or "every project", what, f"until {waiver['until']}", ended,
                       f"{waiver['person']}: {waiver['reason']}")  # fmt: skip
     console.print(table if found else "No waivers.")

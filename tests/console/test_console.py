@@ -34,7 +34,8 @@ class Console(Browsing):
         pages = ("/", "/reference", "/projects", f"/projects/{self.slug}", f"/ref/{self.slug}/1.0/{self.slug}.parts.Wheel",
                  f"/guide/{self.slug}/1.0/index", f"/runs/{self.run_id}", "/reports", f"/reports/{self.run_id}", "/findings",
                  "/findings?by=rule", "/search?q=wheel", "/sign-in", "/health", f"/projects/{self.old}/compare",
-                 f"/projects/{self.old}/impact?name={self.old}.spin")  # fmt: skip
+                 f"/projects/{self.old}/impact?name={self.old}.spin",
+                 f"/projects/{self.old}/impact", f"/projects/{self.old}/impact?name=")  # fmt: skip
         for path in pages:
             for dark in (False, True):
                 with self.subTest(path, dark=dark):

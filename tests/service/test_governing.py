@@ -90,6 +90,14 @@ class Reports(Case):
         code, text, _ = self.portal.command("impact", f"{self.lib}@1.0.0", f"{self.lib}.old_name")
         self.assertEqual((code, "3 references" in text), (0, True))
 
+    def test_listing_only_what_breaks_counts_all(self):
+        for version, text in (("1.0.0", "def f(a): ..."), ("1.1.0", "def f(): ...\ndef g(): ...")):
+            self.portal.publish({f"{self.lib}.py": text}, self.lib, version)
+        whole, breaking = (self.portal.command("compare", self.lib, *only)[1] for only in ([], ["--breaking"]))
+        self.assertIn("2 changes, 1 of them breaking.", whole)
+        self.assertIn("2 changes, 1 of them breaking.", breaking)
+        self.assertEqual([f"{self.lib}.g  function" in told for told in (whole, breaking)], [True, False])
+
     def test_a_dry_run_tells_what_would_break_elsewhere_and_keeps_nothing(self):
         self.portal.publish(fill(LIB, self.lib), self.lib, "1.0.0")
         self.portal.publish(fill(USER, self.lib, self.user), self.user, "1.0.0")

@@ -8,7 +8,8 @@
 
   let { slug }: { slug: string } = $props();
   const loader = new Loader<Impact>();
-  const query = $derived(router.query.toString());
+  const isAsked = $derived(router.query.get("name")?.trim() || router.query.get("release"));
+  const query = $derived(isAsked ? router.query.toString() : "");
   $effect(() => {
     if (query) loader.load(`${slug}?${query}`, () => getImpact(slug, query));
   });
@@ -43,7 +44,7 @@
       >
     </form>
   {/if}
-  {#if loader.problem}
+  {#if query && loader.problem}
     <Trouble problem={loader.problem} />
   {:else if found}
     <p class="sentence mt-5">

@@ -32,20 +32,20 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
     with open_portal(options) as portal:
         found = portal.compare(options.project, options.old, options.new)
-    if options.breaking:
-        found["changes"] = [c for c in found["changes"] if c.get("breaks")]
+    shown = [c for c in found["changes"] if c.get("breaks")] if options.breaking else found["changes"]
     if options.json:
-        write_json(found, out)
+        write_json({**found, "changes": shown}, out)
     else:
-        print_comparison(found, console_for(out))
+        print_comparison(found, shown, console_for(out))
     return Exit.FINDINGS if options.fail_on_break and found["hides_break"] else Exit.FINE
 
 
-def print_comparison(found: dict[str, Any], console: Console) -> None:
+def print_comparison(found: dict[str, Any], shown: list[dict[str, Any]], console: Console) -> None:
+    """shown: those of the changes that are listed; all are counted."""
     console.print(titled(found["project"], f" {found['old']} to {found['new']}"))
     console.print(summary_of(found))
     for kind, title in _TITLES.items():
-        changes = [c for c in found["changes"] if c["kind"] == kind]
+        changes = [c for c in shown if c["kind"] == kind]
         if changes:
             console.print(titled(f"\n{title}"))
         for change in changes:

@@ -91,11 +91,6 @@ def reach(address: str, local_folders: Sequence[str], *, allowed: Sequence[str] 
     return Remote(address, options, {"GIT_ALLOW_PROTOCOL": "https"})
 
 
-def check_address(address: str, local_folders: Sequence[str], *, allowed: Sequence[str] = ()) -> None:
-    """Raises GitRefused unless the address may be asked; see ``reach``."""
-    reach(address, local_folders, allowed=allowed)
-
-
 def check_ref(ref: str) -> str:
     """The ref, if git may be given it. Raises GitRefused."""
     if not _REF.fullmatch(ref) or ".." in ref or ref.endswith((".lock", "/", ".")) or "//" in ref:

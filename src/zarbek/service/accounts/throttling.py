@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Iterator
-from contextlib import contextmanager
 from datetime import timedelta
 from hashlib import sha256
 
@@ -15,10 +13,6 @@ from rest_framework.request import Request
 
 from zarbek.service.accounts.models import Tally
 from zarbek.service.common.problems import TooMany
-
-#: Password hashing is dear on purpose: so many at once in a process, whoever else asks waits a little.
-_HASHING = threading.BoundedSemaphore(2)
-_HASHING_WAIT_S = 3.0
 
 
 def client_of(request: Request) -> str:
@@ -52,26 +46,15 @@ def forget_tallies() -> None:
 
 
 class Few:
-    """So many at once in a process of what holds a thread for long; who else asks is asked to wait, so
-    that readers have threads left."""
+    """So many at once in a process of what holds a thread for long; who else asks is told TooMany, after
+    so many seconds, so that readers have threads left. what: of whom there are too many, and what they do."""
 
-    def __init__(self, most: int, what: str) -> None:
-        self._room, self._what = threading.BoundedSemaphore(most), what
+    def __init__(self, most: int, what: str, wait_s: float = 0.0) -> None:
+        self._room, self._what, self._wait_s = threading.BoundedSemaphore(most), what, wait_s
 
     def __enter__(self) -> None:
-        if not self._room.acquire(blocking=False):
-            raise TooMany(f"Too many {self._what} run at this moment. Try again in a few seconds.", retry_after=5)
+        if not self._room.acquire(timeout=self._wait_s):
+            raise TooMany(f"Too many {self._what} at this moment. Try again in a few seconds.", retry_after=5)
 
     def __exit__(self, *_: object) -> None:
         self._room.release()
-
-
-@contextmanager
-def hashing() -> Iterator[None]:
-    """Room to hash a password in. Raises TooMany where so many ask that readers would suffer."""
-    if not _HASHING.acquire(timeout=_HASHING_WAIT_S):
-        raise TooMany("Too many sign in at this moment. Try again in a few seconds.", retry_after=5)
-    try:
-        yield
-    finally:
-        _HASHING.release()

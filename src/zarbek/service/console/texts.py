@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from collections.abc import Callable, Iterable
-from threading import Lock
+from collections.abc import Iterable
 from urllib.parse import quote, unquote
 
 from zarbek.core.findings.linkrules import broken_rules
@@ -13,6 +11,7 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.core.writing.html import SafeHtml, Shown, render, render_inline
 from zarbek.core.writing.typetext import Piece, cut_type
+from zarbek.service.common.madeonce import MadeOnce
 from zarbek.service.common.packing import digest_of
 
 
@@ -34,38 +33,7 @@ def href_of(link: Link) -> str:
 
 #: From so many characters on a rendered text is kept for the next time that a page shows it.
 _LONG = 4000
-
-
-class _Kept:
-    """Rendered texts by what they were made from, the latest used; each is made once, however many ask."""
-
-    def __init__(self, most_chars: int) -> None:
-        self._most, self._chars = most_chars, 0
-        self._texts: OrderedDict[str, SafeHtml] = OrderedDict()
-        self._making: dict[str, Lock] = {}
-        self._lock = Lock()
-
-    def get(self, key: str, make: Callable[[], SafeHtml]) -> SafeHtml:
-        with self._lock:
-            if (found := self._texts.get(key)) is not None:
-                self._texts.move_to_end(key)
-                return found
-            making = self._making.setdefault(key, Lock())
-        with making:
-            with self._lock:
-                if (found := self._texts.get(key)) is not None:
-                    return found
-            made = make()
-            with self._lock:
-                self._making.pop(key, None)
-                self._texts[key] = made
-                self._chars += len(str(made))
-                while self._chars > self._most and len(self._texts) > 1:
-                    self._chars -= len(str(self._texts.popitem(last=False)[1]))
-        return made
-
-
-_kept = _Kept(64 * 2**20)
+_kept: MadeOnce[str, SafeHtml] = MadeOnce(64 * 2**20, weigh=lambda html: len(str(html)))
 
 
 class Texts:

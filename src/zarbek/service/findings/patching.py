@@ -6,18 +6,18 @@ from collections import defaultdict
 from collections.abc import Collection
 
 import msgspec
-from django.conf import settings
 
 from zarbek.core.errors import GitRefused
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.linkrules import PATCHED_RULES, mends_of
 from zarbek.core.findings.patches import Edit, patch_files, replacement_for
 from zarbek.core.linking.linker import Link
-from zarbek.core.material.gitrepo import export_commit, reach
+from zarbek.core.material.gitrepo import export_commit
 from zarbek.core.model.mention import Mention
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.problems import Conflict
+from zarbek.service.common.repositories import reach_repository
 from zarbek.service.common.workplaces import workplace
 from zarbek.service.findings.models import FindingRecord
 from zarbek.service.findings.queries import alive
@@ -105,8 +105,7 @@ def make_patch(project: Project, *, likely: bool = False, prints: Collection[str
         )
     with workplace("patch") as folder:
         try:
-            remote = reach(source.address, settings.LOCAL_SOURCES, allowed=settings.PRIVATE_GIT_HOSTS)
-            export_commit(remote, release.commit, folder)
+            export_commit(reach_repository(source.address), release.commit, folder)
         except GitRefused as error:
             raise Conflict(f"The gathered commit cannot be read again: {error}") from error
         root = folder / source.folder

@@ -5,7 +5,6 @@ from __future__ import annotations
 import fnmatch
 from datetime import timedelta
 
-from django.conf import settings
 from django.db.models import F
 from django.utils import timezone
 
@@ -14,11 +13,12 @@ from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.formats.wording import count
 from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.linking.versions import newest, sort_key
-from zarbek.core.material.gitrepo import Remote, count_commits, list_refs, reach
+from zarbek.core.material.gitrepo import Remote, count_commits, list_refs
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project, Release, RunningService, Source
 from zarbek.service.catalog.queries import LATEST, list_releases
 from zarbek.service.common.outward import beside
+from zarbek.service.common.repositories import reach_repository
 from zarbek.service.common.workplaces import workplace
 from zarbek.service.findings.ledger import Ledger
 from zarbek.service.publishing.actions import renew_pages, start_fetch, version_of_tag
@@ -32,7 +32,7 @@ def poll_source(source_id: int) -> dict[str, object]:
     if source is None:
         return {}
     try:
-        remote = reach(source.address, settings.LOCAL_SOURCES, allowed=settings.PRIVATE_GIT_HOSTS)
+        remote = reach_repository(source.address)
         refs = list_refs(remote)
         ahead = _ahead(source, remote, refs)
         problem = ""

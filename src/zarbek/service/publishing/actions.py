@@ -19,7 +19,7 @@ from zarbek.service.common.deadlocks import retried_on_deadlock, retried_on_race
 from zarbek.service.common.problems import Conflict, Problem
 from zarbek.service.common.storage import storage_problem
 from zarbek.service.publishing.models import Generation, LogLine, Run, Start
-from zarbek.service.publishing.pipeline import Publish, Stage, list_stages
+from zarbek.service.publishing.pipeline import Publish, Stage, list_stages, version_while_stored
 from zarbek.service.publishing.progress import RunProgress, RunTakenOver
 
 logger = logging.getLogger(__name__)
@@ -181,7 +181,7 @@ def give_up(run: Run, reason: str) -> bool:
             return False
         LogLine.objects.create(run=going, level="error", text=reason)
         Run.objects.filter(pk=going.pk).update(attempt=F("attempt") + 1)
-        stored_as = f"{going.version}~{going.pk}" if going.is_preview or going.is_dry else going.version
+        stored_as = version_while_stored(going, going.version)
         others = Run.objects.filter(
             project=going.project, version=going.version, state__in=("queued", "running", "done")
         )

@@ -12,9 +12,9 @@ from django.conf import settings
 
 from zarbek.core.errors import SourceRefused
 from zarbek.core.material.bundlefile import digest_file
-from zarbek.core.material.gitrepo import check_address
 from zarbek.core.material.processes import kill_group, start_bound
 from zarbek.service.catalog.models import Project
+from zarbek.service.common.repositories import reach_repository
 from zarbek.service.common.workplaces import workplace
 from zarbek.service.publishing.gather_child import Answer, Request
 from zarbek.service.publishing.models import Run
@@ -45,7 +45,7 @@ def gather_origin(run: Run, progress: RunProgress) -> None:
 
 def _repository_request(run: Run, progress: RunProgress, folder: Path, out: Path) -> Request:
     address, ref = run.origin["address"], run.origin["ref"]
-    check_address(address, settings.LOCAL_SOURCES, allowed=settings.PRIVATE_GIT_HOSTS)
+    reach_repository(address)
     # Where the server keeps a local repository is nobody's business.
     progress.log(f"Fetching {ref} of {Path(address).name if address.startswith('/') else address}.")
     return _request(run, folder, out, address=address, ref=ref, inside=run.origin.get("folder") or "")

@@ -16,7 +16,7 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.packing import pack
 from zarbek.service.publishing.gathering import gather_origin
 from zarbek.service.publishing.models import Run
-from zarbek.service.publishing.pipeline import Publish, register_stage
+from zarbek.service.publishing.pipeline import Publish, register_stage, version_while_stored
 from zarbek.service.reference.actions import store_release
 
 
@@ -39,7 +39,7 @@ def receive(publish: Publish) -> None:
     version = check_version(run.version or manifest.version)
     publish.version = check_label(run.project, version)
     project = ensure_project(run.project, manifest.title)
-    stored_as = f"{version}~{run.pk}" if run.is_preview or run.is_dry else version
+    stored_as = version_while_stored(run, version)
     manifest = msgspec.structs.replace(manifest, project=run.project, version=version)
     with publish.progress.fenced():
         publish.release = _receive_release(run, project, stored_as, manifest)

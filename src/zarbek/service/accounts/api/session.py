@@ -15,10 +15,13 @@ from rest_framework.request import Request
 from zarbek.service.accounts.actions import create_token, revoke_token
 from zarbek.service.accounts.authentication import require_administrator
 from zarbek.service.accounts.models import Token
-from zarbek.service.accounts.throttling import client_of, count_use, hashing
+from zarbek.service.accounts.throttling import Few, client_of, count_use
 from zarbek.service.common.api import ApiView, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import Unauthorized
+
+#: Password hashing is dear on purpose.
+_HASHING = Few(2, "sign in", wait_s=3.0)
 
 
 class SessionView(msgspec.Struct):
@@ -61,7 +64,7 @@ class Session(ApiView):
         body = read_body(request, SignIn)
         count_use("sign-in from", client_of(request), most=30, span_s=300)
         count_use("sign-in as", f"{client_of(request)} {body.user}", most=10, span_s=300)
-        with hashing():
+        with _HASHING:
             user = authenticate(request._request, username=body.user, password=body.password)
         if user is None:
             raise Unauthorized("The name or the password is not right.")

@@ -21,7 +21,7 @@ from zarbek.service.reference.queries import iter_entries
 #: In a minute: a reader's hands, not a machine's load.
 MAX_CALLS = 90
 #: Of a process's threads; a server may take its time.
-_CALLS = Few(4, "calls")
+_CALLS = Few(4, "calls run")
 
 
 class Calls(ApiView):

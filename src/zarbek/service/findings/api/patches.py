@@ -25,7 +25,7 @@ _ASKED = (
 
 
 #: Each fetches a commit from wherever its repository is.
-_PATCHES = Few(2, "patches")
+_PATCHES = Few(2, "patches run")
 
 
 class Edits(msgspec.Struct):

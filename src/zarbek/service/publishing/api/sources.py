@@ -7,12 +7,11 @@ from datetime import datetime
 from typing import Annotated
 
 import msgspec
-from django.conf import settings
 from django.http import HttpResponse
 from rest_framework.request import Request
 
 from zarbek.core.errors import GitRefused
-from zarbek.core.material.gitrepo import check_address, check_ref, list_tags, reach
+from zarbek.core.material.gitrepo import check_ref, list_tags
 from zarbek.service.accounts.authentication import may_write, require_administrator, require_writer
 from zarbek.service.catalog.actions import add_source, remove_source
 from zarbek.service.catalog.models import Release, Source
@@ -20,6 +19,7 @@ from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import Address, ApiView, Line, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import NotFound, Refused
+from zarbek.service.common.repositories import reach_repository
 from zarbek.service.publishing.actions import start_fetch, version_of_tag
 from zarbek.service.publishing.api.runs import RunView, check_slug, run_view
 
@@ -99,7 +99,7 @@ class Sources(ApiView):
         if body.folder.startswith("/") or ".." in body.folder.split("/"):
             raise Refused("The folder must lie inside the repository.")
         try:
-            check_address(body.address, settings.LOCAL_SOURCES, allowed=settings.PRIVATE_GIT_HOSTS)
+            reach_repository(body.address)
         except GitRefused as error:
             raise Refused(str(error)) from error
         source, secret = add_source(check_slug(slug), **msgspec.structs.asdict(body))
@@ -148,11 +148,8 @@ def _wanted(source: Source, body: Fetch, slug: str) -> list[tuple[str, str]]:
     if body.tag:
         tags = [check_ref(body.tag)]
     else:
-        tags = [
-            t
-            for t in list_tags(reach(source.address, settings.LOCAL_SOURCES, allowed=settings.PRIVATE_GIT_HOSTS))
-            if fnmatch.fnmatchcase(t, body.tags or "v*")
-        ]
+        known = list_tags(reach_repository(source.address))
+        tags = [t for t in known if fnmatch.fnmatchcase(t, body.tags or "v*")]
     published = set(Release.objects.filter(project__slug=slug, is_live=True).values_list("version", flat=True))
     found = [(tag, version_of_tag(tag)) for tag in tags]
     return [(tag, version) for tag, version in found if version not in published]

@@ -6,6 +6,7 @@ const service = `http://127.0.0.1:${process.env.ZARBEK_PORT ?? "8080"}`;
 
 export default defineConfig({
   plugins: [tailwindcss(), svelte()],
+  html: { cspNonce: "__NONCE__" },
   build: {
     outDir: "../src/zarbek/service/console/dist",
     emptyOutDir: true,

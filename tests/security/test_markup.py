@@ -10,7 +10,7 @@ from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from urllib.parse import quote
 
-from tests.support.browsing import Browsing
+from tests.support.browsing import NUMERIC_HOST, Browsing
 from tests.support.hostile import ASSETS, KINDS, hostile_bundle, payloads
 
 #: What a page may have asked for when it is drawn, and which elements it may never have.
@@ -142,14 +142,37 @@ class Markup(Browsing):
             self.assertTrue(all("/static/" in s and s.endswith(suffix) for s in sources), sources)
         self.assertEqual((parts["default-src"], parts["base-uri"], parts["frame-ancestors"]), ("'none'",) * 3)
 
+    def test_under_a_numeric_address_each_page_has_a_nonce_of_its_own(self):
+        policies = [self.portal.http.get("/", headers={"Host": NUMERIC_HOST}) for _ in range(2)]
+        nonces = set()
+        for answer in policies:
+            policy = answer.headers["Content-Security-Policy"]
+            parts = dict(p.partition(" ")[::2] for p in policy.split("; "))
+            self.assertEqual(parts["script-src"], parts["style-src"])
+            self.assertIn(parts["script-src"].removeprefix("'nonce-").removesuffix("'"), answer.text)
+            nonces.add(parts["script-src"])
+        self.assertEqual(len(nonces), 2)
+
     def test_a_script_of_another_address_of_this_host_is_not_run(self):
-        self.open("/")
-        self.browser.execute_script(
-            "try { const s = document.createElement('script');"
-            f"s.src = '/api/v1/assets/{self.slug}/1.1/pwn.js'; document.head.append(s) }} catch (e) {{}}"
-        )
-        time.sleep(0.3)
-        self.assertIsNone(self.browser.execute_script("return window.pwned"))
+        for host in ("127.0.0.1", NUMERIC_HOST):
+            with self.subTest(host):
+                self.browser.get(self.portal.url.replace("127.0.0.1", host) + "/")
+                self.assertTrue(self.wait("main").is_displayed())
+                self.browser.execute_script(
+                    "try { const s = document.createElement('script');"
+                    f"s.src = '/api/v1/assets/{self.slug}/1.1/pwn.js'; document.head.append(s) }} catch (e) {{}}"
+                )
+                time.sleep(0.3)
+                self.assertIsNone(self.browser.execute_script("return window.pwned"))
+
+    def test_pages_are_whole_under_a_numeric_address(self):
+        """Styles and scripts that a page asks for later are let in too."""
+        self.browser.get_log("browser")
+        for path in ("/", "/projects", f"/ref/{self.slug}/1.1", "/search?q=a", f"/projects/{self.slug}"):
+            self.browser.get(self.portal.url.replace("127.0.0.1", NUMERIC_HOST) + path)
+            self.wait("main h1, main h2, main p")
+        refused = [e["message"] for e in self.browser.get_log("browser") if "Content Security" in e["message"]]
+        self.assertEqual(refused, [])
 
 
 if __name__ == "__main__":

@@ -1,10 +1,26 @@
 """Addresses on pages, without a database."""
 
+import copy
+import multiprocessing
+import os
+import time
 import unittest
+from concurrent.futures import ProcessPoolExecutor
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from unittest import mock
+
+from django import conf
+from django.core import cache
+from django.test import override_settings
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "zarbek.service.settings")
 
 from zarbek.core.linking.linker import Link
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
+from zarbek.core.writing.html import render
+from zarbek.service.console import texts
 from zarbek.service.console.texts import Texts, href_of
 
 
@@ -44,6 +60,52 @@ class Addresses(unittest.TestCase):
                 ("]", "", "", ""),
             ],
         )
+
+
+def shown_block(text):
+    return str(Texts([], [], []).block(text))
+
+
+class Long(unittest.TestCase):
+    """A text that is dear to render is rendered once for all processes."""
+
+    def setUp(self):
+        self.home = Path(self.enterContext(TemporaryDirectory()))
+        caches = copy.deepcopy(conf.settings.CACHES)
+        caches["renderings"]["LOCATION"] = self.home / "kept"
+        self.enterContext(override_settings(CACHES=caches, RENDERINGS=self.home / "kept"))
+        self.enterContext(mock.patch.object(texts, "render", self.render))
+        self.made = self.home / "made"
+
+    def render(self, text, resolve, **options):
+        with self.made.open("a") as handle:
+            handle.write("x")
+        time.sleep(0.2)  # So that all have asked before the first is done.
+        return render(text, resolve, **options)
+
+    def test_processes_that_ask_at_once_share_one_rendering(self):
+        with ProcessPoolExecutor(4, mp_context=multiprocessing.get_context("fork")) as pool:
+            found = set(pool.map(shown_block, ["**a** " * 1000] * 8))
+        self.assertEqual(len(found), 1)
+        self.assertIn("<strong>a</strong>", found.pop())
+        self.assertEqual(self.made.read_text(), "x")
+
+    def test_a_kept_text_that_was_tampered_with_or_cut_is_harmless(self):
+        text = "**b** " * 1000
+        shown = shown_block(text)
+        kept = next((self.home / "kept").glob("*.djcache"))
+        with mock.patch.object(
+            type(cache.caches["renderings"]), "get", return_value="<p onclick=x()>b<script>1</script>"
+        ):
+            self.assertEqual(shown_block(text), "<p>b</p>")
+        kept.write_bytes(kept.read_bytes()[:-40])
+        with self.assertLogs("zarbek", "WARNING"):
+            self.assertEqual(shown_block(text), shown)
+
+    def test_a_folder_that_cannot_be_written_costs_only_time(self):
+        (self.home / "kept").write_text("no folder")
+        with self.assertLogs("zarbek", "WARNING"):
+            self.assertEqual(shown_block("c " * 4000), "<p>" + ("c " * 4000).strip() + "</p>\n")
 
 
 if __name__ == "__main__":

@@ -13,10 +13,12 @@ from selenium.webdriver.support.wait import WebDriverWait
 
 from tests.support.running import running
 
+#: A numeric address that is no loopback's; the portal answers to it, and the browser finds it there.
+NUMERIC_HOST = "10.1.2.3"
 FLAGS = (
     "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
-    "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1", "--no-proxy-server",
+    f"--host-resolver-rules=MAP {NUMERIC_HOST} 127.0.0.1 , MAP * ~NOTFOUND , EXCLUDE 127.0.0.1", "--no-proxy-server",
 )  # fmt: skip
 
 

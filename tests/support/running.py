@@ -39,7 +39,7 @@ class Running:
         os.environ.setdefault("ZARBEK_PORT", "0")
         self.world = Standins()
         os.environ |= {
-            "ZARBEK_ALLOW_PRIVATE": "127.0.0.1", "ZARBEK_URL_PAUSE_S": "0", "ZARBEK_URL_TIMEOUT_S": "1",
+            "ZARBEK_HOSTS": "127.0.0.1,localhost,10.1.2.3", "ZARBEK_ALLOW_PRIVATE": "127.0.0.1", "ZARBEK_URL_PAUSE_S": "0", "ZARBEK_URL_TIMEOUT_S": "1",
             "ZARBEK_SMTP_HOST": "127.0.0.1", "ZARBEK_SMTP_PORT": str(self.world.mailbox.port), "ZARBEK_DIGEST_S": "86400",
         }  # fmt: skip
         from database import _free_port

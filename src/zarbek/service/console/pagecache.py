@@ -12,9 +12,9 @@ from zarbek.service.common.conditional import tag_of
 from zarbek.service.common.madeonce import MadeOnce
 from zarbek.service.publishing.models import Generation
 
-MAX_PAGES = 2000
+_MOST_BYTES = 128 * 2**20
 Key = tuple[str, str, str, str, int]
-_pages: MadeOnce[Key, tuple[bytes, str]] = MadeOnce(MAX_PAGES)
+_pages: MadeOnce[Key, tuple[bytes, str]] = MadeOnce(_MOST_BYTES, weigh=lambda page: len(page[0]))
 
 
 def current_generation() -> int:

@@ -11,8 +11,8 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.core.writing.html import SafeHtml, Shown, render, render_inline
 from zarbek.core.writing.typetext import Piece, cut_type
-from zarbek.service.common.madeonce import MadeOnce
 from zarbek.service.common.packing import digest_of
+from zarbek.service.console.renderings import rendered_once
 
 
 def href_of(link: Link) -> str:
@@ -33,7 +33,6 @@ def href_of(link: Link) -> str:
 
 #: From so many characters on a rendered text is kept for the next time that a page shows it.
 _LONG = 4000
-_kept: MadeOnce[str, SafeHtml] = MadeOnce(64 * 2**20, weigh=lambda html: len(str(html)))
 
 
 class Texts:
@@ -85,7 +84,7 @@ class Texts:
         if len(text) < _LONG:
             return render(text, self._resolve, anchors=anchors, headings_from=headings_from)
         key = digest_of(repr((text, anchors, headings_from, sorted(self._by_address.items()))).encode(errors="replace"))
-        return _kept.get(key, lambda: render(text, self._resolve, anchors=anchors, headings_from=headings_from))
+        return rendered_once(key, lambda: render(text, self._resolve, anchors=anchors, headings_from=headings_from))
 
     def line(self, text: str) -> SafeHtml:
         return render_inline(text, self._resolve)

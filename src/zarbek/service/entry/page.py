@@ -2,21 +2,25 @@
 
 from __future__ import annotations
 
+import secrets
 from functools import lru_cache
 from ipaddress import ip_address
 
+from csp.constants import NONCE
 from csp.utils import build_policy
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
 from zarbek.service.entry.problems import not_found, problem_response
 
+#: What stands in the built page where a page has its nonce.
+_NONCE = "__NONCE__"
 _RESERVED = ("api/", "static/", "health/", "metrics/", "feeds/")
 
 
 @lru_cache(maxsize=1)
-def _html() -> bytes:
-    return (settings.CONSOLE_DIST / "index.html").read_bytes()
+def _html() -> str:
+    return (settings.CONSOLE_DIST / "index.html").read_text()
 
 
 def page(request: HttpRequest, address: str = "") -> HttpResponse:
@@ -26,21 +30,22 @@ def page(request: HttpRequest, address: str = "") -> HttpResponse:
         html = _html()
     except FileNotFoundError:
         return problem_response(503, "no-console", "The console is not built", "Build it: ./run console")
-    response = HttpResponse(html, content_type="text/html; charset=utf-8")
+    nonce = secrets.token_urlsafe(18)
+    response = HttpResponse(html.replace(_NONCE, nonce), content_type="text/html; charset=utf-8")
     response["Cache-Control"] = "no-cache"
-    response["Content-Security-Policy"] = console_policy(request.get_host())
+    response["Content-Security-Policy"] = build_policy(config=_directives(request.get_host()), nonce=nonce)
     return response
 
 
 @lru_cache(maxsize=64)
-def console_policy(host: str) -> str:
-    """What the console's page may load (CSP Level 3): its own files by name, and nothing else that
-    this host serves; addresses of the API may be asked for but never run."""
-    directives = {
+def _directives(host: str) -> dict[str, list[str]]:
+    """What the console's page may load (CSP Level 3): its own files, and nothing else that this host
+    serves; addresses of the API may be asked for but never run."""
+    return {
         "default-src": ["'none'"],
         "script-src": _own_files(host, ".js"),
         "style-src": _own_files(host, ".css"),
-        "font-src": _own_files(host, ".woff2"),
+        "font-src": _own_files(host, ".woff2") if _may_be_named(host) else ["'self'"],
         "img-src": ["'self'", "data:"],
         "connect-src": ["'self'"],
         "base-uri": ["'none'"],
@@ -50,14 +55,14 @@ def console_policy(host: str) -> str:
         "require-trusted-types-for": ["'script'"],
         "trusted-types": ["svelte-trusted-html", "zarbek-sanitised"],
     }
-    return build_policy(config=directives)
 
 
 def _own_files(host: str, suffix: str) -> list[str]:
-    """The console's files as sources. A source names a host, which may be no address but 127.0.0.1
-    (CSP Level 3, section 6.7.2.9): under another one it is the whole origin."""
+    """The console's files as sources. A source names a host, which may be no numeric address but
+    127.0.0.1 (CSP Level 3, section 6.7.2.9): under another one they are known by the page's nonce,
+    which modules hand on to those that they import (HTML, section 8.1.4.2). Fonts have no nonce."""
     if not _may_be_named(host):
-        return ["'self'"]
+        return [NONCE]
     folder = settings.CONSOLE_DIST / "static"
     return sorted(f"{host}/static/{file.name}" for file in folder.glob(f"*{suffix}")) or ["'none'"]
 

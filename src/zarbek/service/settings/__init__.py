@@ -92,6 +92,17 @@ USE_TZ = True
 TIME_ZONE = "UTC"
 MEDIA_ROOT = HOME / "files"
 SEARCH_INDEX = HOME / "index"
+#: Long texts as HTML, for 30 days or until 1,000 others are newer.
+RENDERINGS = HOME / "renderings"
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
+    "renderings": {
+        "BACKEND": "django.core.cache.backends.filebased.FileBasedCache",
+        "LOCATION": RENDERINGS,
+        "TIMEOUT": 30 * 86400,
+        "OPTIONS": {"MAX_ENTRIES": 1000},
+    },
+}
 STATIC_URL = "/static/"
 CONSOLE_DIST = BASE / "console" / "dist"
 STATICFILES_DIRS = [CONSOLE_DIST / "static"] if (CONSOLE_DIST / "static").is_dir() else []

@@ -69,16 +69,16 @@ class TantivyIndex:
         self.folder = folder / f"v{SCHEMA_VERSION}"
         self.schema = _schema()
         self._index: tantivy.Index | None = None
-        self._mark = (0, 0)
+        self._mark = 0
 
     def _open(self) -> tantivy.Index:
         """The index that the folder holds now: another process may have built it anew."""
         with _told():
             if not (self.folder / COMPLETE).is_file():
                 raise IndexUnavailable("it is being built")
-            meta = (self.folder / "meta.json").stat()
-            mark = (meta.st_ino, (self.folder / COMPLETE).stat().st_mtime_ns)
-            if self._index is None or mark[1] != self._mark[1]:
+            (self.folder / "meta.json").stat()  # Gone: say so, rather than answer from what is remembered.
+            mark = (self.folder / COMPLETE).stat().st_mtime_ns
+            if self._index is None or mark != self._mark:
                 self._index = tantivy.Index(self.schema, path=str(self.folder), reuse=True)
             self._mark = mark
             self._index.reload()

@@ -23,6 +23,10 @@ class Guides(unittest.TestCase):
             ],
         )
 
+    def test_a_page_without_a_summary_has_its_first_paragraph_as_one(self):
+        raw = "# One\n\nLoad it with [load](api:load), *then*\nlook. ![Tide](t.png)\n\nMore.\n"
+        self.assertEqual(read_guide(raw, file="a.md", path="a").summary, "Load it with load, then look. Tide")
+
     def test_code_blocks_and_remote_pictures_hold_no_mentions(self):
         page = read_guide(
             "```\n[a](b.md)\n```\n\n![x](https://example.org/x.png) <mailto:a@b.example>", file="a.md", path="a"

@@ -10,7 +10,7 @@ from rich.text import Text
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for, print_indented, write_json
 
 EXAMPLE = "zarbek find find_windows"
 
@@ -48,5 +48,5 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         old = ", deprecated" if hit.is_deprecated else ""
         console.print(Text.assemble((name, "bold"), (f"  {hit.kind}, {hit.project} {hit.version}{old}", "dim")))
         if hit.summary:
-            console.print(Text(f"    {hit.summary}", overflow="ellipsis", no_wrap=True))
+            print_indented(Text(hit.summary), 4, console)
     return Exit.FINE

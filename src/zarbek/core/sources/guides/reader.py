@@ -20,6 +20,7 @@ from zarbek.core.model.page import Heading, Page
 
 _SLUG = re.compile(r"[^\w\- ]+")
 _NAME = re.compile(r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*(\(\))?\Z")
+_BREAKS = ("softbreak", "hardbreak")
 
 
 @cache
@@ -62,7 +63,7 @@ def _first_paragraph(tokens: list[Token]) -> str:
     for index, token in enumerate(tokens):
         if token.type == "paragraph_open" and token.level == 0:
             children = tokens[index + 1].children or []
-            return " ".join("".join(c.content or " " for c in children).split())
+            return " ".join("".join(" " if c.type in _BREAKS else c.content for c in children).split())
     return ""
 
 
@@ -91,7 +92,7 @@ def _walk(tokens: list[Token], lines: list[str], skipped: int, file: str) -> tup
 def _inline_mentions(token: Token, start: int, end: int, lines: list[str], file: str, mentions: list[Mention]) -> None:
     row, column = start, 0
     for child in token.children or []:
-        if child.type in ("softbreak", "hardbreak"):
+        if child.type in _BREAKS:
             row, column = row + 1, 0
             continue
         found = _mention_of(child, file)

@@ -79,7 +79,7 @@ class Console(Browsing):
         self.wait_text("Spin it.")
         self.assertIn("/ref/", self.browser.current_url)
         self.assertTrue(
-            self.browser.find_element(By.CSS_SELECTOR, "pre.signature a").get_attribute("href").endswith(".parts.Wheel")
+            self.browser.find_element(By.CSS_SELECTOR, "pre.signature a").get_attribute("href").endswith(".Wheel")
         )
 
     def test_reading_on_from_guide_to_symbol_and_back(self):

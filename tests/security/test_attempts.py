@@ -19,6 +19,7 @@ class Attempts(unittest.TestCase):
             import shutil, time
             from datetime import timedelta
             from pathlib import Path
+            from django.db import transaction
             from django.utils import timezone
             from zarbek.core.material.bundlefile import digest_file
             from zarbek.service.catalog.models import Release
@@ -66,9 +67,12 @@ class Attempts(unittest.TestCase):
             from django_tasks_db.models import DBTaskResult
             from zarbek.service.publishing.actions import _enqueue
             run = make()
-            _enqueue(run)
-            run.refresh_from_db()
-            DBTaskResult.objects.filter(pk=run.job).update(status="RUNNING", started_at=timezone.now(), worker_ids=["gone"])
+            with transaction.atomic():  # No worker sees the job before it is somebody's.
+                _enqueue(run)
+                run.refresh_from_db()
+                DBTaskResult.objects.filter(pk=run.job).update(
+                    status="RUNNING", started_at=timezone.now(), worker_ids=["gone"]
+                )
             Run.objects.filter(pk=run.pk).update(queued_at=timezone.now() - timedelta(minutes=5))
             requeue_abandoned()
             until = time.monotonic() + 40

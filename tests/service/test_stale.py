@@ -71,16 +71,26 @@ class ChangedSince(Case):
 
 class Moved(Case):
     def test_the_old_place_of_a_symbol_and_not_a_short_name_for_it(self):
-        old = {f"{self.lib}/__init__.py": f"from {self.lib}.one import find\n", f"{self.lib}/one.py": LIB.format("", ""),
-               f"{self.lib}/two.py": ""}  # fmt: skip
-        self.portal.publish(old, self.lib, "1.0.0")
-        self.mentions("1.0.0", f"See :func:`{self.lib}.one.find` and :func:`{self.lib}.find`.")
-        new = {f"{self.lib}/__init__.py": f"from {self.lib}.two import find\n",
-               f"{self.lib}/one.py": f"from {self.lib}.two import find\n", f"{self.lib}/two.py": LIB.format("", "")}  # fmt: skip
-        self.portal.publish(new, self.lib, "1.1.0")
+        self.move("")
         (found,) = self.stale("stale/moved")
         self.assertEqual((found["text"], found["suggestion"], found["certain"]),
                          (f"{self.lib}.one.find", f"{self.lib}.two.find", True))  # fmt: skip
+
+    def test_a_definition_that_wanders_below_its_public_name_is_no_change(self):
+        self.move("from .{} import find\n")
+        self.assertEqual(self.stale("stale/moved"), [])
+        self.assertEqual(self.portal.client.symbol(self.lib, f"{self.lib}.two.find")["path"], f"{self.lib}.find")
+
+    def move(self, handed_on):
+        old = {f"{self.lib}/__init__.py": handed_on.format("one"), f"{self.lib}/one.py": LIB.format("", ""),
+               f"{self.lib}/two.py": ""}  # fmt: skip
+        self.portal.publish(old, self.lib, "1.0.0")
+        self.mentions(
+            "1.0.0", f"See :func:`{self.lib}.one.find`" + (f", :func:`{self.lib}.find`." if handed_on else ".")
+        )
+        new = {f"{self.lib}/__init__.py": handed_on.format("two"),
+               f"{self.lib}/one.py": f"from {self.lib}.two import find\n", f"{self.lib}/two.py": LIB.format("", "")}  # fmt: skip
+        self.portal.publish(new, self.lib, "1.1.0")
 
 
 class Types(Case):

@@ -109,7 +109,7 @@ class Families(unittest.TestCase):
         found = links_of(yard, index_of(hull, "hull"), slug="yard", version="1.0")
         outcomes = {text: link for (_, text), link in found.items()}
         self.assertEqual(outcomes["\\ref hull::Plate"], ("linked", "hull::Plate"))
-        self.assertEqual(outcomes["\\ref Plate::weld"], ("linked", "hull::Plate::weld(int)"))
+        self.assertEqual(outcomes["\\ref Plate::weld."], ("linked", "hull::Plate::weld(int)"))
 
 
 if __name__ == "__main__":

@@ -89,6 +89,22 @@ class Conventions(unittest.TestCase):
         self.assertIsNone(part.deprecated)
         self.assertIn("Deprecated since 2.0", part.parameters[0].text)
 
+    def test_most_notes_of_deprecation_are_about_a_part(self):
+        first, late = (
+            "Do.\n\n.. deprecated:: 2.0\n   {}\n",
+            "Do.\n\nMore.\n\nMuch more.\n\n.. deprecated:: 2.0\n   {}\n",
+        )
+        for frame, text, is_all in (
+            (first, "Use :func:`new`.", True), (first, "Will be removed in 3.", True), (first, "Too slow.", True),
+            (first, "The argument ``x`` is ignored.", False), (first, "Passing a list is deprecated.", False),
+            (late, "This function is deprecated.", True), (late, "Replaced by :func:`new`.", True),
+            (late, "Lists of names.", False), (late, "Use of ``x`` as a keyword.", False),
+        ):  # fmt: skip
+            with self.subTest(text):
+                doc, _ = doc_of(frame.format(text))
+                self.assertEqual(doc.deprecated is not None, is_all)
+                self.assertEqual("**Deprecated since 2.0.**" in doc.body, not is_all)
+
 
 class Mentions(unittest.TestCase):
     def test_forms_of_roles(self):

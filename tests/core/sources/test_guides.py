@@ -5,6 +5,7 @@ from hypothesis import strategies as st
 
 from zarbek.core.sources.guides.contents import order_pages
 from zarbek.core.sources.guides.reader import anchor_of, read_guide
+from zarbek.core.writing.html import render
 
 
 class Guides(unittest.TestCase):
@@ -26,6 +27,13 @@ class Guides(unittest.TestCase):
     def test_a_page_without_a_summary_has_its_first_paragraph_as_one(self):
         raw = "# One\n\nLoad it with [load](api:load), *then*\nlook. ![Tide](t.png)\n\nMore.\n"
         self.assertEqual(read_guide(raw, file="a.md", path="a").summary, "Load it with load, then look. Tide")
+
+    def test_places_that_the_author_named_can_be_addressed(self):
+        page = read_guide('# One <a id="first"></a>\n\n<a name=two.x>Here</a> `<a id="code">`\n', file="a.md", path="a")
+        self.assertEqual((page.title, page.headings[0].anchor, page.anchors), ("One", "one", ["first", "two.x"]))
+        html = str(render(page.text, lambda _: None, anchors=["one"]))
+        self.assertIn('One <a id="first" rel="noopener"></a></h3>', html)
+        self.assertIn('<a id="two.x" rel="noopener"></a>Here <code>&lt;a id="code"&gt;</code>', html)
 
     def test_code_blocks_and_remote_pictures_hold_no_mentions(self):
         page = read_guide(

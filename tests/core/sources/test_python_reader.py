@@ -147,6 +147,21 @@ class SymbolKinds(unittest.TestCase):
         found = symbols_of('@deprecated("Use `new` instead.")\ndef old(): ...')
         self.assertEqual(found["m.old"].doc.deprecated.instead, "new")
 
+    def test_a_warning_at_the_start_of_a_body_deprecates_and_one_under_a_condition_does_not(self):
+        warn = 'warnings.warn("{} is deprecated, use `new`", DeprecationWarning, stacklevel=2)'
+        found = symbols_of(
+            f'def a():\n    """A."""\n    {warn.format("a")}\n    return 1\n'
+            f'def b(x):\n    """B."""\n    if x:\n        {warn.format("x")}\n'
+            f'def c(x):\n    """C."""\n    {warn.format("The argument x")}\n'
+        )
+        self.assertEqual([bool(found[f"m.{n}"].doc.deprecated) for n in "abc"], [True, False, False])
+
+    def test_one_deprecated_overload_is_only_itself(self):
+        stub = "@overload\n@deprecated('Use b.')\ndef f(a: int): ...\n@overload\n{}def f(a: str): ...\n"
+        for mark, is_all in (("", False), ("@deprecated('No.')\n", True)):
+            doc = symbols_of(stub.format(mark))["m.f"].doc
+            self.assertEqual(bool(doc and doc.deprecated), is_all)
+
     @given(st.text(max_size=300))
     def test_any_docstring_is_read_without_error(self, text):
         reading = read(f"def f():\n    {text!r}\n")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable
 from typing import NamedTuple, Protocol
 
@@ -17,7 +18,7 @@ from zarbek.core.linking.linker import Link
 from zarbek.core.linking.suggestions import Suggestion
 from zarbek.core.model.bundle import Dependency
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.mention import Mention
+from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
@@ -88,6 +89,8 @@ def judge_symbol(symbol: Symbol, links: Iterable[Link], knowledge: Knowledge) ->
     for mention, link in zip(symbol.mentions, links, strict=True):
         for rule in broken_rules(link):
             around = around_in_symbol(symbol, mention)
+            if _is_known(rule, mention, around):
+                continue
             found.append(_finding(rule, mention, link, symbol.path, symbol.file, around, "symbol", knowledge))
     return found
 
@@ -97,8 +100,28 @@ def judge_page(page: Page, links: Iterable[Link], knowledge: Knowledge) -> list[
     for mention, link in zip(page.mentions, links, strict=True):
         for rule in broken_rules(link):
             around = around_in_page(page, mention)
+            if _is_known(rule, mention, around):
+                continue
             found.append(_finding(rule, mention, link, page.path, page.file, around, "page", knowledge))
     return found
+
+
+#: Words of an author who knows that what is named is old.
+_OLD = re.compile(
+    r"deprecat|legacy|obsolete|formerly|previous|renam|replac|supersed|instead of|\bold(?:er)?\b|histor|compatib|"
+    r"no longer|discourag|remov|migrat",
+    re.IGNORECASE,
+)
+
+
+def _is_known(rule: str, mention: Mention, around: tuple[str, str, str]) -> bool:
+    """Whether a place says nothing that its maintainer would mend: code that uses what is deprecated or
+    hidden, and text that tells it."""
+    if rule == "dangling/hidden":
+        return mention.origin not in MEANT
+    if rule == "stale/deprecated":
+        return mention.origin not in _PROSE or bool(_OLD.search(around[0]) or _OLD.search(around[2]))
+    return False
 
 
 class Mend(NamedTuple):

@@ -25,7 +25,7 @@ RULES = (
     Rule("dangling/url", "error", "The address cannot be reached, or leads to nothing.", "Correct the address, or remove the link."),
     Rule("dangling/service", "error", "A service that the project is gathered from does not give its description.", "See that the service runs and serves its description, or correct its address."),
     Rule("dangling/ambiguous", "warning", "The name means several things.", "Write more of the name."),
-    Rule("dangling/hidden", "warning", "The target exists, but its readers may not see it.", "Name something public."),
+    Rule("dangling/hidden", "note", "The target exists, but its readers may not see it.", "Name something public."),
     Rule("stale/deprecated", "warning", "The target is deprecated.", "Name what the deprecation tells to use."),
     Rule("stale/moved", "warning", "The target has moved; the name that the text uses is kept for old callers only.", "Write the target's own name."),
     Rule("stale/changed-since", "note", "The signature or the text of the target has changed since the text that names it was written.", "Read the text again beside the target, and mend or confirm it."),

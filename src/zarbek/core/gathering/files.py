@@ -27,7 +27,7 @@ from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 15
+READER_VERSION = 27
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -49,7 +49,7 @@ class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
     """One file as the bundle needs it: symbols encoded, with what the other files ask of it.
 
     paths, kinds, described: of the symbols, in order; described is whether they have text.
-    unsettled, extends, templates, expansions, names: as in SourceReading.
+    unsettled, extends, templates, expansions, names, opened: as in SourceReading.
     """
 
     file: str
@@ -65,6 +65,7 @@ class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
     templates: dict[str, list[int]] = {}
     expansions: list[tuple[str, str]] = []
     names: list[tuple[str, str]] = []
+    opened: list[tuple[str, str]] = []
 
 
 def read_files(
@@ -258,7 +259,7 @@ def _encoded(source: SourceFile, reading: SourceReading) -> FileReading:
         described=[s.doc is not None and bool(s.doc.summary or s.doc.body) for s in reading.symbols],
         parts=_with_defined(reading), findings=[*reading.findings, *check_symbols(reading.symbols)],
         unsettled=reading.unsettled, extends=reading.extends, templates=reading.templates,
-        expansions=reading.expansions, names=reading.names,
+        expansions=reading.expansions, names=reading.names, opened=reading.opened,
     )  # fmt: skip
 
 

@@ -5,9 +5,10 @@ from __future__ import annotations
 import mimetypes
 import tempfile
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from hashlib import sha256
+from operator import itemgetter
 from pathlib import Path, PurePosixPath
 
 import msgspec
@@ -16,7 +17,7 @@ from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.gathering.cache import cache_path, load_cache, save_cache
 from zarbek.core.gathering.files import FileReading, read_files
 from zarbek.core.gathering.remote import bring_remote
-from zarbek.core.gathering.settling import settle
+from zarbek.core.gathering.settling import Settled, settle
 from zarbek.core.material.bundlefile import write_bundle
 from zarbek.core.material.folder import Folder, list_files, list_root, open_folder
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
@@ -47,6 +48,12 @@ ROOT_MANIFESTS = BUILD_FILES | {
 MAX_GUIDE_BYTES = 4 * 2**20
 MAX_ASSET_BYTES = 20 * 2**20
 _FEW_NAMES = 200
+#: Languages in which a package or namespace is owned by itself.
+_WHOLE = ("java", "kotlin", "csharp")
+#: Beginnings of the names that come with a language.
+_PLATFORM = ("System", "Microsoft", "java", "javax", "jdk", "sun", "kotlin", "android")
+#: Rules about texts that are for readers of a reference.
+_OF_READERS = frozenset({"text/undocumented", "text/wrong-comment"})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -96,8 +103,11 @@ def gather(
             sources = [_with_remote(s, remote) for s in sources]
         readings = _read_sources(folder, sources, options, progress)
     pages, page_findings = _read_pages(folder, files, project)
-    findings = [f for r in readings for f in r.findings] + page_findings + remote_findings + _manifest_findings(facts)
+    own_pages = {page.file for page in pages}
+    pages = [_without_files(page, folder, own_pages) for page in pages]
     settled = settle(readings)
+    findings = [f for r in readings for f in _public_findings(r.findings, settled)]
+    findings += page_findings + remote_findings + _manifest_findings(facts)
     symbols, too_long = _fitting_symbols(settled.symbols)
     findings = sorted(map(_stamped, [*findings, *unfit, *too_long]), key=Finding.sort_key)
     manifest = _manifest(project, facts, options, readings, sources, folder)
@@ -111,6 +121,15 @@ def gather(
     }
     manifest = write_bundle(out, manifest, members, _assets(folder, pages))
     return Gathered(out, manifest, tuple(findings))
+
+
+def _public_findings(findings: list[Finding], settled: Settled) -> Iterator[Finding]:
+    """Findings of a file under the names by which its symbols are known; texts that nobody sees have none."""
+    for finding in findings:
+        if finding.rule in _OF_READERS and finding.subject in settled.hidden:
+            continue
+        name = settled.names.get(finding.subject)
+        yield msgspec.structs.replace(finding, subject=name) if name else finding
 
 
 class _Names(msgspec.Struct):
@@ -227,6 +246,16 @@ def _read_pages(folder: Folder, files: list[str], project: ProjectFile) -> tuple
     return ordered, findings + unreached
 
 
+def _without_files(page: Page, folder: Folder, pages: set[str]) -> Page:
+    """A page without its links to files of the repository that are no pages: they hold, or lead out of it."""
+
+    def holds(name: str) -> bool:
+        return name.startswith("..") or (bool(name) and name not in pages and folder.has(name))
+
+    kept = [m for m in page.mentions if m.origin != "page" or not holds(m.name.partition("#")[0])]
+    return page if len(kept) == len(page.mentions) else msgspec.structs.replace(page, mentions=kept)
+
+
 def _assets(folder: Folder, pages: list[Page]) -> dict[str, bytes]:
     """Images that guides show, by path; what is missing or no picture dangles later."""
     assets: dict[str, bytes] = {}
@@ -287,6 +316,7 @@ def _dependencies(project: ProjectFile, facts: PackageFacts) -> list[Dependency]
 def _provided(readings: list[FileReading], sources: list[SourceFile]) -> dict[str, list[str]]:
     """Language to the names below which all symbols are this project's."""
     found: dict[str, set[str]] = {}
+    foreign = _foreign_roots(readings)
     for source, reading in zip(sources, readings, strict=True):
         names = found.setdefault(reading.language, set())
         if reading.language in ("c", "cpp"):
@@ -295,15 +325,30 @@ def _provided(readings: list[FileReading], sources: list[SourceFile]) -> dict[st
             names.update(source.options["root"])
             continue
         names.update(_identities(reading))
-        whole = reading.language in ("java", "kotlin", "csharp")
+        whole = reading.language in _WHOLE
         for part in reading.parts:
             module = key_of(part.scope.module)
-            if module:
+            if module and not (whole and _root_of(module, reading.language) in foreign):
                 names.add(module if whole else module.partition(".")[0])
     for language in ("c", "cpp"):
         if language in found:
             found[language] = _main_namespaces(readings)
     return {language: sorted(names) for language, names in sorted(found.items())}
+
+
+def _root_of(module: str, language: str) -> str:
+    parts = module.split(".")
+    return ".".join(parts[: 1 if language == "csharp" else 2])
+
+
+def _foreign_roots(readings: list[FileReading]) -> set[str]:
+    """Beginnings of packages and namespaces to which a project adds a little, which does not make them its."""
+    roots = ({_root_of(key_of(p.scope.module), r.language) for p in r.parts} for r in readings if r.language in _WHOLE)
+    counts = Counter(root for found in roots for root in found)
+    main, most = max(counts.items(), key=itemgetter(1), default=("", 0))
+    if main.startswith(_PLATFORM):
+        return set()  # The platform's own sources.
+    return {root for root, count in counts.items() if count * 20 < most and root.startswith(_PLATFORM)}
 
 
 def _identities(reading: FileReading) -> set[str]:

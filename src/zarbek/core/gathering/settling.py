@@ -5,14 +5,16 @@ from __future__ import annotations
 
 import posixpath
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 import msgspec
 
 from zarbek.core.gathering.files import FileReading
+from zarbek.core.gathering.publicnames import with_public_names
 from zarbek.core.linking.profile import Profile, profile_of
 from zarbek.core.model.bundle import Alias, Scope
+from zarbek.core.model.limits import MAX_PATH
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.model.visibility import LEVELS
@@ -35,11 +37,18 @@ class _Row:
 
 @dataclass(frozen=True, slots=True)
 class Settled:
-    """symbols: encoded, by path, each path once. aliases: sorted by name. scopes: by file and module."""
+    """symbols: encoded, by path, each path once, at the end those with names too long to keep. aliases:
+    sorted by name. scopes: by file and module.
+
+    names: path where a symbol is defined to the one by which it is known, where they differ. hidden:
+    paths where symbols are defined that nobody can reach.
+    """
 
     symbols: list[bytes]
     aliases: list[Alias]
     scopes: list[Scope]
+    names: dict[str, str]
+    hidden: set[str]
 
 
 def settle(readings: list[FileReading]) -> Settled:
@@ -50,19 +59,43 @@ def settle(readings: list[FileReading]) -> Settled:
     for reading in readings:
         for path in reading.paths:
             paths.setdefault(key_of(path), path)
-    aliases = resolve_aliases(_exports(readings), kinds)
+    modules = _exports(readings)
+    aliases = resolve_aliases(modules, kinds)
     by_name = {alias.name: alias.path for alias in aliases}
     rows = [row for reading in readings for row in _rows(reading, by_name, paths)]
     rows += _expanded(readings)
     _extend(rows, readings, by_name, paths)
     rows += _missing_modules(readings, {row.path for row in rows})
     known = {row.path for row in rows}
-    spelt = [*(_spelt(alias, paths) for alias in aliases), *_other_names(readings, known)]
+    spelt = [*(_spelt(a, paths) for a in aliases), *_other_names(readings, known), *_opened(readings, rows)]
     hidden = {a.name for a in spelt}
     rows = [row for row in rows if row.path not in hidden or row.kind not in ("variable", "attribute")]
     rows.sort(key=lambda row: row.path)
+    rows, endless = _apart(rows)
     scopes = sorted((p.scope for r in readings for p in r.parts), key=lambda s: (s.file, s.module))
-    return Settled(list(_once(rows)), sorted((a for a in spelt if a.path in known), key=lambda a: a.name), scopes)
+    named = with_public_names(list(_once(rows)), [a for a in spelt if a.path in known], modules)
+    return Settled([*named.symbols, *endless], named.aliases, scopes, named.paths, named.hidden)
+
+
+class _Names(msgspec.Struct):
+    path: str
+    name: str
+    module: str
+    parent: str = ""
+
+
+def _apart(rows: list[_Row]) -> tuple[list[_Row], list[bytes]]:
+    """The rows, and the symbols whose names no bundle can hold: what is no name, taken for one."""
+    decode = msgspec.json.Decoder(_Names).decode
+    kept: list[_Row] = []
+    endless: list[bytes] = []
+    for row in rows:
+        names = decode(row.symbol) if len(row.symbol) > MAX_PATH else None
+        if names and max(map(len, (names.path, names.name, names.module, names.parent))) > MAX_PATH:
+            endless.append(row.symbol)
+        else:
+            kept.append(row)
+    return kept, endless
 
 
 def _exports(readings: list[FileReading]) -> list[ModuleExports]:
@@ -192,12 +225,42 @@ def _moved(
 
 
 def _other_names(readings: list[FileReading], known: set[str]) -> list[Alias]:
-    """Names that mean one symbol and no other."""
+    """Names that mean one symbol, or overloads of it, and no other."""
     found: dict[str, set[str]] = {}
     for reading in readings:
         for name, path in reading.names:
             found.setdefault(name, set()).add(path)
-    return [Alias(name, min(paths)) for name, paths in sorted(found.items()) if len(paths) == 1 and name not in known]
+    return [
+        Alias(name, min(paths)) for name, paths in sorted(found.items())
+        if name not in known and len(set(map(key_of, paths))) == 1
+    ]  # fmt: skip
+
+
+def _opened(readings: list[FileReading], rows: list[_Row]) -> list[Alias]:
+    """Names that a namespace has because it opens another one of the project (C++20, [namespace.udir])."""
+    opened = {pair for r in readings for pair in r.opened}
+    if not opened:
+        return []
+    inside: dict[str, list[str]] = {}
+    for row in rows:
+        inside.setdefault(key_of(enclosing_of(row.path)), []).append(row.path)
+    known = {key_of(row.path) for row in rows}
+    found: dict[str, str] = {}
+    for namespace, name in sorted(opened):
+        for place in (namespace, *_outward(namespace), ""):
+            target = f"{place}.{name}" if place else name
+            if target in inside and target != namespace:
+                for path in inside[target]:
+                    key = f"{namespace}.{key_of(path).rpartition('.')[2]}"
+                    if key not in known:
+                        found.setdefault(key.replace(".", "::"), path)
+                break
+    return [Alias(name, path) for name, path in found.items()]
+
+
+def _outward(key: str) -> Iterator[str]:
+    while key := key.rpartition(".")[0]:
+        yield key
 
 
 def _spelt(alias: Alias, paths: dict[str, str]) -> Alias:

@@ -16,11 +16,15 @@ from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 
+_HEIRS = frozenset({"class", "exception", "enum", "interface", "struct"})
+_MOST_HEIRS = 100
+
 
 class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
     """One symbol in brief. shape: digest of what a caller sees except the name, by which a
     rename is recognised; body: digest of its source text without its name, empty where that is
-    too short to tell; said: digest of its text; anchors: parts of it that can be addressed."""
+    too short to tell; said: digest of its text; anchors: parts of it that can be addressed;
+    through: types, as written where it stands, whose members can be named through it."""
 
     path: str
     name: str
@@ -39,6 +43,7 @@ class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
     body: str = ""
     said: str = ""
     anchors: list[str] = []
+    through: list[str] = []
 
 
 class PageEntry(msgspec.Struct, frozen=True, array_like=True):
@@ -57,7 +62,7 @@ def entry_of(symbol: Symbol) -> SymbolEntry:
         symbol.path, symbol.name, symbol.kind, symbol.parent, symbol.module, symbol.visibility,
         shape_of(symbol), doc.summary if doc else "", symbol.file, symbol.line, symbol.bases,
         doc.deprecated if doc else None, symbol.flags, symbol.language, symbol.body,
-        _said(doc) if doc else "", anchors_of(symbol.interface) if symbol.interface else [],
+        _said(doc) if doc else "", anchors_of(symbol.interface) if symbol.interface else [], symbol.through,
     )  # fmt: skip
 
 
@@ -80,7 +85,7 @@ def _said(doc: Doc) -> str:
 
 
 def page_entry_of(page: Page) -> PageEntry:
-    anchors = [h.anchor for h in page.headings]
+    anchors = [*(h.anchor for h in page.headings), *page.anchors]
     return PageEntry(page.path, page.file, page.title, page.order, page.depth, anchors, page.summary)
 
 
@@ -143,6 +148,22 @@ class ReleaseIndex:
         entry = self.symbols.get(key)
         return [entry] if entry is not None else []
 
+    def module_at(self, place: str) -> SymbolEntry | None:
+        """The module, package or namespace of a place of definition."""
+        found = self.symbols.get(place)
+        return found if found is not None else self.symbols.get(self.aliases.get(key_of(place), ""))
+
+    @cached_property
+    def made(self) -> frozenset[str]:
+        """Words that macros may have declared as names."""
+        return frozenset(word for scope in self.file_scopes.values() for word in scope.made)
+
+    @cached_property
+    def astray(self) -> frozenset[str]:
+        """Names in files of C and C++ of which a part could not be read: they may belong to another place."""
+        files = {scope.file for scope in self.file_scopes.values() if scope.made and scope.language in ("c", "cpp")}
+        return frozenset(e.name for e in self.symbols.values() if e.file in files) if files else frozenset()
+
     @cached_property
     def specialised(self) -> frozenset[str]:
         """Paths of the templates of C++ that have more members in some specialisation."""
@@ -152,19 +173,88 @@ class ReleaseIndex:
 
     @cached_property
     def by_last_name(self) -> dict[str, list[str]]:
-        """Last segment to the keys (of paths and aliases) that end in it, in sorted order."""
+        """Last segment to the keys (of paths and public names) that end in it, in sorted order."""
         found: dict[str, list[str]] = defaultdict(list)
         keys = {p for p, e in self.symbols.items() if e.language == "python"}
-        for name in sorted(keys.union(self.keyed, self.aliases)):
+        known = (key_of(a.name) for a in self.alias_list if a.public or a.is_origin)
+        for name in sorted(keys.union(self.keyed, known)):
             found[name.rpartition(".")[2]].append(name)
         return found
 
     @cached_property
-    def names_by_path(self) -> dict[str, list[str]]:
-        """Path to its other names, sorted; members of an aliased class are not repeated here."""
+    def offered(self) -> dict[str, list[str]]:
+        """Path to its other public names, sorted; members of an aliased class are not repeated here."""
         found: dict[str, list[str]] = defaultdict(list)
         for alias in sorted(self.alias_list, key=lambda a: a.name):
-            found[alias.path].append(alias.name)
+            if alias.public:
+                found[alias.path].append(alias.name)
+        return found
+
+    @cached_property
+    def offered_names(self) -> frozenset[str]:
+        """Keys of other names that their authors mean to be used."""
+        return frozenset(key_of(a.name) for a in self.alias_list if a.is_offered)
+
+    @cached_property
+    def _offered_paths(self) -> frozenset[str]:
+        return frozenset(a.path for a in self.alias_list if a.is_offered)
+
+    @cached_property
+    def imported(self) -> frozenset[str]:
+        """Keys of names that a module only has because it uses them."""
+        return frozenset(key_of(a.name) for a in self.alias_list if not a.public and not a.is_origin)
+
+    @cached_property
+    def origins(self) -> dict[str, str]:
+        """Path to the place of the definition, where that is another."""
+        return {alias.path: alias.name for alias in self.alias_list if alias.is_origin}
+
+    def _own_names(self, path: str) -> list[str]:
+        origin = self.origins.get(path)
+        return [*self.offered.get(path, ()), *([origin] if origin else ())]
+
+    @cached_property
+    def heirs(self) -> dict[str, list[str]]:
+        """Path of a type to the types of this release that have its members: those that name it as a base,
+        or hand on its members."""
+        found: dict[str, list[str]] = defaultdict(list)
+        for entry in self.symbols.values():
+            if entry.kind in _HEIRS or entry.through:
+                for base in (*entry.bases, *entry.through):
+                    path = self._named_in_module(entry.module, key_of(base.partition("[")[0]))
+                    if path and path != entry.path:
+                        found[path].append(entry.path)
+        return found
+
+    def _named_in_module(self, module: str, name: str) -> str:
+        """Path of what a name at the top of a module stands for; empty for what is not of this release."""
+        head, dot, rest = name.partition(".")
+        scope = self.scopes.get(module)
+        target = (scope.imports.get(head, "") if scope else "") or f"{key_of(module)}.{head}"
+        key = target + dot + rest
+        return self.aliases.get(key) or next((e.path for e in self.named(key)), "")
+
+    def is_offered(self, entry: SymbolEntry) -> bool:
+        """Whether a package offers a symbol, or what it is a member of, rather than the file that holds it."""
+        outer = self.symbols.get(entry.parent)
+        if entry.path in self._offered_paths or outer is None:
+            return entry.path in self._offered_paths
+        return outer.kind == "package" or (outer.kind not in MODULE_KINDS and self.is_offered(outer))
+
+    def heirs_of(self, path: str, member: str = "") -> list[str]:
+        """Names of the offered types that have the members of a type, nearest first; with a member, of
+        those that do not replace it."""
+        found: list[str] = []
+        pending = list(self.heirs.get(path, ()))
+        for heir in pending:
+            if member and f"{heir}.{member}" in self.symbols:
+                continue
+            if len(pending) < _MOST_HEIRS:
+                pending += [h for h in self.heirs.get(heir, ()) if h not in pending]
+            if self.is_offered(self.symbols[heir]):
+                outer = self.symbols[heir].parent
+                found += [heir, *self.offered.get(heir, ())]
+                found += [f"{name}.{self.symbols[heir].name}" for name in self.offered.get(outer, ())]
         return found
 
     @cached_property
@@ -182,7 +272,7 @@ class ReleaseIndex:
 
         via: the name by which it was found, which may go through an inheriting class.
         """
-        names = set(self.names_by_path.get(path, ()))
+        names = set(self._own_names(path))
         entry = self.symbols.get(path)
         if entry is None:
             return sorted(names)
@@ -196,6 +286,8 @@ class ReleaseIndex:
         owner_entry = self.symbols.get(entry.parent) if entry.parent else None
         if owner_entry is not None and owner_entry.kind not in MODULE_KINDS:
             names.update(f"{name}.{entry.name}" for name in self.public_names(entry.parent))
+            if not self.is_offered(owner_entry):
+                names.update(f"{heir}.{entry.name}" for heir in self.heirs_of(owner_entry.path, entry.name))
         return sorted(names)
 
     def _spelt_names(self, entry: SymbolEntry, via: str) -> set[str]:
@@ -211,7 +303,5 @@ class ReleaseIndex:
             if found and found != entry.parent:
                 names.update(f"{name}.{last}" for name in (found, *self.public_names(found)))
         if entry.path.endswith("!"):  # A macro's name is written with and without its mark.
-            names.update(
-                [name.removesuffix("!") for name in (entry.path, *names, *self.names_by_path.get(entry.path, ()))]
-            )
+            names.update([name.removesuffix("!") for name in (entry.path, *names, *self._own_names(entry.path))])
         return names

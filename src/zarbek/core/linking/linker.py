@@ -148,8 +148,8 @@ class Linker:
                 return self._own_part(mention.name[4:])
             return self._api_link(path, mention)
         resolver = self.resolver_for(path)
-        found = resolver.resolve(mention.name, path, mention.role)
-        if isinstance(found, Missing) and not found.project and mention.origin in MEANT:
+        found = resolver.resolve(mention.name, path, mention.role, is_related=mention.origin == "see")
+        if isinstance(found, Missing) and not found.project and not found.open and mention.origin in MEANT:
             found = self._once_here(resolver, mention.name, path) or found
         return self._judge(found, mention, path)
 
@@ -175,27 +175,36 @@ class Linker:
         name = clean_name(name)
         if not name.isidentifier() or name in resolver.profile.builtins:
             return None
+        is_closed = not resolver.may_be_foreign(path)
         enclosing = path
         while enclosing:
             wanted = f"{key_of(enclosing)}.{name}"
-            if self.portal.last_with(self.own.project, wanted) or self._has_similar(enclosing, name):
+            if self._was_here(wanted) or (is_closed and self._has_similar(enclosing, name)):
                 return Missing(self.own.project, wanted)
             enclosing = enclosing_of(enclosing)
         return None
 
+    def _was_here(self, name: str) -> bool:
+        """Whether an earlier release had a name that this one has not."""
+        return self.portal.last_with(self.own.project, name) not in ("", self.own.version)
+
     def _has_similar(self, parent: str, name: str) -> bool:
-        names = [self.own.symbols[p].name for p in self.own.members.get(parent, ())]
-        return len(name) > 4 and any(Levenshtein.distance(name, n, score_cutoff=1) <= 1 for n in names)
+        names = {self.own.symbols[p].name.lstrip("_") for p in self.own.members.get(parent, ())}
+        return (
+            len(name) > 4
+            and name not in names
+            and any(Levenshtein.distance(name, n, score_cutoff=1) <= 1 for n in names)
+        )
 
     def _judge(self, found: Target | Missing, mention: Mention, path: str) -> Link:
         if isinstance(found, Target):
-            return self._found(found, path)
+            return self._found(found, path, mention.name)
         pattern = self._outside_address(found.name)
         if pattern:
             return Link("linked", "url", path=pattern)
         if not found.project and mention.origin in MEANT and (owners := self._owners_with(found.name, path)):
             return Link("ambiguous", project=owners[0], reason="ambiguous", wanted=found.name)
-        if not found.project or found.open:
+        if not found.project or found.open or self._may_be_made(found):
             return _outside(found.name)
         if mention.origin == "code":
             gone = self.portal.last_with(found.project, found.name)
@@ -204,6 +213,14 @@ class Linker:
         elif mention.origin not in MEANT and ("." not in found.name or self._is_compiled(found, path)):
             return OUTSIDE
         return Link("dangling", project=found.project, reason="symbol", wanted=found.name)
+
+    def _may_be_made(self, found: Missing) -> bool:
+        """Whether a macro may have declared a name that no text declares."""
+        index = self.own if found.project == self.own.project else self.portal.index_of(found.project)
+        if index is None:
+            return False
+        last = key_of(found.name).rpartition(".")[2]
+        return last in index.made or last in index.astray
 
     def _owners_with(self, name: str, path: str) -> list[str]:
         """The projects, two or more, that own the namespace of a name together and have the name."""
@@ -222,20 +239,31 @@ class Linker:
         entry = self.own.symbols.get(path)
         return found.project == self.own.project and entry is not None and entry.language != "python"
 
-    def _found(self, found: Target, path: str = "") -> Link:
+    def _found(self, found: Target, path: str = "", name: str = "") -> Link:
         index, entry = found.index, found.entry
         if self._is_hidden(found, path):
             return Link("hidden", project=index.project, version=index.version, reason="hidden", wanted=entry.path)
         via = found.via if found.via not in (entry.path, key_of(entry.path)) else ""
-        stale = ["deprecated"] if entry.deprecated is not None and not self._is_near(found, path) else []
-        if via in index.aliases and self.portal.moved_in(index.project, index.version, via):
+        stale = ["deprecated"] if self._is_deprecated(found, name) and not self._is_near(found, path) else []
+        if (
+            via in index.aliases
+            and via not in index.offered_names
+            and self.portal.moved_in(index.project, index.version, via)
+        ):
             stale.append("moved")
         return Link("linked", "symbol", index.project, index.version, entry.path, via=via, stale=stale)
+
+    def _is_deprecated(self, found: Target, name: str) -> bool:
+        """Whether what is named is deprecated as a whole: one overload of several is only itself."""
+        if found.entry.deprecated is None:
+            return False
+        overloads = found.index.named(key_of(found.entry.path))
+        return parameter_types(name) is not None or all(e.deprecated is not None for e in overloads)
 
     def _is_near(self, found: Target, path: str) -> bool:
         """A text that itself is deprecated, or stands in what is, may name its like."""
         at = self.own.symbols.get(path)
-        while at is not None and at.language != "python":
+        while at is not None:
             if at.deprecated is not None or at.path == found.entry.path:
                 return True
             at = self.own.symbols.get(at.parent)
@@ -355,7 +383,14 @@ class Linker:
         return self._page_target(self.own, target.path, anchor)
 
     def _page_target(self, index: ReleaseIndex, path: str, anchor: str) -> Link:
-        if anchor and anchor not in index.pages[path].anchors and unquote(anchor) not in index.pages[path].anchors:
-            return Link("dangling", project=index.project, version=index.version, path=path,
-                        reason="anchor", wanted=f"{path}#{anchor}")  # fmt: skip
+        """Places are told apart by case where a page has both; else a reader comes to the one that is there."""
+        if anchor:
+            known = index.pages[path].anchors
+            by_fold = {a.lower(): a for a in reversed(known)}
+            here = next((a for a in (anchor, unquote(anchor)) if a in known), "")
+            here = here or by_fold.get(anchor.lower(), "") or by_fold.get(unquote(anchor).lower(), "")
+            if not here:
+                return Link("dangling", project=index.project, version=index.version, path=path,
+                            reason="anchor", wanted=f"{path}#{anchor}")  # fmt: skip
+            anchor = here
         return Link("linked", "page", index.project, index.version, path, anchor)

@@ -2,13 +2,68 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
+from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry
 from zarbek.core.linking.scopes import ScopeLookup
-from zarbek.core.linking.targets import Missing, Target, fits, fits_exactly, shared_parts
+from zarbek.core.linking.targets import Missing, Target, Wanted, beginnings, fits, fits_exactly, shared_parts
 from zarbek.core.model.naming import key_of
+
+#: Shorter names are no evidence.
+_SHORTEST = 3
 
 
 class NearbyLookup(ScopeLookup):
     """Finds symbols of its own release by the end of their names."""
+
+    def _beside(self, want: Wanted, at: SymbolEntry | None) -> Target | None:
+        """A related name beside the element as it is published: in the modules whose public names it bears,
+        then in its class and those that have it from there; outward too where nobody can reach it."""
+        element = self.own.symbols.get(want.besides)
+        if at is None or element is None:
+            return None
+        is_member = at.kind not in MODULE_KINDS and at.path != element.path
+        own = self._published(at if is_member else element)
+        heirs = self.own.heirs_of(at.path) if is_member else []
+        types = [own[:1], heirs] if is_member else [[], []]
+        places = [*self._modules_of(own), *types[0], *self._modules_of(heirs), *types[1]]
+        found = self._first_in(places, want)
+        return found or (self._around(want, at) if element.visibility == "private" and not heirs else None)
+
+    def _modules_of(self, names: Iterable[str]) -> list[str]:
+        return [module for name in names if (module := self._module_of(name))]
+
+    def _module_of(self, name: str) -> str:
+        return next((n for n in beginnings(name) if any(e.kind in MODULE_KINDS for e in self.own.named(n))), "")
+
+    def _around(self, want: Wanted, at: SymbolEntry | None) -> Target | None:
+        """A name in what encloses the public names of a symbol, the canonical one first, outward."""
+        if at is None or not self.profile.around:
+            return None
+        return self._first_in([place for name in self._published(at) for place in beginnings(name)], want)
+
+    def _published(self, at: SymbolEntry) -> list[str]:
+        """Keys of the names that readers know a symbol by, the canonical one first."""
+        outer = self.own.symbols.get(at.parent)
+        names = [at.path, *self.own.offered.get(at.path, ())]
+        if outer is not None and outer.kind not in MODULE_KINDS:
+            names += [f"{name}.{at.name}" for name in self.own.offered.get(outer.path, ())]
+        return [key_of(name) for name in names]
+
+    def _first_in(self, places: list[str], want: Wanted) -> Target | None:
+        """The first that any of the places has. What nobody has described, and a module, count only where
+        nothing else is called so."""
+        lesser: list[Target] = []
+        head = want.key.partition(".")[0]
+        for place in dict.fromkeys(places):
+            if f"{place}.{head}" in self.own.imported:
+                continue
+            found = self.lookup(self.own, f"{place}.{want.key}", 0)
+            if isinstance(found, Target) and (fitting := self.choose(found, want)) is not None:
+                if want.role == "module" or (fitting.entry.summary and fitting.entry.kind not in MODULE_KINDS):
+                    return fitting
+                lesser.append(fitting)
+        return min(lesser, key=lambda t: t.entry.kind in MODULE_KINDS, default=None)
 
     def _resolve_prefixed(self, name: str, scope_path: str, role: str) -> Target | Missing:
         """A name whose prefix the project explained: there, else by its last parts below it."""
@@ -33,6 +88,26 @@ class NearbyLookup(ScopeLookup):
         owners = self._suffix_names(head, "class") if head.strip(".") else []
         is_open = any(self.lookup(self.own, f"{owner}.{last}", 0) is True for owner in owners)
         return Missing(self.own.project, name.lstrip("."), open=is_open)
+
+    def _only(self, want: Wanted) -> Target | None:
+        """The one public symbol of the project whose name, or the end of it, is the one that was written."""
+        _, dot, last = want.key.rpartition(".")
+        if len(last) < _SHORTEST or want.key.partition(".")[0] in self.profile.builtins:
+            return None
+        found: dict[str, Target] = {}
+        for name in self.own.by_last_name.get(last, ()):
+            if not name.endswith(f".{want.key}") or not isinstance(target := self.lookup(self.own, name, 0), Target):
+                continue
+            entry = target.entry
+            if entry.visibility == "public" and (dot or entry.parent == "" or self._is_top(entry)):
+                found.setdefault(entry.path, target)
+        if len(found) != 1:
+            return None
+        return self.choose(next(iter(found.values())), want)
+
+    def _is_top(self, entry: SymbolEntry) -> bool:
+        outer = self.own.symbols.get(entry.parent)
+        return outer is not None and outer.kind in MODULE_KINDS
 
     def _nearest_suffix(self, name: str, scope_path: str, role: str) -> Target | None:
         enclosing = key_of(scope_path)

@@ -48,6 +48,10 @@ class Profile:
     members_first: bool = True
     #: Whether a namespace owns what is below it by any number of parts; else only the types in it.
     nests: bool = True
+    #: Whether a name is looked for around every public name of the element that a text documents.
+    around: bool = False
+    #: Whether a name that only one public symbol of the project has means it, wherever it is.
+    unique: bool = False
     #: Whether members that readers do not see are found, and then hide what they stand before.
     hides: bool = False
 
@@ -58,7 +62,7 @@ def _words(text: str) -> frozenset[str]:
 
 PYTHON = Profile(
     language="python", family="python", builtins=frozenset(dir(builtins)),
-    dynamic=frozenset({"__getattr__", "__getattribute__"}), suffix=True,
+    dynamic=frozenset({"__getattr__", "__getattribute__"}), suffix=True, around=True,
 )  # fmt: skip
 JAVA = Profile(
     language="java", family="jvm", scope="file", imports_first=True, implicit=("java.lang",), types_only=True,
@@ -100,7 +104,8 @@ _RUST_PRIMITIVES = _words(
     "reference fn never"
 )
 RUST = Profile(
-    language="rust", family="rust", separator="::", members_first=False, macro_roots=("std", "core", "alloc"),
+    language="rust", family="rust", separator="::", members_first=False, around=True,
+    macro_roots=("std", "core", "alloc"),
     implicit=("std.prelude.v1", "core.prelude.v1"),
     instead={"self": "module", "super": "parent", "crate": "root", "Self": "type", "$crate": "root"},
     known_bases=_words(
@@ -116,14 +121,14 @@ RUST = Profile(
     primitives={**{name: name for name in _RUST_PRIMITIVES}, "true": "bool", "false": "bool"},
 )  # fmt: skip
 TYPESCRIPT = Profile(
-    language="typescript", family="ecmascript",
+    language="typescript", family="ecmascript", around=True, unique=True,
     builtins=_words(
         "any bigint boolean never null number object string symbol undefined unknown void this true false Array "
         "Promise Record Partial Readonly Map Set Date Error RegExp Function Object String Number Boolean Symbol "
         "JSON Math Iterable Iterator AsyncIterable ReadonlyArray ReadonlyMap ReadonlySet Uint8Array ArrayBuffer"
     ),
 )  # fmt: skip
-JAVASCRIPT = Profile(language="javascript", family="ecmascript", builtins=TYPESCRIPT.builtins)
+JAVASCRIPT = Profile(language="javascript", family="ecmascript", around=True, unique=True, builtins=TYPESCRIPT.builtins)
 #: Descriptions of interfaces refer to one another: messages to schemas, schemas to schemas elsewhere.
 INTERFACES = tuple(
     Profile(language=name, family="interface")

@@ -65,6 +65,8 @@ class ReleaseLookup(ABC):
         Without parameters a value goes before functions, and the first declared before others
         (Java: JavaDoc's own rule; C++: the common case).
         """
+        if found.entry.path == want.besides and found.entry.name == want.key:
+            return None
         if self.profile.language == "python":
             return found if fits(found.entry, want.role) else None
         candidates = [self._spoken(t) for t in self._candidates(found)]
@@ -128,6 +130,8 @@ class ReleaseLookup(ABC):
             self.trail.ask(index.project, name)
         entries = index.named(name)
         path = index.aliases.get(name)
+        if path is not None and self.is_foreign(index):
+            self.trail.ask(index.project, path)
         if entries and (path is None or entries[0].kind not in MODULE_KINDS):
             return Target(index, entries[0], name)
         if path is not None and path in index.symbols:
@@ -153,31 +157,58 @@ class ReleaseLookup(ABC):
                     return replace(found, via=name)
         if entry.kind in MODULE_KINDS:
             return self._through_import(owner.index, entry, last, depth)
-        return self._member(owner.index, entry, last, name, depth)
+        return self._member(owner.index, entry, last, f"{key_of(entry.path)}.{last}", depth)
 
     def _through_import(self, index: ReleaseIndex, module: SymbolEntry, last: str, depth: int) -> Target | bool:
         """A name that a module imports from another project, or from outside."""
         profile = self._profile_for(module)
         if self.is_foreign(index):
             self.trail.ask_members(index.project, key_of(module.path))
-        if "open" in module.flags:
+        if "open" in module.flags or any(f"{module.path}.{hook}" in index.symbols for hook in profile.dynamic):
             return True
         scope = index.scopes.get(module.path)
         if scope is None or profile.scope == "file":
             return False
         target = scope.imports.get(last)
         root = key_of(module.path).partition(".")[0]
-        if target is None or target.partition(".")[0] == root:
+        if target is not None and target.partition(".")[0] == root:
+            return True  # It is there, or the module could not be read; only we do not see it.
+        if target is None:
             return any(w.partition(".")[0] != root for w in scope.wildcards)
         found = self.absolute(target, depth + 1)
         return found if isinstance(found, Target) else True
 
     def _member(self, index: ReleaseIndex, owner: SymbolEntry, last: str, via: str, depth: int) -> Target | bool:
-        if depth > MAX_DEPTH or owner.kind not in TYPE_KINDS:
-            return owner.kind == "variable"
+        if depth > MAX_DEPTH:
+            return False
+        if owner.kind not in TYPE_KINDS:
+            return self._through(index, owner, last, via, depth)
         table, is_open = self._inherited(index, owner, depth)
         found = table.get(last)
-        return Target(found[0].index, found[0].entry, via) if found else is_open
+        if found:
+            return Target(found[0].index, found[0].entry, via)
+        return self._extension(index, owner, last, depth) or is_open
+
+    def _extension(self, index: ReleaseIndex, owner: SymbolEntry, last: str, depth: int) -> Target | None:
+        """A function that extends a type from outside of it, or one of its bases (Kotlin)."""
+        if owner.language != "kotlin" or depth > MAX_DEPTH:
+            return None
+        path = index.aliases.get(f"{key_of(owner.path)}.{last}")
+        if path in index.symbols:
+            return Target(index, index.symbols[path], f"{key_of(owner.path)}.{last}")
+        bases = self.bases_of(index, owner, depth)[0]
+        return next((t for b in bases if (t := self._extension(b.index, b.entry, last, depth + 1))), None)
+
+    def _through(self, index: ReleaseIndex, owner: SymbolEntry, last: str, via: str, depth: int) -> Target | bool:
+        """A member of what a value is, as far as that is told; others may have any member."""
+        for name in owner.through:
+            made = self._base_target(index, owner, base_name(name), depth + 1)
+            if made is None:
+                continue
+            found = self.lookup(made.index, f"{key_of(made.entry.path)}.{last}", depth + 1)
+            if isinstance(found, Target):
+                return replace(found, via=via)
+        return owner.kind not in CALLABLE or owner.language == "python"
 
     def inherited_members(self, index: ReleaseIndex, owner: SymbolEntry) -> dict[str, list[Target]]:
         """Members of all bases by name, nearest base first."""
@@ -196,7 +227,8 @@ class ReleaseLookup(ABC):
         bases, is_open = self.bases_of(index, owner, depth)
         hooks = self._profile_for(owner).dynamic
         is_open = is_open or any(f"{owner.path}.{hook}" in index.symbols for hook in hooks)
-        is_open = is_open or owner.path in index.specialised
+        is_open = is_open or (owner.language == "cpp" and owner.path not in index.members)  # Only declared.
+        is_open = is_open or owner.path in index.specialised or "open" in owner.flags or bool(owner.through)
         table: dict[str, list[Target]] = {}
         self._tables[id(index), owner.path] = ((table, is_open), frozenset())  # A cycle of bases ends here.
         for base in bases:
@@ -220,7 +252,7 @@ class ReleaseLookup(ABC):
             self.trail.ask_members(index.project, key_of(owner.path))
         found: list[Target] = []
         is_open = False
-        for base in self._base_names(owner):
+        for base in [*self._base_names(owner), *owner.through]:
             name = base_name(base)
             if name in ("object", "Generic", "Protocol", "typing.Generic", "typing.Protocol"):
                 continue

@@ -7,7 +7,7 @@ What differs between languages stands in their profiles.
 
 from __future__ import annotations
 
-from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
+from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.nearby import NearbyLookup
 from zarbek.core.linking.profile import PYTHON, Profile, profile_of
 from zarbek.core.linking.targets import (
@@ -31,18 +31,21 @@ class Resolver(NearbyLookup):
     def __init__(self, own: ReleaseIndex, releases: Releases, profile: Profile = PYTHON) -> None:
         super().__init__(own, releases, profile)
         self.prefixes = own.manifest.prefixes
-        self._memo: dict[tuple[str, str, str, str], tuple[Target | Missing, frozenset[Asked]]] = {}
+        self._memo: dict[tuple[str, str, str, str, str], tuple[Target | Missing, frozenset[Asked]]] = {}
 
-    def resolve(self, name: str, scope_path: str, role: str = "") -> Target | Missing:
-        """name: as its author wrote it. scope_path: the symbol in whose text it stands."""
+    def resolve(self, name: str, scope_path: str, role: str = "", *, is_related: bool = False) -> Target | Missing:
+        """name: as its author wrote it. scope_path: the symbol in whose text it stands. is_related: whether
+        it stands in a list of related names."""
         entry = self.own.symbols.get(scope_path)
         place = "" if entry is None else entry.file if self.profile.scope == "file" else entry.module
+        is_listed = is_related and self.profile.language == "python"
+        besides = scope_path if is_listed and entry is not None and entry.kind not in MODULE_KINDS else ""
         if entry is not None and entry.kind not in SCOPE_KINDS:
             scope_path = entry.parent  # A function or value encloses nothing that has a page.
-        key = (name, scope_path, role, place)
-        return self.trail.remembered(self._memo, key, lambda: self._resolve(name, scope_path, role, place))
+        key = (name, scope_path, role, place, besides)
+        return self.trail.remembered(self._memo, key, lambda: self._resolve(name, scope_path, role, place, besides))
 
-    def _resolve(self, name: str, scope_path: str, role: str, place: str) -> Target | Missing:
+    def _resolve(self, name: str, scope_path: str, role: str, place: str, besides: str) -> Target | Missing:
         cleaned = clean_name(name)
         if not cleaned.strip("."):
             return Missing("", name)
@@ -51,7 +54,7 @@ class Resolver(NearbyLookup):
             return self._resolve_prefixed(self.prefixes[head] + dot + rest, scope_path, role)
         if cleaned.startswith(".") and self.profile.language == "python":
             return self._by_suffix(cleaned, scope_path, role)
-        return self._by_scope(self._wanted(name, cleaned, role), scope_path, place)
+        return self._by_scope(self._wanted(name, cleaned, role)._replace(besides=besides), scope_path, place)
 
     def _wanted(self, name: str, cleaned: str, role: str) -> Wanted:
         if self.profile.language == "python":
@@ -76,7 +79,10 @@ class Resolver(NearbyLookup):
             return primitive
         fallback: list[Target] = []
         missing: list[Missing] = []
+        if want.besides and self.profile.around:
+            return self._beside(want, at) or self._elsewhere(want, at, scope)
         found = self._in_scope(self.own, want, at, scope, fallback, missing, 0) or self._macro(want, at)
+        found = found or self._around(want, at)
         if found is not None:
             return found
         absolute = self.absolute(want.key, 0)
@@ -95,12 +101,24 @@ class Resolver(NearbyLookup):
             return fallback[0]
         if missing:
             return missing[0]
+        if self.profile.unique and (only := self._only(want)) is not None:
+            return only
         lost = self._in_outer_type(want, at, scope) or self._lost_member(want, at, scope)
         if lost is not None:
             return lost
         if want.key.partition(".")[0] in self.profile.builtins:
-            return Missing("", want.key)
+            return Missing("", want.key, open=True)
         return absolute if isinstance(absolute, Missing) else Missing("", want.key)
+
+    def _elsewhere(self, want: Wanted, at: SymbolEntry | None, scope: Scope | None) -> Target | Missing:
+        """A related name of another project, or one told in full: what stands beside is looked for already."""
+        found = self._in_scope(self.own, want, at, scope, [], [], 0)
+        if found is not None and self.is_foreign(found.index):
+            return found
+        absolute = self.absolute(want.key, 0)
+        if isinstance(absolute, Target):
+            return self.choose(absolute, want) or absolute
+        return absolute if "." in want.key else Missing("", want.key)
 
     def _lost_member(self, want: Wanted, at: SymbolEntry | None, scope: Scope | None) -> Missing | None:
         """A member that its type, which is known, does not have: the author meant that type's."""
@@ -160,6 +178,11 @@ class Resolver(NearbyLookup):
             return None
         found = self.lookup(owner.index, name + dot + rest, 0)
         return self.choose(found, want if rest else Wanted(name, "primitive")) if isinstance(found, Target) else None
+
+    def may_be_foreign(self, path: str) -> bool:
+        """Whether a bare name in the text of a symbol may come from outside of the portal."""
+        at = self.own.symbols.get(path)
+        return self.opens_foreign(self._scope_of(self.own, at, at.file if at and self.profile.scope == "file" else ""))
 
     def _nearby(self, want: Wanted, scope_path: str, *, is_builtin: bool) -> Target | None:
         """A symbol of the project whose qualified name ends in the one that was written."""

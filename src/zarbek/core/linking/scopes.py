@@ -20,6 +20,9 @@ from zarbek.core.linking.trail import RELEASES
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.naming import key_of
 
+#: Languages in which a project may add to what is another's: its manifest tells which names are its own.
+_TOLD = frozenset({"c", "cpp", "csharp", "java", "kotlin"})
+
 
 class ScopeLookup(ReleaseLookup):
     """Looks names up in the scopes of one release, its own, and from there in others."""
@@ -28,9 +31,7 @@ class ScopeLookup(ReleaseLookup):
         super().__init__(profile)
         self.own, self.releases = own, releases
         declared = frozenset(own.manifest.namespaces)
-        self.roots = declared | {
-            _root_of(e) for e in own.symbols.values() if not (declared and e.language in ("c", "cpp"))
-        }
+        self.roots = declared | {_root_of(e) for e in own.symbols.values() if not (declared and e.language in _TOLD)}
 
     def is_foreign(self, index: ReleaseIndex) -> bool:
         return index is not self.own
@@ -88,11 +89,14 @@ class ScopeLookup(ReleaseLookup):
         if place and place != module:
             if at is not None and at.kind not in MODULE_KINDS:
                 yield at
-            at, module = index.symbols.get(place), place
+            at, module = index.module_at(place), place
+        is_inside = True
         for _ in range(MAX_DEPTH):
             if at is None:
                 return
             is_module = at.kind in MODULE_KINDS
+            if is_module and is_inside:
+                at, is_inside = index.module_at(module) or at, False  # Where it stands, not where it is offered.
             if not is_module or profile.outward or at.path == module or at.kind == "module":
                 yield at
             if is_module and not profile.outward:
@@ -150,10 +154,12 @@ class ScopeLookup(ReleaseLookup):
         if target is None:
             return
         found = self._from(index, target + dot + rest, depth + 1)
-        if isinstance(found, Missing):
-            missing.append(found)
-        else:
+        if not isinstance(found, Missing):
             yield found
+        elif found.project in ("", self.own.project):  # The code has it from there, wherever it is made.
+            missing.append(Missing("", found.name, open=True))
+        else:
+            missing.append(found)
 
     def _wildcards(
         self, index: ReleaseIndex, key: str, scope: Scope | None, profile: Profile, depth: int
@@ -164,6 +170,14 @@ class ScopeLookup(ReleaseLookup):
             found = self._from(index, f"{module}.{key}", depth + 1)
             if isinstance(found, Target):
                 yield found
+
+    def opens_foreign(self, scope: Scope | None) -> bool:
+        """Whether a file, or its language, opens a namespace that nobody in the portal owns: any bare name
+        may come from there."""
+        if self.profile.family == "c":
+            return True  # The headers of the system, and what they include.
+        opened = (*(scope.wildcards if scope is not None else ()), *self.profile.implicit)
+        return any(not self._is_own(name) and self._owner_of(name)[1] is None for name in opened)
 
     def _from(self, index: ReleaseIndex, key: str, depth: int) -> Target | Missing:
         """A qualified name as a release sees it: its own first, then the portal's."""

@@ -56,11 +56,13 @@ class Releases(Protocol):
 
 
 class Wanted(NamedTuple):
-    """A name as the resolver looks for it. params: simple types of a parameter list, or None."""
+    """A name as the resolver looks for it. params: simple types of a parameter list, or None. besides:
+    the path of the element that a list of related names stands at, which it never means."""
 
     key: str
     role: str = ""
     params: tuple[str, ...] | None = None
+    besides: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +78,8 @@ class Target:
 class Missing:
     """Why a name leads nowhere. project: whose namespace it falls into, or empty for nobody's.
 
-    name: the qualified name that was looked for. open: a base outside the portal may have it.
+    name: the qualified name that was looked for. open: a base, an import or the language, outside the
+    portal, may have it.
     """
 
     project: str

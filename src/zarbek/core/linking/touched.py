@@ -38,7 +38,7 @@ def touched_names(before: ReleaseIndex, after: ReleaseIndex) -> frozenset[str]:
 def _seen(entry: SymbolEntry) -> tuple[object, ...]:
     """An entry without its place and body, which no link rests on."""
     return (entry.name, entry.kind, entry.parent, entry.module, entry.visibility, entry.shape, entry.summary,
-            entry.bases, entry.deprecated, entry.flags, entry.language, entry.said)  # fmt: skip
+            entry.bases, entry.deprecated, entry.flags, entry.language, entry.said, entry.through)  # fmt: skip
 
 
 def _add_symbol(found: set[str], path: str, entry: SymbolEntry) -> None:

@@ -10,11 +10,13 @@ from pathlib import Path
 from zarbek.core.errors import SourceNotFound
 from zarbek.core.material.patterns import spec_of
 
-#: Left out unless a project includes them: what tools generate or bring in, and tests.
+#: Left out unless a project includes them: what tools generate or bring in, tests and what helps
+#: them, examples.
 DEFAULT_EXCLUDES = (
     ".*", "__pycache__/", "build/", "dist/", "node_modules/", "venv/", "env/", "site-packages/",
     "*.egg-info/", "_vendor/", "vendor/", "third_party/", "tests/", "test/", "testing/_private/",
-    "conftest.py", "setup.py",
+    "conftest.py", "setup.py", "examples/", "example/", "demo/", "demos/", "benchmarks/",
+    "*-testlib/", "testlib/",
 )  # fmt: skip
 MAX_FILES = 200_000
 
@@ -33,6 +35,10 @@ class Folder:
 
     def exists(self, file: str) -> bool:
         return (self.root / file).is_file()
+
+    def has(self, path: str) -> bool:
+        """Whether a file or folder stands there."""
+        return (self.root / path).exists()
 
 
 def open_folder(path: Path) -> Folder:

@@ -21,21 +21,27 @@ class Dependency(msgspec.Struct, frozen=True, omit_defaults=True):
 class Scope(msgspec.Struct, frozen=True, omit_defaults=True):
     """What names mean in one file. module: its qualified name. imports: local name to the
     qualified name that it stands for. wildcards: modules, or types with static members, whose
-    public names are in scope. Names are keys: parts with ``.`` between, whatever the language."""
+    public names are in scope. Names are keys: parts with ``.`` between, whatever the language. made: words
+    that are handed to macros where declarations stand: names that these may declare."""
 
     file: File
     module: Path
     imports: dict[str, str] = {}
     wildcards: list[str] = []
     language: str = "python"
+    made: list[str] = []
 
 
 class Alias(msgspec.Struct, frozen=True, array_like=True):
-    """Another name of a symbol. public: whether its authors mean it to be used."""
+    """Another name of a symbol. public: whether others may use it. is_origin: whether it is the place of
+    the definition, where that is not the name. is_offered: whether its authors mean it to be used: it is
+    listed, or a package hands it on."""
 
     name: Path
     path: Path
     public: bool = True
+    is_origin: bool = False
+    is_offered: bool = False
 
 
 class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):

@@ -20,7 +20,7 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     """A guide. path: address inside the release, without suffix; text: CommonMark.
 
     order: place in the table of contents from 0; -1 when no table of contents reaches it.
-    depth: nesting in the table of contents.
+    depth: nesting in the table of contents. anchors: places besides the headings that the text names itself.
     """
 
     path: File
@@ -34,3 +34,4 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     line: Number = 1
     headings: list[Heading] = []
     mentions: list[Mention] = []
+    anchors: list[str] = []

@@ -38,7 +38,8 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     names: every other public name, sorted. parent: path of the enclosing symbol.
     line, end_line: 1-based, inclusive. mentions: in order of appearance. body: digest of what a
     function does, 16 hexadecimal digits, equal under any name; empty where it is too short to tell.
-    interface: of elements of interface descriptions.
+    interface: of elements of interface descriptions. through: types, as written, whose members can be
+    named through it: of an accessor, of a class that hands on another's.
     """
 
     path: Path
@@ -62,3 +63,4 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     mentions: list[Mention] = []
     body: str = ""
     interface: Interface | None = None
+    through: list[str] = []

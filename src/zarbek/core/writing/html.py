@@ -40,6 +40,8 @@ _MAX_CODE = 100_000
 _PASSED = object()
 #: One line of words without any mark: the parser would say the same, slowly.
 _PLAIN = re.compile(r"[A-Za-z][\w ,.;()'\"?/%=-]*")
+#: A place in a guide that its author named, once escaped; the end of such an element.
+_ANCHOR = re.compile(r"&lt;a\s+(?:id|name)\s*=\s*[\"']?([\w.:-]+)[\"']?\s*/?&gt;|&lt;/a&gt;", re.I)
 #: ``::: note`` to ``:::`` in guides.
 ADMONITIONS = ("note", "tip", "important", "caution", "warning")
 
@@ -116,7 +118,7 @@ def render(text: str, resolve: Resolve, *, headings_from: int = 3, anchors: list
     """Safe HTML of one text.
 
     resolve: called with each link's address, and with ``code:TEXT`` for each code span.
-    headings_from: the level that the text's first level becomes. anchors: ids of headings.
+    headings_from: the level that the text's first level becomes. anchors: ids of headings, of a page.
     """
     if not text:
         return NO_HTML
@@ -126,7 +128,10 @@ def render(text: str, resolve: Resolve, *, headings_from: int = 3, anchors: list
         return sanitise(
             f"<p>This text is too long to be set; here it is as it was written.</p>{_highlighted(text, '')}"
         )
-    environment = {"resolve": resolve, "headings_from": headings_from, "anchors": list(anchors or [])}
+    environment = {
+        "resolve": resolve, "headings_from": headings_from, "anchors": list(anchors or []),
+        "is_page": anchors is not None,
+    }  # fmt: skip
     return sanitise(_parser().render(text, environment))
 
 
@@ -139,6 +144,12 @@ def render_inline(text: str, resolve: Resolve) -> SafeHtml:
 
 
 class _Renderer(RendererHTML):
+    def text(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        shown = escape(tokens[idx].content, quote=False)
+        if env.get("is_page") and "&lt;" in shown:
+            shown = _ANCHOR.sub(lambda m: f'<a id="{m[1]}"></a>' if m[1] else "", shown)
+        return shown
+
     def heading_open(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         level = min(int(tokens[idx].tag[1]) + env["headings_from"] - 1, 6)
         tokens[idx].tag = tokens[idx + 2].tag = f"h{level}"

@@ -46,6 +46,7 @@ from zarbek.service.links.queries import cached_link_document, get_link_map, lis
 from zarbek.service.reference.contents import BlockEntry
 from zarbek.service.reference.queries import (
     find_entry,
+    find_home,
     find_unit_of,
     get_aliases,
     get_contents,
@@ -86,7 +87,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         members = [m for m in members if m.kind != "operation"]
         members_left, members = max(len(members) - _MAX_MEMBERS, 0), members[:_MAX_MEMBERS]
     return SymbolPage(
-        place=placement_of(release, symbol.module, symbol.path),
+        place=placement_of(release, find_home(release.pk, symbol.path) or symbol.module, symbol.path),
         path=symbol.path,
         name=symbol.name,
         kind=symbol.kind,

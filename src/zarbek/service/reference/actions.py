@@ -64,12 +64,12 @@ class _Stored:
         own = self.units.get(module, [])
         return not self.outlines.get(module) and len(own) < 2 and not any(e.symbol.summary for e in own)
 
-    def add(self, unit: str, entry: SymbolEntry, content: int) -> None:
+    def add(self, unit: str, home: str, entry: SymbolEntry, content: int) -> None:
         row = BlockEntry(entry, content)
         self.units[unit].append(row)
         if unit == entry.path and entry.kind not in MODULE_KINDS:
             self.types.add(unit)
-            self.outlines[entry.module].append(row)
+            self.outlines[home].append(row)
         elif entry.kind in MODULE_KINDS and entry.visibility != "public":
             self.hidden.add(entry.path)
 
@@ -93,7 +93,7 @@ def _store_symbols(project: Project, bundle: BundleReader, progress: Callable[[i
         )
         known.update((row.digest, row.pk) for row in made)
         for digest, entry, _ in rows:
-            stored.add(units.of(entry), entry, known[digest])
+            stored.add(units.of(entry), units.home_of(entry), entry, known[digest])
         done += len(batch)
         progress(done)
     return stored

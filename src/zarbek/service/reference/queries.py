@@ -62,6 +62,15 @@ def find_unit_of(contents: ReleaseContents, path: str) -> str:
     return unit or _file_units(contents).get(path, "")
 
 
+def find_home(release_id: int, path: str) -> str:
+    """The module under whose name a symbol is found, or empty."""
+    contents = get_contents(release_id)
+    unit = find_unit_of(contents, path)
+    while unit and unit not in contents.modules:
+        unit = find_unit_of(contents, enclosing_of(unit))
+    return unit
+
+
 def _file_units(contents: ReleaseContents) -> dict[str, str]:
     """Path to its block, for names that say nothing of the file whose they are (C)."""
     return _names_in_files(tuple((unit, block) for unit, block in contents.modules.items() if "/" in unit))

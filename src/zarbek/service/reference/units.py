@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry
 from zarbek.core.linking.targets import TYPE_KINDS
+from zarbek.core.model.naming import key_of
 
 
 class Units:
@@ -15,13 +16,25 @@ class Units:
 
     def __init__(self) -> None:
         self._types: dict[str, str] = {}
+        self._homes: dict[str, str] = {}
+
+    def home_of(self, entry: SymbolEntry) -> str:
+        """The module under whose name readers find a symbol: not always the one that defines it."""
+        home = entry.module
+        if entry.kind in MODULE_KINDS:
+            home = entry.path if key_of(entry.path) != key_of(entry.module) else home
+        elif not key_of(entry.path).startswith(key_of(entry.module)):
+            home = self._homes.get(entry.parent, home)
+        self._homes[entry.path] = home
+        return home
 
     def of(self, entry: SymbolEntry) -> str:
+        home = self.home_of(entry)
         if entry.language == "python" or entry.kind in MODULE_KINDS:
-            return entry.module
+            return home
         unit = self._types.get(entry.parent, "")
         if not unit and entry.kind in TYPE_KINDS:
             unit = entry.path
         if unit:
             self._types[entry.path] = unit
-        return unit or entry.module
+        return unit or home

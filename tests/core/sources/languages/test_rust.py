@@ -97,14 +97,14 @@ class Links(unittest.TestCase):
     def test_paths_follow_modules_uses_and_the_crate(self):
         found = links_of(FILES)
         for (scope, text), link in {
-            ("my_ship", "`Deck`"): ("linked", "my_ship::hidden::Deck"),
+            ("my_ship", "`Deck`"): ("linked", "my_ship::Deck"),
             ("my_ship", "mast::Mast"): ("linked", "my_ship::mast::Mast"),
             ("my_ship::Hull", "Self::LENGTH"): ("linked", "my_ship::Hull::LENGTH"),
             ("my_ship::Hull::new", "Hull::gone"): ("dangling", "my_ship::Hull::gone"),
-            ("my_ship::hidden::Deck", "crate::Hull"): ("linked", "my_ship::Hull"),
-            ("my_ship::hidden::Deck", "`super::Side::Port`"): ("linked", "my_ship::Side::Port"),
-            ("my_ship::hidden::Deck", "`knot!`"): ("linked", "my_ship::knot!"),
-            ("my_ship::hidden::Deck", "`Deck::clean()`"): ("linked", "my_ship::hidden::Deck::clean"),
+            ("my_ship::Deck", "crate::Hull"): ("linked", "my_ship::Hull"),
+            ("my_ship::Deck", "`super::Side::Port`"): ("linked", "my_ship::Side::Port"),
+            ("my_ship::Deck", "`knot!`"): ("linked", "my_ship::knot!"),
+            ("my_ship::Deck", "`Deck::clean()`"): ("linked", "my_ship::Deck::clean"),
             ("my_ship::mast::Mast", "`Side`"): ("linked", "my_ship::Side"),
         }.items():
             with self.subTest(text):
@@ -113,7 +113,7 @@ class Links(unittest.TestCase):
     def test_reexports_are_names_and_foreign_impls_find_their_type(self):
         _, index, _ = gather_files(FILES)
         names = {a.name: (a.path, a.public) for a in index.alias_list}
-        self.assertEqual(names["my_ship::Deck"], ("my_ship::hidden::Deck", True))
+        self.assertEqual(names["my_ship::hidden::Deck"], ("my_ship::Deck", False))
         self.assertEqual(names["my_ship::Mast"], ("my_ship::mast::Mast", True))
-        self.assertIn("my_ship::hidden::Deck::far", index.symbols)
+        self.assertIn("my_ship::Deck::far", index.symbols)
         self.assertEqual(index.symbols["my_ship::hidden"].visibility, "private")

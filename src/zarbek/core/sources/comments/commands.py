@@ -167,7 +167,7 @@ def _replace(m: re.Match[str], line: int, sink: MentionSink) -> str:
         origin = "link" if re.search(r"::|\(", target) else "code"
         if m["title"]:
             return _linked(m[0], target, m["title"], origin, line, sink)
-        return _linked(m[0].removesuffix(rest), target, target, origin, line, sink) + rest
+        return _linked(m[0], target, target, origin, line, sink) + rest
     if m["word"]:
         return _word(m["word"], m["argument"], line, sink)
     if m["other"]:

@@ -41,7 +41,7 @@ _FIELD_LINE = re.compile(r":(\w+)((?: +[^:`]*(?:`[^`]*`[^:`]*)*)?):(?= |$)(.*)")
 _INDENTED = re.compile(r"([A-Z][A-Za-z]+(?: [A-Za-z]+)?):$")
 _RULE = re.compile(r"[-=]{3,}$")
 _ENTRY = re.compile(r"(\*{0,2}[\w.]+(?:, \*{0,2}[\w.]+)*)\s*(?:\(([^()]*(?:\([^()]*\)[^()]*)*)\))?\s*:(?:\s+(.*)|$)")
-_TYPE_NAME = re.compile(r"[A-Za-z_][\w.]*")
+_TYPE_NAME = re.compile(r"[A-Za-z_]\w*(?:\.\w+)*")
 _SEE_NAME = re.compile(r"(?::[\w:]+:)?`?([A-Za-z_.~][\w.]*)`?(?:\(\))?")
 _NO_TYPE = frozenset(
     (

@@ -20,6 +20,8 @@ from zarbek.core.model.page import Heading, Page
 
 _SLUG = re.compile(r"[^\w\- ]+")
 _NAME = re.compile(r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*(\(\))?\Z")
+#: A place that the author named (HTML, section 3.2.6 and, obsolete, 16.2).
+_ANCHOR = re.compile(r"<a\s+(?:id|name)\s*=\s*[\"']?([\w.:-]+)[\"']?\s*/?>|</a>", re.IGNORECASE)
 _BREAKS = ("softbreak", "hardbreak")
 
 
@@ -49,8 +51,13 @@ def read_guide(raw: str, *, file: str, path: str) -> Page:
     summary = _said(post.metadata, "summary") or _first_paragraph(tokens)
     return Page(
         path=path, title=title, text=text, file=file, summary=summary, line=skipped + 1,
-        headings=headings, mentions=mentions,
+        headings=headings, mentions=mentions, anchors=_anchors(tokens),
     )  # fmt: skip
+
+
+def _anchors(tokens: list[Token]) -> list[str]:
+    texts = (c.content for t in tokens for c in t.children or () if c.type == "text" and "<" in c.content)
+    return list(dict.fromkeys(m[1] for text in texts for m in _ANCHOR.finditer(text) if m[1]))
 
 
 def _said(metadata: dict[str, Any], key: str) -> str:
@@ -81,7 +88,7 @@ def _walk(tokens: list[Token], lines: list[str], skipped: int, file: str) -> tup
     taken: dict[str, int] = {}
     for index, token in enumerate(tokens):
         if token.type == "heading_open":
-            title = "".join(c.content for c in tokens[index + 1].children or [])
+            title = _ANCHOR.sub("", "".join(c.content for c in tokens[index + 1].children or [])).strip()
             headings.append(Heading(int(token.tag[1]), title, anchor_of(title, taken)))
         if token.type == "inline" and token.map:
             start = token.map[0] + skipped

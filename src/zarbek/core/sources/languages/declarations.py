@@ -20,7 +20,7 @@ from zarbek.core.sources.markup.inline import MentionSink
 MAX_VALUE_CHARS = 300
 MAX_PATH_CHARS = 500
 _LEVELS = ("public", "protected", "internal", "private")
-_NAME = re.compile(r"[A-Za-z_$][\w$]*(?:(?:\.|::)[A-Za-z_$][\w$]*)*")
+_NAME = re.compile(r"(?<!')[A-Za-z_$][\w$]*(?:(?:\.|::)[A-Za-z_$][\w$]*)*")
 
 
 def narrower(outer: str, own: str) -> str:

@@ -14,7 +14,7 @@ MAX_CHAIN = 20
 class ModuleExports:
     """What one module tells others. defined: names of its top level. exported: the names that a
     wildcard brings, or None. reexports: names in aliases that the module hands on by its
-    language's own word. by_custom: whether custom tells instead what is public (Python)."""
+    language's own word, or seems to import for others. by_custom: whether custom tells what is public (Python)."""
 
     module: str
     is_package: bool
@@ -42,7 +42,8 @@ def resolve_aliases(modules: Iterable[ModuleExports], paths: Mapping[str, str]) 
 
     paths: symbol paths of the project to their kinds. A variable that merely names another
     symbol is an alias too; the caller drops the variable. An alias is public when its module lists it in
-    ``__all__``, or when its module is a package without ``__all__`` and no part is private.
+    ``__all__``, or when its module is a package without ``__all__``, which hands on what is below it, and no
+    part is private.
     """
     by_name = {m.module: m for m in modules}
     targets: dict[str, str] = {}
@@ -65,7 +66,7 @@ def resolve_aliases(modules: Iterable[ModuleExports], paths: Mapping[str, str]) 
             continue  # What a module declares hides what it imports; a function and a module may share a name.
         path = _follow(name, targets, paths, roots, overlaid)
         if path and path != name:
-            found.append(Alias(name, path, _is_public(name, by_name, spread)))
+            found.append(Alias(name, path, _is_public(name, path, by_name, spread)))
     return found
 
 
@@ -129,16 +130,22 @@ def _module_of(name: str, by_name: Mapping[str, ModuleExports]) -> ModuleExports
     return found if found is not None else ModuleExports("", False, (), (), (), None)
 
 
-def _is_public(name: str, by_name: Mapping[str, ModuleExports], spread: Collection[str]) -> bool:
+def _is_public(name: str, path: str, by_name: Mapping[str, ModuleExports], spread: Collection[str]) -> bool:
     head, _, last = name.rpartition(".")
     own = by_name.get(head)
     if own is not None and not own.by_custom:
         return name in own.reexports or name in spread
-    if any(part.startswith("_") for part in name.split(".")):
+    if any(part.startswith("_") for part in head.split(".")):
         return False
-    module = by_name.get(head)
-    if module is None:
-        return False
-    if module.exported is not None:
-        return last in module.exported
-    return module.is_package
+    if own is None:
+        return True  # A class gives its member another name.
+    if name in own.reexports or (name in spread and own.exported is None):
+        return True
+    if own.exported is not None:
+        return last in own.exported
+    # A package hands on what is below it, or what nobody can have from where it is; else it merely uses it.
+    return (
+        own.is_package
+        and not last.startswith("_")
+        and (path.startswith(f"{head}.") or any(p.startswith("_") for p in path.split(".")))
+    )

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import tomllib
 from collections.abc import Callable, Iterable
 from pathlib import PurePosixPath
 
@@ -12,9 +11,9 @@ import msgspec
 from zarbek.core.sources.languages.clike.macros import collect_macros
 from zarbek.core.sources.languages.ecmascript.packages import locate_ecmascript
 from zarbek.core.sources.languages.python.modules import ModuleFile, locate_modules
-from zarbek.core.sources.languages.reading import SourceFile
+from zarbek.core.sources.languages.reading import SourceFile, nearest_folder
 from zarbek.core.sources.languages.registry import language_of
-from zarbek.core.sources.source_text import FALLS
+from zarbek.core.sources.languages.rust.crates import locate_rust
 
 Read = Callable[[str], str]
 _TEST_FILES = re.compile(
@@ -47,7 +46,7 @@ def locate_sources(
         elif language == "go":
             found += _locate_go(own, files, read)
         elif language == "rust":
-            found += _locate_rust(own, files, read)
+            found += locate_rust(own, files, read)
         elif language in ("javascript", "typescript", "c", "cpp"):
             continue
         else:
@@ -69,14 +68,6 @@ def _prefer_sources(modules: list[ModuleFile]) -> list[ModuleFile]:
     for module in sorted(modules, key=lambda m: (m.is_stub, not m.is_package, m.file)):
         chosen.setdefault(module.module, module)
     return sorted(chosen.values(), key=lambda m: m.file)
-
-
-def _nearest(folder: PurePosixPath, known: dict[str, str]) -> tuple[str, str]:
-    """The nearest folder above (or at) a folder that is known, with what is known of it."""
-    for candidate in (folder, *folder.parents):
-        if str(candidate) in known:
-            return str(candidate), known[str(candidate)]
-    return "", ""
 
 
 def _locate_clike(c: list[str], cpp: list[str], read: Read, options: dict[str, list[str]]) -> list[SourceFile]:
@@ -105,48 +96,9 @@ def _locate_go(own: list[str], files: list[str], read: Read) -> list[SourceFile]
     found = []
     for file in own:
         folder = PurePosixPath(file).parent
-        root, module = _nearest(folder, roots)
+        root, module = nearest_folder(folder, roots)
         rest = str(folder.relative_to(root)) if root else str(folder)
         module = "" if module == "std" else module  # The standard library's packages have no prefix.
         name = "/".join(part for part in (module, rest) if part and part != ".")
         found.append(SourceFile(file, "go", name or "main", options={"root": [module or name.partition("/")[0]]}))
     return found
-
-
-# Rust: crates and files (Cargo reference, "Package Layout"; Rust reference, "Modules") ----
-
-
-def _locate_rust(own: list[str], files: list[str], read: Read) -> list[SourceFile]:
-    crates: dict[str, str] = {}
-    for file in files:
-        path = PurePosixPath(file)
-        if path.name == "Cargo.toml":
-            name, entry = _crate_of(read(file))
-            if name:
-                crates[str((path.parent / entry).parent)] = name
-    found = []
-    for file in own:
-        path = PurePosixPath(file)
-        root, crate = _nearest(path.parent, crates)
-        if not crate:
-            if "Cargo.toml" in {PurePosixPath(f).name for f in files}:
-                continue
-            root, crate = str(path.parent), path.parent.name or "crate"
-        parts = list(path.relative_to(root).with_suffix("").parts)
-        if parts[0] in ("main", "bin") and len(parts) < 3 and f"{root}/lib.rs".removeprefix("./") in own:
-            continue
-        if parts[-1] in ("mod", "lib", "main"):
-            parts.pop()
-        found.append(SourceFile(file, "rust", "::".join([crate, *parts]), path.stem in ("mod", "lib", "main")))
-    return found
-
-
-def _crate_of(text: str) -> tuple[str, str]:
-    """(crate name, entry file) of a Cargo.toml; empty for a workspace alone or what is no TOML."""
-    try:
-        data = tomllib.loads(text)
-        name = data.get("package", {}).get("name", "")
-        library = data.get("lib", {})
-        return str(library.get("name", name)).replace("-", "_"), str(library.get("path", "src/lib.rs"))
-    except FALLS:
-        return "", ""

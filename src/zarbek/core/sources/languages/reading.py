@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from pathlib import PurePosixPath
 
 import msgspec
 
@@ -48,7 +49,8 @@ class SourceReading:
     extends: (path of a type, base) where a file tells of a type that stands elsewhere.
     templates: macro to the indexes of the symbols that it writes wherever it is called;
     expansions: (macro, path of what calls it). names: (other name, path), each dropped where two
-    symbols of the project would have it.
+    symbols of the project would have it. opened: (namespace, another as written in it) whose members
+    are its own too.
     """
 
     symbols: list[Symbol] = field(default_factory=list)
@@ -59,3 +61,12 @@ class SourceReading:
     templates: dict[str, list[int]] = field(default_factory=dict)
     expansions: list[tuple[str, str]] = field(default_factory=list)
     names: list[tuple[str, str]] = field(default_factory=list)
+    opened: list[tuple[str, str]] = field(default_factory=list)
+
+
+def nearest_folder(folder: PurePosixPath, known: dict[str, str]) -> tuple[str, str]:
+    """The nearest folder above (or at) a folder that is known, with what is known of it."""
+    for candidate in (folder, *folder.parents):
+        if str(candidate) in known:
+            return str(candidate), known[str(candidate)]
+    return "", ""

@@ -6,9 +6,11 @@ import re
 from importlib import import_module
 from pathlib import PurePosixPath
 
+import msgspec
+
 from zarbek.core.model.finding import Finding
 from zarbek.core.sources.languages.reading import SourceFile, SourceReading
-from zarbek.core.sources.languages.tree import SourceTree, first_error, line_of
+from zarbek.core.sources.languages.tree import SourceTree, first_error, line_of, unread_words
 from zarbek.core.sources.source_text import decode_python, decode_text
 
 #: File name ending to language. ``.h`` is C until its text says otherwise.
@@ -64,7 +66,17 @@ def read_source(data: bytes, source: SourceFile) -> SourceReading:
         reading = read(tree, source)
     found: SourceReading = reading
     found.findings += unread_parts(tree, source)
-    return found
+    return with_unread(found, tree)
+
+
+def with_unread(reading: SourceReading, tree: SourceTree) -> SourceReading:
+    """The reading with the words that stand in what could not be read."""
+    words = unread_words(tree) if reading.parts else []
+    if words:
+        part = reading.parts[0]
+        made = sorted({*part.scope.made, *words})
+        reading.parts[0] = msgspec.structs.replace(part, scope=msgspec.structs.replace(part.scope, made=made))
+    return reading
 
 
 def unread_parts(tree: SourceTree, source: SourceFile) -> list[Finding]:

@@ -29,6 +29,8 @@ _GRAMMARS = {
 MAX_PARSE_S, LEAST_PARSE_S = 20.0, 1.0
 SLOWEST_BYTES_A_S = 100_000
 _CHUNK = 65_536
+_WORD = re.compile(rb"\b[A-Za-z_]\w{2,}\b")
+_MOST_WORDS = 4000
 MAX_NESTING = 500
 #: So many of one bracket in a file are worth a closer look.
 _MANY = 20_000
@@ -156,3 +158,16 @@ def first_error(root: Node) -> Node | None:
         broken = [c for c in node.children if (c.has_error or c.is_missing) and c.type not in _BODIES]
         pending += reversed(broken)
     return None
+
+
+def unread_words(tree: SourceTree) -> list[str]:
+    """Words in what the grammar could not read, sorted: names that may be declared there."""
+    words: set[bytes] = set()
+    pending = [tree.root] if tree.root.has_error else []
+    while pending and len(words) < _MOST_WORDS:
+        node = pending.pop()
+        if node.type == "ERROR":
+            words.update(_WORD.findall(tree.data, node.start_byte, node.end_byte))
+        else:
+            pending += [child for child in node.children if child.has_error]
+    return sorted(word.decode() for word in words)[:_MOST_WORDS]

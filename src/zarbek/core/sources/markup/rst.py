@@ -40,6 +40,33 @@ class DocFacts:
     changes: list[Change] = field(default_factory=list)
 
 
+#: What a note says that is about its element as a whole.
+_OF_ALL = re.compile(
+    r"\A\W*(?:\Z|(?:please )?use\b|replaced\b|renamed\b|superseded\b|moved\b|see\b|will be removed|no longer|"
+    r"deprecated(?! (?:argument|parameter|keyword|option|value|flag))\b|in favou?r of|instead)|"
+    r"\bthis (?:function|method|class|module|package|property|attribute|decorator|constant|exception|event|object|"
+    r"feature|api|alias|type|helper|accessor|field|interface|hook|plugin|signal|option)\b[^.]{0,60}"
+    r"\b(?:deprecated|legacy|obsolete|removed|superseded|replaced)",
+    re.IGNORECASE,
+)
+#: What it says of a part of it.
+_OF_A_PART = re.compile(
+    r"\b(?:parameters?|arguments?|args?|kwargs?|keywords?|options?|flags?|values?|passing|passed|calling|called with|"
+    r"using|usage|use of|support for|behaviou?r|default|mode|syntax|form of|when|if |positional|returning|accepting|"
+    r"setting|specifying|providing|inputs?|strings?|dtype)\b",
+    re.IGNORECASE,
+)
+
+
+def deprecates_all(text: str, *, is_first: bool) -> bool:
+    """Whether a note of deprecation is about the whole element. is_first: it stands before everything but
+    the summary."""
+    sentence = re.split(r"(?<=[.!])\s", text, maxsplit=1)[0]
+    if _OF_ALL.search(text) and not (_OF_A_PART.search(sentence) and not text.lower().startswith("this ")):
+        return True
+    return is_first and not _OF_A_PART.search(sentence)
+
+
 def indent_of(line: str) -> int:
     return len(line) - len(line.lstrip(" "))
 
@@ -69,7 +96,7 @@ def take_indented(lines: list[str], start: int) -> tuple[list[str], int]:
 class _Blocks:
     def __init__(self, lines: list[str], line: int, sink: MentionSink, facts: DocFacts | None) -> None:
         self.lines, self.line, self.sink, self.facts = lines, line, sink, facts
-        self.at = 0
+        self.at = self.count = 0
 
     def convert(self) -> list[str]:
         blocks: list[str] = []
@@ -81,6 +108,7 @@ class _Blocks:
             block = self._block(text)
             if block:
                 blocks.append(block)
+                self.count += 1
         return blocks
 
     def _block(self, text: str) -> str:
@@ -267,7 +295,8 @@ class _Blocks:
     def _deprecated(self, argument: str, body: list[str], start: int) -> str:
         version, _, more = argument.partition(" ")
         text = self._titled(more, body, start)
-        if self.facts is None:
+        # Most notes are about one parameter, value or way of calling; those stay where they stand.
+        if self.facts is None or not deprecates_all(text, is_first=self.count < 2):
             return f"**Deprecated since {version}.** {text}".strip()
         self.facts.deprecated = Deprecation(since=version, text=text, instead=instead_in(text))
         return ""

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 _DEFINE = re.compile(r"^[ \t]*#[ \t]*define[ \t]+(\w+)(\([^)]*\))?[ \t]*((?:[^\n\\]|\\\n|\\.)*)", re.MULTILINE)
+_TEMPLATE = re.compile(r"template\s*<[^;{}]*>\Z", re.DOTALL)
 _HARMLESS = re.compile(
     r"(?:__attribute__\s*\(\(.*\)\)|__declspec\s*\(.*\)|\[\[.*\]\]|_Pragma\s*\(.*\)|__pragma\s*\(.*\)|alignas\s*\(.*\)|"
     r"\b(?:inline|constexpr|noexcept|const|static|extern|volatile|virtual|override|final|__inline__|__inline|restrict|"
@@ -19,7 +20,9 @@ _HARMLESS = re.compile(
     r"extern\s+\"C\"(?:\+\+)?\s*\{|\}|\s|;)*\Z",
     re.DOTALL,
 )
-_NAMESPACE = re.compile(r"(?:inline\s+)?namespace\s+([\w:]+)\s*\{\s*(?:(?:inline\s+)?namespace\s+(\w+)\s*\{\s*)?\Z")
+_NAMESPACE = re.compile(
+    r"(?:inline\s+)?namespace\s+([\w:]+)\s*\{\s*(?:(inline\s+)?namespace\s+(\w+)(?:\s*\([^{}]*\))?\s*\{\s*)?\Z"
+)
 _COMMENT = re.compile(r"/\*.*?\*/|//[^\n]*", re.DOTALL)
 #: Names that say what they are, though the project does not define them.
 _TELLING = re.compile(
@@ -39,7 +42,7 @@ _ATTRIBUTE = re.compile(
 )
 _DIRECTIVE = re.compile(rb"^[ \t]*#[ \t]*(if|ifdef|ifndef|elif|else|endif)\b(?:[^\n\\]|\\\n|\\.)*", re.MULTILINE)
 #: Signs after which a directive stands between declarations and not inside one.
-_COMPLETE = frozenset(b";}{>:/\n")
+_COMPLETE = frozenset(b";}{:/\n")
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,11 +90,23 @@ def collect_macros(files: Iterable[str], read: Callable[[str], str]) -> list[str
             elif (
                 name.isupper()
                 and len(name) > 2
-                and _HARMLESS.match(body)
+                and (_HARMLESS.match(body) or _TEMPLATE.match(body))
                 and not name.endswith(("_H", "_H_", "_HPP", "_INCLUDED"))
             ):
                 found.setdefault(name, "")
     return sorted(f"{name}={body}" if body else name for name, body in found.items())
+
+
+#: A macro called on a line of its own.
+_CALL = re.compile(rb"^[ \t]*[A-Z][A-Z0-9]*_[A-Z0-9_]+[ \t]*\(([^;{}()#]*)\)", re.MULTILINE)
+_WORD = re.compile(rb"\b[A-Za-z_]\w{2,}\b")
+_MOST_WORDS = 2000
+
+
+def words_of_calls(data: bytes) -> list[str]:
+    """Words that are handed to macros on lines of their own, sorted: names that these may declare."""
+    words = {word for call in _CALL.finditer(data) for word in _WORD.findall(call[1])}
+    return sorted(word.decode() for word in words)[:_MOST_WORDS]
 
 
 def _declared_argument(parameters: str, body: str) -> int | None:
@@ -116,7 +131,8 @@ def parse_macros(declared: tuple[str, ...]) -> Macros:
             continue
         opened = _NAMESPACE.match(body.strip()) if body else None
         if opened:
-            opens.append((name, opened[1] + (f"::{opened[2]}" if opened[2] else "")))
+            # What is in an inline namespace is named without it (C++20, [namespace.def]).
+            opens.append((name, opened[1] + (f"::{opened[3]}" if opened[3] and not opened[2] else "")))
         elif body.strip().startswith("}"):
             closes.add(name)
         else:

@@ -13,10 +13,10 @@ from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.languages.clike.collecting import Place
 from zarbek.core.sources.languages.clike.declarators import read_declarator
 from zarbek.core.sources.languages.clike.functions import FunctionReader
-from zarbek.core.sources.languages.clike.macros import parse_macros, prepare
+from zarbek.core.sources.languages.clike.macros import parse_macros, prepare, words_of_calls
 from zarbek.core.sources.languages.declarations import narrower
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
-from zarbek.core.sources.languages.registry import unread_parts
+from zarbek.core.sources.languages.registry import unread_parts, with_unread
 from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, line_of
 from zarbek.core.sources.source_text import UnreadableText
 
@@ -58,7 +58,7 @@ def read_clike(data: bytes, source: SourceFile) -> SourceReading:
     reader = _ClikeReader(tree, source, PLAIN_TYPES, language, prepared, data)
     reading = reader.read()
     reading.findings += unread_parts(tree, source)
-    return reading
+    return with_unread(reading, tree)
 
 
 class _ClikeReader(FunctionReader):
@@ -69,7 +69,7 @@ class _ClikeReader(FunctionReader):
             self._file_symbol(file_doc)
         modules = [n for n in (s.module for s in self.reading.symbols) if n != self.source.file]
         module = max(set(modules), key=modules.count) if modules else self.source.file
-        scope = Scope(self.file, module, self.imports, self.wildcards, self.language)
+        scope = Scope(self.file, module, self.imports, self.wildcards, self.language, words_of_calls(self.raw))
         self.reading.parts.append(ModulePart(scope, reexports=self.values))
         return self.reading
 
@@ -164,6 +164,8 @@ class _ClikeReader(FunctionReader):
         name = self.tree.folded(node.named_children[-1]).replace(" ", "") if node.named_child_count else ""
         if b"namespace" in self.parsed[node.start_byte : node.start_byte + 30]:
             self.wildcards.append(key_of(name))
+            if place.path and not place.owner:
+                self.reading.opened.append((key_of(place.path), key_of(name)))
         elif name and not place.owner:
             last = name.rpartition("::")[2]
             if not place.path:

@@ -49,8 +49,9 @@ class MemberReader(DeclarationReader):
         if known.kind == symbol.kind and symbol.kind in ("function", "method", "constructor"):
             signatures = [*known.signatures, *(s for s in symbol.signatures if "implementation" not in symbol.flags)]
             joined = msgspec.structs.replace(
-                known, signatures=signatures, doc=known.doc or symbol.doc, mentions=[*known.mentions, *symbol.mentions]
-            )
+                known, signatures=signatures, doc=_doc_of_overloads(known, symbol),
+                mentions=[*known.mentions, *symbol.mentions],
+            )  # fmt: skip
         else:
             joined = msgspec.structs.replace(
                 known, doc=known.doc or symbol.doc, bases=list(dict.fromkeys([*known.bases, *symbol.bases])),
@@ -268,3 +269,17 @@ class MemberReader(DeclarationReader):
                           visibility="private" if word == "private" else narrower(owner.visibility, word or "public"),
                           head=self.tree.folded(part))  # fmt: skip
         return found
+
+
+def _doc_of_overloads(known: Symbol, other: Symbol) -> Doc | None:
+    """The text of both, the first one's; what deprecates one of several overloads deprecates only that."""
+    doc = known.doc or other.doc
+    is_overload = "implementation" not in other.flags
+    if doc is None or doc.deprecated is None or not is_overload or _is_deprecated(known) == _is_deprecated(other):
+        return doc
+    note = f"**Deprecated overload.** {doc.deprecated.text}".strip()
+    return msgspec.structs.replace(doc, deprecated=None, body="\n\n".join(filter(None, (doc.body, note))))
+
+
+def _is_deprecated(symbol: Symbol) -> bool:
+    return symbol.doc is not None and symbol.doc.deprecated is not None

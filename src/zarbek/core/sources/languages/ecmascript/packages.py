@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from pathlib import PurePosixPath
+from typing import Any
 
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.source_text import FALLS
 
+Package = dict[str, Any]
 _STEM = re.compile(r"(?:\.d)?\.[cm]?[jt]sx?$")
 _SOURCE_FOLDERS = ("src", "lib", "dist", "types", "source", "esm", "build")
 _LINE_COMMENT = re.compile(r"(\"(?:[^\"\\]|\\.)*\")|//[^\n]*|/\*.*?\*/", re.DOTALL)
@@ -29,17 +31,27 @@ def locate_ecmascript(
     for file in ordered:
         chosen.setdefault(_STEM.sub("", file), file)
     paths = {folder: _path_aliases(folder, files, read) for folder in packages}
-    return [_located(file, packages, paths) for file in chosen.values()]
+    entries = {folder: _entries_here(folder, package, chosen) for folder, package in packages.items()}
+    return [_located(file, packages, paths, entries) for file in chosen.values()]
 
 
-def _located(file: str, packages: dict[str, dict], paths: dict[str, list[str]]) -> SourceFile:  # type: ignore[type-arg]
+def _entries_here(folder: str, package: Package, chosen: Collection[str]) -> set[str]:
+    """The entries that the repository holds; where the build makes the one that is named, the usual ones."""
+    base = "" if folder == "." else folder + "/"
+    named = _entries(package)
+    return named if any(base + stem in chosen for stem in named) else _stems({"index", "main"})
+
+
+def _located(
+    file: str, packages: dict[str, Package], paths: dict[str, list[str]], entries: dict[str, set[str]]
+) -> SourceFile:
     path = PurePosixPath(file)
     language = "javascript" if re.search(r"\.[cm]?jsx?$", file) else "typescript"
     root = next((str(p) for p in path.parents if str(p) in packages), "")
     package = packages.get(root, {})
     name = str(package.get("name", "")) if package else ""
     inside = _STEM.sub("", str(path.relative_to(root) if root else path))
-    is_entry = bool(name) and inside in _entries(package)
+    is_entry = bool(name) and inside in entries[root]
     short = _shortened(inside)
     module = name if is_entry else f"{name}/{short}" if name else short
     options = {"root": [name or module], "folder": [root], "paths": paths.get(root, [])}
@@ -55,7 +67,7 @@ def _shortened(inside: str) -> str:
     return "/".join(parts)
 
 
-def _entries(package: dict) -> set[str]:  # type: ignore[type-arg]
+def _entries(package: Package) -> set[str]:
     """The files (without ending) that importing the package by its name reads, sources included."""
     named = [package.get(key) for key in ("types", "typings", "module", "main")]
     exports = package.get("exports")
@@ -68,7 +80,11 @@ def _entries(package: dict) -> set[str]:  # type: ignore[type-arg]
             pending += [v for k, v in value.items() if not k.startswith("./")]
         else:
             named.append(value)
-    stems = {_STEM.sub("", str(PurePosixPath(n))) for n in named if isinstance(n, str)} or {"index"}
+    return _stems({_STEM.sub("", str(PurePosixPath(n))) for n in named if isinstance(n, str)} or {"index"})
+
+
+def _stems(stems: set[str]) -> set[str]:
+    """With what a source folder in their place holds."""
     tails = {stem.partition("/")[2] if stem.partition("/")[0] in _SOURCE_FOLDERS else stem for stem in stems}
     return stems | tails | {f"{folder}/{tail}" for folder in _SOURCE_FOLDERS for tail in tails}
 
@@ -89,7 +105,7 @@ def _path_aliases(folder: str, files: list[str], read: Callable[[str], str]) -> 
     return []
 
 
-def _read_json(text: str) -> dict:  # type: ignore[type-arg]
+def _read_json(text: str) -> Package:
     """JSON with comments and trailing commas, as compilers' configuration files have them."""
     try:
         data = json.loads(text)

@@ -78,6 +78,7 @@ class _KotlinReader(DeclarationReader):
         name = find_child(header, "qualified_identifier", "identifier") if header is not None else None
         self.package = self.tree.folded(name).replace(" ", "").replace("`", "")
         imports: dict[str, str] = {}
+        self.imports = imports
         wildcards: list[str] = []
         for node in find_children(root, "import"):
             self._import(node, imports, wildcards)
@@ -366,6 +367,15 @@ class _KotlinReader(DeclarationReader):
             types=[receiver, returns, *(p.type for p in parameters)], parameters=parameters, returns=returns,
             generics=self._generics(node), flags=["extension"] if receiver else [],
         )  # fmt: skip
+        self._name_on(receiver, name, path)
+
+    def _name_on(self, receiver: str, name: str, path: str) -> None:
+        """An extension is named as a member of what it extends (Kotlin documentation, "Document Kotlin code")."""
+        kind = re.split(r"[<(?]", receiver, maxsplit=1)[0].strip()
+        if kind:
+            head, dot, rest = kind.partition(".")
+            owner = self.imports.get(head) or (f"{self.package}.{head}" if self.package else head)
+            self.reading.names.append((f"{owner}{dot}{rest}.{name}", path))
 
     def _constructor(self, node: Node, comment: Node | None, parent: str, outer: str, owner: str) -> None:
         parameters = self._parameters(find_child(node, "function_value_parameters"), "parameter")
@@ -401,3 +411,4 @@ class _KotlinReader(DeclarationReader):
             head=head or f"{word} {name}", types=[type_text, receiver], type_text=type_text, value=value,
             flags=["extension"] if receiver else [], generics=self._generics(node),
         )  # fmt: skip
+        self._name_on(receiver, name, path)

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import ast
+import re
 from dataclasses import dataclass, field
 
 import msgspec
 
 from zarbek.core.model.doctext import Deprecation, Doc
 from zarbek.core.sources.languages.python.signatures import SourceText
-from zarbek.core.sources.markup.rst import instead_in
+from zarbek.core.sources.markup.rst import deprecates_all, instead_in
 
 _PROPERTIES = frozenset(
     {"property", "cached_property", "memoized_property", "hybrid_property", "abstractproperty",
@@ -85,3 +86,33 @@ def _dataclass_options(call: ast.Call | None) -> list[str]:
         for k in (call.keywords if call else [])
         if k.arg in names and isinstance(k.value, ast.Constant) and k.value.value is True
     ]
+
+
+_WARNINGS = ("DeprecationWarning", "FutureWarning")
+_PLACEHOLDER = re.compile(r"%[sr]|\{[^{}]*\}")
+
+
+def deprecated_by_warning(node: ast.FunctionDef | ast.AsyncFunctionDef) -> Deprecation | None:
+    """A warning of deprecation that is raised unconditionally at the start of a body; None for none."""
+    for statement in node.body:
+        if isinstance(statement, ast.Import | ast.ImportFrom):
+            continue
+        value = statement.value if isinstance(statement, ast.Expr) else None
+        if isinstance(value, ast.Constant):
+            continue  # The documentation.
+        return _warned(value) if isinstance(value, ast.Call) else None
+    return None
+
+
+def _warned(call: ast.Call) -> Deprecation | None:
+    name = call.func.attr if isinstance(call.func, ast.Attribute) else getattr(call.func, "id", "")
+    given = [*call.args, *(k.value for k in call.keywords)]
+    kinds = [a.attr if isinstance(a, ast.Attribute) else getattr(a, "id", "") for a in given]
+    if name != "warn" or not any(kind.endswith(_WARNINGS) for kind in kinds):
+        return None
+    words = "".join(c.value for a in call.args[:1] for c in ast.walk(a)
+                    if isinstance(c, ast.Constant) and isinstance(c.value, str))  # fmt: skip
+    text = " ".join(words.split())
+    if not text or _PLACEHOLDER.search(text) or not deprecates_all(text, is_first=True):
+        return None
+    return Deprecation(text=text, instead=instead_in(text))

@@ -3,46 +3,40 @@
 from __future__ import annotations
 
 import ast
-import re
 import warnings
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
-from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import Doc
-from zarbek.core.model.finding import Finding
-from zarbek.core.model.mention import Mention, Origin
-from zarbek.core.model.symbol import Signature, Symbol
-from zarbek.core.sources.comments.docstring import read_docstring
-from zarbek.core.sources.languages.python.classes import class_flags, class_kind, field_signature
-from zarbek.core.sources.languages.python.decorators import read_decorators
-from zarbek.core.sources.languages.python.duplicates import find_duplicates
-from zarbek.core.sources.languages.python.imports import read_import, read_import_from
-from zarbek.core.sources.languages.python.signatures import SourceText, read_signature
-from zarbek.core.sources.markup.inline import MentionSink
+import msgspec
 
-_TYPE_NAME = re.compile(r"[A-Za-z_][\w]*(?:\.\w+)*")
-#: Built-in names and typing forms that no reader needs a link for.
-PLAIN_TYPES = frozenset(
-    (
-        "None str int float bool bytes list dict tuple set frozenset object type complex True False Any "
-        "Optional Union Callable List Dict Tuple Set Iterable Iterator Sequence Mapping Type Literal Final "
-        "ClassVar Self self cls Generator Annotated"
-    ).split()
-)
+from zarbek.core.model.bundle import Scope
+from zarbek.core.model.finding import Finding
+from zarbek.core.model.mention import Mention
+from zarbek.core.model.symbol import Signature, Symbol
+from zarbek.core.sources.languages.python.classes import class_flags, class_kind, field_signature
+from zarbek.core.sources.languages.python.decorators import deprecated_by_warning, read_decorators
+from zarbek.core.sources.languages.python.duplicates import find_duplicates
+from zarbek.core.sources.languages.python.dynamic import dotted, extended_types, lazy_names, types_given
+from zarbek.core.sources.languages.python.imports import read_import, read_import_from
+from zarbek.core.sources.languages.python.signatures import read_signature
+from zarbek.core.sources.languages.python.texts import TextReader
+
 _FUNCTIONS = (ast.FunctionDef, ast.AsyncFunctionDef)
 _TYPE_VARIABLES = frozenset({"TypeVar", "ParamSpec", "TypeVarTuple", "NewType"})
+_DEFINED = frozenset({"function", "class", "enum", "exception"})
 MAX_NESTING = 60
 
 
 @dataclass(slots=True)
 class ModuleReading:
     """What one module gave. aliases: public names that may stand for another module's symbol,
-    as (qualified name, target as written there). exported: ``__all__``, if it is literal."""
+    as (qualified name, target as written there). reexports: those of them that the module seems to
+    import for others. exported: ``__all__``, if it is literal."""
 
     symbols: list[Symbol] = field(default_factory=list)
     scope: Scope = field(default_factory=lambda: Scope("", ""))
     aliases: list[tuple[str, str]] = field(default_factory=list)
+    reexports: list[tuple[str, str]] = field(default_factory=list)
     exported: list[str] | None = None
     findings: list[Finding] = field(default_factory=list)
 
@@ -65,15 +59,15 @@ def is_private_name(name: str) -> bool:
     return name.startswith("_") and not (name.startswith("__") and name.endswith("__"))
 
 
-class _ModuleReader:
+class _ModuleReader(TextReader):
     def __init__(self, source: str, file: str, module: str, is_package: bool) -> None:
-        self.text = SourceText(source)
+        super().__init__(source)
         self.file, self.module, self.is_package = file, module, is_package
         self.reading = ModuleReading()
         self.imports: dict[str, str] = {}
         self.wildcards: list[str] = []
+        self.imported: list[tuple[str, str]] = []
         self.seen: dict[str, int] = {}
-        self.marked = "#:" in source
         self.overloads: dict[str, list[Signature]] = {}
 
     def read(self, tree: ast.Module) -> ModuleReading:
@@ -89,16 +83,19 @@ class _ModuleReader:
             )
         )  # fmt: skip
         self._body(tree.body, self.module, "public", depth=0)
+        self.reading.reexports = self._reexports() + self._lazy(tree)
+        self._open_types(tree)
         self.reading.scope = Scope(self.file, self.module, self.imports, self.wildcards)
         return self.reading
 
     def _add(self, symbol: Symbol) -> bool:
         """Keep a symbol; of several definitions of one name the first stays (conditional code),
-        unless only the later one is documented."""
+        unless only the later one is documented, or tells what the first one sets."""
         at = self.seen.get(symbol.path)
         if at is not None:
             known = self.reading.symbols[at]
-            if known.doc is None and symbol.doc is not None and known.kind == symbol.kind == "attribute":
+            is_told = known.doc is None and symbol.doc is not None and known.kind == symbol.kind == "attribute"
+            if is_told or ("bare" in known.flags and symbol.kind == "property"):
                 self.reading.symbols[at] = symbol
             return False
         self.seen[symbol.path] = len(self.reading.symbols)
@@ -131,7 +128,29 @@ class _ModuleReader:
     def _import_from(self, node: ast.ImportFrom, parent: str) -> None:
         names = read_import_from(node, self.module, self.is_package, self.imports, self.wildcards)
         if parent == self.module:
-            self.reading.aliases += [(f"{parent}.{name}", target) for name, target in names]
+            self.imported += [(f"{parent}.{name}", target) for name, target in names]
+            self.reading.aliases += self.imported[-len(names) :]
+
+    def _lazy(self, tree: ast.Module) -> list[tuple[str, str]]:
+        if f"{self.module}.__getattr__" not in self.seen and "__getattr__" not in self.text.words:
+            return []
+        return [
+            (f"{self.module}.{name}", target) for name, target in lazy_names(tree.body, self.module, self.is_package)
+        ]
+
+    def _open_types(self, tree: ast.Module) -> None:
+        for name in extended_types(tree.body):
+            at = self.seen.get(f"{self.module}.{name}")
+            if at is not None and "open" not in self.reading.symbols[at].flags:
+                self.reading.symbols[at].flags.append("open")
+
+    def _reexports(self) -> list[tuple[str, str]]:
+        """Imports for others: all of a module that defines nothing itself, else those that it does not use."""
+        root = self.module.partition(".")[0]
+        own = [(name, target) for name, target in self.imported if target.partition(".")[0] == root]
+        if not own or not any(s.parent == self.module and s.kind in _DEFINED for s in self.reading.symbols):
+            return own
+        return [(name, target) for name, target in own if self.text.words[name.rpartition(".")[2]] == 1]
 
     def _extend_exports(self, node: ast.AugAssign) -> None:
         if isinstance(node.target, ast.Name) and node.target.id == "__all__":
@@ -150,6 +169,7 @@ class _ModuleReader:
         if marks.is_overload:
             self.overloads.setdefault(path, []).append(signature)
             if path in self.seen:
+                self._join_overload(path, is_deprecated=marks.deprecated is not None)
                 return
         signatures = self.overloads.get(path, [signature])
         mentions = self._signature_mentions(signature, node.lineno)
@@ -161,6 +181,8 @@ class _ModuleReader:
             flags.append("async")
         if not marks.is_property and _is_generator(node):
             flags.append("generator")
+        if not marks.is_overload and marks.deprecated is None:
+            marks.deprecated = deprecated_by_warning(node)
         kind = "property" if marks.is_property else "method" if in_class else "function"
         symbol = Symbol(
             path=path, name=node.name, kind=kind, language="python", module=self.module,
@@ -174,6 +196,13 @@ class _ModuleReader:
             self.reading.symbols[self.seen[path]] = symbol
         else:
             self._add(symbol)
+
+    def _join_overload(self, path: str, *, is_deprecated: bool) -> None:
+        """One deprecated overload of several deprecates only itself."""
+        known = self.reading.symbols[self.seen[path]]
+        if known.doc is not None and known.doc.deprecated is not None and not is_deprecated:
+            doc = msgspec.structs.replace(known.doc, deprecated=None)
+            self.reading.symbols[self.seen[path]] = msgspec.structs.replace(known, doc=doc)
 
     def _change_property(self, path: str, flag: str) -> None:
         index = self.seen.get(path)
@@ -195,6 +224,7 @@ class _ModuleReader:
             module=self.module, parent=parent, visibility=inner, file=self.file, line=node.lineno,
             end_line=node.end_lineno or node.lineno, bases=bases, flags=flags,
             decorators=marks.shown, doc=marks.with_deprecation(doc), mentions=mentions,
+            through=[name for decorator in node.decorator_list for name in types_given(decorator)],
         )  # fmt: skip
         if not self._add(symbol) or depth >= MAX_NESTING:
             return
@@ -205,7 +235,7 @@ class _ModuleReader:
     def _named_fields(self, node: ast.ClassDef, path: str, visibility: str) -> None:
         """Fields of a base made by a call of ``namedtuple`` with literal names."""
         for base in node.bases:
-            if isinstance(base, ast.Call) and _dotted(base.func).endswith("namedtuple") and len(base.args) > 1:
+            if isinstance(base, ast.Call) and dotted(base.func).endswith("namedtuple") and len(base.args) > 1:
                 names = base.args[1]
                 found = _strings(names)
                 if isinstance(names, ast.Constant) and isinstance(names.value, str):
@@ -274,7 +304,7 @@ class _ModuleReader:
         value = node.value
         annotation = node.annotation if isinstance(node, ast.AnnAssign) else None
         doc, mentions = self._trailing_doc(node, body, index)
-        target = _dotted(value)
+        target = dotted(value)
         if target and annotation is None and doc is None:
             self.reading.aliases.append((f"{parent}.{name}", target))
             if not in_class:
@@ -291,7 +321,7 @@ class _ModuleReader:
                 module=self.module, parent=parent, visibility=_visibility(name, visibility),
                 file=self.file, line=node.lineno, end_line=node.end_lineno or node.lineno,
                 type=type_text, value=self.text.value(value) if value is not None else "",
-                flags=flags, doc=doc, mentions=mentions,
+                flags=flags, doc=doc, mentions=mentions, through=types_given(value) if in_class and value else [],
             )
         )  # fmt: skip
 
@@ -321,64 +351,6 @@ class _ModuleReader:
             elif isinstance(node, ast.If | ast.Try | ast.With):
                 for block in _blocks_of(node):
                     self._instance_attributes(block, path, visibility)
-
-    # Doc text and mentions ----------------------------------------------------------------
-
-    def _doc(self, body: list[ast.stmt], mentions: list[Mention]) -> tuple[Doc | None, list[Mention]]:
-        if not body or type(body[0]) is not ast.Expr:
-            return None, mentions
-        return self._read_doc(body[0].value, mentions)  # type: ignore[attr-defined]
-
-    def _read_doc(self, node: ast.expr, mentions: list[Mention]) -> tuple[Doc | None, list[Mention]]:
-        if type(node) is not ast.Constant or not isinstance(node.value, str) or not node.value.strip():
-            return None, mentions
-        sink = MentionSink(self.text.lines, mentions=mentions)
-        return read_docstring(node.value, node.lineno, sink), sink.mentions
-
-    def _trailing_doc(self, node: ast.stmt, body: list[ast.stmt], index: int) -> tuple[Doc | None, list[Mention]]:
-        """The string below an assignment (PEP 258), or ``#:`` lines above it or at its end."""
-        if index + 1 < len(body) and type(body[index + 1]) is ast.Expr:
-            doc, mentions = self._read_doc(body[index + 1].value, [])  # type: ignore[attr-defined]
-            if doc is not None:
-                return doc, mentions
-        if self.marked:
-            return self._marked_doc(node)
-        return None, []
-
-    def _marked_doc(self, node: ast.stmt) -> tuple[Doc | None, list[Mention]]:
-        lines = self.text.lines
-        first = node.lineno - 1
-        start = first
-        while start > 0 and lines[start - 1].lstrip().startswith("#:"):
-            start -= 1
-        found = [line.lstrip()[2:] for line in lines[start:first]]
-        if not found:
-            tail = lines[(node.end_lineno or node.lineno) - 1].partition("#:")[2]
-            found = [tail] if tail.strip() else []
-        if not found:
-            return None, []
-        sink = MentionSink(lines)
-        text = "\n".join(line.removeprefix(" ") for line in found)
-        return read_docstring(text, start + 1, sink), sink.mentions
-
-    def _signature_mentions(self, signature: Signature, line: int) -> list[Mention]:
-        found: list[Mention] = []
-        for parameter in signature.parameters:
-            if parameter.type:
-                where = f"param:{parameter.name}"
-                self._type_mentions(parameter.type, line, where, "type", found)
-        if signature.returns:
-            self._type_mentions(signature.returns, line, "returns", "type", found)
-        return found
-
-    def _type_mentions(self, text: str, line: int, where: str, origin: Origin, found: list[Mention]) -> None:
-        if not text or text in PLAIN_TYPES:
-            return
-        for match in _TYPE_NAME.finditer(re.sub(r"Literal\[[^\]]*\]", "", text)):
-            name = match[0]
-            if name not in PLAIN_TYPES:
-                column = self.text.lines[line - 1].find(name) + 1
-                found.append(Mention(name, name, origin, where, line, column))
 
 
 def _is_private_path(path: str) -> bool:
@@ -426,17 +398,6 @@ def _strings(node: ast.expr | None) -> list[str]:
     return []
 
 
-def _dotted(node: ast.expr | None) -> str:
-    """``a.b.c`` of a plain reference, else empty."""
-    parts: list[str] = []
-    while isinstance(node, ast.Attribute):
-        parts.append(node.attr)
-        node = node.value
-    if not isinstance(node, ast.Name) or node.id in ("None", "True", "False"):
-        return ""
-    return ".".join([node.id, *reversed(parts)])
-
-
 def _inside(module: str, target: str, imports: dict[str, str]) -> str:
     head, _, rest = target.partition(".")
     base = imports.get(head, f"{module}.{head}")
@@ -446,7 +407,7 @@ def _inside(module: str, target: str, imports: dict[str, str]) -> str:
 def _variable_kind(
     name: str, type_text: str, value: ast.expr | None, role: str, in_class: bool
 ) -> tuple[str, list[str]]:
-    called = _dotted(value.func).rpartition(".")[2] if isinstance(value, ast.Call) else ""
+    called = dotted(value.func).rpartition(".")[2] if isinstance(value, ast.Call) else ""
     if type_text.endswith("TypeAlias"):
         return "type", []
     if called in _TYPE_VARIABLES:

@@ -9,5 +9,7 @@ from zarbek.core.sources.languages.reading import ModulePart, SourceFile, Source
 def read_python(text: str, source: SourceFile) -> SourceReading:
     """Raises what ``ast.parse`` raises."""
     found = read_module(text, file=source.file, module=source.module, is_package=source.is_package)
-    part = ModulePart(found.scope, source.is_package, found.aliases, [], list(found.scope.wildcards), found.exported)
+    part = ModulePart(
+        found.scope, source.is_package, found.aliases, found.reexports, list(found.scope.wildcards), found.exported
+    )
     return SourceReading(found.symbols, [part], found.findings)

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import ast
 import re
+from collections import Counter
+from functools import cached_property
 
 from zarbek.core.model.symbol import Parameter, Signature
 
+_WORD = re.compile(r"\w+")
 _SPACE = re.compile(r"(?<!\s)\s*\n\s*")
 MAX_VALUE_CHARS = 300
 
@@ -17,6 +20,11 @@ class SourceText:
     def __init__(self, source: str) -> None:
         self.lines = source.split("\n")
         self._ascii = source.isascii()
+
+    @cached_property
+    def words(self) -> Counter[str]:
+        """How often each word stands anywhere in the text."""
+        return Counter(word for line in self.lines for word in _WORD.findall(line))
 
     def of(self, node: ast.expr) -> str:
         """The node's text on one line."""

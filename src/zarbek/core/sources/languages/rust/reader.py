@@ -11,6 +11,7 @@ from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.rust.attributes import Attributes, read_attribute, read_comment
 from zarbek.core.sources.languages.rust.items import ItemReader
+from zarbek.core.sources.languages.rust.preparing import known_to_grammar
 from zarbek.core.sources.languages.rust.uses import absolute_path, iter_uses
 from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children
 
@@ -33,18 +34,10 @@ _PRIMITIVE_FORMS = {
 TEMPLATE = "§"
 
 
-_MACRO = re.compile(rb"\b(pub(?:\([^)]*\))?\s+)macro (\w+\s*)([({])")
-
-
 def read_rust(data: bytes, source: SourceFile) -> tuple[SourceReading, SourceTree]:
     """Symbols of one file, its inline modules included, in source order."""
-    tree = SourceTree(_MACRO.sub(_as_known_item, data), "rust", data)
+    tree = SourceTree(known_to_grammar(data), "rust", data)
     return _RustReader(tree, source, PLAIN_TYPES).read(), tree
-
-
-def _as_known_item(match: re.Match[bytes]) -> bytes:
-    """``pub macro`` as an item of equal length that the grammar knows."""
-    return match[1] + (b"fn    " if match[3] == b"(" else b"mod   ") + match[2] + match[3]
 
 
 def _open_flag(body: Node) -> list[str]:

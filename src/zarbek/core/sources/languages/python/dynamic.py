@@ -1,0 +1,116 @@
+"""Names that a module makes at run time, as far as its text tells. Sources: Python reference, 3.3.2.1
+(``__getattr__`` of modules, PEP 562) and 3.3.2.2 (descriptors)."""
+
+from __future__ import annotations
+
+import ast
+from collections.abc import Iterator
+
+from zarbek.core.sources.languages.python.imports import read_import_from
+
+Names = list[tuple[str, str]]
+
+
+def lazy_names(body: list[ast.stmt], module: str, is_package: bool) -> Names:
+    """(local name, absolute target) of what a module's ``__getattr__`` brings: what it imports itself, and
+    what literal tables of the module tell it to import."""
+    found: Names = []
+    is_lazy = False
+    for node in body:
+        if isinstance(node, ast.FunctionDef) and node.name == "__getattr__":
+            is_lazy = True
+            for inner in ast.walk(node):
+                if isinstance(inner, ast.ImportFrom):
+                    found += read_import_from(inner, module, is_package, {}, [])
+        elif isinstance(node, ast.Assign) and any("__getattr__" in _names_of(t) for t in node.targets):
+            is_lazy = True
+    if is_lazy:
+        known = {name for name, _ in found}
+        found += [pair for pair in _tables(body, module, is_package) if pair[0] not in known]
+    return found
+
+
+def _names_of(target: ast.expr) -> Iterator[str]:
+    for node in target.elts if isinstance(target, ast.Tuple) else [target]:
+        if isinstance(node, ast.Name):
+            yield node.id
+
+
+def _tables(body: list[ast.stmt], module: str, is_package: bool) -> Iterator[tuple[str, str]]:
+    package = module if is_package else module.rpartition(".")[0]
+    for node in body:
+        if not isinstance(node, ast.Assign | ast.AnnAssign) or node.value is None:
+            continue
+        for table in ast.walk(node.value):
+            if isinstance(table, ast.Dict):
+                yield from _entries(table, package)
+
+
+def _entries(table: ast.Dict, package: str) -> Iterator[tuple[str, str]]:
+    """``{name: module}``, ``{name: module.name}``, ``{name: (module, name)}`` and ``{module: [name, …]}``."""
+    for key, value in zip(table.keys, table.values, strict=True):
+        if not isinstance(key, ast.Constant) or not isinstance(key.value, str):
+            continue
+        texts = _texts(value)
+        if isinstance(value, ast.Constant) and texts:
+            target = _absolute(texts[0], package)
+            yield key.value, target if target.endswith(f".{key.value}") else f"{target}.{key.value}"
+        elif isinstance(value, ast.Tuple) and len(texts) == 2 and len(value.elts) == 2 and "." in texts[0]:
+            yield key.value, f"{_absolute(texts[0], package)}.{texts[1]}"
+        else:
+            for name in texts:
+                yield name, f"{_absolute(key.value, package, is_below=True)}.{name}"
+
+
+def _texts(node: ast.expr) -> list[str]:
+    nodes = node.elts if isinstance(node, ast.List | ast.Tuple | ast.Set) else [node]
+    return [
+        n.value for n in nodes
+        if isinstance(n, ast.Constant) and isinstance(n.value, str) and n.value.replace(".", "").isidentifier()
+    ]  # fmt: skip
+
+
+def _absolute(name: str, package: str, *, is_below: bool = False) -> str:
+    if name.startswith("."):
+        base = package
+        for _ in range(len(name) - len(name.lstrip(".")) - 1):
+            base = base.rpartition(".")[0]
+        return f"{base}.{name.lstrip('.')}".rstrip(".")
+    is_whole = name.partition(".")[0] == package.partition(".")[0] and not is_below
+    return name if is_whole or name.startswith(f"{package}.") else f"{package}.{name}"
+
+
+def types_given(call: ast.expr) -> list[str]:
+    """The types that a call is given by name: what it makes may have their members."""
+    if not isinstance(call, ast.Call):
+        return []
+    arguments = [*call.args, *(k.value for k in call.keywords)]
+    return [name for a in arguments if (name := dotted(a)) and name.rpartition(".")[2][:1].isupper()
+            and not name.isupper()]  # fmt: skip
+
+
+def extended_types(body: list[ast.stmt]) -> set[str]:
+    """Names of the types that the module gives members when it runs: those handed to a call that is a
+    statement, as in ``setattr(Table, …)``, ``add_members(Table)`` and ``Table._add_members()``."""
+    found: set[str] = set()
+    for node in body:
+        if isinstance(node, ast.Expr) and isinstance(node.value, ast.Call):
+            found.update(types_given(node.value))
+            owner, _, _ = dotted(node.value.func).rpartition(".")
+            found.add(owner)
+        elif isinstance(node, ast.For):
+            found |= extended_types(node.body)
+        elif isinstance(node, ast.Assign):
+            found.update(dotted(t).rpartition(".")[0] for t in node.targets)
+    return found - {""}
+
+
+def dotted(node: ast.expr | None) -> str:
+    """``a.b.c`` of a plain reference, else empty."""
+    parts: list[str] = []
+    while isinstance(node, ast.Attribute):
+        parts.append(node.attr)
+        node = node.value
+    if not isinstance(node, ast.Name) or node.id in ("None", "True", "False"):
+        return ""
+    return ".".join([node.id, *reversed(parts)])

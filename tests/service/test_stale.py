@@ -28,21 +28,22 @@ class Case(unittest.TestCase):
 
 class ChangedSince(Case):
     def test_old_and_new_stand_side_by_side_until_the_text_is_changed(self):
-        self.library("1.0.0")
-        self.mentions("1.0.0", f"See :func:`{self.lib}.find`.")
-        self.library("1.1.0", signature=", b=1")
+        told = f"See :func:`{self.lib}.find`, where ``b`` is 10."
+        self.library("1.0.0", signature=", b=10")
+        self.mentions("1.0.0", told)
+        self.library("1.1.0", signature=", b=20")
         (found,) = self.stale()
-        self.assertEqual((found["was"], found["now"]), ("find(a)", "find(a, b=1)"))
+        self.assertEqual((found["was"], found["now"]), ("find(a, b=10)", "find(a, b=20)"))
         self.assertIn(f"changed in {self.lib} 1.1.0; this was written for 1.0.0", found["message"])
         # A release of the user that leaves the text as it is confirms nothing.
-        self.mentions("1.0.1", f"See :func:`{self.lib}.find`.")
+        self.mentions("1.0.1", told)
         self.assertEqual(len(self.stale()), 1)
-        self.mentions("1.0.2", f"See :func:`{self.lib}.find`, with its new part.")
+        self.mentions("1.0.2", told.replace("10", "20"))
         self.assertEqual(self.stale(), [])
 
     def test_a_text_that_says_something_else(self):
         self.library("1.0.0")
-        self.mentions("1.0.0", f"See :func:`{self.lib}.find`.")
+        self.mentions("1.0.0", f"See :func:`{self.lib}.find`, which gives metres.")
         self.library("1.1.0", text=" in feet, which are shorter")
         (found,) = self.stale()
         self.assertEqual(
@@ -55,6 +56,7 @@ class ChangedSince(Case):
             ("pinned", "See `it <api://{0}@1.0.0/{0}.find>`_.", {"signature": ", b=1"}),
             ("another symbol", "See :func:`{}.find`.", {"more": "\ndef other(): ...\n"}),
             ("body", "See :func:`{}.find`.", {"more": "    return a\n"}),
+            ("nothing that is spoken of", "See :func:`{}.find`.", {"signature": ", b=1", "text": " in feet"}),
         ):
             with self.subTest(name):
                 self.setUp()

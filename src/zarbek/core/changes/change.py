@@ -17,7 +17,8 @@ class Detail(msgspec.Struct, frozen=True, omit_defaults=True):
     """One thing that is different about a symbol.
 
     kind: stable word such as ``parameter-added``. breaks: whether callers written against the
-    old release may fail. text: a sentence. before, after: source text, empty for none.
+    old release may fail. text: a sentence. before, after: source text, empty for none. name: of the
+    parameter that it is about, in the old release.
     """
 
     kind: str
@@ -25,6 +26,7 @@ class Detail(msgspec.Struct, frozen=True, omit_defaults=True):
     breaks: bool = False
     before: str = ""
     after: str = ""
+    name: str = ""
 
 
 class Change(msgspec.Struct, frozen=True, omit_defaults=True):

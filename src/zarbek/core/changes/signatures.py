@@ -124,30 +124,30 @@ def _renamed(before: list[Parameter], after: list[Parameter]) -> dict[str, str]:
 
 def _gone(p: Parameter, after: list[Parameter]) -> Detail:
     swallowed = any(q.kind == "keywords" for q in after) and p.kind == "keyword-only"
-    return Detail("parameter-removed", f"The parameter {p.name} is gone.", not swallowed, _written(p))
+    return Detail("parameter-removed", f"The parameter {p.name} is gone.", not swallowed, _written(p), name=p.name)
 
 
 def _come(p: Parameter, after: list[Parameter], kept: set[str], callers: Callers) -> Detail:
     if p.kind in _OPEN_KINDS:
-        return Detail("parameter-added", f"It takes any further {p.name} now.", False, "", _written(p))
+        return Detail("parameter-added", f"It takes any further {p.name} now.", False, "", _written(p), p.name)
     optional = bool(p.default) and callers.defaults
     if not optional:
-        return Detail("parameter-added", f"It needs a new parameter {p.name}.", True, "", _written(p))
+        return Detail("parameter-added", f"It needs a new parameter {p.name}.", True, "", _written(p), p.name)
     later = after[after.index(p) + 1 :]
     shifts = p.kind in ("positional", "positional-only") and any(
         q.name in kept and q.kind in ("positional", "positional-only") for q in later
     )
     if shifts:
         text = f"The new optional parameter {p.name} stands before others, which calls by position now miss."
-        return Detail("parameter-added", text, True, "", _written(p))
-    return Detail("parameter-added", f"It takes a new optional parameter {p.name}.", False, "", _written(p))
+        return Detail("parameter-added", text, True, "", _written(p), p.name)
+    return Detail("parameter-added", f"It takes a new optional parameter {p.name}.", False, "", _written(p), p.name)
 
 
 def _new_name(p: Parameter, now: Parameter, callers: Callers) -> Detail:
     breaks = callers.names and p.kind not in ("positional-only", *_OPEN_KINDS)
     why = "; calls by name fail" if breaks else ""
     return Detail(
-        "parameter-renamed", f"The parameter {p.name} is called {now.name} now{why}.", breaks, p.name, now.name
+        "parameter-renamed", f"The parameter {p.name} is called {now.name} now{why}.", breaks, p.name, now.name, p.name
     )
 
 
@@ -156,32 +156,33 @@ def _same_parameter(p: Parameter, now: Parameter, callers: Callers) -> Iterator[
         narrower = {
             ("positional", "keyword-only"): "can only be given by name now",
             ("positional", "positional-only"): "can only be given by position now",
-        }.get((p.kind, now.kind))
+        }.get((p.kind, now.kind, p.name))
         if narrower:
-            yield Detail("parameter-kind", f"The parameter {p.name} {narrower}.", True, p.kind, now.kind)
+            yield Detail("parameter-kind", f"The parameter {p.name} {narrower}.", True, p.kind, now.kind, p.name)
         elif now.kind == "positional":
             yield Detail("parameter-kind", f"The parameter {p.name} can be given by position and by name now.", False,
-                         p.kind, now.kind)  # fmt: skip
+                         p.kind, now.kind, p.name)  # fmt: skip
         else:
             yield Detail("parameter-kind", f"The parameter {p.name} is {now.kind} now; it was {p.kind}.", True,
-                         p.kind, now.kind)  # fmt: skip
+                         p.kind, now.kind, p.name)  # fmt: skip
     direction = direction_of(p.type, now.type, callers)
     if direction == "told" and p.type and not now.type:
-        yield Detail("parameter-type", f"The type of {p.name} is no longer told.", False, p.type, "")
+        yield Detail("parameter-type", f"The type of {p.name} is no longer told.", False, p.type, "", p.name)
     elif direction == "told":
-        yield Detail("parameter-type", f"The type of {p.name} is told now.", False, "", now.type)
+        yield Detail("parameter-type", f"The type of {p.name} is told now.", False, "", now.type, p.name)
     elif direction != "same":
         text = {"wider": "takes more than before", "narrower": "takes less than before"}.get(
             direction, "has another type"
         )
-        yield Detail("parameter-type", f"The parameter {p.name} {text}.", direction != "wider", p.type, now.type)
+        yield Detail("parameter-type", f"The parameter {p.name} {text}.", direction != "wider", p.type, now.type,
+                     p.name)  # fmt: skip
     if p.default and not now.default:
-        yield Detail("default-removed", f"The parameter {p.name} must be given now.", True, p.default, "")
+        yield Detail("default-removed", f"The parameter {p.name} must be given now.", True, p.default, "", p.name)
     elif not p.default and now.default:
-        yield Detail("default-added", f"The parameter {p.name} may be left out now.", False, "", now.default)
+        yield Detail("default-added", f"The parameter {p.name} may be left out now.", False, "", now.default, p.name)
     elif p.default != now.default:
         yield Detail("default-changed", f"{p.name} is {now.default} if left out; it was {p.default}.", False,
-                     p.default, now.default)  # fmt: skip
+                     p.default, now.default, p.name)  # fmt: skip
 
 
 def _order(before: list[Parameter], after: list[Parameter], renamed: dict[str, str]) -> Iterator[Detail]:

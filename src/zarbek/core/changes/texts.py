@@ -41,6 +41,11 @@ def differing_words(old: Doc | None, new: Doc | None) -> tuple[str, str]:
     return gone, come
 
 
+def lost_words(old: Doc | None, new: Doc | None) -> set[str]:
+    """Words in small letters that only the old text has."""
+    return set(meaning_of(old).split()) - set(meaning_of(new).split())
+
+
 def _sentences(doc: Doc | None) -> list[str]:
     if doc is None:
         return []

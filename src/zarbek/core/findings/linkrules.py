@@ -12,6 +12,7 @@ from rapidfuzz import process
 from zarbek.core.changes.change import Detail
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.rules import SEVERITIES
+from zarbek.core.findings.speaking import block_in_page, block_in_symbol
 from zarbek.core.findings.surroundings import around_in_page, around_in_symbol
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.linking.linker import Link
@@ -67,16 +68,19 @@ class Knowledge(Protocol):
     def owners_of(self, name: str) -> list[str]:
         """The projects that own the namespace of a name."""
 
-    def changed(self, subject: str, link: Link) -> ChangedSince | None:
-        """What changed about a link's target since the text of a symbol or page was written."""
+    def changed(self, subject: str, link: Link, block: str) -> ChangedSince | None:
+        """What changed about a link's target since the text of a symbol or page was written, as far as
+        the block in which the mention stands speaks of it."""
 
 
-def with_changes(subject: str, mentions: list[Mention], links: list[Link], knowledge: Knowledge) -> list[Link]:
-    """The links, those in prose whose target has changed since marked as stale."""
+def with_changes(
+    subject: str, mentions: list[Mention], links: list[Link], knowledge: Knowledge, block_of: Callable[[Mention], str]
+) -> list[Link]:
+    """The links, those in prose whose text speaks of what has changed about the target marked as stale."""
     found = []
     for mention, link in zip(mentions, links, strict=True):
         is_asked = link.kind == "symbol" and link.outcome == "linked" and mention.origin in _PROSE and not link.stale
-        if is_asked and knowledge.changed(subject, link) is not None:
+        if is_asked and knowledge.changed(subject, link, block_of(mention)) is not None:
             link = msgspec.structs.replace(link, stale=["changed-since"])
         found.append(link)
     return found
@@ -91,7 +95,8 @@ def judge_symbol(symbol: Symbol, links: Iterable[Link], knowledge: Knowledge) ->
             around = around_in_symbol(symbol, mention)
             if _is_known(rule, mention, around):
                 continue
-            found.append(_finding(rule, mention, link, symbol.path, symbol.file, around, "symbol", knowledge))
+            place = Place(symbol.path, symbol.file, "symbol", around, lambda m: block_in_symbol(symbol, m))
+            found.append(_finding(rule, mention, link, place, knowledge))
     return found
 
 
@@ -102,7 +107,8 @@ def judge_page(page: Page, links: Iterable[Link], knowledge: Knowledge) -> list[
             around = around_in_page(page, mention)
             if _is_known(rule, mention, around):
                 continue
-            found.append(_finding(rule, mention, link, page.path, page.file, around, "page", knowledge))
+            place = Place(page.path, page.file, "page", around, lambda m: block_in_page(page, m))
+            found.append(_finding(rule, mention, link, place, knowledge))
     return found
 
 
@@ -161,13 +167,23 @@ def broken_rules(link: Link) -> list[str]:
     return [f"stale/{reason}" for reason in link.stale]
 
 
-def _finding(
-    rule: str, mention: Mention, link: Link, subject: str, file: str, around: tuple[str, str, str],
-    subject_kind: str, knowledge: Knowledge,
-) -> Finding:  # fmt: skip
+class Place(NamedTuple):
+    """Where a mention stands. kind: ``symbol`` or ``page``. around: the words before, the shown one, those
+    after. block_of: its paragraph with the examples of its text."""
+
+    subject: str
+    file: str
+    kind: str
+    around: tuple[str, str, str]
+    block_of: Callable[[Mention], str]
+
+
+def _finding(rule: str, mention: Mention, link: Link, place: Place, knowledge: Knowledge) -> Finding:
     message, suggestion = _explain(rule, mention, link, knowledge)
     name = link.path or link.wanted
-    changed = knowledge.changed(subject, link) if rule == "stale/changed-since" else None
+    subject, file, subject_kind, around = place.subject, place.file, place.kind, place.around
+    is_asked = rule == "stale/changed-since"
+    changed = knowledge.changed(subject, link, place.block_of(mention)) if is_asked else None
     if changed is not None:
         told = " ".join(d.text for d in changed.details[:3])
         message = (

@@ -6,6 +6,7 @@ from zarbek.core.changes.change import Detail
 from zarbek.core.changes.signatures import compare_declarations, declaration_of
 from zarbek.core.changes.texts import differing_words, means_the_same
 from zarbek.core.findings.linkrules import ChangedSince
+from zarbek.core.findings.speaking import speaks_of_text, spoken_of
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.linking.linker import Link
 from zarbek.core.linking.suggestions import Suggestion, suggest
@@ -60,7 +61,7 @@ class PortalKnowledge:
             head = head.rpartition(".")[0]
         return []
 
-    def changed(self, subject: str, link: Link) -> ChangedSince | None:
+    def changed(self, subject: str, link: Link, block: str) -> ChangedSince | None:
         if link.version != self.portal.choice_of(link.project):
             return None  # Who names a version means that one.
         written = self.written.get(subject, self.release.version)
@@ -70,7 +71,23 @@ class PortalKnowledge:
         key = (link.project, link.path, then, link.version)
         if key not in self._changed:
             self._changed[key] = self._compare(*key)
-        return self._changed[key]
+        found = self._changed[key]
+        return self._spoken(found, key, block) if found is not None else None
+
+    def _spoken(self, changed: ChangedSince, key: tuple[str, str, str, str], block: str) -> ChangedSince | None:
+        """What of the changes the text itself speaks of; None for nothing."""
+        project, path, then, now = key
+        details = spoken_of(changed.details, block, path)
+        if details:
+            return changed._replace(details=details)
+        old, new = self._entry_in(project, then, path), self._entry_in(project, now, path)
+        if old is None or new is None:
+            return None
+        before, after = read_symbol(old).doc, read_symbol(new).doc
+        if not speaks_of_text(before, after, block):
+            return None
+        was, now_said = differing_words(before, after)
+        return changed._replace(details=[Detail("text", "Its text says something else now.")], was=was, now=now_said)
 
     def as_written(self, path: str) -> Symbol | None:
         """A symbol of the release as it was when its text was last changed; None where it has

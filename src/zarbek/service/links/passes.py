@@ -9,6 +9,7 @@ import msgspec
 
 from zarbek.core.findings.linkrules import judge_dependency, judge_page, judge_symbol, with_changes
 from zarbek.core.findings.report import Counted
+from zarbek.core.findings.speaking import block_in_page, block_in_symbol
 from zarbek.core.findings.typerules import check_types
 from zarbek.core.linking.linker import Link, Linker
 from zarbek.core.linking.trail import NOBODY, RELEASES, Asked
@@ -82,7 +83,9 @@ class LinkPass:
 
     def judge_symbol(self, symbol: Symbol) -> Judged:
         text = self.linker.link_symbol(symbol)
-        links = with_changes(symbol.path, symbol.mentions, text.links, self.knowledge)
+        links = with_changes(
+            symbol.path, symbol.mentions, text.links, self.knowledge, lambda m: block_in_symbol(symbol, m)
+        )
         found = judge_symbol(symbol, links, self.knowledge)
         return self._judged(symbol.mentions, links, found + self._stale_types(symbol), text.asked)
 
@@ -94,7 +97,7 @@ class LinkPass:
 
     def judge_page(self, page: Page) -> Judged:
         text = self.linker.link_page(page)
-        links = with_changes(page.path, page.mentions, text.links, self.knowledge)
+        links = with_changes(page.path, page.mentions, text.links, self.knowledge, lambda m: block_in_page(page, m))
         return self._judged(page.mentions, links, judge_page(page, links, self.knowledge), text.asked)
 
     def judge_dependencies(self) -> list[Finding]:

@@ -44,8 +44,8 @@ class Roster:
             duty: A :class:`~crewroster.duties.Duty`.
 
         Raises:
-            crewroster.errors.RestTooShort: If it leaves too little rest; see
-                :func:`crewroster.rest.check_rest`.
+            crewroster.errors.RestTooShort: If it leaves too little rest, as
+                :func:`crewroster.rest.check_rest` finds with ``strict``.
         """
         self._duties.append(duty)
 

@@ -156,7 +156,7 @@ def _same_parameter(p: Parameter, now: Parameter, callers: Callers) -> Iterator[
         narrower = {
             ("positional", "keyword-only"): "can only be given by name now",
             ("positional", "positional-only"): "can only be given by position now",
-        }.get((p.kind, now.kind, p.name))
+        }.get((p.kind, now.kind))
         if narrower:
             yield Detail("parameter-kind", f"The parameter {p.name} {narrower}.", True, p.kind, now.kind, p.name)
         elif now.kind == "positional":

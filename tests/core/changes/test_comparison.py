@@ -30,6 +30,17 @@ class Python(unittest.TestCase):
         with self.subTest(new):
             self.assertEqual(told(f"def f{old}: ...\n", f"def f{new}: ...\n"), list(expected))
 
+    def test_what_is_said_of_a_parameter_and_whose_it_is(self):
+        for old, new, text in (
+            ("(a)", "(*, a)", "The parameter a can only be given by name now."),
+            ("(a)", "(a, /)", "The parameter a can only be given by position now."),
+            ("(*, a)", "(a)", "The parameter a can be given by position and by name now."),
+            ("(a=1)", "(a=2)", "a is 2 if left out; it was 1."),
+        ):
+            with self.subTest(new):
+                (change,) = compare(f"def f{old}: ...\n", f"def f{new}: ...\n").changes
+                self.assertEqual([(d.text, d.name) for d in change.details], [(text, "a")])
+
     def test_parameters(self):
         self.check("(a)", "(a)")
         self.check("(a)", "(a, b)", ("signature", "parameter-added", True))

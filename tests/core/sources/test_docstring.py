@@ -89,6 +89,23 @@ class Conventions(unittest.TestCase):
         self.assertIsNone(part.deprecated)
         self.assertIn("Deprecated since 2.0", part.parameters[0].text)
 
+    def test_lists_lose_nothing_that_stands_between_or_beside_their_entries(self):
+        doc, mentions = doc_of(
+            "Do.\n\nParameters\n----------\nx : int\n    The x.\nFurther ones go to the painter.\ny: the value of y\n\n"
+            "See Also\n--------\n:func:`its title <pkg.f>` : It does.\n\n"
+            "References\n----------\n.. [1] A. Author, 1999,\n   in a book.\n.. [2] B.\n\n"
+            ".. figure:: a.png\n   :alt: A tide\n\n   The caption.\n"
+        )
+        self.assertEqual(
+            [(p.name, p.type, p.text) for p in doc.parameters],
+            [("x", "int", "The x.\n\nFurther ones go to the painter."), ("y", "", "the value of y")],
+        )
+        self.assertEqual((doc.see[0].text, mentions[0].origin), ("[its title](api:pkg.f?function): It does.", "see"))
+        self.assertEqual(
+            doc.sections[0].text,
+            "- \\[1\\] A. Author, 1999,\n  in a book.\n\n- \\[2\\] B.\n\n*A tide*\n\nThe caption.",
+        )
+
     def test_most_notes_of_deprecation_are_about_a_part(self):
         first, late = (
             "Do.\n\n.. deprecated:: 2.0\n   {}\n",

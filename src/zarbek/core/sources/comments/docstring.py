@@ -10,6 +10,8 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field
 
+import msgspec
+
 from zarbek.core.model.doctext import Deprecation, Doc, DocField, Section
 from zarbek.core.sources.comments.sentences import split_summary
 from zarbek.core.sources.markup.inline import MentionSink, convert_inline
@@ -43,6 +45,8 @@ _RULE = re.compile(r"[-=]{3,}$")
 _ENTRY = re.compile(r"(\*{0,2}[\w.]+(?:, \*{0,2}[\w.]+)*)\s*(?:\(([^()]*(?:\([^()]*\)[^()]*)*)\))?\s*:(?:\s+(.*)|$)")
 _TYPE_NAME = re.compile(r"[A-Za-z_]\w*(?:\.\w+)*")
 _SEE_NAME = re.compile(r"(?::[\w:]+:)?`?([A-Za-z_.~][\w.]*)`?(?:\(\))?")
+#: What no list of names holds.
+_PROSE = re.compile(r"\w [^,]*\w\b(?! *,)")
 _NO_TYPE = frozenset(
     (
         "optional default or of and in the a an None True False str int float bool bytes list dict tuple set "
@@ -184,18 +188,22 @@ class _Docstring:
         for at, head, rest in _split_entries(body):
             line = self.line + start + at
             if underlined:
-                names, _, type_text = head.partition(" : ")
-                if not _:
-                    names, _, type_text = head.partition(":")
+                names, sep, type_text = head.partition(" : ")
                 first = ""
+                if not sep:
+                    names, _, type_text = head.partition(":")
+                    if type_text.strip() and not rest and " " in type_text.strip():
+                        type_text, first = "", type_text.strip()  # A name and what is said of it on one line.
             else:
                 match = _ENTRY.match(head)
+                names, type_text, first = head, "", ""
                 if match is None:
-                    names, type_text, first = head, "", ""
-                    if kind != "raises" and " " in head:
-                        continue
+                    pass
                 else:
                     names, type_text, first = match[1], match[2] or "", match[3] or ""
+            if kind != "raises" and not type_text and _PROSE.search(names.strip(" `*")):
+                self._add_prose(kind, self._blocks([head, *rest], start + at, "doc"))
+                continue
             inner, offset = ([first, *rest], at) if first else (rest, at + 1)
             text = ""
             for index, name in enumerate(part.strip(" `*") for part in names.split(",")):
@@ -205,6 +213,14 @@ class _Docstring:
                 if index == 0:  # Names that share an entry share its text, and its mentions count once.
                     text = self._blocks(inner, start + offset, where)
                 self._entry(kind, name, type_text.strip(), text, line)
+
+    def _add_prose(self, kind: str, text: str) -> None:
+        """Prose between the entries of a list belongs to the entry before it."""
+        entries = self.draft.fields.get(kind)
+        if entries:
+            entries[-1] = msgspec.structs.replace(entries[-1], text="\n\n".join(filter(None, (entries[-1].text, text))))
+        else:
+            self.draft.sections.append(Section(kind, text, ""))
 
     def _entry(self, kind: str, name: str, type_text: str, text: str, line: int) -> None:
         optional = "optional" in type_text
@@ -250,7 +266,9 @@ class _Docstring:
             text = self._blocks([first, *rest] if first else rest, start + at, "doc")
             found = [m for part in names.split(",") if (m := _SEE_NAME.fullmatch(part.strip()))]
             if not found:
-                prose = self._blocks([head, *rest], start + at, "doc")
+                self.sink.field = "doc"
+                shown = convert_inline(names.strip(), line, self.sink, "see") if ":`" in names else ""
+                prose = f"{shown}: {text}".rstrip(": ") if shown else self._blocks([head, *rest], start + at, "doc")
                 self.draft.add("see", DocField("", "", prose, False, line))
             for match in found:
                 self.sink.field = "doc"

@@ -15,6 +15,7 @@ from zarbek.core.sources.markup.inline import MentionSink, convert_inline
 from zarbek.core.sources.markup.tables import convert_grid_table, convert_simple_table
 
 _DIRECTIVE = re.compile(r"\.\. +(?:[\w-]+:)?([\w-]+)::(?: +(.*))?$")
+_NOTE = re.compile(r"\.\. +\[(#?[\w.*+-]*)\](?: +(.*))?$")
 _BULLET = re.compile(r"([-*+•])( +)(?=\S)")
 _NUMBER = re.compile(r"(?:\(?(\d{1,4}|#|[a-zA-Z])[.)])( +)(?=\S)")
 _OPTION = re.compile(r":([\w-]+):(?: +(.*))?$")
@@ -255,13 +256,24 @@ class _Blocks:
         body, self.at = take_indented(self.lines, start + 1)
         self.at = max(self.at, start + 1)
         if match is None:
-            return ""
+            return self._note(text, body, start)
         raw = self.lines[start + 1 : self.at]
         lead = next((i for i, row in enumerate(raw) if row), 0)
         return self._directive(match[1].lower(), (match[2] or "").strip(), body[lead:], start + 1 + lead)
 
+    def _note(self, text: str, body: list[str], start: int) -> str:
+        """A footnote or citation as an entry of a list; comments and targets are for no reader."""
+        note = _NOTE.match(text)
+        if note is None:
+            return ""
+        inner = self._titled(note[2] or "", body, start + 1)  # Its first words are no beginning of a list.
+        return prefix(f"\\[{note[1].lstrip('#') or '#'}\\] {inner}", "- ", "  ")
+
     def _directive(self, name: str, argument: str, body: list[str], start: int) -> str:
+        alt = next((m[2] or "" for row in body if (m := _OPTION.match(row)) and m[1] == "alt"), "")
         body, start = _without_options(body, start)
+        if name in ("image", "figure"):  # What it shows is told by its words.
+            return "\n\n".join(filter(None, (f"*{escape_start(alt)}*" if alt else "", self._nested(body, start))))
         if name in _CODE:
             return fenced(body, "python" if argument in ("", "python3") else argument.split()[0])
         if name == "math":
@@ -270,7 +282,7 @@ class _Blocks:
             return self._deprecated(argument, body, start)
         if name in _CHANGED:
             return self._changed(_CHANGED[name], argument, body, start)
-        if name in ("image", "figure", "only", "currentmodule", "module", "index", "toctree", "include"):
+        if name in ("only", "currentmodule", "module", "index", "toctree", "include"):
             return ""
         text = self._titled(argument, body, start)
         if name == "seealso":

@@ -53,7 +53,8 @@ class Texts:
                 self._by_address.setdefault(mention.address, shown)
                 self._by_address.setdefault(unquote(mention.address), shown)
             if shown.href or shown.state:
-                self._by_name.setdefault(mention.text, (shown.href, shown.state, shown.finding, shown.title))
+                for name in (mention.text, mention.name):
+                    self._by_name.setdefault(name, (shown.href, shown.state, shown.finding, shown.title))
 
     def joined(self, other: Texts) -> Texts:
         """Both: where they know the same name, this one's meaning holds."""

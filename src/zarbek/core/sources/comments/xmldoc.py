@@ -102,7 +102,7 @@ class _Reader:
         name = clean_cref(element.get("cref", ""))
         if name:
             self.sink.add(element.get("cref", ""), name, "raises", line, "type")
-        self._add("raises", DocField(element.get("cref", name), "", self._blocks(element), False, line))
+        self._add("raises", DocField(name, "", self._blocks(element), False, line))
 
     def _see_also(self, element: etree._Element, line: int) -> None:
         self.sink.field = "doc"
@@ -110,7 +110,7 @@ class _Reader:
         text = self._blocks(element)
         if cref:
             self.sink.add(cref, clean_cref(cref), "see", line)
-            self._add("see", DocField(cref, "", text, False, line))
+            self._add("see", DocField(clean_cref(cref), "", text, False, line))
         elif href:
             self._add("see", DocField("", "", self._address(href, text or href, line), False, line))
 
@@ -145,7 +145,7 @@ class _Reader:
         if tag in ("para", "p"):
             return self._blocks(element)
         if tag == "code":
-            return _fenced(element)
+            return None if _is_in_line(element) else _fenced(element)
         if tag == "list":
             return self._list(element)
         if tag in ("ul", "ol"):
@@ -195,7 +195,7 @@ class _Reader:
             return self._see(element, line)
         if tag in ("paramref", "typeparamref"):
             return code_span(element.get("name", "")) if element.get("name") else ""
-        if tag in ("c", "tt"):
+        if tag in ("c", "tt", "code"):
             text = "".join(element.itertext()).strip()
             return code_span(text) if text else ""
         if tag == "a":
@@ -235,6 +235,15 @@ def shown_cref(cref: str) -> str:
     parts = re.sub(r"<[^<>]*>", "", head).split(".")
     shown = ".".join(parts[-2:]) if len(parts) > 1 and paren else parts[-1]
     return shown + paren + rest if paren else re.sub(r"^.*\.(?=[^.]*<)", "", head) if "<" in head else shown
+
+
+def _is_in_line(element: etree._Element) -> bool:
+    """Whether code stands in the middle of a sentence."""
+    before = element.getprevious()
+    ahead = (before.tail if before is not None else element.getparent().text) or ""
+    after = element.tail or ""
+    is_short = "\n" not in "".join(element.itertext()).strip()
+    return is_short and (bool(ahead.rsplit("\n", 1)[-1].strip()) or bool(after.split("\n", 1)[0].strip()))
 
 
 def _fenced(element: etree._Element) -> str:

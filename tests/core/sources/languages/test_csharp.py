@@ -97,3 +97,14 @@ class Declarations(unittest.TestCase):
         self.assertEqual(found[scope, "Port.Call"], ("linked", "Halmere.Harbours.Port.Call()"))
         self.assertEqual(found[scope, "Ports.Port"], ("linked", "Halmere.Harbours.Port"))
         self.assertEqual(found[scope, "System.String"][0], "outside")
+
+
+class Comments(unittest.TestCase):
+    def test_code_in_a_sentence_stays_there_and_kinds_of_references_are_not_shown(self):
+        doc = read_as(
+            '/// <summary>Do <code>a.b()</code> to <see cref="T:System.Double"/>.</summary>\n'
+            "/// <remarks>\n/// <code>\n/// x = 1;\n/// </code>\n/// </remarks>\n"
+            '/// <exception cref="T:System.ArgumentException">Bad.</exception>\npublic class C {}\n', "C.cs", "C",
+        )["C"].doc  # fmt: skip
+        self.assertEqual(doc.summary, "Do `a.b()` to [`Double`](api:System.Double).")
+        self.assertEqual((doc.body, doc.raises[0].name), ("```csharp\nx = 1;\n```", "System.ArgumentException"))

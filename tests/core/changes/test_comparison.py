@@ -41,6 +41,24 @@ class Python(unittest.TestCase):
                 (change,) = compare(f"def f{old}: ...\n", f"def f{new}: ...\n").changes
                 self.assertEqual([(d.text, d.name) for d in change.details], [(text, "a")])
 
+    def test_another_spelling_is_no_change(self):
+        self.check("(a: Tuple[int, ...]) -> List[str]", "(a: tuple[int, ...]) -> list[str]")
+        self.check("(a: typing.Sequence[int])", "(a: Sequence[int])")
+        self.assertEqual(told("class C(object): ...", "class C: ..."), [])
+
+    def test_how_a_class_is_made_is_part_of_it(self):
+        found = told(
+            "class C:\n    def __init__(self, a, proxies=None): ...", "class C:\n    def __init__(self, a): ..."
+        )
+        self.assertIn(("signature", "parameter-removed", True), found)
+
+    def test_all_ways_of_calling_are_compared(self):
+        frame = "from typing import overload\n{}def f(a): ...\n"
+        one, two = "@overload\ndef f(a: int): ...\n", "@overload\ndef f(a: str): ...\n"
+        self.assertEqual(told(frame.format(one + two), frame.format(two + one)), [])
+        self.assertEqual(told(frame.format(one + two), frame.format(one)), [("signature", "overload-removed", True)])
+        self.assertEqual(told(frame.format(one), frame.format(one + two)), [("signature", "overload-added", False)])
+
     def test_parameters(self):
         self.check("(a)", "(a)")
         self.check("(a)", "(a, b)", ("signature", "parameter-added", True))

@@ -14,7 +14,8 @@ class Callers:
     nothing: alternatives that mean the absence of a value. inlines: whether a constant's value is
     compiled into callers. matches_all: whether callers must name every member of an enumeration.
     implements: whether a new member without a body breaks those who implement its type.
-    checks_errors: whether the compiler asks callers to handle declared errors.
+    checks_errors: whether the compiler asks callers to handle declared errors. constructs: whether the
+    signature of a type is how it is made. aliases: whether types have a second, older spelling.
     """
 
     names: bool = False
@@ -25,6 +26,8 @@ class Callers:
     matches_all: bool = False
     implements: bool = True
     checks_errors: bool = False
+    constructs: bool = False
+    aliases: bool = False
 
 
 #: Sources: Python Language Reference 6.3.4; Java Language Specification 13 (binary compatibility);
@@ -32,7 +35,9 @@ class Callers:
 #: The Cargo Book, "SemVer Compatibility"; Go 1 compatibility promise; TypeScript Handbook; GraphQL
 #: Specification, section 3.
 _BY_LANGUAGE = {
-    "python": Callers(names=True, union="|", nothing=frozenset({"None"}), implements=False),
+    "python": Callers(
+        names=True, union="|", nothing=frozenset({"None"}), implements=False, constructs=True, aliases=True
+    ),
     "java": Callers(defaults=False, inlines=True, checks_errors=True),
     "kotlin": Callers(names=True, union="?", nothing=frozenset({"null"}), inlines=True),
     "csharp": Callers(names=True, union="?", nothing=frozenset({"null"}), inlines=True),

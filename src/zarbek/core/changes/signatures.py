@@ -9,13 +9,17 @@ from zarbek.core.changes.callers import Callers, callers_of
 from zarbek.core.changes.change import Detail
 from zarbek.core.changes.interfaces import compare_interfaces
 from zarbek.core.changes.schemas import words_of
-from zarbek.core.changes.types import direction_of
+from zarbek.core.changes.types import direction_of, spelt
 from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.model.visibility import LEVELS
 
 _OPEN_KINDS = ("variadic", "keywords")
 _THROWS = re.compile(r"\bthrows\s+([\w.,\s]+?)\s*(?:\{|$|;)")
+#: What a compiler copies into callers: literals, and sums of them.
+_PART = r"\(*[-+~]?(?:\d[\w.']*|\"(?:[^\"\\]|\\.)*\"|'(?:[^'\\]|\\.)*'|true|false)\)*"
+_LITERAL = re.compile(rf"{_PART}(?:\s*(?:<<|>>|[-+*/|&])\s*{_PART})*")
+_MAKERS = ("__init__", "__new__")
 _VALUES = ("constant", "variable", "field", "attribute", "property", "member")
 #: What callers use alike before and after.
 _HARMLESS_KINDS = frozenset({("attribute", "property"), ("variable", "constant"), ("class", "exception")})
@@ -89,10 +93,31 @@ def _kind(old: Symbol, new: Symbol) -> Iterator[Detail]:
 
 
 def _parameters(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
-    if not old.signatures or not new.signatures or old.kind in TYPE_KINDS or old.kind == "operation":
+    is_made = callers.constructs and new.kind in TYPE_KINDS
+    is_told_by_type = callers.constructs and old.name in _MAKERS
+    if (old.kind in TYPE_KINDS and not is_made) or old.kind == "operation" or is_told_by_type:
         return
-    before = [p for p in old.signatures[0].parameters if p.name not in ("self", "cls")]
-    after = [p for p in new.signatures[0].parameters if p.name not in ("self", "cls")]
+    gone = [s for s in old.signatures if s not in new.signatures]
+    come = [s for s in new.signatures if s not in old.signatures]
+    if len(old.signatures) == 1 == len(new.signatures) or len(gone) == 1 == len(come):
+        yield from (d for left, right in zip(gone, come, strict=True) for d in _one(left, right, callers))
+        return
+    # Of several ways of calling, what the new ones take in any order is no change.
+    if old.signatures and new.signatures:
+        for signature in gone:
+            if not any(not any(d.breaks for d in _one(signature, other, callers)) for other in new.signatures):
+                told = _listed(signature)
+                yield Detail("overload-removed", f"It can no longer be called as {new.name}{told}.", True, told, "")
+        for signature in come:
+            if not any(not any(d.breaks for d in _one(other, signature, callers)) for other in old.signatures):
+                told = _listed(signature)
+                yield Detail("overload-added", f"It can be called as {new.name}{told} too.", False, "", told)
+
+
+def _one(old: Signature, new: Signature, callers: Callers) -> Iterator[Detail]:
+    """What differs between two ways of calling."""
+    before = [p for p in old.parameters if p.name not in ("self", "cls")]
+    after = [p for p in new.parameters if p.name not in ("self", "cls")]
     if before == after:
         return
     renamed = _renamed(before, after)
@@ -239,7 +264,8 @@ def _value(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
         yield Detail("type", "Its type is told now." if new.type else "Its type is no longer told.", False,
                      old.type, new.type)  # fmt: skip
     if old.value != new.value and (old.value or new.value):
-        breaks = callers.inlines and old.kind in ("constant", "member", "macro") and bool(old.value)
+        is_compiled_in = old.kind in ("constant", "member", "macro") and bool(_LITERAL.fullmatch(old.value))
+        breaks = callers.inlines and is_compiled_in
         text = "Its value is another" + ("; callers have the old one compiled in." if breaks else ".")
         yield Detail("value", text, breaks, old.value, new.value)
     flags_before, flags_after = "optional" in old.flags, "optional" in new.flags
@@ -250,8 +276,10 @@ def _value(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
 
 
 def _bases(old: Symbol, new: Symbol) -> Iterator[Detail]:
-    lost = [b for b in old.bases if b not in new.bases]
-    won = [b for b in new.bases if b not in old.bases]
+    callers = callers_of(new.language)
+    before, after = ([spelt(b, callers) for b in side.bases if b != "object"] for side in (old, new))
+    lost = [b for b in before if b not in after]
+    won = [b for b in after if b not in before]
     if lost:
         yield Detail("base-removed", f"It no longer derives from {', '.join(lost)}.", True, ", ".join(lost), "")
     if won:

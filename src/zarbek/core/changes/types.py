@@ -12,6 +12,8 @@ Direction = Literal["same", "wider", "narrower", "other", "told"]
 _BLANKS = re.compile(r"\s+")
 _OPTIONAL = re.compile(r"^(?:typing\.)?Optional\[(.*)\]$", re.DOTALL)
 _UNION = re.compile(r"^(?:typing\.)?Union\[(.*)\]$", re.DOTALL)
+_TYPING = re.compile(r"\b(?:typing|typing_extensions|collections\.abc|t|_t)\.(?=[A-Z])")
+_GENERIC = re.compile(r"\b(?:List|Dict|Tuple|Set|FrozenSet|Type)\b")
 _ANYTHING = frozenset({"Any", "typing.Any", "object", "any", "unknown", "Object", "dynamic"})
 #: A parameter of the left type takes the right one too (PEP 484, "The numeric tower").
 _TOWER = {("int", "float"), ("float", "complex"), ("int", "complex"), ("bool", "int")}
@@ -19,7 +21,7 @@ _TOWER = {("int", "float"), ("float", "complex"), ("int", "complex"), ("bool", "
 
 def direction_of(old: str, new: str, callers: Callers) -> Direction:
     """How the values of the new type relate to those of the old one; ``told`` if there was no type."""
-    old, new = _plain(old), _plain(new)
+    old, new = spelt(old, callers), spelt(new, callers)
     if old == new:
         return "same"
     if not old or not new:
@@ -40,8 +42,13 @@ def direction_of(old: str, new: str, callers: Callers) -> Direction:
     return "other"
 
 
-def _plain(text: str) -> str:
-    return _BLANKS.sub(" ", text).strip().strip("\"'")
+def spelt(text: str, callers: Callers) -> str:
+    """A type in one spelling: without blanks and quotes, old generic aliases as what they stand for (PEP 585)."""
+    plain = _BLANKS.sub(" ", text).strip().strip("\"'")
+    if callers.aliases:
+        plain = _TYPING.sub("", plain)
+        plain = _GENERIC.sub(lambda m: m[0].lower(), plain)
+    return plain
 
 
 def _alternatives(text: str, callers: Callers) -> frozenset[str]:

@@ -3,12 +3,13 @@
 import argparse
 import io
 import unittest
+from unittest import mock
 
 import msgspec
 from rich.table import Table
 
 from zarbek.cli.gates import add_gate, exceeds
-from zarbek.cli.reporttext import print_report
+from zarbek.cli.reporttext import MAX_LINES, print_report
 from zarbek.cli.terminal import console_for, titled
 from zarbek.core.findings.formats.wording import summary_of
 from zarbek.core.findings.report import Report
@@ -41,6 +42,29 @@ class ReportText(unittest.TestCase):
                 "    x has no x.y. Likely x.z (the same symbol, moved).", "",
             ],
         )  # fmt: skip
+
+    def shown(self, report, *, is_terminal=False, whole=False):
+        out = io.StringIO()
+        out.isatty = lambda: is_terminal
+        print_report(report, console_for(out), whole=whole)
+        return out.getvalue()
+
+    def test_notes_are_summed_up_unless_all_is_asked_for(self):
+        notes = [{**FINDING, "rule": "stale/older-release", "severity": "note", "file": f} for f in "aabcde"]
+        report = {**REPORT, "new": [FINDING, *notes], "elsewhere": []}
+        shown = self.shown(report)
+        self.assertEqual(shown.count("dangling/symbol"), 1)
+        self.assertIn("6 stale/older-release  a 2, b 1, c 1 and 2 more", shown)
+        self.assertIn("zarbek report p@1.0 --all shows them.", shown)
+        self.assertEqual(self.shown(report, whole=True).count("  stale/older-release"), 6)
+
+    def test_a_terminal_has_forty_lines_of_findings(self):
+        many = {**REPORT, "new": [FINDING] * 60, "elsewhere": []}
+        self.assertEqual(self.shown(many).count("x has no x.y."), 60)
+        with mock.patch.dict("os.environ", {"TERM": "xterm", "COLUMNS": "100", "NO_COLOR": "1"}):
+            shown = self.shown(many, is_terminal=True)
+        self.assertEqual(shown.count("x has no x.y."), MAX_LINES // 3)
+        self.assertIn("47 dangling/symbol", shown)
 
     def test_names_and_paths_are_text_and_nothing_else(self):
         odd = {**FINDING, "file": "[/y]/planner.py:100:", "text": "Team [/y] :100:", "message": "[red]No[/red] :x:."}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable
 from typing import Any
 
@@ -17,20 +18,55 @@ from zarbek.core.model.finding import Finding
 _STYLE = {"dangling": "red", "stale": "yellow", "text": "yellow"}
 
 
-def print_report(raw: dict[str, Any], console: Console) -> None:
-    """raw: as the API answers it."""
+#: Lines of findings that a terminal shows before the rest is summed up.
+MAX_LINES = 40
+_MOST_FILES = 3
+
+
+def print_report(raw: dict[str, Any], console: Console, *, whole: bool = False) -> None:
+    """What is certain, and in a terminal no more than MAX_LINES of it; what is left is summed up by rule and
+    file, as notes always are. raw: as the API answers it. whole: everything."""
     report = msgspec.convert(raw, Report)
     console.print(titled(f"{report.project} {report.version}", _run_words(report)))
     console.print(summary_of(report))
     if report.held_for:
         print_indented(Text(f"Held back from latest. {report.held_for}", "red"), 0, console)
+    left: list[Finding] = []
+    lines = 0
     for title, _, findings in groups_of(report):
-        _print_group(title, findings, console)
+        shown: list[Finding] = []
+        for finding in findings:
+            lines += 0 if finding.severity == "note" else _lines_of(finding)
+            is_left = finding.severity == "note" or (console.is_terminal and lines > MAX_LINES)
+            (left if is_left and not whole else shown).append(finding)
+        if shown:
+            _print_group(title, shown, console)
+    _print_left(left, report, console)
     _print_waived(report, console)
     examined = report.examined
     if examined.mentions:
         told = f"\nLooked again at {examined.mentions:,} of {examined.judged:,} references elsewhere."
         console.print(told, style="dim")
+
+
+def _lines_of(finding: Finding) -> int:
+    return 2 + bool(finding.before or finding.after) + 2 * bool(finding.was or finding.now)
+
+
+def _print_left(left: list[Finding], report: Report, console: Console) -> None:
+    if not left:
+        return
+    console.print(titled("\nNot shown"))
+    by_rule: dict[str, Counter[str]] = {}
+    for finding in left:
+        by_rule.setdefault(finding.rule, Counter())[finding.file or finding.subject] += 1
+    for rule, files in sorted(by_rule.items(), key=lambda item: (-item[1].total(), item[0])):
+        most = [f"{file} {count}" for file, count in files.most_common(_MOST_FILES)]
+        more = len(files) - len(most)
+        told = ", ".join(most) + (f" and {more} more" if more else "")
+        print_indented(Text.assemble(f"{files.total():,} ", rule, "  ", (told, "dim")), 2, console)
+    command = "--all" if report.dry or not report.run else f"zarbek report {report.project}@{report.version} --all"
+    console.print(Text(f"  {command} shows them.", "dim"))
 
 
 def _run_words(report: Report) -> str:

@@ -26,6 +26,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
                         help="a symbol, or a pattern with *; what the release breaks if left out")  # fmt: skip
     parser.add_argument("--path", type=Path, help="a folder or bundle: what would break if it went out")
     parser.add_argument("--version", default="", help="with --path: the version that it would have")
+    parser.add_argument("--all", action="store_true", help="show every finding, notes too")
     add_portal_arguments(parser)
 
 
@@ -56,7 +57,7 @@ def _run_dry(options: argparse.Namespace, slug: str, out: TextIO) -> Exit:
     if options.json:
         write_json(report["elsewhere"], out)
     else:
-        print_report({**report, "new": [], "open": [], "fixed": []}, console_for(out))
+        print_report({**report, "new": [], "open": [], "fixed": []}, console_for(out), whole=options.all)
     return Exit.FINDINGS if report["elsewhere"] else Exit.FINE
 
 

@@ -38,6 +38,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--preview", action="store_true", help="publish a preview, which the next one replaces")
     parser.add_argument("--dry-run", action="store_true", help="report only; the portal keeps nothing")
     add_gate(parser)
+    parser.add_argument("--all", action="store_true", help="show every finding, notes too")
     add_portal_arguments(parser)
 
 
@@ -95,4 +96,4 @@ def _print(options: argparse.Namespace, started: Run, report: dict[str, Any], ou
             f"{report['project']} {report['version']} is published already, with the same content. Nothing changed."
         )
         return
-    print_report(report, console)
+    print_report(report, console, whole=options.all)

@@ -22,6 +22,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("release", metavar="SLUG[@VERSION]", help="the project, and a release other than the newest")
     parser.add_argument("--format", choices=["text", *FORMATS], default="text", help="how to print it")
     add_gate(parser)
+    parser.add_argument("--all", action="store_true", help="show every finding, notes too")
     add_portal_arguments(parser)
 
 
@@ -32,7 +33,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     if options.json or options.format == "json":
         write_json(report, out)
     elif options.format == "text":
-        print_report(report, console_for(out))
+        print_report(report, console_for(out), whole=options.all)
     else:
         out.write(write_report(msgspec.convert(report, Report), options.format))
     return Exit.FINDINGS if exceeds(report, options) else Exit.FINE

@@ -81,6 +81,8 @@ class Reading(unittest.TestCase):
         self.assertEqual(page["names"], [])
         self.assertNotIn("<script", page["summary"] + page["body"])
         self.assertEqual([m["name"] for m in page["members"]], ["go"])
+        defining = self.portal.client.symbol(self.slug, f"{self.slug}.core")
+        self.assertEqual([m["path"] for m in defining["members"]], [f"{self.slug}.Thing"])
 
     def test_links_are_lines_of_the_agreed_shape(self):
         import json

@@ -268,7 +268,7 @@ def _children(release: Release, entry: SymbolEntry) -> list[SymbolEntry]:
         below = [m for m in contents.modules if m != entry.path and enclosing_of(m) == entry.path]
         nested = entry.language not in ("java", "kotlin", "go", "typescript", "javascript")
         own += [e.symbol for m in below if nested for e in _entries(contents.modules[m]) if e.symbol.path == m]
-        own += _reexported(release, entry.path)
+        own += _known_elsewhere(release, entry.path)
     return list({e.path: e for e in own}.values())
 
 
@@ -288,11 +288,11 @@ def _entries(block: int) -> list[BlockEntry]:
     return get_module_block(block).entries if block else []
 
 
-def _reexported(release: Release, package: str) -> list[SymbolEntry]:
-    """What a package offers under its own name from the modules below it."""
+def _known_elsewhere(release: Release, module: str) -> list[SymbolEntry]:
+    """What a module offers under its own name too, and what it defines that is known by another one."""
     found = []
     for alias in get_aliases(get_contents(release.pk).aliases).values():
-        if alias.public and enclosing_of(alias.name) == package:
+        if (alias.public or alias.is_origin) and enclosing_of(alias.name) == module:
             entry = find_entry(release.pk, alias.path)
             if entry is not None and entry.symbol.kind not in ("module", "package"):
                 found.append(entry.symbol)

@@ -22,6 +22,7 @@ DEBIAN = {
     "java.base": ("openjdk-17-source", "usr/lib/jvm/openjdk-17/lib/java.base"),
     "rust-std": ("rust-src", "usr/src/rustc-1.63.0/library"),
     "deal.II": ("libdeal.ii-dev", "usr/include/deal.II"),
+    "pandas": ("python3-pandas", "usr/lib/python3/dist-packages"),
     "eigen": ("libeigen3-dev", "usr/include/eigen3"),
     "glib": ("libglib2.0-dev", "usr/include/glib-2.0"),
     "go-std": ("golang-1.19-src", "usr/share/go-1.19/src"),

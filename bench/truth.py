@@ -19,6 +19,7 @@ SETS = {
     "rust_std": ("rust-std", "rust-std", "1.63.0"),
     "cpp_dealii": ("deal.II", "dealii", "9.4.1"),
     "python_sqlalchemy": ("sqlalchemy", "sqlalchemy", "1.4.46"),
+    "python_pandas": ("pandas", "pandas", "1.5.3"),
 }
 
 

@@ -91,13 +91,16 @@ def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
     declared = {p.name: p for signature in symbol.signatures for p in signature.parameters}
     # A decorator of someone's own may change the signature; variadic ones take any name.
     is_closed = bool(declared) and not symbol.decorators and all(p.kind not in _OPEN for p in declared.values())
+    # What is taken apart in the signature has no name there; a mark of privacy is no part of a name.
+    is_closed = is_closed and not any(name.startswith(("{", "[")) for name in declared)
+    bare = {name.strip("_") for name in declared}
     generics = {w for signature in symbol.signatures for g in signature.type_parameters for w in _WORDS.findall(g)}
     found: list[Finding] = []
     for documented in symbol.doc.parameters if symbol.doc else ():
         name = documented.name.lstrip("*")
         if name in declared:
             found += _type_conflict(symbol, documented, declared[name])
-        elif name in generics:
+        elif name in generics or name.strip("_") in bare:
             continue
         elif is_closed and name not in also_known and name.isidentifier() and not keyword.iskeyword(name):
             found.append(_unknown_parameter(symbol, documented, name, declared))

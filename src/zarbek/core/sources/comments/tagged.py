@@ -207,9 +207,10 @@ def _read_block(tag: str, text: str, line: int, sink: MentionSink, dialect: Dial
 def _read_param(
     tag: str, text: str, line: int, sink: MentionSink, dialect: Dialect, draft: _Draft, type_text: str
 ) -> None:
-    direction = re.match(r"\[([\w, ]+)\]\s*", text)
-    if direction and not dialect.typed:
-        text = text[direction.end() :]
+    bracketed = re.match(r"\[([\w, ]+)\]\s*", text)
+    if bracketed and not dialect.typed:  # Which way it goes (C and C++), or its name (Kotlin).
+        is_direction = set(re.split(r"[,\s]+", bracketed[1].strip())) <= {"in", "out", "inout"}
+        text = text[bracketed.end() :] if is_direction else f"{bracketed[1]} {text[bracketed.end() :]}"
     if dialect.typed and text.startswith("["):
         name, _, rest = text[1:].partition("]")
         name, optional = name.partition("=")[0], True

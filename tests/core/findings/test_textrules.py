@@ -1,0 +1,34 @@
+"""What a text says of its own element."""
+
+import unittest
+
+from tests.support.sources import gather_files
+from zarbek.core.findings.textrules import check_symbols
+
+
+def unknown(files):
+    """Parameters that texts describe and signatures do not have."""
+    _, _, symbols = gather_files(files)
+    return [f.text for f in check_symbols(symbols) if f.rule == "stale/parameter"]
+
+
+class Parameters(unittest.TestCase):
+    def test_a_described_parameter_that_is_not_there(self):
+        source = 'def f(width):\n    """Do.\n\n    :param height: How high.\n    """\n'
+        self.assertEqual(unknown({"p.py": source}), ["height"])
+
+    def test_marks_of_privacy_and_what_is_taken_apart(self):
+        code = "/**\n * Does.\n * @param size - how large\n */\nexport function f({}: any): void {{}}\n"
+        for declared, names in (("_size", []), ("{ size, rest }", []), ("length", ["size"])):
+            with self.subTest(declared):
+                self.assertEqual(unknown({"package.json": '{"name": "k"}', "index.ts": code.format(declared)}), names)
+
+    def test_a_name_in_brackets_is_a_name_and_a_way_is_none(self):
+        kotlin = "package k\n/**\n * Does.\n * @param [test] function that takes one.\n */\nfun f(test: Int) {}\n"
+        self.assertEqual(unknown({"k.kt": kotlin}), [])
+        header = "/**\n * Does.\n * @param[in] a first\n * @param [out] b second\n */\nvoid f(int a, int *b);\n"
+        self.assertEqual(unknown({"f.h": header}), [])
+
+
+if __name__ == "__main__":
+    unittest.main()

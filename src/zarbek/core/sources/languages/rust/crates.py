@@ -35,7 +35,7 @@ def locate_rust(own: list[str], files: list[str], read: Read) -> list[SourceFile
     if placed:
         folders = {str(PurePosixPath(f).parent): m for f, m in placed.items() if PurePosixPath(f).stem in _ROOTS}
         inside = {**crates, **folders}
-        located = {file: placed.get(file) or _module_of(file, inside, own, files) for file in located}
+        located = {file: placed.get(file) or _module_of(file, inside, own, files) for file in own}
         for file in list(located):  # A folder that is a module elsewhere has one root.
             path = PurePosixPath(file)
             if path.stem in _ROOTS and str(path.parent) in folders and file not in placed:

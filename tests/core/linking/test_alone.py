@@ -1,0 +1,117 @@
+"""One project in a portal that holds nothing else: what it names of others is no fault of its texts."""
+
+import unittest
+
+from tests.support.sources import gather_files, links_of
+
+
+class Alone(unittest.TestCase):
+    def outcomes(self, files):
+        return {text: outcome for (_, text), (outcome, _) in links_of(files).items()}
+
+    def test_java_brings_names_that_are_spelt_like_ones_own(self):
+        found = self.outcomes({
+            "a/Lists.java": "package a;\nimport java.util.*;\n"
+            "/** Like {@link List}, {@link Recor}, {@link java.util.Map} and {@link Lists}. */\npublic class Lists {}\n",
+            "a/Record1.java": "package a;\npublic class Recor1 {}\n",
+        })  # fmt: skip
+        self.assertEqual(
+            [found[n] for n in ("List", "Recor", "java.util.Map", "Lists")], ["outside", "outside", "outside", "linked"]
+        )
+
+    def test_a_few_types_in_a_namespace_of_the_platform_do_not_own_it(self):
+        files = {f"C{n}.cs": f"namespace Kit {{ public class C{n} {{}} }}\n" for n in range(30)}
+        files["Tuple.cs"] = "namespace System { public class Tuple9 {} }\n"
+        files["Use.cs"] = (
+            "namespace Kit {\n/// <summary>See <see cref=\"T:System.Double\"/>, <see cref=\"System.Tuple9\"/>.</summary>\n"
+            "public class Use {}\n}\n"
+        )  # fmt: skip
+        found = self.outcomes(files)
+        self.assertEqual(found["T:System.Double"], "outside")
+
+    def test_kotlin_names_extensions_by_what_they_extend(self):
+        links = links_of({
+            "k.kt": "package k\ninterface Scope\nobject Everywhere : Scope\n/** See [Scope.launch], [Everywhere.launch], [Scope.gone]. */\n"
+            "class Use\nfun Scope.launch(a: Int) {}\nfun Scope.launch(a: String) {}\n",
+        })  # fmt: skip
+        found = {text: link for (_, text), link in links.items()}
+        self.assertEqual(found["Scope.launch"], ("linked", "k.launch(Int)"))
+        self.assertEqual(found["Everywhere.launch"][0], "linked")
+        self.assertEqual(found["Scope.gone"][0], "dangling")
+
+    def test_python_imports_what_is_not_read(self):
+        found = self.outcomes({
+            "p/__init__.py": "from ._fast import Tree\n",
+            "p/a.py": '"""See :class:`p.Tree`, :class:`p.Gone`, :class:`CacheControl`."""\nclass _CacheControl: ...\n',
+        })  # fmt: skip
+        self.assertEqual([found[n] for n in ("p.Tree", "p.Gone", "CacheControl")], ["outside", "dangling", "outside"])
+
+    def test_typescript_behind_a_barrel_that_the_build_makes(self):
+        found = links_of({
+            "package.json": '{"name": "kit", "types": "dist/made.d.ts"}',
+            "src/index.ts": "export * from './hull';\nexport * from './deck';\n",
+            "src/hull.ts": "/** See {@link Deck}, {@link Deck.clean}, {@link Missing}. */\nexport class Hull {}\n",
+            "src/deck.ts": "export class Deck { clean(): void {} }\n",
+        })  # fmt: skip
+        by_text = {text: link for (_, text), link in found.items()}
+        self.assertEqual(by_text["Deck"], ("linked", "kit.Deck"))
+        self.assertEqual(by_text["Deck.clean"], ("linked", "kit.Deck.clean"))
+        self.assertEqual(by_text["Missing"][0], "outside")
+
+    def test_lifetimes_are_no_names(self):
+        _, _, symbols = gather_files({
+            "Cargo.toml": '[package]\nname = "ship"\nversion = "1.0.0"\n',
+            "src/lib.rs": "pub mod de;\npub struct Reader<'de> { at: &'de Hull }\npub struct Hull;\n", "src/de.rs": "",
+        })  # fmt: skip
+        self.assertNotIn("de", {m.name for s in symbols for m in s.mentions})
+
+    def test_guides_may_lead_to_files_that_are_no_pages(self):
+        files = {
+            "docs/index.md": "# A\n\n[code](../src/a.py), [above](../../issues), [gone](gone.md)\n", "src/a.py": "X = 1\n",
+        }  # fmt: skip
+        _, index, _ = gather_files(files)
+        self.assertEqual(list(index.pages), ["index"])
+        self.assertEqual([m.name for m in self.mentions_of(files)], ["docs/gone.md"])
+
+    def mentions_of(self, files):
+        import tempfile
+        from pathlib import Path
+
+        from tests.support.sources import write_files
+        from zarbek.core.gathering.gather import GatherOptions, gather
+        from zarbek.core.material.bundlefile import BundleReader
+
+        with tempfile.TemporaryDirectory() as folder:
+            source = write_files(Path(folder, "s"), files)
+            path = gather(source, Path(folder, "b"), GatherOptions(slug="p", version="1", use_cache=False)).path
+            with BundleReader(path) as bundle:
+                return [m for page in bundle.pages() for m in page.mentions]
+
+
+class Prepared(unittest.TestCase):
+    def test_rust_modules_elsewhere_conditions_and_macros_of_both_kinds(self):
+        _, index, _ = gather_files({
+            "Cargo.toml": '[package]\nname = "ship"\nversion = "1.0.0"\n',
+            "src/lib.rs": '#[path = "../other/mod.rs"]\nmod inner;\npub use inner::Thing;\n'
+            "cfg_rt! {\n    pub struct Made;\n}\n"
+            "pub macro check {\n    ($a:expr) => { $a },\n    () => {},\n}\n/// After.\npub struct After;\n",
+            "other/mod.rs": "/// A.\npub struct Thing;\n",
+        })  # fmt: skip
+        self.assertLessEqual({"ship::Thing", "ship::Made", "ship::After"}, index.symbols.keys())
+
+    def test_cpp_inline_namespaces_by_macros_conditions_inside_and_words_of_macros(self):
+        found = links_of({
+            "x.hpp": "#define X_BEGIN namespace x { inline namespace v1 {\n#define X_END }}\nX_BEGIN\n"
+            "/// F; see x::f, x::made and x::lost.\nclass Use {};\n"
+            "template <typename T>\n#ifndef READING\nint\n#else\nlong\n#endif\nf(T a);\n"
+            "MAKE_VALUE(maker, made)\nX_END\n"
+            "namespace y {\nusing namespace x;\n}\n/// See y::f.\nnamespace y { class More {}; }\n",
+        })  # fmt: skip
+        by_text = {text: link for (_, text), link in found.items()}
+        self.assertEqual(by_text["x::f"], ("linked", "x::f(T)"))
+        self.assertEqual((by_text["x::made"][0], by_text["x::lost"][0]), ("outside", "dangling"))
+        self.assertEqual(by_text["y::f"], ("linked", "x::f(T)"))
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -9,7 +9,7 @@ from tests.support.randomsources import fill, sources
 from tests.support.sources import gather_files
 from zarbek.core.linking.linker import Linker
 from zarbek.core.linking.touched import touched_names
-from zarbek.core.linking.trail import NOBODY, root_of
+from zarbek.core.linking.trail import NOBODY, made_key, root_of
 
 SLUGS = ["lib", "mid", "use"]
 
@@ -67,6 +67,15 @@ class Soundness(unittest.TestCase):
         )
         self.assertIn((NOBODY, "com.halmere"), links(index, symbols)["use"].asked)
         self.assertEqual(root_of("github.com/halmere/mast"), "github.com/halmere")
+
+
+class Made(unittest.TestCase):
+    def test_words_that_macros_are_handed_ask_again_for_what_they_may_declare(self):
+        frame = "/// X.\nnamespace x {{ class A {{}}; }}\n{}\n"
+        before, after = (
+            gather_files({"x.hpp": frame.format(t)}, version=v)[1] for t, v in (("", "1"), ("MAKE_VALUE(made)", "2"))
+        )
+        self.assertIn(made_key("made"), touched_names(before, after))
 
 
 if __name__ == "__main__":

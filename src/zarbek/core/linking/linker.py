@@ -15,7 +15,7 @@ from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.profile import profile_of
 from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.targets import Missing, Outcome, Releases, Target, Wanted, beginnings, clean_name
-from zarbek.core.linking.trail import RELEASES, Asked, Trail
+from zarbek.core.linking.trail import RELEASES, Asked, Trail, made_key
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import enclosing_of, first_part, key_of, parameter_types
 from zarbek.core.model.page import Page
@@ -220,6 +220,8 @@ class Linker:
         if index is None:
             return False
         last = key_of(found.name).rpartition(".")[2]
+        if index is not self.own:
+            self.trail.ask(found.project, made_key(last))
         return last in index.made or last in index.astray
 
     def _owners_with(self, name: str, path: str) -> list[str]:

@@ -6,6 +6,7 @@ from functools import lru_cache
 
 from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
 from zarbek.core.linking.profile import profile_of
+from zarbek.core.linking.trail import made_key
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.naming import key_of
 
@@ -26,6 +27,8 @@ def touched_names(before: ReleaseIndex, after: ReleaseIndex) -> frozenset[str]:
         if before.aliases.get(name) != after.aliases.get(name):
             found.add(name)
             found.add(name.rpartition(".")[0] + ".*")
+    found |= before.offered_names ^ after.offered_names
+    found.update(map(made_key, (before.made | before.astray) ^ (after.made | after.astray)))
     for file in before.file_scopes.keys() | after.file_scopes.keys():
         _add_scope(found, before.file_scopes.get(file), after.file_scopes.get(file))
     for path in before.pages.keys() | after.pages.keys():

@@ -20,6 +20,11 @@ T = TypeVar("T")
 _PARTS = {"/": re.compile("/"), ".": re.compile(r"\.")}
 
 
+def made_key(word: str) -> str:
+    """The key for whether a word may be a name that a macro, or text that could not be read, declares."""
+    return f"{RELEASES}{word}"
+
+
 class Trail:
     """Collects what is asked; remembered answers bring back what they rest on."""
 

@@ -38,6 +38,10 @@ class Speaking(unittest.TestCase):
             with self.subTest(detail=detail.kind, block=block):
                 self.assertEqual(bool(spoken_of([detail], block, "tide.find")), is_spoken)
 
+    def test_examples_that_nest_beyond_every_parser_are_no_calls(self):
+        block = "[find](api:find)\n\n```python\nfind(" + "(" * 100_000 + "\n```"
+        self.assertEqual(spoken_of([NEEDED], block, "tide.find"), [])
+
     def test_numbers_and_units_that_a_text_had(self):
         old, new = Doc(summary="Heights in metres, 12 a day."), Doc(summary="Heights in feet, 24 a day.")
         for block, is_spoken in (("Taken in metres.", True), ("There are 12.", True), ("Heights of a day.", False)):

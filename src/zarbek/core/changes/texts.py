@@ -15,12 +15,17 @@ _WORDS = re.compile(r"[^\W_]+(?:[.\-'][^\W_]+)*")
 _SAME = 92.0
 
 
+def words_of(text: str) -> list[str]:
+    """The words of a text in small letters, numbers with their points among them."""
+    return _WORDS.findall(text.lower())
+
+
 def meaning_of(doc: Doc | None) -> str:
     """The words by which a text promises something: what it is, takes, gives and raises."""
     if doc is None:
         return ""
     fields = [f"{f.name} {f.type} {f.text}" for g in (doc.parameters, doc.returns, doc.yields, doc.raises) for f in g]
-    return " ".join(_WORDS.findall(plain_text(" ".join([doc.summary, doc.body, *fields])).lower()))
+    return " ".join(words_of(plain_text(" ".join([doc.summary, doc.body, *fields]))))
 
 
 def means_the_same(old: Doc | None, new: Doc | None) -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable
+from functools import partial
 from typing import NamedTuple, Protocol
 
 import msgspec
@@ -68,9 +69,9 @@ class Knowledge(Protocol):
     def owners_of(self, name: str) -> list[str]:
         """The projects that own the namespace of a name."""
 
-    def changed(self, subject: str, link: Link, block: str) -> ChangedSince | None:
+    def changed(self, subject: str, link: Link, block: Callable[[], str]) -> ChangedSince | None:
         """What changed about a link's target since the text of a symbol or page was written, as far as
-        the block in which the mention stands speaks of it."""
+        the block in which the mention stands speaks of it; block is called only where anything has."""
 
 
 def with_changes(
@@ -80,7 +81,7 @@ def with_changes(
     found = []
     for mention, link in zip(mentions, links, strict=True):
         is_asked = link.kind == "symbol" and link.outcome == "linked" and mention.origin in _PROSE and not link.stale
-        if is_asked and knowledge.changed(subject, link, block_of(mention)) is not None:
+        if is_asked and knowledge.changed(subject, link, partial(block_of, mention)) is not None:
             link = msgspec.structs.replace(link, stale=["changed-since"])
         found.append(link)
     return found
@@ -95,7 +96,7 @@ def judge_symbol(symbol: Symbol, links: Iterable[Link], knowledge: Knowledge) ->
             around = around_in_symbol(symbol, mention)
             if _is_known(rule, mention, around):
                 continue
-            place = Place(symbol.path, symbol.file, "symbol", around, lambda m: block_in_symbol(symbol, m))
+            place = Place(symbol.path, symbol.file, "symbol", around, partial(block_in_symbol, symbol))
             found.append(_finding(rule, mention, link, place, knowledge))
     return found
 
@@ -107,7 +108,7 @@ def judge_page(page: Page, links: Iterable[Link], knowledge: Knowledge) -> list[
             around = around_in_page(page, mention)
             if _is_known(rule, mention, around):
                 continue
-            place = Place(page.path, page.file, "page", around, lambda m: block_in_page(page, m))
+            place = Place(page.path, page.file, "page", around, partial(block_in_page, page))
             found.append(_finding(rule, mention, link, place, knowledge))
     return found
 
@@ -183,7 +184,7 @@ def _finding(rule: str, mention: Mention, link: Link, place: Place, knowledge: K
     name = link.path or link.wanted
     subject, file, subject_kind, around = place.subject, place.file, place.kind, place.around
     is_asked = rule == "stale/changed-since"
-    changed = knowledge.changed(subject, link, place.block_of(mention)) if is_asked else None
+    changed = knowledge.changed(subject, link, partial(place.block_of, mention)) if is_asked else None
     if changed is not None:
         told = " ".join(d.text for d in changed.details[:3])
         message = (

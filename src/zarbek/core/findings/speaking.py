@@ -11,7 +11,7 @@ import re
 from collections.abc import Iterator
 
 from zarbek.core.changes.change import Detail
-from zarbek.core.changes.texts import lost_words
+from zarbek.core.changes.texts import lost_words, words_of
 from zarbek.core.findings.surroundings import texts_of
 from zarbek.core.model.doctext import Doc
 from zarbek.core.model.mention import Mention
@@ -20,8 +20,8 @@ from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.writing.plaintext import LINK
 
-_FENCE = re.compile(r"^(`{3,})[^\n]*\n(.*?)^\1", re.DOTALL | re.MULTILINE)
-_SPAN = re.compile(r"`+([^`\n]+)`+")
+_FENCE = re.compile(r"^(`{3,}+)[^`\n]*+\n(.*?)^\1", re.DOTALL | re.MULTILINE)
+_SPAN = re.compile(r"(?<!`)`++([^`\n]++)`++")
 _TOKEN = re.compile(r"[A-Za-z_]\w*|\d+(?:\.\d+)*")
 #: A word that is no word of a language that people speak.
 _NAME_LIKE = re.compile(r"\w*(?:_|[a-z][A-Z]|\d)\w*\Z")
@@ -63,8 +63,7 @@ def spoken_of(details: list[Detail], block: str, path: str) -> list[Detail]:
 def speaks_of_text(before: Doc | None, after: Doc | None, block: str) -> bool:
     """Whether a block repeats a number or unit that a text had and has no longer."""
     lost = {w for w in lost_words(before, after) if any(c.isdigit() for c in w) or w in UNITS}
-    words = set(re.findall(r"[^\W_]+(?:[.\-'][^\W_]+)*", LINK.sub(lambda m: m[1], block).lower()))
-    return bool(lost & words)
+    return not lost.isdisjoint(words_of(LINK.sub(lambda m: m[1], block)))
 
 
 def _is_spoken(detail: Detail, text: str, codes: list[str], calls: list[ast.Call]) -> bool:
@@ -116,7 +115,7 @@ def _calls(text: str, name: str) -> Iterator[ast.Call]:
         for piece in ("\n".join(lines), *lines):
             try:
                 tree = ast.parse(piece.strip())
-            except (SyntaxError, ValueError):
+            except (SyntaxError, ValueError, RecursionError, MemoryError):  # Hostile, or no Python.
                 continue
             for node in ast.walk(tree):
                 if isinstance(node, ast.Call) and name == getattr(node.func, "attr", getattr(node.func, "id", "")):

@@ -388,9 +388,11 @@ class Linker:
         """Places are told apart by case where a page has both; else a reader comes to the one that is there."""
         if anchor:
             known = index.pages[path].anchors
-            by_fold = {a.lower(): a for a in reversed(known)}
-            here = next((a for a in (anchor, unquote(anchor)) if a in known), "")
-            here = here or by_fold.get(anchor.lower(), "") or by_fold.get(unquote(anchor).lower(), "")
+            spelt = (anchor, unquote(anchor))
+            here = next((a for a in spelt if a in known), "")
+            if not here:
+                folded = [a.lower() for a in spelt]
+                here = next((a for a in known if a.lower() in folded), "")
             if not here:
                 return Link("dangling", project=index.project, version=index.version, path=path,
                             reason="anchor", wanted=f"{path}#{anchor}")  # fmt: skip

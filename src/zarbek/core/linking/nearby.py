@@ -25,8 +25,9 @@ class NearbyLookup(ScopeLookup):
         is_member = at.kind not in MODULE_KINDS and at.path != element.path
         own = self._published(at if is_member else element)
         heirs = self.own.heirs_of(at.path) if is_member else []
-        types = [own[:1], heirs] if is_member else [[], []]
-        places = [*self._modules_of(own), *types[0], *self._modules_of(heirs), *types[1]]
+        places = self._modules_of(own)
+        if is_member:
+            places += [own[0], *self._modules_of(heirs), *heirs]
         found = self._first_in(places, want)
         return found or (self._around(want, at) if element.visibility == "private" and not heirs else None)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from zarbek.core.changes.change import Detail
 from zarbek.core.changes.signatures import compare_declarations, declaration_of
 from zarbek.core.changes.texts import differing_words, means_the_same
@@ -61,7 +63,7 @@ class PortalKnowledge:
             head = head.rpartition(".")[0]
         return []
 
-    def changed(self, subject: str, link: Link, block: str) -> ChangedSince | None:
+    def changed(self, subject: str, link: Link, block: Callable[[], str]) -> ChangedSince | None:
         if link.version != self.portal.choice_of(link.project):
             return None  # Who names a version means that one.
         written = self.written.get(subject, self.release.version)
@@ -72,7 +74,7 @@ class PortalKnowledge:
         if key not in self._changed:
             self._changed[key] = self._compare(*key)
         found = self._changed[key]
-        return self._spoken(found, key, block) if found is not None else None
+        return self._spoken(found, key, block()) if found is not None else None
 
     def _spoken(self, changed: ChangedSince, key: tuple[str, str, str, str], block: str) -> ChangedSince | None:
         """What of the changes the text itself speaks of; None for nothing."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from functools import partial
 
 import msgspec
 
@@ -83,9 +84,7 @@ class LinkPass:
 
     def judge_symbol(self, symbol: Symbol) -> Judged:
         text = self.linker.link_symbol(symbol)
-        links = with_changes(
-            symbol.path, symbol.mentions, text.links, self.knowledge, lambda m: block_in_symbol(symbol, m)
-        )
+        links = with_changes(symbol.path, symbol.mentions, text.links, self.knowledge, partial(block_in_symbol, symbol))
         found = judge_symbol(symbol, links, self.knowledge)
         return self._judged(symbol.mentions, links, found + self._stale_types(symbol), text.asked)
 
@@ -97,7 +96,7 @@ class LinkPass:
 
     def judge_page(self, page: Page) -> Judged:
         text = self.linker.link_page(page)
-        links = with_changes(page.path, page.mentions, text.links, self.knowledge, lambda m: block_in_page(page, m))
+        links = with_changes(page.path, page.mentions, text.links, self.knowledge, partial(block_in_page, page))
         return self._judged(page.mentions, links, judge_page(page, links, self.knowledge), text.asked)
 
     def judge_dependencies(self) -> list[Finding]:

@@ -132,7 +132,7 @@ class _ModuleReader(TextReader):
             self.reading.aliases += self.imported[-len(names) :]
 
     def _lazy(self, tree: ast.Module) -> list[tuple[str, str]]:
-        if f"{self.module}.__getattr__" not in self.seen and "__getattr__" not in self.text.words:
+        if not self.may_be_lazy:
             return []
         return [
             (f"{self.module}.{name}", target) for name, target in lazy_names(tree.body, self.module, self.is_package)

@@ -15,7 +15,7 @@ from zarbek.core.sources.source_text import FALLS
 Read = Callable[[str], str]
 _ROOTS = ("mod", "lib", "main")
 _PATH = re.compile(
-    r"#\[path\s*=\s*\"([^\"\n]+)\"\](?:\s*(?:#\[[^\]\n]*\]|//[^\n]*))*\s*(?:pub(?:\([^)\n]*\))?\s+)?mod\s+(\w+)\s*;"
+    r"#\[path\s*=\s*\"([^\"\n]+)\"\](?:\s*(?:#\[[^\]\n]*\]|//[^\n]*)){0,20}\s*(?:pub(?:\([^)\n]*\))?\s+)?mod\s+(\w+)\s*;"
 )
 
 

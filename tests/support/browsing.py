@@ -6,6 +6,7 @@ import tempfile
 import unittest
 
 from selenium import webdriver
+from selenium.common.exceptions import TimeoutException
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
@@ -13,6 +14,8 @@ from selenium.webdriver.support.wait import WebDriverWait
 
 from tests.support.running import running
 
+#: Seconds that a page may take; a machine that runs the whole suite is busy with other things too.
+PATIENCE = 45
 #: A numeric address that is no loopback's; the portal answers to it, and the browser finds it there.
 NUMERIC_HOST = "10.1.2.3"
 FLAGS = (
@@ -51,9 +54,16 @@ class Browsing(unittest.TestCase):
         return self.wait(selector)
 
     def wait(self, selector):
-        return WebDriverWait(self.browser, 15).until(
-            lambda b: next(iter(b.find_elements(By.CSS_SELECTOR, selector)), None)
-        )
+        return self.until(selector, lambda b: next(iter(b.find_elements(By.CSS_SELECTOR, selector)), None))
 
     def wait_text(self, text):
-        WebDriverWait(self.browser, 15).until(lambda b: text in b.find_element(By.TAG_NAME, "body").text)
+        self.until(text, lambda b: text in b.find_element(By.TAG_NAME, "body").text)
+
+    def until(self, wanted, condition):
+        """What `condition` of the browser gives once it is true; a failure says what the page was like instead."""
+        try:
+            return WebDriverWait(self.browser, PATIENCE).until(condition)
+        except TimeoutException:
+            text = self.browser.find_element(By.TAG_NAME, "body").text[:1000]
+            log = "\n".join(e["message"] for e in self.browser.get_log("browser"))
+            self.fail(f"no {wanted!r} on {self.browser.current_url}, which shows:\n{text}\nits log:\n{log}")

@@ -1,6 +1,7 @@
 """What a report looks like in a pipe."""
 
 import argparse
+import contextlib
 import io
 import unittest
 from unittest import mock
@@ -54,6 +55,7 @@ class ReportText(unittest.TestCase):
         report = {**REPORT, "new": [FINDING, *notes], "elsewhere": []}
         shown = self.shown(report)
         self.assertEqual(shown.count("dangling/symbol"), 1)
+        self.assertIn("New 1, still open 0, mended 0. 6 notes besides.", " ".join(shown.split()))
         self.assertIn("6 stale/older-release  a 2, b 1, c 1 and 2 more", shown)
         self.assertIn("zarbek report p@1.0 --all shows them.", shown)
         self.assertEqual(self.shown(report, whole=True).count("  stale/older-release"), 6)
@@ -100,11 +102,14 @@ class ReportText(unittest.TestCase):
 
     def test_gates(self):
         note = {**FINDING, "severity": "note", "rule": "stale/older-release", "fingerprint": "2"}
-        self.assertEqual([self.stops("--fail-on", level) for level in ("never", "error", "note")], [False, True, True])
+        levels = ("never", "error", "warning")
+        self.assertEqual([self.stops("--fail-on", level) for level in levels], [False, True, True])
         self.assertFalse(self.stops("--fail-on", "warning", new=[note]))
-        self.assertFalse(self.stops("--fail-on", "note", "--more-than", "1"))
-        self.assertFalse(self.stops("--fail-on", "note", "--family", "stale"))
-        self.assertTrue(self.stops("--fail-on", "note", "--rule", "dangling/symbol"))
+        self.assertFalse(self.stops("--fail-on", "warning", "--more-than", "1"))
+        self.assertFalse(self.stops("--fail-on", "warning", "--family", "stale"))
+        self.assertTrue(self.stops("--fail-on", "warning", "--rule", "dangling/symbol"))
+        with self.assertRaises(SystemExit), contextlib.redirect_stderr(io.StringIO()):
+            self.stops("--fail-on", "note")
         self.assertFalse(self.stops("--fail-on", "error", new=[], open=[FINDING]))
         self.assertTrue(self.stops("--fail-on", "error", "--count-open", new=[], open=[FINDING]))
 

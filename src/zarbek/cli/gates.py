@@ -9,14 +9,14 @@ import msgspec
 
 from zarbek.core.findings.gates import FAMILIES, Gate, stopped_by
 from zarbek.core.findings.report import Report
-from zarbek.core.findings.rules import RULES, SEVERITY_ORDER
+from zarbek.core.findings.rules import COUNTED, RULES
 
 
 def add_gate(parser: argparse.ArgumentParser) -> None:
     group = parser.add_argument_group("gate")
     group.add_argument(
-        "--fail-on", choices=[*SEVERITY_ORDER, "never"], default="never",
-        help="end with exit code 1 when a new finding is at least this severe",
+        "--fail-on", choices=[*COUNTED, "never"], default="never",
+        help="end with exit code 1 when a new finding is at least this severe; notes never count",
     )  # fmt: skip
     group.add_argument("--family", action="append", choices=FAMILIES, default=[], help="only findings of this family")
     group.add_argument("--rule", action="append", choices=sorted(r.id for r in RULES), default=[], metavar="RULE",

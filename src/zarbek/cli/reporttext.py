@@ -11,7 +11,7 @@ from rich.console import Console
 from rich.text import Text
 
 from zarbek.cli.terminal import print_indented, titled
-from zarbek.core.findings.formats.wording import groups_of, mend_of, place_of, summary_of
+from zarbek.core.findings.formats.wording import groups_of, mend_of, notes_of, place_of, summary_of
 from zarbek.core.findings.report import Report
 from zarbek.core.model.finding import Finding
 
@@ -31,16 +31,19 @@ def print_report(raw: dict[str, Any], console: Console, *, whole: bool = False) 
     console.print(summary_of(report))
     if report.held_for:
         print_indented(Text(f"Held back from latest. {report.held_for}", "red"), 0, console)
-    left: list[Finding] = []
+    notes = notes_of(report)
+    left: list[Finding] = [] if whole else [*notes]
     lines = 0
     for title, _, findings in groups_of(report):
         shown: list[Finding] = []
         for finding in findings:
-            lines += 0 if finding.severity == "note" else _lines_of(finding)
-            is_left = finding.severity == "note" or (console.is_terminal and lines > MAX_LINES)
-            (left if is_left and not whole else shown).append(finding)
+            lines += _lines_of(finding)
+            is_left = console.is_terminal and lines > MAX_LINES and not whole
+            (left if is_left else shown).append(finding)
         if shown:
             _print_group(title, shown, console)
+    if whole and notes:
+        _print_group("Notes", notes, console)
     _print_left(left, report, console)
     _print_waived(report, console)
     examined = report.examined

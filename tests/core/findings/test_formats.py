@@ -16,6 +16,8 @@ from sarif_pydantic import Sarif
 
 from zarbek.core.findings.formats import FORMATS, write_report
 from zarbek.core.findings.formats.markdown import MAX_CHARS
+from zarbek.core.findings.formats.wording import summary_of
+from zarbek.core.findings.gates import Gate, stopped_by
 from zarbek.core.findings.report import Counted, Elsewhere, Report, Waived
 from zarbek.core.findings.rules import RULES
 from zarbek.core.model.finding import Finding
@@ -78,6 +80,33 @@ class Junits(unittest.TestCase):
         self.assertEqual(len(root.findall(".//skipped")), 1)
         clean = ElementTree.fromstring(write_report(report(new=[], open=[]), "junit"))
         self.assertEqual((clean.get("tests"), clean.get("failures"), len(clean.findall(".//testcase"))), ("1", "0", 1))
+
+
+class Notes(unittest.TestCase):
+    """What is merely worth knowing is counted apart, folded, and fails nothing."""
+
+    note = replace(finding(4, rule="stale/older-release"), severity="note")
+
+    def test_sentences_count_them_apart(self):
+        made = report(new=[finding(1), self.note], elsewhere=[Elsewhere("handbook", "1.3", "Docs", [self.note])])
+        self.assertEqual(
+            summary_of(made), "8 of 10 references hold. 2 dangle. New 1, still open 1, mended 1. 1 note besides."
+        )
+
+    def test_a_build_server_sees_them_pass(self):
+        root = ElementTree.fromstring(write_report(report(new=[self.note], open=[]), "junit"))
+        self.assertEqual((root.get("tests"), root.get("failures")), ("1", "0"))
+        self.assertIn("tidebook.old was removed.", root.findtext(".//system-out"))
+
+    def test_a_comment_folds_them_and_mail_leaves_them_out(self):
+        made = report(new=[self.note], open=[], fixed=[])
+        text = write_report(made, "markdown")
+        self.assertIn("<details><summary>Notes (1)</summary>", text)
+        self.assertNotIn("New here", text)
+        self.assertNotIn("older-release", write_report(made, "html"))
+
+    def test_they_stop_nothing(self):
+        self.assertEqual(stopped_by(Gate(severity="warning"), [self.note], []), [])
 
 
 class Tables(unittest.TestCase):

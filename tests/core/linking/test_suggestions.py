@@ -18,7 +18,7 @@ class Suggestions(unittest.TestCase):
         self.check("p.a.f", index("def f(x: int): ..."), index("", **{"p/b.py": "def f(x: int): ..."}), ("p.b.f", True))
 
     def test_renamed_with_the_same_signature(self):
-        self.check("p.a.f", index("def f(x: int): ..."), index("def g(x: int): ..."), ("p.a.g", True))
+        self.check("p.a.f", index("def f(x: int): ..."), index("def g(x: int): ..."), ("p.a.g", False))
 
     def test_two_candidates_are_nobodys_guess(self):
         self.check(

@@ -3,7 +3,7 @@
   import { router } from "../../lib/router.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { count, figure, spell } from "../../lib/words";
-  import { getReport, type Report } from "./api";
+  import { counting, getReport, type Report } from "./api";
   import FindingGroups from "./FindingGroups.svelte";
   import FindingRow from "./FindingRow.svelte";
 
@@ -13,22 +13,32 @@
     loader.load(id, () => getReport(id));
   });
   const report = $derived(loader.data);
-  const elsewhere = $derived((report?.elsewhere ?? []).flatMap((e) => e.findings).length);
+  const broken = $derived(
+    (report?.elsewhere ?? [])
+      .map((e) => ({ ...e, findings: counting(e.findings), fixed: counting(e.fixed) }))
+      .filter((e) => e.findings.length || e.fixed.length),
+  );
+  const elsewhere = $derived(broken.flatMap((e) => e.findings).length);
+  const shown = $derived({
+    new: counting(report?.new ?? []),
+    open: counting(report?.open ?? []),
+    fixed: counting(report?.fixed ?? []),
+    notes: [...(report?.new ?? []), ...(report?.open ?? [])].filter((f) => f.severity === "note"),
+  });
   const views = $derived(
     report
       ? ([
-          ["new", "New here", report.new.length],
+          ["new", "New here", shown.new.length],
           ["elsewhere", "Broken elsewhere", elsewhere],
-          ["open", "Still open", report.open.length],
-          ["fixed", "Mended", report.fixed.length],
+          ["open", "Still open", shown.open.length],
+          ["fixed", "Mended", shown.fixed.length],
           ["waived", "Waived", report.waived.length],
+          ["notes", "Notes", shown.notes.length],
         ] as const)
       : [],
   );
   const view = $derived(router.query.get("view") ?? views.find(([, , size]) => size)?.[0] ?? "new");
-  const newDangling = $derived(
-    (report?.new ?? []).filter((f) => f.rule.startsWith("dangling/")).length,
-  );
+  const newDangling = $derived(shown.new.filter((f) => f.rule.startsWith("dangling/")).length);
   const newWords = $derived(
     !newDangling
       ? ""
@@ -61,13 +71,13 @@
       {#if report.counts.stale}<strong class="stale"
           >{figure(report.counts.stale)} {report.counts.stale === 1 ? "is" : "are"} stale</strong
         >;{/if}
-      {report.fixed.length
-        ? `${count(report.fixed.length, "finding")} of before mended.`
+      {shown.fixed.length
+        ? `${count(shown.fixed.length, "finding")} of before mended.`
         : "nothing was mended."}
       {#if elsewhere}This release {report.dry ? "would touch" : "touched"}
         <strong class="dangling"
           >{count(elsewhere, "reference")} in {count(
-            new Set(report.elsewhere.map((e) => e.project)).size,
+            new Set(broken.filter((e) => e.findings.length).map((e) => e.project)).size,
             "other project",
           )}</strong
         >.{/if}
@@ -106,7 +116,7 @@
         {:else}<li class="soft">Nothing is waived.</li>{/each}
       </ul>
     {:else if view === "elsewhere"}
-      {#each report.elsewhere as other (other.project + other.version)}
+      {#each broken as other (other.project + other.version)}
         <h2 class="mt-6">
           {other.project}
           {other.version}, {other.owner ? `owned by ${other.owner}` : "owned by nobody"}
@@ -117,7 +127,7 @@
           version={other.version}
           state="new"
         />
-        {#if other.fixed?.length}
+        {#if other.fixed.length}
           <FindingGroups
             findings={other.fixed}
             project={other.project}
@@ -129,13 +139,12 @@
         <p class="soft mt-6">This release broke nothing in other projects.</p>
       {/each}
     {:else}
-      {@const findings =
-        view === "open" ? report.open : view === "fixed" ? report.fixed : report.new}
+      {@const findings = view in shown ? shown[view as keyof typeof shown] : shown.new}
       <FindingGroups
         {findings}
         project={report.project}
         version={report.version}
-        state={view === "open" ? "still open" : view === "fixed" ? "mended" : "new"}
+        state={{ open: "still open", fixed: "mended", notes: "a note" }[view] ?? "new"}
       />
       {#if !findings.length}<p class="soft mt-6">Nothing here.</p>{/if}
     {/if}

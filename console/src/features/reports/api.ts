@@ -50,6 +50,9 @@ export const waive = (body: Record<string, unknown>) =>
 export const getPatch = (slug: string, query: string) =>
   call<Patch>(`/projects/${encodeURIComponent(slug)}/patch?${query}`);
 
+/** What counts: all but notes. */
+export const counting = (findings: Finding[]) => findings.filter((f) => f.severity !== "note");
+
 /** Rows in groups by what they are about, whose they are, or what is wrong; the largest first. */
 export function grouped(rows: FindingRow[], by: string): [string, FindingRow[]][] {
   const groups = new Map<string, FindingRow[]>();

@@ -9,7 +9,7 @@ from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, write_json
 from zarbek.core.findings.gates import FAMILIES
-from zarbek.core.findings.rules import SEVERITY_ORDER
+from zarbek.core.findings.rules import COUNTED
 
 EXAMPLE = "zarbek policy crewroster --hold error --family dangling"
 
@@ -17,7 +17,7 @@ EXAMPLE = "zarbek policy crewroster --hold error --family dangling"
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("project", help="the project's slug")
     what = parser.add_mutually_exclusive_group()
-    what.add_argument("--hold", choices=SEVERITY_ORDER, help="hold releases with such findings back from latest")
+    what.add_argument("--hold", choices=COUNTED, help="hold releases with such findings back from latest")
     what.add_argument("--none", action="store_true", help="hold nothing back any longer")
     what.add_argument("--let-through", metavar="VERSION", help="let a release that is held back become latest")
     parser.add_argument("--family", action="append", choices=FAMILIES, default=[], help="with --hold: only this family")

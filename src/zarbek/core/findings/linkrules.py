@@ -74,43 +74,60 @@ class Knowledge(Protocol):
         the block in which the mention stands speaks of it; block is called only where anything has."""
 
 
-def with_changes(
-    subject: str, mentions: list[Mention], links: list[Link], knowledge: Knowledge, block_of: Callable[[Mention], str]
-) -> list[Link]:
-    """The links, those in prose whose text speaks of what has changed about the target marked as stale."""
-    found = []
-    for mention, link in zip(mentions, links, strict=True):
-        is_asked = link.kind == "symbol" and link.outcome == "linked" and mention.origin in _PROSE and not link.stale
-        if is_asked and knowledge.changed(subject, link, partial(block_of, mention)) is not None:
-            link = msgspec.structs.replace(link, stale=["changed-since"])
-        found.append(link)
-    return found
+class Judged(NamedTuple):
+    """links: as they were, with what was learnt here: ``changed-since``, and whether each is a fault."""
+
+    links: list[Link]
+    findings: list[Finding]
 
 
-def judge_symbol(symbol: Symbol, links: Iterable[Link], knowledge: Knowledge) -> list[Finding]:
+def judge_symbol(symbol: Symbol, links: Iterable[Link], knowledge: Knowledge) -> Judged:
+    """links: those of the symbol's mentions, in order. Of what is private nothing is said."""
     if symbol.visibility == "private":
-        return []
-    found = []
-    for mention, link in zip(symbol.mentions, links, strict=True):
-        for rule in broken_rules(link):
-            around = around_in_symbol(symbol, mention)
-            if _is_known(rule, mention, around):
-                continue
-            place = Place(symbol.path, symbol.file, "symbol", around, partial(block_in_symbol, symbol))
-            found.append(_finding(rule, mention, link, place, knowledge))
-    return found
+        return Judged(list(links), [])
+    text = Text("symbol", symbol.path, symbol.file, partial(around_in_symbol, symbol), partial(block_in_symbol, symbol))
+    return _judge(text, symbol.mentions, links, knowledge)
 
 
-def judge_page(page: Page, links: Iterable[Link], knowledge: Knowledge) -> list[Finding]:
-    found = []
-    for mention, link in zip(page.mentions, links, strict=True):
-        for rule in broken_rules(link):
-            around = around_in_page(page, mention)
-            if _is_known(rule, mention, around):
-                continue
-            place = Place(page.path, page.file, "page", around, partial(block_in_page, page))
-            found.append(_finding(rule, mention, link, place, knowledge))
-    return found
+def judge_page(page: Page, links: Iterable[Link], knowledge: Knowledge) -> Judged:
+    text = Text("page", page.path, page.file, partial(around_in_page, page), partial(block_in_page, page))
+    return _judge(text, page.mentions, links, knowledge)
+
+
+class Text(NamedTuple):
+    """Where mentions stand. kind: ``symbol`` or ``page``. around_of: the words before a mention, the shown
+    one, those after. block_of: its paragraph with the examples of its text."""
+
+    kind: str
+    path: str
+    file: str
+    around_of: Callable[[Mention], tuple[str, str, str]]
+    block_of: Callable[[Mention], str]
+
+
+def _judge(text: Text, mentions: list[Mention], links: Iterable[Link], knowledge: Knowledge) -> Judged:
+    judged, found = [], []
+    for mention, link in zip(mentions, links, strict=True):
+        link = _with_changes(text, mention, link, knowledge)
+        rules = broken_rules(link)
+        around = text.around_of(mention) if rules else ("", "", "")
+        told = [r for r in rules if not _is_known(r, mention, around)]
+        found += [_finding(r, text, mention, link, around, knowledge) for r in told]
+        judged.append(_with_fault(link, told))
+    return Judged(judged, found)
+
+
+def _with_changes(text: Text, mention: Mention, link: Link, knowledge: Knowledge) -> Link:
+    """The link, stale where it stands in prose that speaks of what has changed about its target."""
+    is_asked = link.kind == "symbol" and link.outcome == "linked" and mention.origin in _PROSE and not link.stale
+    if is_asked and knowledge.changed(text.path, link, partial(text.block_of, mention)) is not None:
+        return msgspec.structs.replace(link, stale=["changed-since"])
+    return link
+
+
+def _with_fault(link: Link, rules: list[str]) -> Link:
+    weighty = [rule for rule in rules if SEVERITIES[rule] != "note"]
+    return msgspec.structs.replace(link, fault=weighty[0].partition("/")[0]) if weighty else link
 
 
 #: Words of an author who knows that what is named is old.
@@ -168,36 +185,26 @@ def broken_rules(link: Link) -> list[str]:
     return [f"stale/{reason}" for reason in link.stale]
 
 
-class Place(NamedTuple):
-    """Where a mention stands. kind: ``symbol`` or ``page``. around: the words before, the shown one, those
-    after. block_of: its paragraph with the examples of its text."""
-
-    subject: str
-    file: str
-    kind: str
-    around: tuple[str, str, str]
-    block_of: Callable[[Mention], str]
-
-
-def _finding(rule: str, mention: Mention, link: Link, place: Place, knowledge: Knowledge) -> Finding:
+def _finding(
+    rule: str, place: Text, mention: Mention, link: Link, around: tuple[str, str, str], knowledge: Knowledge
+) -> Finding:
     message, suggestion = _explain(rule, mention, link, knowledge)
     name = link.path or link.wanted
-    subject, file, subject_kind, around = place.subject, place.file, place.kind, place.around
     is_asked = rule == "stale/changed-since"
-    changed = knowledge.changed(subject, link, partial(place.block_of, mention)) if is_asked else None
+    changed = knowledge.changed(place.path, link, partial(place.block_of, mention)) if is_asked else None
     if changed is not None:
         told = " ".join(d.text for d in changed.details[:3])
         message = (
             f"{link.path} changed in {link.project} {changed.version}; this was written for {changed.written}. {told}"
         )
     return Finding(
-        rule, SEVERITIES[rule], subject, message, subject_kind=subject_kind, file=file,
+        rule, SEVERITIES[rule], place.path, message, subject_kind=place.kind, file=place.file,
         line=mention.line, column=mention.column, text=around[1] or mention.text,
         before=around[0], after=around[2], target=f"{link.project}/{name}",
         suggestion=suggestion.name if suggestion else "",
         certain=suggestion.certain if suggestion else False,
         why=suggestion.why if suggestion else "",
-        fingerprint=fingerprint(rule, f"{subject_kind}:{subject}", mention.name),
+        fingerprint=fingerprint(rule, f"{place.kind}:{place.path}", mention.name),
         **({"was": changed.was, "now": changed.now} if changed and changed.was != changed.now else {}),
     )  # fmt: skip
 

@@ -51,6 +51,10 @@ SEVERITIES: dict[str, Severity] = {rule.id: rule.severity for rule in RULES}
 SEVERITY_ORDER = ("note", "warning", "error")
 
 
+#: Severities that count in totals and may stop something; a note is only worth knowing.
+COUNTED = SEVERITY_ORDER[1:]
+
+
 def at_least(severity: str, level: str) -> bool:
     """Whether a severity reaches a level."""
     return SEVERITY_ORDER.index(severity) >= SEVERITY_ORDER.index(level)

@@ -54,7 +54,9 @@ class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
 
     kind: ``symbol``, ``page``, ``asset`` or ``url``. via: the name by which it was found, if
     it is not the path. reason: the rule that the mention breaks, without its family, for
-    dangling and stale ones; stale: reasons. wanted: the qualified name looked for.
+    dangling and stale ones; stale: reasons. wanted: the qualified name looked for. fault: the
+    family of rules, ``dangling`` or ``stale``, under which it counts against its release; empty
+    where nothing certain is wrong.
     """
 
     outcome: Outcome
@@ -67,6 +69,7 @@ class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
     reason: str = ""
     stale: list[str] = []
     wanted: str = ""
+    fault: str = ""
 
 
 OUTSIDE = Link("outside")

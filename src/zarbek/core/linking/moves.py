@@ -85,7 +85,7 @@ class _Judge:
         siblings = [e for e in same if e.parent == gone.parent]
         if len(siblings) == 1:
             what = "same value" if gone.kind in ("constant", "variable") else "same signature"
-            return Move(gone.path, siblings[0].path, True, f"{what}, added in the release that removed it")
+            return Move(gone.path, siblings[0].path, False, f"{what}, added in the release that removed it")
         if len(siblings) > 1:
             alike = max(siblings, key=lambda e: (fuzz.ratio(e.name, gone.name), e.path))
             if fuzz.ratio(alike.name, gone.name) > _ALIKE:

@@ -16,11 +16,13 @@ _SPELLING_MAX = 2
 
 @dataclass(frozen=True, slots=True)
 class Suggestion:
-    """name: qualified. certain: beyond doubt. why: the reason, for people."""
+    """name: qualified. certain: beyond doubt. why: the reason, for people. looks_alike: that reason is no
+    more than spelling."""
 
     name: str
     certain: bool
     why: str
+    looks_alike: bool = False
 
 
 def suggest(name: str, target: ReleaseIndex, before: ReleaseIndex | None) -> Suggestion | None:
@@ -66,4 +68,4 @@ def _similar(name: str, target: ReleaseIndex) -> Suggestion | None:
     if match is None:
         return None
     paths = [e.path for n in target.by_last_name.get(match[0], ()) for e in target.named(n)]
-    return Suggestion(paths[0], False, "spelt almost alike") if paths else None
+    return Suggestion(paths[0], False, "spelt almost alike", looks_alike=True) if paths else None

@@ -47,6 +47,11 @@ class Finding(msgspec.Struct, frozen=True, omit_defaults=True):
         return self.rule.partition("/")[0]
 
     @property
+    def is_note(self) -> bool:
+        """Whether it is merely worth knowing: told apart, and never held against a release."""
+        return self.severity == "note"
+
+    @property
     def about(self) -> str:
         """Slug of the project that it is about, where that is known."""
         return self.target.partition("/")[0] if "/" in self.target and "://" not in self.target else ""

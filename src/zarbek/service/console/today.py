@@ -23,7 +23,7 @@ def get_today() -> dict[str, Any]:
         "references": sum(p.total for p in points.values()),
         "dangling": sum(p.dangling for p in points.values()),
         "stale": sum(p.stale for p in points.values()),
-        "new_dangling": alive.filter(state="new", rule__startswith="dangling/").count(),
+        "new_dangling": alive.filter(state="new", rule__startswith="dangling/").exclude(severity="note").count(),
         "projects": Project.objects.filter(releases__is_live=True).distinct().count(),
         "published": _published(),
         "turns": _turns(),

@@ -196,7 +196,7 @@ def _add_point(project: Project, run: int, counted: Counted, new: int, fixed: in
 
 def weighty(findings: Iterable[Finding]) -> int:
     """Notes are left aside: they are many, and nobody's turn."""
-    return sum(f.severity != "note" for f in findings)
+    return sum(not f.is_note for f in findings)
 
 
 def _standing(project: Project) -> int:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection
+from collections.abc import Collection, Iterable
 
 import msgspec
 
 from zarbek.core.errors import GitRefused
 from zarbek.core.findings.fingerprints import fingerprint
-from zarbek.core.findings.linkrules import PATCHED_RULES, mends_of
+from zarbek.core.findings.linkrules import PATCHED_RULES, Mend, mends_of
 from zarbek.core.findings.patches import Edit, patch_files, replacement_for
 from zarbek.core.linking.linker import Link
 from zarbek.core.material.gitrepo import export_commit
@@ -39,7 +39,7 @@ class Patch(msgspec.Struct, frozen=True):
 
 
 def list_edits(project: Project, *, likely: bool = False, prints: Collection[str] = ()) -> tuple[Release, list[Edit]]:
-    """What to write instead, where that is beyond doubt; with likely, also where it is not.
+    """What to write instead, where that is beyond doubt; with likely, also where more than spelling speaks for it.
 
     prints: fingerprints of findings whose suggestion someone has accepted; only theirs, if any.
     """
@@ -59,7 +59,10 @@ def list_edits(project: Project, *, likely: bool = False, prints: Collection[str
     for (kind, subject), computed in sorted(wanted.items()):
         file, mentions, links = _text(release, kind, subject)
         for mention, link in zip(mentions, links, strict=True):
-            edits += _edits(judging, kind, subject, file, mention, link, computed, likely=likely or bool(prints))
+            mends = [m for m in mends_of(mention, link, judging.knowledge)
+                     if fingerprint(m.rule, f"{kind}:{subject}", mention.name) in computed
+                     and (prints or m.suggestion.certain or (likely and not m.suggestion.looks_alike))]  # fmt: skip
+            edits += _edits(mends, file, mention)
     return release, sorted(edits)
 
 
@@ -77,15 +80,8 @@ def _text(release: Release, kind: str, path: str) -> tuple[str, list[Mention], l
     return (text.file, text.mentions, links) if text is not None else ("", [], [])
 
 
-def _edits(
-    judging: LinkPass, kind: str, subject: str, file: str, mention: Mention, link: Link, computed: Collection[str],
-    *, likely: bool,
-) -> list[Edit]:  # fmt: skip
-    for mend in mends_of(mention, link, judging.knowledge):
-        if fingerprint(mend.rule, f"{kind}:{subject}", mention.name) not in computed:
-            continue
-        if not mend.suggestion.certain and not likely:
-            continue
+def _edits(mends: Iterable[Mend], file: str, mention: Mention) -> list[Edit]:
+    for mend in mends:
         replacement = replacement_for(mention.text, mend.old, mend.suggestion.name)
         if replacement is not None and replacement != mention.text:
             return [Edit(file, mention.line, mention.column, mention.text, replacement,

@@ -8,7 +8,7 @@ from zarbek.core.material.bundlefile import BundleReader
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.chores import register_chore
-from zarbek.service.findings.actions import make_report
+from zarbek.service.findings.actions import make_report, weighty
 from zarbek.service.findings.claims import tell_claims
 from zarbek.service.findings.ledger import Ledger
 from zarbek.service.findings.outside import check_again
@@ -43,8 +43,8 @@ def policy(publish: Publish) -> None:
 
 def report(publish: Publish) -> None:
     made = make_report(publish, _gathered(publish))
-    publish.counts.update(new=len(made.new), open=len(made.open), fixed=len(made.fixed),
-                          elsewhere=sum(len(e.findings) for e in made.elsewhere),
+    publish.counts.update(new=weighty(made.new), open=weighty(made.open), fixed=weighty(made.fixed),
+                          elsewhere=sum(weighty(e.findings) for e in made.elsewhere),
                           examined=made.examined.mentions)  # fmt: skip
     with publish.progress.fenced():
         if not publish.run.is_dry and not publish.run.is_preview:

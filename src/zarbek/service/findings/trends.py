@@ -119,8 +119,6 @@ def _counts(document: int) -> tuple[tuple[tuple[str, str], int], ...]:
             if not link.project or link.outcome == "outside":
                 continue
             found[link.project, "total"] += 1
-            if link.outcome != "linked":
-                found[link.project, "dangling"] += 1
-            elif link.stale:
-                found[link.project, "stale"] += 1
+            if link.fault:
+                found[link.project, link.fault] += 1
     return tuple(found.items())

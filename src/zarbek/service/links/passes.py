@@ -4,19 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
-from functools import partial
 
 import msgspec
 
-from zarbek.core.findings.linkrules import judge_dependency, judge_page, judge_symbol, with_changes
+from zarbek.core.findings.linkrules import judge_dependency, judge_page, judge_symbol
 from zarbek.core.findings.report import Counted
-from zarbek.core.findings.speaking import block_in_page, block_in_symbol
 from zarbek.core.findings.typerules import check_types
 from zarbek.core.linking.linker import Link, Linker
 from zarbek.core.linking.trail import NOBODY, RELEASES, Asked
 from zarbek.core.linking.versions import newest
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.mention import Mention
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
@@ -29,7 +26,7 @@ from zarbek.service.reference.queries import get_manifest, load_index
 
 @dataclass(slots=True)
 class Tally:
-    """References of a release by how they came out."""
+    """References of a release by how they came out; dangling and stale are those that count against it."""
 
     total: int = 0
     outside: int = 0
@@ -41,10 +38,8 @@ class Tally:
             self.total += times
             if link.outcome == "outside":
                 self.outside += times
-            elif link.outcome != "linked":
-                self.dangling += times
-            elif link.stale:
-                self.stale += times
+            self.dangling += times * (link.fault == "dangling")
+            self.stale += times * (link.fault == "stale")
 
     def counted(self) -> Counted:
         judged = self.total - self.outside
@@ -84,9 +79,8 @@ class LinkPass:
 
     def judge_symbol(self, symbol: Symbol) -> Judged:
         text = self.linker.link_symbol(symbol)
-        links = with_changes(symbol.path, symbol.mentions, text.links, self.knowledge, partial(block_in_symbol, symbol))
-        found = judge_symbol(symbol, links, self.knowledge)
-        return self._judged(symbol.mentions, links, found + self._stale_types(symbol), text.asked)
+        judged = judge_symbol(symbol, text.links, self.knowledge)
+        return self._judged(judged.links, judged.findings + self._stale_types(symbol), text.asked)
 
     def _stale_types(self, symbol: Symbol) -> list[Finding]:
         if not _has_types(symbol):
@@ -96,8 +90,7 @@ class LinkPass:
 
     def judge_page(self, page: Page) -> Judged:
         text = self.linker.link_page(page)
-        links = with_changes(page.path, page.mentions, text.links, self.knowledge, partial(block_in_page, page))
-        return self._judged(page.mentions, links, judge_page(page, links, self.knowledge), text.asked)
+        return self._judged(*judge_page(page, text.links, self.knowledge), text.asked)
 
     def judge_dependencies(self) -> list[Finding]:
         """Declared dependencies on projects of the portal whose range no release fits."""
@@ -110,9 +103,7 @@ class LinkPass:
                 found.append(judge_dependency(project.slug, wanted, newest(versions)))
         return found
 
-    def _judged(
-        self, mentions: list[Mention], links: list[Link], findings: list[Finding], asked: Iterable[Asked]
-    ) -> Judged:
+    def _judged(self, links: list[Link], findings: list[Finding], asked: Iterable[Asked]) -> Judged:
         own = self.own.project
         targets = {target for link in links if (target := _target_of(link)) is not None}
         known = {(project, key_of(path)) for project, path in targets}

@@ -179,7 +179,7 @@ def _send_digest(digest: Digest) -> bool:
     rows = FindingRecord.objects.filter(
         owner=digest.owner, state__in=("new", "back"), waiver=None,
         last_seen_at__gt=digest.told_until, last_seen_at__lte=until,
-    ).select_related("project").order_by("project__slug", "rule", "pk")  # fmt: skip
+    ).exclude(severity="note").select_related("project").order_by("project__slug", "rule", "pk")  # fmt: skip
     by_project: dict[str, list[Finding]] = {}
     for row in rows:
         by_project.setdefault(row.project.slug, []).extend(standing([row]))

@@ -14,7 +14,7 @@ from django.utils.feedgenerator import Atom1Feed
 from rest_framework.request import Request
 
 from zarbek.core.findings.formats.html import item_of
-from zarbek.core.findings.formats.wording import summary_of
+from zarbek.core.findings.formats.wording import summary_of, without_notes
 from zarbek.core.findings.formats.xmltext import xml_text
 from zarbek.core.findings.report import Report
 from zarbek.service.catalog.queries import get_project
@@ -46,10 +46,11 @@ class TeamFeed(ApiView):
 
 
 def _team(owner: str) -> HttpResponse:
-    rows = FindingRecord.objects.filter(owner=owner).select_related("project").order_by("-first_seen_at", "-pk")
-    if not rows.exists():
+    known = FindingRecord.objects.filter(owner=owner)
+    if not known.exists():
         raise NotFound(f"No finding was ever {owner}'s turn.")
     feed = _feed(owner, f"/findings?owner={owner}", f"teams/{owner}")
+    rows = known.exclude(severity="note").select_related("project").order_by("-first_seen_at", "-pk")
     for row in rows[:LENGTH]:
         (finding,) = standing([row])
         feed.add_item(
@@ -66,7 +67,7 @@ def _runs(title: str, link: str, path: str, rows: QuerySet[Run]) -> HttpResponse
     feed = _feed(title, link, path)
     for run in _reported(rows):
         report = msgspec.json.decode(run.report, type=Report)
-        items = "".join(item_of(f) for f in report.new[:20])
+        items = "".join(item_of(f) for f in without_notes(report.new)[:20])
         feed.add_item(
             title=xml_text(f"{run.project} {run.version}"), link=f"{settings.PUBLIC_URL}/reports/{run.pk}",
             unique_id=f"{settings.PUBLIC_URL}/reports/{run.pk}", pubdate=run.finished_at, updateddate=run.finished_at,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import msgspec
 from django.conf import settings
 
+from zarbek.core.findings.formats.wording import without_notes
 from zarbek.core.findings.report import Report
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.chores import register_chore
@@ -56,21 +57,21 @@ def notify(publish: Publish) -> None:
     if run.is_dry:
         return
     report = msgspec.json.decode(Run.objects.values_list("report", flat=True).get(pk=run.pk), type=Report)
-    release = publish.stored
+    release, new = publish.stored, without_notes(report.new)
     kind = "preview.published" if release.is_preview else "release.held" if report.held_for else "release.published"
     with publish.progress.fenced():
         announce(kind, release.project, run.pk, {
             "run": run.pk, "project": report.project, "version": report.version,
             "counts": msgspec.to_builtins(report.counts),
-            "new": msgspec.to_builtins(report.new[:MAX_TOLD]), "new_total": len(report.new),
-            "fixed_total": len(report.fixed),
+            "new": msgspec.to_builtins(new[:MAX_TOLD]), "new_total": len(new),
+            "fixed_total": len(without_notes(report.fixed)),
             "report": f"{settings.PUBLIC_URL}/reports/{run.pk}", "held_for": report.held_for,
         })  # fmt: skip
         by_slug = {p.slug: p for p in Project.objects.filter(slug__in=[e.project for e in report.elsewhere])}
         for other in report.elsewhere:
-            if other.findings:
+            if broken := without_notes(other.findings):
                 announce("references.broken", by_slug[other.project], run.pk, {
                     "run": run.pk, "project": other.project, "version": other.version, "owner": other.owner,
-                    "by": f"{report.project} {report.version}", "new": msgspec.to_builtins(other.findings[:MAX_TOLD]),
-                    "new_total": len(other.findings), "report": f"{settings.PUBLIC_URL}/reports/{run.pk}",
+                    "by": f"{report.project} {report.version}", "new": msgspec.to_builtins(broken[:MAX_TOLD]),
+                    "new_total": len(broken), "report": f"{settings.PUBLIC_URL}/reports/{run.pk}",
                 })  # fmt: skip

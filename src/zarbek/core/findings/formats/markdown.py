@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from zarbek.core.findings.formats.wording import groups_of, mend_of, place_of, summary_of
+from zarbek.core.findings.formats.wording import groups_of, mend_of, notes_of, place_of, summary_of
 from zarbek.core.findings.report import Report
 from zarbek.core.model.finding import Finding
 
@@ -25,6 +25,9 @@ def to_markdown(report: Report) -> str:
             parts.append(f"<details><summary>{escape(heading)} ({len(findings)})</summary>\n\n{rows}\n\n</details>")
         else:
             parts.append(f"#### {escape(heading)}\n\n{rows}")
+    if notes := notes_of(report):
+        rows = "\n".join(map(_item, notes))
+        parts.append(f"<details><summary>Notes ({len(notes)})</summary>\n\n{rows}\n\n</details>")
     waived = [w for w in report.waived if not w.ended]
     if waived:
         words = [f"{_item(w.finding)} Waived by {escape(w.person)} until {w.until}: {escape(w.reason)}" for w in waived]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from zarbek.core.findings.report import Report
 from zarbek.core.model.finding import Finding
 
@@ -22,10 +24,12 @@ def summary_of(report: Report) -> str:
         faults.append(f"{counts.stale:,} {'is' if counts.stale == 1 else 'are'} stale")
     if faults:
         sentence += f" {', '.join(faults)}."
-    sentence += f" New {len(report.new)}, still open {len(report.open)}, mended {len(report.fixed)}."
-    broken = sum(len(other.findings) for other in report.elsewhere)
-    mended = sum(len(other.fixed) for other in report.elsewhere)
-    projects = count(len({e.project for e in report.elsewhere if e.findings}), "other project")
+    new, still, fixed = (len(without_notes(f)) for f in (report.new, report.open, report.fixed))
+    sentence += f" New {new}, still open {still}, mended {fixed}."
+    elsewhere = {e.project: without_notes(e.findings) for e in report.elsewhere}
+    broken = sum(map(len, elsewhere.values()))
+    mended = sum(len(without_notes(other.fixed)) for other in report.elsewhere)
+    projects = count(sum(map(bool, elsewhere.values())), "other project")
     word = "would touch" if report.dry else "touched"
     if broken:
         sentence += f" This release {word} {count(broken, 'reference')} in {projects}."
@@ -37,7 +41,20 @@ def summary_of(report: Report) -> str:
     ended = sum(w.ended for w in report.waived)
     if ended:
         sentence += f" {count(ended, 'waiver has', 'waivers have')} ended."
+    notes = len(notes_of(report))
+    if notes:
+        sentence += f" {count(notes, 'note')} besides."
     return sentence
+
+
+def without_notes(findings: Iterable[Finding]) -> list[Finding]:
+    """What counts."""
+    return [f for f in findings if not f.is_note]
+
+
+def notes_of(report: Report) -> list[Finding]:
+    """What is merely worth knowing in the report's own project."""
+    return [f for f in (*report.new, *report.open) if f.is_note]
 
 
 def mend_of(finding: Finding) -> str:
@@ -55,7 +72,7 @@ def place_of(finding: Finding) -> str:
 
 
 def groups_of(report: Report) -> list[tuple[str, str, list[Finding]]]:
-    """(heading, state, findings) in the order in which they should be read; empty groups left out."""
+    """(heading, state, findings) in the order in which they should be read; without notes and empty groups."""
     waived = {w.finding.fingerprint for w in report.waived if not w.ended}
     groups = [("New here", "new", [f for f in report.new if f.fingerprint not in waived])]
     for other in report.elsewhere:
@@ -64,4 +81,5 @@ def groups_of(report: Report) -> list[tuple[str, str, list[Finding]]]:
         groups.append((f"Mended in {other.project} {other.version}", "fixed", other.fixed))
     groups.append(("Still open", "open", [f for f in report.open if f.fingerprint not in waived]))
     groups.append(("Mended", "fixed", report.fixed))
-    return [group for group in groups if group[2]]
+    told = [(heading, state, without_notes(found)) for heading, state, found in groups]
+    return [group for group in told if group[2]]

@@ -1,0 +1,61 @@
+"""Which links are faults, which are worth a note, and which are nobody's business."""
+
+import unittest
+from unittest import mock
+
+from zarbek.core.findings.linkrules import judge_page, judge_symbol
+from zarbek.core.linking.linker import Link
+from zarbek.core.model.doctext import Doc
+from zarbek.core.model.mention import Mention
+from zarbek.core.model.page import Page
+from zarbek.core.model.symbol import Symbol
+
+KNOWN = mock.Mock(suggest=mock.Mock(return_value=None), gone_since=mock.Mock(return_value="2.0"),
+                  changed=mock.Mock(return_value=None), deprecated_in=mock.Mock(return_value=""),
+                  entry=mock.Mock(return_value=None), newest=mock.Mock(return_value="2.0"))  # fmt: skip
+GONE = Link("dangling", project="lib", wanted="lib.old", reason="symbol")
+OLD = Link("linked", "symbol", "lib", "1.0", "lib.old", stale=["deprecated"])
+OLDER = Link("linked", "symbol", "lib", "1.0", "lib.new", stale=["older-release"])
+HIDDEN = Link("hidden", "symbol", "lib", "1.0", "lib.secret")
+
+
+def judged(link, origin="see", text="See [old](api:old) too.", visibility="public"):
+    symbol = Symbol(
+        "app.f", "f", "function", "python", "app", visibility=visibility, file="app.py", doc=Doc(summary=text),
+        mentions=[Mention("old", "old", origin)],
+    )  # fmt: skip
+    (made,), findings = judge_symbol(symbol, [link], KNOWN)
+    return made.fault, [(f.rule, f.severity) for f in findings]
+
+
+class Faults(unittest.TestCase):
+    def test_what_is_certain_counts(self):
+        self.assertEqual(judged(GONE), ("dangling", [("dangling/symbol", "error")]))
+        self.assertEqual(judged(OLD), ("stale", [("stale/deprecated", "warning")]))
+
+    def test_a_note_does_not(self):
+        self.assertEqual(judged(OLDER), ("", [("stale/older-release", "note")]))
+        self.assertEqual(judged(HIDDEN), ("", [("dangling/hidden", "note")]))
+
+    def test_code_and_text_that_know_it_say_nothing(self):
+        self.assertEqual(judged(OLD, origin="type"), ("", []))
+        self.assertEqual(judged(OLD, text="Replaces [old](api:old)."), ("", []))
+        self.assertEqual(judged(HIDDEN, origin="type"), ("", []))
+
+    def test_the_worst_of_several_counts(self):
+        both = Link("linked", "symbol", "lib", "1.0", "lib.old", stale=["older-release", "removed-later"])
+        self.assertEqual(judged(both)[0], "stale")
+
+    def test_of_what_is_private_nothing_is_said(self):
+        self.assertEqual(judged(GONE, visibility="private"), ("", []))
+
+    def test_guides_are_judged_alike(self):
+        page = Page("guide", "Guide", "See [old](api:old).", "guide.md", mentions=[Mention("old", "old", "link")])
+        (made,), (finding,) = judge_page(page, [GONE], KNOWN)
+        self.assertEqual(
+            (made.fault, finding.subject_kind, finding.message), ("dangling", "page", "lib.old was removed in lib 2.0.")
+        )
+
+
+if __name__ == "__main__":
+    unittest.main()

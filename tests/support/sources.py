@@ -10,8 +10,9 @@ from typing import Any
 from tests.support.portals import MemoryPortal
 from zarbek.core.gathering.gather import Gathered, GatherOptions, gather
 from zarbek.core.linking.index import ReleaseIndex, entry_of, page_entry_of
-from zarbek.core.linking.linker import Linker
+from zarbek.core.linking.linker import Link, Linker
 from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.languages.python.reader import ModuleReading, read_module
 from zarbek.core.sources.languages.reading import SourceFile
@@ -48,6 +49,22 @@ def gather_files(files: dict[str, str], **options: Any) -> tuple[Gathered, Relea
                 manifest=manifest,
             )  # fmt: skip
         return gathered, index, symbols
+
+
+def pages_of(files: dict[str, str], **options: Any) -> list[Page]:
+    with tempfile.TemporaryDirectory() as name:
+        folder = write_files(Path(name, "source"), files)
+        gathered = gather(folder, Path(name, "b.bundle"), GatherOptions(use_cache=False, **options))
+        with BundleReader(gathered.path) as bundle:
+            return list(bundle.pages())
+
+
+def page_links_of(files: dict[str, str]) -> dict[str, Link]:
+    """Mention as written to its link, of the guides of a gathered source."""
+    _, index, _ = gather_files(files, slug="own")
+    linker = Linker(index, MemoryPortal(index))
+    texts = linker.link_pages(pages_of(files, slug="own"))
+    return {m.text: found for t in texts for m, found in zip(t.mentions, t.links, strict=True)}
 
 
 def read_as(source: str, file: str, module: str = "", **options: list[str]) -> dict[str, Symbol]:

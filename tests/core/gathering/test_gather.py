@@ -94,9 +94,16 @@ class Cache(unittest.TestCase):
 class Layouts(unittest.TestCase):
     def test_where_modules_are_found(self):
         _, index, _ = gather_files({
-            "src/a/__init__.py": "", "src/a/b.py": "", "ns/part/c.py": "", "tests/test_a.py": "", "build/x.py": "", "stub/__init__.pyi": "def f() -> int: ...",
+            "a/__init__.py": "", "a/b.py": "", "ns/part/c.py": "", "tests/test_a.py": "", "build/x.py": "", "stub/__init__.pyi": "def f() -> int: ...",
         })  # fmt: skip
         self.assertEqual(list(index.symbols), ["a", "a.b", "ns.part.c", "stub", "stub.f"])
+
+    def test_what_stands_beside_src_is_not_installed(self):
+        _, index, _ = gather_files({
+            "src/a/__init__.py": "", "mockserver/__init__.py": "def f(): ...", "docs/conf.py": "x = 1", "noxfile.py": "",
+            "scripts/build.py": "", "other/pyproject.toml": "", "other/b/__init__.py": "",
+        })  # fmt: skip
+        self.assertEqual(list(index.symbols), ["a", "b"])
 
 
 if __name__ == "__main__":

@@ -2,7 +2,7 @@
 
 import unittest
 
-from tests.support.sources import gather_files, links_of
+from tests.support.sources import gather_files, links_of, page_links_of, pages_of
 
 
 class Alone(unittest.TestCase):
@@ -65,27 +65,21 @@ class Alone(unittest.TestCase):
         })  # fmt: skip
         self.assertNotIn("de", {m.name for s in symbols for m in s.mentions})
 
+    def test_guides_may_name_symbols_and_labels_of_their_program(self):
+        links = page_links_of({
+            "zarbek.toml": "", "p/__init__.py": "def f(): ...",
+            "docs/index.md": "# One\n\n[a](p.f) [b](some-label) [c](gone.md) [d](sub/gone)\n",
+        })  # fmt: skip
+        self.assertEqual([links[n].outcome for n in ("p.f", "some-label", "gone.md", "sub/gone")],
+                         ["linked", "outside", "dangling", "dangling"])  # fmt: skip
+
     def test_guides_may_lead_to_files_that_are_no_pages(self):
         files = {
             "docs/index.md": "# A\n\n[code](../src/a.py), [above](../../issues), [gone](gone.md)\n", "src/a.py": "X = 1\n",
         }  # fmt: skip
         _, index, _ = gather_files(files)
         self.assertEqual(list(index.pages), ["index"])
-        self.assertEqual([m.name for m in self.mentions_of(files)], ["docs/gone.md"])
-
-    def mentions_of(self, files):
-        import tempfile
-        from pathlib import Path
-
-        from tests.support.sources import write_files
-        from zarbek.core.gathering.gather import GatherOptions, gather
-        from zarbek.core.material.bundlefile import BundleReader
-
-        with tempfile.TemporaryDirectory() as folder:
-            source = write_files(Path(folder, "s"), files)
-            path = gather(source, Path(folder, "b"), GatherOptions(slug="p", version="1", use_cache=False)).path
-            with BundleReader(path) as bundle:
-                return [m for page in bundle.pages() for m in page.mentions]
+        self.assertEqual([m.name for page in pages_of(files) for m in page.mentions], ["docs/gone.md"])
 
 
 class Prepared(unittest.TestCase):

@@ -3,7 +3,7 @@
 import unittest
 
 from tests.support.portals import MemoryPortal
-from tests.support.sources import gather_files
+from tests.support.sources import gather_files, page_links_of
 from zarbek.core.linking.linker import Linker
 from zarbek.core.linking.suggestions import suggest
 
@@ -105,6 +105,34 @@ class FalseAlarms(unittest.TestCase):
         )
         self.assertEqual({found.outcome for found in links.values()}, {"outside"})
 
+    def test_names_of_an_earlier_release_that_are_elsewhere_now(self):
+        """A base outside may have the one; of the other there is only one."""
+        before = self.earlier({
+            "own/http.py": "from .structs import HeaderSet\n\ndef parse(): return HeaderSet",
+            "own/structs.py": "class HeaderSet: ...\nclass Multi:\n    def keys(self): ...",
+        })  # fmt: skip
+        links = link({
+            "own/__init__.py": "",
+            "own/http.py": 'def parse(): """A :class:`HeaderSet`."""',
+            "own/structs.py": 'class HeaderSet: ...\nclass Multi(dict):\n    """See :meth:`keys`."""',
+        }, before)  # fmt: skip
+        self.assertEqual(
+            {text: found.outcome for text, found in links.items()}, {"HeaderSet": "linked", "keys": "outside"}
+        )
+
+    def test_a_move_concerns_texts_that_write_the_old_place(self):
+        before = self.earlier({"own/a.py": "def f(): ..."})
+        text = '"""See :func:`f` and :func:`own.a.f`."""\nfrom .b import f{}\nf()\ndef g(): ...\n'
+        for alias, moved in (("", ["moved"]), (" as f", [])):
+            with self.subTest(alias):
+                files = {"own/__init__.py": "", "own/a.py": text.format(alias), "own/b.py": "def f(): ..."}
+                links = link(files, before)
+                self.assertEqual((links["f"].stale, links["own.a.f"].stale), ([], moved))
+
+    def earlier(self, files):
+        pyproject = '[project]\nname = "own"\nversion = "0.9"\n'
+        return gather_files({"pyproject.toml": pyproject, "own/__init__.py": "", **files})[1]
+
     def test_what_must_be_reported(self):
         links = link(
             {
@@ -166,26 +194,7 @@ class Guides(unittest.TestCase):
             "zarbek.toml": "", "docs/index.md": "# One\n\n[b](sub/two.md#part) [c](sub/two.md#no) [d](three.md) ![p](p.png) ![q](q.png)\n",
             "docs/sub/two.md": "# Two\n\n## Part\n\n[back](../index.md)\n", "docs/p.png": "x",
         }  # fmt: skip
-        import tempfile
-        from pathlib import Path
-
-        from tests.support.sources import write_files
-        from zarbek.core.gathering.gather import GatherOptions, gather
-        from zarbek.core.material.bundlefile import BundleReader
-
-        with tempfile.TemporaryDirectory() as name:
-            gathered = gather(
-                write_files(Path(name, "s"), files), Path(name, "b"), GatherOptions(slug="own", use_cache=False)
-            )
-            with BundleReader(gathered.path) as bundle:
-                pages = list(bundle.pages())
-        _, index, _ = gather_files(files, slug="own")
-        linker = Linker(index, MemoryPortal(index))
-        outcomes = {
-            m.text: (found.outcome, found.reason)
-            for t in linker.link_pages(pages)
-            for m, found in zip(t.mentions, t.links, strict=True)
-        }
+        outcomes = {text: (found.outcome, found.reason) for text, found in page_links_of(files).items()}
         self.assertEqual(outcomes, {
             "sub/two.md#part": ("linked", ""), "sub/two.md#no": ("dangling", "anchor"), "three.md": ("dangling", "page"),
             "p.png": ("linked", ""), "q.png": ("dangling", "asset"), "../index.md": ("linked", ""),

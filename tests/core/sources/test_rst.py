@@ -66,6 +66,14 @@ class Blocks(unittest.TestCase):
         _, mentions, _ = convert(source)
         self.assertEqual([(m.name, m.line) for m in mentions], [("f", 4), ("g", 8)])
 
+    def test_a_note_on_a_parameter_deprecates_nothing_else(self):
+        for note in ("*hash* is deprecated in favor of *unsafe_hash*.", "Passing a list."):
+            with self.subTest(note):
+                facts = DocFacts()
+                text = convert_blocks([f".. deprecated:: 24.1 {note}"], 1, MentionSink([]), facts)
+                self.assertIsNone(facts.deprecated)
+                self.assertIn("**Deprecated since 24.1.**", text)
+
     def test_replacements_named_in_deprecations(self):
         cases = {
             "Use `new` instead.": "new",

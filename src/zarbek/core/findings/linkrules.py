@@ -143,6 +143,8 @@ def _is_known(rule: str, mention: Mention, around: tuple[str, str, str]) -> bool
     hidden, and text that tells it."""
     if rule == "dangling/hidden":
         return mention.origin not in MEANT
+    if rule == "stale/moved":
+        return mention.origin not in _MENDED  # Code compiles.
     if rule == "stale/deprecated":
         return mention.origin not in _PROSE or bool(_OLD.search(around[0]) or _OLD.search(around[2]))
     return False

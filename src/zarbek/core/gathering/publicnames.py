@@ -143,6 +143,8 @@ class _Names:
         of those that it lists."""
         if module is None or (not module.by_custom and language not in _ECMASCRIPT):
             return 0
+        if last in module.handed:
+            return 0
         if module.exported is not None and module.by_custom:
             return 0 if last in module.exported else 2
         return 0 if module.is_package else 1

@@ -106,7 +106,7 @@ def _exports(readings: list[FileReading]) -> list[ModuleExports]:
             own = ModuleExports(
                 name, part.is_package, tuple(part.defined), (*part.aliases, *part.reexports), tuple(part.spreads),
                 None if part.exported is None else tuple(part.exported),
-                frozenset(alias for alias, _ in part.reexports), reading.language == "python",
+                frozenset(alias for alias, _ in part.reexports), reading.language == "python", frozenset(part.handed),
             )  # fmt: skip
             merged[name] = merged[name].joined(own) if name in merged else own
     return list(merged.values())

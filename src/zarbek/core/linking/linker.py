@@ -11,10 +11,10 @@ from urllib.parse import unquote
 import msgspec
 from rapidfuzz.distance import Levenshtein
 
-from zarbek.core.linking.index import ReleaseIndex
+from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
 from zarbek.core.linking.profile import profile_of
 from zarbek.core.linking.resolver import Resolver
-from zarbek.core.linking.targets import Missing, Outcome, Releases, Target, Wanted, beginnings, clean_name
+from zarbek.core.linking.targets import Missing, Outcome, Releases, Target, Wanted, beginnings, clean_name, fits
 from zarbek.core.linking.trail import RELEASES, Asked, Trail, made_key
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import enclosing_of, first_part, key_of, parameter_types
@@ -75,6 +75,11 @@ class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
 OUTSIDE = Link("outside")
 #: A status of HTTP (RFC 9110, section 15) or a range of them.
 _STATUS = re.compile(r"[1-5](\d\d|XX)")
+
+#: The address of a file: a folder, or an ending that prose, pictures and code have.
+_FILE = re.compile(
+    r"/|\.(?:md|markdown|rst|txt|html?|adoc|ipynb|pdf|png|svg|jpe?g|gif|json|ya?ml|toml|xml|py|js|ts|java|rs|go|c|h|cpp)$"
+)
 
 
 def _outside(name: str) -> Link:
@@ -153,7 +158,7 @@ class Linker:
         resolver = self.resolver_for(path)
         found = resolver.resolve(mention.name, path, mention.role, is_related=mention.origin == "see")
         if isinstance(found, Missing) and not found.project and not found.open and mention.origin in MEANT:
-            found = self._once_here(resolver, mention.name, path) or found
+            found = self._once_here(resolver, mention.name, path, mention.role) or found
         return self._judge(found, mention, path)
 
     def _own_part(self, name: str) -> Link:
@@ -170,7 +175,7 @@ class Linker:
         stale = ["deprecated"] if entry.deprecated is not None else []
         return Link("linked", "symbol", self.own.project, self.own.version, path, stale=stale)
 
-    def _once_here(self, resolver: Resolver, name: str, path: str) -> Missing | None:
+    def _once_here(self, resolver: Resolver, name: str, path: str, role: str) -> Missing | None:
         """A name without a namespace that was, or almost is, a name of its own surroundings.
 
         Any other such name may be anyone's and is nobody's fault.
@@ -182,7 +187,9 @@ class Linker:
         enclosing = path
         while enclosing:
             wanted = f"{key_of(enclosing)}.{name}"
-            if self._was_here(wanted) or (is_closed and self._has_similar(enclosing, name)):
+            if resolver.lookup(self.own, wanted, 0) is True:
+                return None  # A base outside of the portal may have it.
+            if self._was_here(wanted) or (is_closed and self._has_similar(enclosing, name, role)):
                 return Missing(self.own.project, wanted)
             enclosing = enclosing_of(enclosing)
         return None
@@ -191,8 +198,9 @@ class Linker:
         """Whether an earlier release had a name that this one has not."""
         return self.portal.last_with(self.own.project, name) not in ("", self.own.version)
 
-    def _has_similar(self, parent: str, name: str) -> bool:
-        names = {self.own.symbols[p].name.lstrip("_") for p in self.own.members.get(parent, ())}
+    def _has_similar(self, parent: str, name: str, role: str) -> bool:
+        members = [self.own.symbols[p] for p in self.own.members.get(parent, ())]
+        names = {e.name.lstrip("_") for e in members if fits(e, role)}
         return (
             len(name) > 4
             and name not in names
@@ -207,7 +215,7 @@ class Linker:
             return Link("linked", "url", path=pattern)
         if not found.project and mention.origin in MEANT and (owners := self._owners_with(found.name, path)):
             return Link("ambiguous", project=owners[0], reason="ambiguous", wanted=found.name)
-        if not found.project or found.open or self._may_be_made(found):
+        if not found.project or found.open or self._may_be_made(found) or self._is_told_apart(found, mention, path):
             return _outside(found.name)
         if mention.origin == "code":
             gone = self.portal.last_with(found.project, found.name)
@@ -216,6 +224,12 @@ class Linker:
         elif mention.origin not in MEANT and ("." not in found.name or self._is_compiled(found, path)):
             return OUTSIDE
         return Link("dangling", project=found.project, reason="symbol", wanted=found.name)
+
+    def _is_told_apart(self, found: Missing, mention: Mention, path: str) -> bool:
+        """Whether a name that is not where it was looked for is that of exactly one public symbol: readers
+        know what is meant."""
+        resolver = self.resolver_for(path)
+        return found.project == self.own.project and resolver.only(mention.name, mention.role) is not None
 
     def _may_be_made(self, found: Missing) -> bool:
         """Whether a macro may have declared a name that no text declares."""
@@ -252,11 +266,16 @@ class Linker:
         stale = ["deprecated"] if self._is_deprecated(found, name) and not self._is_near(found, path) else []
         if (
             via in index.aliases
+            and self._must_change(name, via, entry)
             and via not in index.offered_names
             and self.portal.moved_in(index.project, index.version, via)
         ):
             stale.append("moved")
         return Link("linked", "symbol", index.project, index.version, entry.path, via=via, stale=stale)
+
+    def _must_change(self, name: str, via: str, entry: SymbolEntry) -> bool:
+        """Whether a text that follows its target has another name to write."""
+        return "." in clean_name(name) or via.rpartition(".")[2] != key_of(entry.name)
 
     def _is_deprecated(self, found: Target, name: str) -> bool:
         """Whether what is named is deprecated as a whole: one overload of several is only itself."""
@@ -384,8 +403,16 @@ class Linker:
         if target is None:
             target = self.own.pages_by_file.get(f"{file}.md") or self.own.pages_by_file.get(f"{file}/index.md")
         if target is None:
+            label = file.removeprefix(page.file.rpartition("/")[0]).strip("/")
+            if not _FILE.search(label):
+                return self._labelled(mention, label)
             return Link("dangling", project=self.own.project, reason="page", wanted=file)
         return self._page_target(self.own, target.path, anchor)
+
+    def _labelled(self, mention: Mention, label: str) -> Link:
+        """What is no path of a file may be a name, or a label that only the site's own program knows."""
+        found = self._link("", msgspec.structs.replace(mention, name=label, origin="code", role=""))
+        return found if found.outcome == "linked" else OUTSIDE
 
     def _page_target(self, index: ReleaseIndex, path: str, anchor: str) -> Link:
         """Places are told apart by case where a page has both; else a reader comes to the one that is there."""

@@ -68,6 +68,10 @@ class Resolver(NearbyLookup):
             role = "call"
         return Wanted(cleaned.strip("."), role, params)
 
+    def only(self, name: str, role: str = "") -> Target | None:
+        """The one public symbol of the project whose name, or the end of it, is the one that was written."""
+        return self._only(self._wanted(name, clean_name(name), role))
+
     # Scopes -------------------------------------------------------------------------------
 
     def _by_scope(self, want: Wanted, scope_path: str, place: str) -> Target | Missing:

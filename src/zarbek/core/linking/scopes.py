@@ -138,11 +138,12 @@ class ScopeLookup(ReleaseLookup):
                 return self.choose(found, want) or found
         return None
 
-    @staticmethod
-    def _is_plain_enough(found: Target, role: str) -> bool:
+    def _is_plain_enough(self, found: Target, role: str) -> bool:
         """Whether a name without any context may mean a symbol elsewhere in its project."""
         entry = found.entry
-        return entry.visibility == "public" and fits_exactly(entry, role) and entry.parent == entry.module
+        outer = found.index.symbols.get(entry.parent)
+        is_top = entry.parent == entry.module or (outer is not None and outer.kind in MODULE_KINDS)
+        return entry.visibility == "public" and fits_exactly(entry, role) and is_top
 
     def _imported(
         self, index: ReleaseIndex, key: str, scope: Scope, missing: list[Missing], depth: int

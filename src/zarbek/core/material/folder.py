@@ -11,12 +11,15 @@ from zarbek.core.errors import SourceNotFound
 from zarbek.core.material.patterns import spec_of
 
 #: Left out unless a project includes them: what tools generate or bring in, tests and what helps
-#: them, examples.
+#: them, examples, scripts of the build and of the documentation.
 DEFAULT_EXCLUDES = (
     ".*", "__pycache__/", "build/", "dist/", "node_modules/", "venv/", "env/", "site-packages/",
     "*.egg-info/", "_vendor/", "vendor/", "third_party/", "tests/", "test/", "testing/_private/",
     "conftest.py", "setup.py", "examples/", "example/", "demo/", "demos/", "benchmarks/",
-    "*-testlib/", "testlib/",
+    "*-testlib/", "testlib/", "noxfile.py", "gulpfile.js", "Gruntfile.js", "*.config.js", "*.config.cjs",
+    "*.config.mjs", "*.config.ts", "/scripts/",
+    *(f"/{folder}/**/*.{ending}" for folder in ("doc", "docs") for ending in (
+        "py", "js", "mjs", "cjs", "jsx", "ts", "tsx", "java", "kt", "cs", "go", "rs", "c", "h", "cc", "cpp", "hpp")),
 )  # fmt: skip
 MAX_FILES = 200_000
 

@@ -14,7 +14,8 @@ MAX_CHAIN = 20
 class ModuleExports:
     """What one module tells others. defined: names of its top level. exported: the names that a
     wildcard brings, or None. reexports: names in aliases that the module hands on by its
-    language's own word, or seems to import for others. by_custom: whether custom tells what is public (Python)."""
+    language's own word, or seems to import for others. by_custom: whether custom tells what is public (Python).
+    handed: last names of what custom says is imported for others: ``import X as X`` (PEP 484, stub files)."""
 
     module: str
     is_package: bool
@@ -24,6 +25,7 @@ class ModuleExports:
     exported: tuple[str, ...] | None
     reexports: frozenset[str] = frozenset()
     by_custom: bool = True
+    handed: frozenset[str] = frozenset()
 
     def joined(self, other: ModuleExports) -> ModuleExports:
         """Both parts of one module."""
@@ -33,7 +35,7 @@ class ModuleExports:
         return ModuleExports(
             self.module, self.is_package or other.is_package, self.defined + other.defined,
             self.aliases + other.aliases, self.wildcards + other.wildcards, exported,
-            self.reexports | other.reexports, self.by_custom,
+            self.reexports | other.reexports, self.by_custom, self.handed | other.handed,
         )  # fmt: skip
 
 

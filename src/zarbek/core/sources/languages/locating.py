@@ -42,7 +42,7 @@ def locate_sources(
     found: list[SourceFile] = []
     for language, own in by_language.items():
         if language == "python":
-            found += [_python(m) for m in _prefer_sources(locate_modules(own))]
+            found += [_python(m) for m in _prefer_sources(locate_modules(own, files))]
         elif language == "go":
             found += _locate_go(own, files, read)
         elif language == "rust":

@@ -29,7 +29,8 @@ class ModulePart(msgspec.Struct, frozen=True, omit_defaults=True):
 
     aliases: names that may stand for another module's symbol, as (qualified name, target).
     reexports: those of them that others may use. spreads: modules all of whose public names are
-    this module's too. exported: the only names that others may use, or None.
+    this module's too. exported: the only names that others may use, or None. handed: those that it
+    imports for others, by its language's own word.
     """
 
     scope: Scope
@@ -39,6 +40,7 @@ class ModulePart(msgspec.Struct, frozen=True, omit_defaults=True):
     spreads: list[str] = []
     exported: list[str] | None = None
     defined: list[str] = []
+    handed: list[str] = []
 
 
 @dataclass(slots=True)

@@ -57,12 +57,16 @@ _OF_A_PART = re.compile(
     r"setting|specifying|providing|inputs?|strings?|dtype)\b",
     re.IGNORECASE,
 )
+#: An emphasised word is a parameter by custom: ``*hash* is deprecated``.
+_PARAMETER_FIRST = re.compile(r"\*\w+\*(?!\*)")
 
 
 def deprecates_all(text: str, *, is_first: bool) -> bool:
     """Whether a note of deprecation is about the whole element. is_first: it stands before everything but
     the summary."""
     sentence = re.split(r"(?<=[.!])\s", text, maxsplit=1)[0]
+    if _PARAMETER_FIRST.match(text):
+        return False
     if _OF_ALL.search(text) and not (_OF_A_PART.search(sentence) and not text.lower().startswith("this ")):
         return True
     return is_first and not _OF_A_PART.search(sentence)
@@ -308,7 +312,7 @@ class _Blocks:
         version, _, more = argument.partition(" ")
         text = self._titled(more, body, start)
         # Most notes are about one parameter, value or way of calling; those stay where they stand.
-        if self.facts is None or not deprecates_all(text, is_first=self.count < 2):
+        if self.facts is None or not deprecates_all(text, is_first=self.count < 2 and not self.facts.changes):
             return f"**Deprecated since {version}.** {text}".strip()
         self.facts.deprecated = Deprecation(since=version, text=text, instead=instead_in(text))
         return ""

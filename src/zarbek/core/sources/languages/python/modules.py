@@ -3,6 +3,7 @@ PEP 420, PEP 561 (stubs)."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import PurePosixPath
 
@@ -15,13 +16,16 @@ class ModuleFile:
     is_stub: bool
 
 
-def locate_modules(files: list[str]) -> list[ModuleFile]:
+def locate_modules(files: list[str], beside: Sequence[str] = ()) -> list[ModuleFile]:
     """Modules of the Python files of a source, by path relative to it, sorted by file.
 
-    Import roots: ``src`` folders, and for regular packages the folder above the topmost one
+    beside: all of its files, among which the manifests of distributions are.
+
+    Where a distribution keeps its packages in ``src``, what stands beside that is not installed with it,
+    and left out. Import roots: ``src`` folders, and for regular packages the folder above the topmost one
     that has ``__init__``. Other folders are namespace packages below the source's root.
     """
-    python = sorted(f for f in files if f.endswith((".py", ".pyi")))
+    python = _installed(sorted(f for f in files if f.endswith((".py", ".pyi"))), beside)
     packages = {str(PurePosixPath(f).parent) for f in python if PurePosixPath(f).stem == "__init__"}
     located = []
     for file in python:
@@ -35,6 +39,15 @@ def locate_modules(files: list[str]) -> list[ModuleFile]:
         if name and all(part.isidentifier() for part in name.split(".")):
             located.append(ModuleFile(file, name, is_package, path.suffix == ".pyi"))
     return located
+
+
+def _installed(python: list[str], files: Sequence[str]) -> list[str]:
+    """Without what stands beside the ``src`` folder of its distribution: helpers of tests, of the build."""
+    homes = sorted({f.rpartition("/")[0] for f in files if f.endswith("pyproject.toml")} | {""}, key=len, reverse=True)
+    home_of = {f: next(h for h in homes if not h or f.startswith(h + "/")) for f in python}
+    inner = {f: f[len(home_of[f]) :].lstrip("/") for f in python}
+    kept_in_src = {home_of[f] for f in python if inner[f].startswith("src/") and f.endswith("/__init__.py")}
+    return [f for f in python if home_of[f] not in kept_in_src or inner[f].startswith("src/")]
 
 
 def _root_of(folder: str, packages: set[str]) -> str:

@@ -37,6 +37,7 @@ class ModuleReading:
     scope: Scope = field(default_factory=lambda: Scope("", ""))
     aliases: list[tuple[str, str]] = field(default_factory=list)
     reexports: list[tuple[str, str]] = field(default_factory=list)
+    handed: list[str] = field(default_factory=list)
     exported: list[str] | None = None
     findings: list[Finding] = field(default_factory=list)
 
@@ -128,6 +129,7 @@ class _ModuleReader(TextReader):
     def _import_from(self, node: ast.ImportFrom, parent: str) -> None:
         names = read_import_from(node, self.module, self.is_package, self.imports, self.wildcards)
         if parent == self.module:
+            self.reading.handed += [a.name for a in node.names if a.asname == a.name]
             self.imported += [(f"{parent}.{name}", target) for name, target in names]
             self.reading.aliases += self.imported[-len(names) :]
 
@@ -150,7 +152,8 @@ class _ModuleReader(TextReader):
         own = [(name, target) for name, target in self.imported if target.partition(".")[0] == root]
         if not own or not any(s.parent == self.module and s.kind in _DEFINED for s in self.reading.symbols):
             return own
-        return [(name, target) for name, target in own if self.text.words[name.rpartition(".")[2]] == 1]
+        handed, words = set(self.reading.handed), self.text.words
+        return [(n, t) for n, t in own if (last := n.rpartition(".")[2]) in handed or words[last] == 1]
 
     def _extend_exports(self, node: ast.AugAssign) -> None:
         if isinstance(node.target, ast.Name) and node.target.id == "__all__":

@@ -10,6 +10,7 @@ def read_python(text: str, source: SourceFile) -> SourceReading:
     """Raises what ``ast.parse`` raises."""
     found = read_module(text, file=source.file, module=source.module, is_package=source.is_package)
     part = ModulePart(
-        found.scope, source.is_package, found.aliases, found.reexports, list(found.scope.wildcards), found.exported
-    )
+        found.scope, source.is_package, found.aliases, found.reexports, list(found.scope.wildcards), found.exported,
+        handed=found.handed,
+    )  # fmt: skip
     return SourceReading(found.symbols, [part], found.findings)

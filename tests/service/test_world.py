@@ -46,10 +46,15 @@ class Urls(Case):
         lines.append(f"- [x]({self.world.secure_url}/page) [y](http://{self.slug}.invalid/)")
         files = {"guides/index.md": "# Links\n\n" + "\n".join(lines) + "\n", "zarbek.toml": 'owner = "Docs"\n'}
         self.portal.publish(files, self.slug, "1.0")
-        expected = {f"/{name}" for name in wrong} | {f"{self.world.secure_url}/page", f"http://{self.slug}.invalid/"}
-        dead = until(lambda: (d := self.findings("dangling/url")) and len(d) >= len(expected) and d, 40)
-        self.assertEqual(set(dead), expected)
-        self.assertIn("valid certificate", dead[f"{self.world.secure_url}/page"]["message"])
+        dead = until(lambda: (d := self.findings("dangling/url")) and len(d) >= len(wrong) and d, 40)
+        self.assertEqual(set(dead), {f"/{name}" for name in wrong})
+        unreachable = {
+            a["url"].removeprefix(url): a["why"] for a in self.portal.client.addresses(self.slug)["unreachable"]
+        }
+        self.assertEqual(
+            set(unreachable), {"/broken", "/slow", f"{self.world.secure_url}/page", f"http://{self.slug}.invalid/"}
+        )
+        self.assertIn("valid certificate", unreachable[f"{self.world.secure_url}/page"])
         self.assertIn("410", dead["/gone"]["message"])
         found = {path: f["suggestion"].removeprefix(url) for path, f in self.findings("stale/redirect").items()}
         self.assertEqual(found, {f"/{name}": target for name, target in moved.items()})
@@ -75,18 +80,40 @@ class Urls(Case):
         """)
         self.assertEqual((done.stdout.strip(), done.returncode), ("127.0.0.1", 0), done.stderr)
 
-    def test_what_may_pass_is_a_finding_only_when_it_stays(self):
+    def test_an_address_is_asked_again_only_for_what_has_changed(self):
         done = self.portal.in_service(f"""
-            from zarbek.service.findings.models import UrlCheck
-            from zarbek.service.findings.urlchecks import UrlChecker
-            row = UrlCheck(digest="0" * 32, url="{self.world.url}/broken")
+            from zarbek.service.addresses.models import UrlCheck
+            from zarbek.service.addresses.rounds import UrlChecker, keep_round
             with UrlChecker() as checker:
-                print([bool(checker.check(row).fault) for _ in range(3)])
                 seen = UrlCheck(digest="1" * 32, url="{self.world.url}/changes")
-                checker.check(seen)
-                print(checker.check(seen).status)
+                for _ in range(2):
+                    keep_round([checker.ask(seen)])
+                    print(seen.status)
         """)
-        self.assertEqual(done.stdout.split("\n")[:2], ["[False, False, True]", "304"], done.stderr)
+        self.assertEqual(done.stdout.split("\n")[:2], ["200", "304"], done.stderr)
+
+    def test_what_cannot_be_reached_is_no_fault_of_the_reference(self):
+        """Nothing else answers: even a plain 404 may come from something in between."""
+        dead = f"http://{self.slug}.invalid/"
+        self.portal.publish({"guides/index.md": f"# A\n\n[x]({dead})\n"}, self.slug, "1.0")
+        found = until(lambda: (a := self.portal.client.addresses(self.slug))["checked_at"] and a, 40)
+        ((only,), known) = found["unreachable"], found["known"]
+        self.assertEqual((only["url"], only["why"][:27], known), (dead, "has no host of that name", 1))
+        self.assertEqual(self.findings("dangling/url"), {})
+
+    def test_a_project_and_a_host_may_be_left_alone(self):
+        url = self.world.url
+        files = {"guides/index.md": f"# A\n\n[x]({url}/gone) [y]({url}/page)\n"}
+        client = self.portal.client
+        self.portal.publish(files, self.slug, "1.0")
+        self.assertTrue(until(lambda: self.findings("dangling/url"), 40))
+        for number, wishes in enumerate(({"asks": False}, {"asks": True, "quiet": ["127.0.0.*"]}), 1):
+            with self.subTest(wishes):
+                client.set_addresses(self.slug, **wishes)
+                self.portal.publish({**files, "x.py": f"X = {number}"}, self.slug, f"1.{number}")
+                self.assertTrue(until(lambda: not self.findings("dangling/url"), 40))
+        self.assertEqual(client.set_quiet_hosts(["*.halmere.invalid"]), ["*.halmere.invalid"])
+        self.assertEqual(client.set_quiet_hosts([]), [])
 
 
 class Repositories(Case):

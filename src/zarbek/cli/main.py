@@ -27,6 +27,7 @@ VERBS = {
     "waivers": "list, make and end decisions to live with findings",
     "policy": "show or set what holds a release back from latest",
     "sources": "show how far repositories are ahead of what is published",
+    "addresses": "say which addresses of the web cannot be reached, and which are asked",
     "names": "list the names that projects own, and decide contested ones",
     "remove": "remove a source, a release or a project",
     "services": "list or set the running services that a project is gathered from",

@@ -144,7 +144,7 @@ class Portal:
         body = {"tag": tag, "tags": tags, "branch": branch}
         return self._post(f"/projects/{quote(slug)}/fetches", body, list[Run])
 
-    def _post(self, path: str, body: dict[str, Any] | list[dict[str, Any]], kind: type[T], method: str = "POST") -> T:
+    def _post(self, path: str, body: dict[str, Any] | Sequence[Any], kind: type[T], method: str = "POST") -> T:
         return msgspec.json.decode(self._door.call(method, _API + path, json=body), type=kind)
 
     # Reports and links --------------------------------------------------------------------
@@ -220,6 +220,22 @@ class Portal:
 
     def set_outside(self, wanted: dict[str, str]) -> dict[str, str]:
         return self._post("/outside", wanted, dict[str, str], "PUT")
+
+    def addresses(self, slug: str) -> dict[str, Any]:
+        """Addresses of the web that a project links to: how many are asked, and which could not be reached."""
+        return self._get(f"/projects/{quote(slug)}/addresses", dict[str, Any])
+
+    def set_addresses(self, slug: str, *, asks: bool, quiet: Sequence[str] = ()) -> dict[str, Any]:
+        """Whether a project's addresses are asked, and the hosts that are left alone."""
+        body = {"asks": asks, "quiet": list(quiet)}
+        return self._post(f"/projects/{quote(slug)}/addresses", body, dict[str, Any], "PUT")
+
+    def quiet_hosts(self) -> list[str]:
+        return self._get("/addresses/quiet", list[str])
+
+    def set_quiet_hosts(self, hosts: Sequence[str]) -> list[str]:
+        """The hosts that the portal never asks from now on; needs an administrator."""
+        return self._post("/addresses/quiet", list(hosts), list[str], "PUT")
 
     def names(self, project: str = "", *, contested: bool = False) -> Iterator[dict[str, Any]]:
         """Names that projects say are their own; contested: those that several claim and nobody has decided."""

@@ -2,7 +2,7 @@
   import { Loader } from "../../lib/loader.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { ago, count, exactTime, figure } from "../../lib/words";
-  import { getProject, type Release } from "./api";
+  import { byHost, getProject, type Release } from "./api";
   import HealthPlot from "./HealthPlot.svelte";
 
   let { slug }: { slug: string } = $props();
@@ -18,6 +18,7 @@
       release.held_for ? "held back" : "",
       release.support || (release.is_judged ? "" : "superseded"),
     ].filter(Boolean);
+  const unreachable = $derived(byHost(loader.data?.addresses.unreachable ?? []));
   const modules = $derived((loader.data?.place?.modules ?? []).filter((m) => !m.depth));
 </script>
 
@@ -94,6 +95,25 @@
       {#if loader.data.health.length > 1}
         <h2 class="mt-8 mb-2">Link health</h2>
         <HealthPlot points={loader.data.health} />
+      {/if}
+      {#if unreachable.length}
+        <h2 class="mt-8">Addresses of the web</h2>
+        <p class="small soft">
+          {figure(loader.data.addresses.unreachable.length)} of {figure(
+            loader.data.addresses.known,
+          )} could not be reached, which is no fault of the references.
+        </p>
+        <ul class="rows">
+          {#each unreachable as { host, count: size, first } (host)}
+            <li>
+              <span class="font-mono text-[14px]">{host}</span>
+              <span class="small soft"
+                >{count(size, "address", "addresses")}, since
+                <time title={exactTime(first.since)}>{ago(first.since)}</time>: {first.why}</span
+              >
+            </li>
+          {/each}
+        </ul>
       {/if}
     </aside>
   </main>

@@ -22,12 +22,35 @@ export interface Project {
   latest: string;
   releases: Release[];
 }
+export interface Addresses {
+  asks: boolean;
+  quiet: string[];
+  known: number;
+  unreachable: { url: string; why: string; since: string }[];
+  checked_at: string | null;
+}
 export interface HealthPoint {
   run: number;
   at: string;
   total: number;
   dangling: number;
   stale: number;
+}
+
+/** Addresses by host, the host with the most first, each with the oldest of its troubles. */
+export function byHost(unreachable: Addresses["unreachable"]) {
+  const hosts = new Map<string, Addresses["unreachable"]>();
+  for (const address of unreachable) {
+    const host = address.url.split("/")[2] ?? address.url;
+    hosts.set(host, [...(hosts.get(host) ?? []), address]);
+  }
+  return [...hosts]
+    .map(([host, found]) => ({
+      host,
+      count: found.length,
+      first: found.reduce((a, b) => (a.since <= b.since ? a : b)),
+    }))
+    .sort((a, b) => b.count - a.count || a.host.localeCompare(b.host));
 }
 
 export const listProjects = () => call<Page<Project>>("/projects?limit=500").then((p) => p.items);
@@ -39,5 +62,6 @@ export async function getProject(slug: string) {
   const place = version
     ? await call<Placement>(`/projects/${slug}/releases/${encodeURIComponent(version)}/contents`)
     : null;
-  return { project, health, place };
+  const addresses = await call<Addresses>(`/projects/${slug}/addresses`);
+  return { project, health, place, addresses };
 }

@@ -22,7 +22,7 @@ RULES = (
     Rule("dangling/page", "error", "The text links to a guide that is not there.", "Correct the path."),
     Rule("dangling/anchor", "error", "The page is there, the section is not.", "Correct the part after #."),
     Rule("dangling/asset", "error", "The text shows a picture that is not there.", "Add the file, or correct the path."),
-    Rule("dangling/url", "error", "The address cannot be reached, or leads to nothing.", "Correct the address, or remove the link."),
+    Rule("dangling/url", "error", "The address leads to nothing.", "Correct the address, or remove the link."),
     Rule("dangling/service", "error", "A service that the project is gathered from does not give its description.", "See that the service runs and serves its description, or correct its address."),
     Rule("dangling/ambiguous", "warning", "The name means several things.", "Write more of the name."),
     Rule("dangling/hidden", "note", "The target exists, but its readers may not see it.", "Name something public."),

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from datetime import date
 
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.rules import SEVERITIES
@@ -13,16 +14,17 @@ from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 
-#: An address that only sometimes does not answer is no finding before so many times in a row.
-PATIENCE = 3
+#: On so many different days must an address have failed while others answered.
+PATIENCE_DAYS = 3
 _GONE = {404: "is not there (404)", 410: "is gone for good (410)"}
 
 
 @dataclass(frozen=True, slots=True)
 class Answer:
     """status: of the last hop, 0 for none. final: the address that answered. permanent: whether every
-    redirect on the way was for good (RFC 9110, 301 and 308). trouble: why there was no answer;
-    lasting: whether that is sure to stay so. missing_anchor: a fragment that the page lacks."""
+    redirect on the way was for good (RFC 9110, 301 and 308). trouble: why there was no answer, or what
+    is wrong with it; lasting: whether an answer came that is sure to stay so. missing_anchor: a fragment
+    that the page lacks. is_left_alone: whether nobody asked, because nobody may."""
 
     status: int = 0
     final: str = ""
@@ -30,36 +32,67 @@ class Answer:
     trouble: str = ""
     lasting: bool = False
     missing_anchor: str = ""
+    is_left_alone: bool = False
+
+    @property
+    def is_good(self) -> bool:
+        """Whether it shows that the web is there: something answered properly."""
+        return 200 <= self.status < 400 and not self.trouble and not self.is_left_alone
+
+
+@dataclass(frozen=True, slots=True)
+class Round:
+    """What else was asked in the same round. is_genuine: whether any other address answered properly, so
+    that answers come from the web and not from something in between; is_open: whether one of another
+    host did, by the same scheme, so that the way out is there and a host that fails fails by itself."""
+
+    today: date
+    is_genuine: bool
+    is_open: bool
 
 
 @dataclass(frozen=True, slots=True)
 class UrlVerdict:
-    """fault: why the address is wrong; moved_to: where it is now for good; failures: in a row."""
+    """fault: why the address is wrong; moved_to: where it is now for good. unreachable: why nothing can be
+    told, which is no fault of the reference. failed_days, failed_on: on how many days it failed while
+    others answered, and the last of them."""
 
     fault: str = ""
     moved_to: str = ""
-    failures: int = 0
+    unreachable: str = ""
+    failed_days: int = 0
+    failed_on: date | None = None
 
 
-def judge_answer(url: str, answer: Answer, failures: int) -> UrlVerdict:
-    """failures: how often in a row it did not answer properly before.
+def judge_answer(url: str, answer: Answer, known: UrlVerdict, asked: Round) -> UrlVerdict:
+    """known: what was found when it was asked before.
 
-    Whoever asks for a sign-in or for patience (401, 403, 429) is there.
+    Whoever asks for a sign-in or for patience (401, 403, 429) is there. An address that was wrong stays so
+    while nothing can be told.
     """
-    if answer.trouble and answer.lasting:
-        return UrlVerdict(answer.trouble)
-    if answer.status in _GONE:
-        return UrlVerdict(_GONE[answer.status])
-    if answer.trouble or answer.status >= 500:
-        count = failures + 1
-        what = answer.trouble or f"answers {answer.status}"
-        return UrlVerdict(f"{what}, {count} times in a row" if count >= PATIENCE else "", failures=count)
+    if answer.is_left_alone:
+        return UrlVerdict()
+    if (answer.trouble and not answer.lasting) or answer.status >= 500:
+        return _failed(answer.trouble or f"answers {answer.status}", known, asked)
+    fault = answer.trouble or _GONE.get(answer.status, "")
     if answer.missing_anchor:
-        return UrlVerdict(f"has no section {answer.missing_anchor}")
+        fault = f"has no section {answer.missing_anchor}"
+    if fault and not asked.is_genuine and answer.status:
+        return replace(known, unreachable=f"{fault}, and nothing else of the web answered")
+    if fault:
+        return UrlVerdict(fault)
     is_moved = answer.permanent and answer.final and _plain(answer.final) != _plain(url) and answer.status < 400
     fragment = url.partition("#")[2]
     final = answer.final + (f"#{fragment}" if fragment and "#" not in answer.final else "")
-    return UrlVerdict(moved_to=final if is_moved else "")
+    return UrlVerdict(moved_to=final if is_moved and asked.is_genuine else "")
+
+
+def _failed(what: str, known: UrlVerdict, asked: Round) -> UrlVerdict:
+    if not asked.is_open:
+        return replace(known, unreachable=f"{what}, as all others do")
+    days = known.failed_days + (known.failed_on != asked.today)
+    fault = f"{what}, on {days} days" if days >= PATIENCE_DAYS else known.fault
+    return replace(known, fault=fault, unreachable=what, failed_days=days, failed_on=asked.today)
 
 
 def _plain(url: str) -> str:

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry
+from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
+from zarbek.core.linking.profile import Profile
 from zarbek.core.linking.scopes import ScopeLookup
-from zarbek.core.linking.targets import Missing, Target, Wanted, beginnings, fits, fits_exactly, shared_parts
+from zarbek.core.linking.targets import Missing, Releases, Target, Wanted, beginnings, fits, fits_exactly, shared_parts
+from zarbek.core.linking.trail import Asked
 from zarbek.core.model.naming import key_of
 
 #: Shorter names are no evidence.
@@ -15,6 +17,10 @@ _SHORTEST = 3
 
 class NearbyLookup(ScopeLookup):
     """Finds symbols of its own release by the end of their names."""
+
+    def __init__(self, own: ReleaseIndex, releases: Releases, profile: Profile) -> None:
+        super().__init__(own, releases, profile)
+        self._only_ones: dict[str, tuple[Target | Missing, frozenset[Asked]]] = {}
 
     def _beside(self, want: Wanted, at: SymbolEntry | None) -> Target | None:
         """A related name beside the element as it is published: in the modules whose public names it bears,
@@ -92,19 +98,24 @@ class NearbyLookup(ScopeLookup):
 
     def _only(self, want: Wanted) -> Target | None:
         """The one public symbol of the project whose name, or the end of it, is the one that was written."""
-        _, dot, last = want.key.rpartition(".")
-        if len(last) < _SHORTEST or want.key.partition(".")[0] in self.profile.builtins:
+        if want.key.partition(".")[0] in self.profile.builtins:
             return None
-        found: dict[str, Target] = {}
-        for name in self.own.by_last_name.get(last, ()):
-            if not name.endswith(f".{want.key}") or not isinstance(target := self.lookup(self.own, name, 0), Target):
+        found = self.trail.remembered(self._only_ones, want.key, lambda: self._only_one(want.key))
+        return self.choose(found, want) if isinstance(found, Target) else None
+
+    def _only_one(self, key: str) -> Target | Missing:
+        """Cost: up to the second symbol of that name; once a name, wherever it is written."""
+        _, dot, last = key.rpartition(".")
+        found: Target | None = None
+        for name in self.own.by_last_name.get(last, ()) if len(last) >= _SHORTEST else ():
+            if not name.endswith(f".{key}") or not isinstance(target := self.lookup(self.own, name, 0), Target):
                 continue
             entry = target.entry
             if entry.visibility == "public" and (dot or entry.parent == "" or self._is_top(entry)):
-                found.setdefault(entry.path, target)
-        if len(found) != 1:
-            return None
-        return self.choose(next(iter(found.values())), want)
+                if found is not None and found.entry.path != entry.path:
+                    return Missing("", key)
+                found = found or target
+        return found or Missing("", key)
 
     def _is_top(self, entry: SymbolEntry) -> bool:
         outer = self.own.symbols.get(entry.parent)

@@ -4,6 +4,7 @@ each within a total time and a total size, whatever the other side does."""
 from __future__ import annotations
 
 import time
+import urllib.request
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextvars import ContextVar
@@ -40,24 +41,69 @@ class AnswerTooLarge(httpx.TransportError):
         super().__init__(f"It is larger than {limit // 2**20} MiB")
 
 
-class OutwardTransport(httpx.HTTPTransport):
+class OutwardTransport(httpx.BaseTransport):
     """Looks a host up once, judges what it found, and connects to that very address: a name that
-    answers differently the second time leads nowhere else. Every request has a connection of its own."""
+    answers differently the second time leads nowhere else. Every request has a connection of its own.
+
+    Where the environment names a proxy (``HTTPS_PROXY``, ``NO_PROXY`` and their like), that one is asked:
+    it looks up hosts that are not known here; those that are, and may not be asked, are refused here.
+    """
 
     def __init__(self, allowed: Sequence[str], *, total_s: float = TOTAL_S, max_bytes: int = MAX_RAW_BYTES) -> None:
         """allowed: host names, ``*`` for any text, that may lie in a private network."""
-        super().__init__(trust_env=False)
-        self._total_s = total_s
-        # httpx has no door for this: the pool that it made is replaced by one that reaches the net our way.
-        self._pool.close()
-        self._pool = httpcore.ConnectionPool(
-            ssl_context=httpx.create_ssl_context(trust_env=False), max_keepalive_connections=0,
-            network_backend=_Net(allowed, max_bytes),
-        )  # fmt: skip
+        self._allowed, self._total_s, self._max_bytes = allowed, total_s, max_bytes
+        self._ways: dict[str, _Way] = {}
 
     def handle_request(self, request: httpx.Request) -> httpx.Response:
         _until.set(time.monotonic() + self._total_s)
-        return super().handle_request(request)
+        proxy = proxy_for(request.url)
+        if proxy:
+            self._refuse_private(request.url.host)
+        return self._way(proxy).handle_request(request)
+
+    def close(self) -> None:
+        for way in self._ways.values():
+            way.close()
+
+    def _way(self, proxy: str) -> _Way:
+        if proxy not in self._ways:
+            allowed = ("*",) if proxy else self._allowed  # Whoever set up the proxy chose its place.
+            self._ways[proxy] = _Way(_Net(allowed, self._max_bytes), proxy)
+        return self._ways[proxy]
+
+    def _refuse_private(self, host: str) -> None:
+        try:
+            resolve(host, self._allowed)
+        except HostRefused as error:
+            if error.is_known:
+                raise OutwardRefused(str(error), is_known=True) from error
+
+
+def proxy_for(url: httpx.URL) -> str:
+    """The address of the proxy that the environment names for an address, or empty."""
+    proxies = urllib.request.getproxies_environment()
+    if urllib.request.proxy_bypass_environment(url.host, proxies):
+        return ""
+    return proxies.get(url.scheme) or proxies.get("all") or ""
+
+
+class _Way(httpx.HTTPTransport):
+    """Straight, or by a proxy."""
+
+    def __init__(self, net: _Net, proxy: str) -> None:
+        super().__init__(trust_env=False)
+        # httpx has no door for this: the pool that it made is replaced by one that reaches the net our way.
+        self._pool.close()
+        context = httpx.create_ssl_context()
+        if not proxy:
+            self._pool = httpcore.ConnectionPool(
+                ssl_context=context, max_keepalive_connections=0, network_backend=net
+            )  # fmt: skip
+            return
+        by = httpx.Proxy(proxy)
+        self._pool = httpcore.HTTPProxy(
+            str(by.url), by.raw_auth, ssl_context=context, max_keepalive_connections=0, network_backend=net
+        )  # fmt: skip
 
 
 class _Net(httpcore.SyncBackend):

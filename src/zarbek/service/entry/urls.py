@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.urls import path
 
 from zarbek.service.accounts.api.session import Session, TokenDetail, Tokens
+from zarbek.service.addresses.api.addresses import Addresses, QuietHosts
 from zarbek.service.catalog.api.projects import ProjectDetail, Projects, ReleaseDetail, ReleaseRemoval, Releases
 from zarbek.service.console.api.calls import Calls, Operations
 from zarbek.service.console.api.reading import AssetDetail, Contents, GuideDetail, SymbolDetail, Symbols, Today
@@ -52,6 +53,7 @@ api_patterns = [
     path("api/v1/projects/<str:slug>/edits", EditList.as_view()),
     path("api/v1/projects/<str:slug>/patch", PatchView.as_view()),
     path("api/v1/projects/<str:slug>/policy", Policy.as_view()),
+    path("api/v1/projects/<str:slug>/addresses", Addresses.as_view()),
     path("api/v1/projects/<str:slug>/sources", Sources.as_view()),
     path("api/v1/projects/<str:slug>/services", Services.as_view()),
     path("api/v1/projects/<str:slug>/services/poll", ServicePoll.as_view()),
@@ -78,6 +80,7 @@ api_patterns = [
     path("api/v1/findings/groups", FindingGroups.as_view()),
     path("api/v1/waivers", Waivers.as_view()),
     path("api/v1/waivers/<int:waiver_id>", WaiverDetail.as_view()),
+    path("api/v1/addresses/quiet", QuietHosts.as_view()),
     path("api/v1/outside", Outside.as_view()),
     path("api/v1/trend", Trend.as_view()),
     path("api/v1/map", Map.as_view()),

@@ -3,7 +3,7 @@ from __future__ import annotations
 from django.db import models
 
 from zarbek.service.catalog.models import Project
-from zarbek.service.common.fields import digest, identifier
+from zarbek.service.common.fields import identifier
 
 #: States of a finding that stands.
 ALIVE = ("new", "open", "back")
@@ -73,24 +73,6 @@ class FindingRecord(models.Model):
             models.Index(fields=["project", "subject"], name="finding_by_subject"),
             models.Index(fields=["project", "computed"], name="finding_by_print"),
         ]
-
-
-class UrlCheck(models.Model):
-    """What an address outside of the portal answered when it was last asked."""
-
-    digest = digest(unique=True)
-    url = models.TextField()
-    #: HTTP status of the last answer; 0 for none.
-    status = models.PositiveIntegerField(default=0)
-    #: Why it is wrong; empty while it is not.
-    fault = models.CharField(max_length=300, blank=True)
-    #: Where it has moved for good.
-    moved_to = models.TextField(blank=True)
-    etag = models.CharField(max_length=300, blank=True)
-    last_modified = models.CharField(max_length=100, blank=True)
-    #: Times in a row that it did not answer properly, which may pass.
-    failures = models.PositiveIntegerField(default=0)
-    checked_at = models.DateTimeField(null=True)
 
 
 class HealthPoint(models.Model):

@@ -11,9 +11,7 @@ from zarbek.service.common.chores import register_chore
 from zarbek.service.findings.actions import make_report, weighty
 from zarbek.service.findings.claims import tell_claims
 from zarbek.service.findings.ledger import Ledger
-from zarbek.service.findings.outside import check_again
 from zarbek.service.findings.policy import held_for
-from zarbek.service.findings.tasks import check_urls_of
 from zarbek.service.findings.watching import poll_due_services, poll_due_sources
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish, register_stage
@@ -23,7 +21,6 @@ from zarbek.service.publishing.stages import bundle_path
 def register() -> None:
     register_stage(45, "policy", policy)
     register_stage(60, "report", report)
-    register_chore("addresses", 3600, check_again)
     register_chore("sources", 60, poll_due_sources)
     register_chore("services", 60, poll_due_services)
 
@@ -49,8 +46,6 @@ def report(publish: Publish) -> None:
     with publish.progress.fenced():
         if not publish.run.is_dry and not publish.run.is_preview:
             tell_claims(publish.stored.project)
-        if not publish.run.is_dry and publish.stored.is_judged:
-            check_urls_of.enqueue(publish.stored.pk)
         Run.objects.filter(pk=publish.run.pk).update(report=msgspec.json.encode(made), counts=publish.counts)
 
 

@@ -5,14 +5,7 @@ from __future__ import annotations
 from django_tasks import task
 
 from zarbek.service.findings.actions import judge_without
-from zarbek.service.findings.outside import check_release_urls
 from zarbek.service.findings.watching import poll_services, poll_source
-
-
-@task(queue_name="outside")
-def check_urls_of(release_id: int) -> None:
-    if not check_release_urls(release_id):
-        check_urls_of.enqueue(release_id)
 
 
 @task(queue_name="outside")

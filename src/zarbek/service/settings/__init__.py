@@ -54,6 +54,7 @@ INSTALLED_APPS = [
     "zarbek.service.publishing",
     "zarbek.service.links",
     "zarbek.service.findings",
+    "zarbek.service.addresses",
     "zarbek.service.notices",
     "zarbek.service.search",
     "zarbek.service.console",

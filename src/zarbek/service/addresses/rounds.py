@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import ssl
 import time
-from collections.abc import Callable, Iterable
-from datetime import timedelta
+from collections import Counter
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
 from urllib.parse import unquote, urldefrag, urlsplit
 from urllib.robotparser import RobotFileParser
 
@@ -15,11 +17,12 @@ from django.utils import timezone
 from lxml import etree, html
 
 from zarbek import __version__
-from zarbek.core.findings.urlrules import Answer, UrlVerdict, judge_answer
+from zarbek.core.findings.urlrules import Answer, Round, UrlVerdict, judge_answer
+from zarbek.service.addresses.models import UrlCheck
+from zarbek.service.addresses.queries import host_of
 from zarbek.service.common.batches import batched
 from zarbek.service.common.outward import OutwardRefused, OutwardTransport, beside, get_bounded
 from zarbek.service.common.packing import digest_of
-from zarbek.service.findings.models import UrlCheck
 
 AGENT = "ZarbekLinks"
 MAX_HOPS = 10
@@ -27,10 +30,41 @@ MAX_PAGE_BYTES = 4 * 2**20
 MAX_URLS = 5_000
 #: Addresses of one host that are asked before others are looked at again.
 _A_TURN = 10
+#: Addresses that are asked again to see whether anything answers, and how many are looked at for them.
+_WITNESSES, _LOOKED_AT = 3, 200
 _PERMANENT = frozenset({301, 308})
 _REDIRECTS = frozenset({301, 302, 303, 307, 308})
 #: Answers to HEAD that some servers give although GET would do.
 _NOT_BY_HEAD = frozenset({400, 403, 404, 405, 406, 500, 501, 503})
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """An address and what it answered."""
+
+    row: UrlCheck
+    answer: Answer
+    headers: httpx.Headers
+
+    @property
+    def place(self) -> tuple[str, str]:
+        return self.row.url.partition(":")[0].lower(), host_of(self.row.url)
+
+    def keep(self, asked: Round, now: datetime) -> None:
+        row, known = self.row, verdict_of(self.row)
+        verdict = judge_answer(row.url, self.answer, known, asked)
+        row.status, row.fault, row.moved_to = self.answer.status, verdict.fault[:300], verdict.moved_to
+        row.failed_days, row.failed_on = verdict.failed_days, verdict.failed_on
+        row.unreachable = verdict.unreachable[:300]
+        row.unreachable_since = (row.unreachable_since or now) if verdict.unreachable else None
+        row.etag = self.headers.get("ETag", "")[:300]
+        row.last_modified = self.headers.get("Last-Modified", "")[:100]
+        row.checked_at = now
+        row.save()
+
+
+def verdict_of(row: UrlCheck) -> UrlVerdict:
+    return UrlVerdict(row.fault, row.moved_to, row.unreachable, row.failed_days, row.failed_on)
 
 
 class UrlChecker:
@@ -53,16 +87,9 @@ class UrlChecker:
     def __exit__(self, *_: object) -> None:
         self._http.close()
 
-    def check(self, known: UrlCheck) -> UrlCheck:
-        """Ask for an address and write down what that means; the row is not saved."""
-        answer, headers = self._ask(known)
-        verdict = judge_answer(known.url, answer, known.failures)
-        known.status, known.failures = answer.status, verdict.failures
-        known.fault, known.moved_to = verdict.fault[:300], verdict.moved_to
-        known.etag = headers.get("ETag", "")[:300]
-        known.last_modified = headers.get("Last-Modified", "")[:100]
-        known.checked_at = timezone.now()
-        return known
+    def ask(self, known: UrlCheck) -> Asked:
+        """What an address answers now."""
+        return Asked(known, *self._ask(known))
 
     def _ask(self, known: UrlCheck) -> tuple[Answer, httpx.Headers]:
         try:
@@ -75,7 +102,7 @@ class UrlChecker:
         for hop in range(MAX_HOPS + 1):
             try:
                 if not self._may_ask(url):
-                    return Answer(status=200, final=known.url), httpx.Headers()
+                    return Answer(is_left_alone=True), httpx.Headers()
                 response = self._request(method, url, known if hop == 0 and not known.fault else None)
                 if method == "HEAD" and response.status_code in _NOT_BY_HEAD:
                     response = self._request("GET", url, None)
@@ -93,12 +120,12 @@ class UrlChecker:
             try:
                 url, inner = urldefrag(str(httpx.URL(url).join(following)))
             except (httpx.InvalidURL, ValueError):
-                return Answer(trouble="redirects to what is no address", lasting=True), response.headers
+                return _wrong("redirects to what is no address", response)
             fragment = unquote(inner) or fragment
             if url in seen:
-                return Answer(trouble="redirects in a circle", lasting=True), response.headers
+                return _wrong("redirects in a circle", response)
             seen.add(url)
-        return Answer(trouble=f"redirects more than {MAX_HOPS} times", lasting=True), httpx.Headers()
+        return _wrong(f"redirects more than {MAX_HOPS} times", response)
 
     def _arrived(self, response: httpx.Response, final: str, permanent: bool, fragment: str) -> Answer:
         missing = ""
@@ -144,19 +171,23 @@ class UrlChecker:
         return rules
 
 
+def _wrong(what: str, response: httpx.Response) -> tuple[Answer, httpx.Headers]:
+    return Answer(response.status_code, trouble=what, lasting=True), response.headers
+
+
 def _trouble(error: Exception) -> Answer:
     """What went wrong in words, and whether it is sure to stay so."""
     if isinstance(error, OutwardRefused):
-        if error.is_known:
-            return Answer(status=200)  # Nobody's fault: the portal does not look there.
-        return Answer(trouble="has no host of that name", lasting=True)
+        return Answer(trouble="has no host of that name") if not error.is_known else Answer(is_left_alone=True)
     cause: BaseException | None = error
     while cause is not None:
         if isinstance(cause, ssl.SSLCertVerificationError):
-            return Answer(trouble=f"has no valid certificate ({cause.verify_message})", lasting=True)
+            return Answer(trouble=f"has no valid certificate ({cause.verify_message})")
         cause = cause.__cause__ or cause.__context__
     if isinstance(error, httpx.InvalidURL | httpx.UnsupportedProtocol | ValueError):
         return Answer(trouble="is no address", lasting=True)
+    if isinstance(error, httpx.ProxyError):
+        return Answer(trouble="is refused by the proxy")
     if isinstance(error, httpx.TimeoutException):
         return Answer(trouble="does not answer in time")
     return Answer(trouble="cannot be reached")
@@ -177,7 +208,8 @@ def has_anchor(page: bytes, fragment: str) -> bool:
 def check_urls(urls: Iterable[str], budget_s: float) -> tuple[dict[str, UrlVerdict], bool]:
     """(verdicts by address, whether all that are due were asked). Hosts are asked beside one another.
 
-    Those that were asked for lately are not asked again; after so many seconds none is begun any more.
+    Those that were asked for lately are not asked again; after so many seconds none is begun any more. What
+    an answer means depends on what others answered in the same round.
     """
     until = time.monotonic() + budget_s
     rows = _rows_of(sorted({u for u in urls if len(u) < 2000})[:MAX_URLS])
@@ -185,16 +217,43 @@ def check_urls(urls: Iterable[str], budget_s: float) -> tuple[dict[str, UrlVerdi
     due: dict[str, list[UrlCheck]] = {}
     for row in rows.values():
         if row.checked_at is None or row.checked_at < fresh:
-            due.setdefault(_host_of(row.url), []).append(row)
+            due.setdefault(host_of(row.url), []).append(row)
+    asked: list[Asked] = []
     with UrlChecker() as checker:
         while due and time.monotonic() < until:
             turns = [waiting[:_A_TURN] for waiting in due.values()]
-            for asked in beside(lambda turn: [checker.check(row) for row in turn], turns):
-                for row in asked:
-                    row.save()
+            for answers in beside(lambda turn: [checker.ask(row) for row in turn], turns):
+                asked += answers
             due = {host: waiting[_A_TURN:] for host, waiting in due.items() if waiting[_A_TURN:]}
-    known = {url: UrlVerdict(r.fault, r.moved_to, r.failures) for url, r in rows.items() if r.checked_at is not None}
+        asked += beside(checker.ask, _witnesses(asked))
+    keep_round(asked)
+    known = {url: verdict_of(r) for url, r in rows.items() if r.checked_at is not None}
     return known, not due
+
+
+def _witnesses(asked: list[Asked]) -> list[UrlCheck]:
+    """Addresses that answered before, to be asked beside those that do not: does anything answer now?"""
+    doubtful = [a for a in asked if not a.answer.is_good and not a.answer.is_left_alone]
+    good = {a.place for a in asked if a.answer.is_good}
+    if not doubtful or len(good) > 1:
+        return []
+    hosts = {host_of(a.row.url) for a in asked}
+    found: dict[str, UrlCheck] = {}
+    for row in UrlCheck.objects.filter(status__gte=200, status__lt=400, fault="").order_by("-checked_at")[:_LOOKED_AT]:
+        if (host := host_of(row.url)) not in hosts:
+            found.setdefault(host, row)
+    return list(found.values())[:_WITNESSES]
+
+
+def keep_round(asked: Sequence[Asked]) -> None:
+    """Write down what each answer means beside the others."""
+    now = timezone.now()
+    good = Counter(a.place for a in asked if a.answer.is_good)
+    for one in asked:
+        scheme, host = one.place
+        others = good.total() - one.answer.is_good
+        is_open = any(s == scheme and h != host for s, h in good)
+        one.keep(Round(now.date(), is_genuine=others > 0, is_open=is_open), now)
 
 
 def _rows_of(urls: list[str]) -> dict[str, UrlCheck]:
@@ -205,10 +264,3 @@ def _rows_of(urls: list[str]) -> dict[str, UrlCheck]:
         rows = {row.digest: row for row in UrlCheck.objects.filter(digest__in=by_digest)}
         found.update({url: rows.get(d) or UrlCheck(digest=d, url=url) for d, url in by_digest.items()})
     return found
-
-
-def _host_of(url: str) -> str:
-    try:
-        return urlsplit(url).netloc.lower()
-    except ValueError:
-        return ""  # No address at all: asking says so at once.

@@ -1,0 +1,74 @@
+"""Which addresses of the web are asked, and which could not be reached."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+import msgspec
+from django.http import HttpResponse
+from rest_framework.request import Request
+
+from zarbek.service.accounts.authentication import require_administrator, require_writer
+from zarbek.service.addresses.actions import set_quiet, set_wishes
+from zarbek.service.addresses.models import ProjectAddresses
+from zarbek.service.addresses.queries import quiet_hosts
+from zarbek.service.catalog.queries import get_project
+from zarbek.service.common.api import ApiView, Line, describe, read_body
+from zarbek.service.common.conditional import json_response
+
+
+class Wishes(msgspec.Struct, forbid_unknown_fields=True):
+    """asks: whether the project's addresses are asked at all. quiet: hosts that are left alone, ``*`` for
+    any text."""
+
+    asks: bool = True
+    quiet: list[Line] = []
+
+
+class Unreachable(msgspec.Struct):
+    url: str
+    why: str
+    since: datetime
+
+
+class AddressView(msgspec.Struct):
+    """known: addresses of the newest release that are asked. unreachable: those of which nothing can be
+    told, which is no fault of the references."""
+
+    asks: bool
+    quiet: list[str]
+    known: int
+    unreachable: list[Unreachable]
+    checked_at: datetime | None
+
+
+class Addresses(ApiView):
+    @describe(id="getAddresses", summary="Addresses of the web that a project links to, and which could not be reached.",
+              answer=AddressView)  # fmt: skip
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        project = get_project(slug)
+        found = ProjectAddresses.objects.filter(project=project).first() or ProjectAddresses(project=project)
+        return json_response(request, _view(found))
+
+    @describe(id="setAddresses", summary="Say which addresses of a project are asked.", answer=AddressView, body=Wishes)
+    def put(self, request: Request, slug: str) -> HttpResponse:
+        require_writer(request, slug)
+        wishes = read_body(request, Wishes)
+        return json_response(request, _view(set_wishes(get_project(slug), asks=wishes.asks, quiet=wishes.quiet)))
+
+
+def _view(found: ProjectAddresses) -> AddressView:
+    unreachable = msgspec.convert(found.unreachable, list[Unreachable])
+    return AddressView(found.asks, found.quiet, found.known, unreachable, found.checked_at)
+
+
+class QuietHosts(ApiView):
+    @describe(id="listQuietHosts", summary="Hosts that the portal never asks.", answer=list[str])
+    def get(self, request: Request) -> HttpResponse:
+        return json_response(request, quiet_hosts())
+
+    @describe(id="setQuietHosts", summary="Name the hosts that the portal never asks; * stands for any text.",
+              answer=list[str], body=list[Line])  # fmt: skip
+    def put(self, request: Request) -> HttpResponse:
+        require_administrator(request)
+        return json_response(request, set_quiet(read_body(request, list[Line])))

@@ -100,6 +100,9 @@ class Urls(Case):
         ((only,), known) = found["unreachable"], found["known"]
         self.assertEqual((only["url"], only["why"][:27], known), (dead, "has no host of that name", 1))
         self.assertEqual(self.findings("dangling/url"), {})
+        _, text, _ = self.portal.command("addresses", self.slug)
+        self.assertIn("1 address of the web", text)
+        self.assertIn(f"{self.slug}.invalid  1 address, since", text)
 
     def test_a_project_and_a_host_may_be_left_alone(self):
         url = self.world.url
@@ -112,8 +115,11 @@ class Urls(Case):
                 client.set_addresses(self.slug, **wishes)
                 self.portal.publish({**files, "x.py": f"X = {number}"}, self.slug, f"1.{number}")
                 self.assertTrue(until(lambda: not self.findings("dangling/url"), 40))
-        self.assertEqual(client.set_quiet_hosts(["*.halmere.invalid"]), ["*.halmere.invalid"])
-        self.assertEqual(client.set_quiet_hosts([]), [])
+        _, text, _ = self.portal.command("addresses", "--leave", "*.halmere.invalid")
+        self.assertIn("*.halmere.invalid", text)
+        self.assertEqual(
+            self.portal.command("addresses", "--ask", "*.halmere.invalid")[:2], (0, "No host is left alone.\n")
+        )
 
 
 class Repositories(Case):

@@ -1,9 +1,10 @@
 import unittest
 
-from tests.support.sources import read, symbols_of
+from tests.support.sources import gather_files, read, symbols_of
 from zarbek.core.findings.surroundings import around_in_page, around_in_symbol, plain_text
 from zarbek.core.findings.textrules import check_symbols
 from zarbek.core.findings.typerules import check_types
+from zarbek.core.sources.comments.blocks import wrong_comment
 from zarbek.core.sources.guides.reader import read_guide
 
 
@@ -58,19 +59,42 @@ class TextRules(unittest.TestCase):
             with self.subTest(name):
                 self.assertEqual(self.findings(source), [])
 
-    def undocumented(self, source, module="m"):
-        found = check_symbols(symbols_of(source, module).values())
-        return [f.message for f in found if f.rule == "text/undocumented"]
 
-    def test_what_everybody_may_use_and_nobody_describes(self):
+class Untold(unittest.TestCase):
+    def undocumented(self, files):
+        gathered, _, _ = gather_files(files)
+        return [(f.subject, f.message) for f in gathered.findings if f.rule == "text/undocumented"]
+
+    def test_what_everybody_may_use_and_nobody_describes_is_one_finding_a_module(self):
         self.assertEqual(
-            self.undocumented('def f(): ...\nclass C:\n    """C."""\n    def go(self): ...'),
-            ["2 of 3 public types and functions have no documentation: f, go."],
+            self.undocumented({"m.py": 'def f(): ...\nclass C:\n    """C."""\n    def go(self): ...'}),
+            [("m", "2 of 3 public types and functions have no documentation: f, go.")],
         )
-        for near in ("def _f(): ...", 'class C(Base):\n    """C."""\n    def go(self): ...', "x = 1"):
-            with self.subTest(near):
-                self.assertEqual(self.undocumented(near), [])
-        self.assertEqual(self.undocumented("def f(): ...", "p._private"), [])
+        java = {f"h/{n}.java": f"package h;\npublic class {n} {{}}\n" for n in ("Berth", "Quay")}
+        self.assertEqual(
+            self.undocumented(java), [("h", "2 of 2 public types and functions have no documentation: Berth, Quay.")]
+        )
+
+    def test_what_nobody_can_reach_and_what_may_inherit_its_text(self):
+        for files in (
+            {"m.py": "def _f(): ..."}, {"m.py": 'class C(Base):\n    """C."""\n    def go(self): ...'}, {"m.py": "x = 1"},
+            {"p/__init__.py": "", "p/_private.py": "def f(): ..."},
+            {"Cargo.toml": '[package]\nname = "a"\n', "src/lib.rs": "mod inner;\n", "src/inner.rs": "pub fn f() {}\n"},
+        ):  # fmt: skip
+            with self.subTest(files):
+                self.assertEqual(self.undocumented(files), [])
+
+
+class WrongComments(unittest.TestCase):
+    def test_only_a_comment_that_describes_what_stands_below(self):
+        for comment, is_told in (
+            ("Finds the berth of a ship.", True), ("The berths that are free now.", True), ("Berth allocation helpers", True),
+            ("NOLINT berth is fine here", False), ("We keep the berth cached here", False),
+            ("Inherited from the berth planner", False), ("Everything below is for testing only.", False),
+        ):  # fmt: skip
+            with self.subTest(comment):
+                found = wrong_comment(comment, path="p.findBerths", name="findBerths", file="a", line=1, form="/** */")
+                self.assertEqual(found is not None, is_told)
 
 
 class Duplicates(unittest.TestCase):

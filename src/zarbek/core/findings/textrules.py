@@ -20,62 +20,12 @@ _WORDS = re.compile(r"[A-Za-z_]\w*")
 _LOOSE = frozenset({"None", "optional", "Optional", "Union", "or", "of", "typing", "t", "default"})
 
 
-_TOLD_KINDS = frozenset(
-    "class enum exception interface record struct union trait annotation object delegate concept type function "
-    "method macro".split()
-)
-_NAMED = 4
-
-
 def check_symbols(symbols: Iterable[Symbol]) -> list[Finding]:
-    """stale/parameter, text/type-conflict and text/undocumented of one file's symbols, in their order.
+    """stale/parameter and text/type-conflict of one file's symbols, in their order.
 
     A class may describe its attributes and its methods' parameters: those are known names too.
     """
     all_symbols = list(symbols)
-    return _check_fields(all_symbols) + _undocumented(all_symbols)
-
-
-def _undocumented(symbols: list[Symbol]) -> list[Finding]:
-    """One finding a file for the types and functions in it that everybody may use and nobody describes.
-
-    Methods of a class with bases, and those that are marked as overriding, may have the text of what
-    they override.
-    """
-    by_path = {s.path: s for s in symbols}
-    asked = [s for s in symbols if s.kind in _TOLD_KINDS and _is_for_all(s, by_path) and not _may_inherit(s, by_path)]
-    bare = [s for s in asked if s.doc is None or not (s.doc.summary or s.doc.body)]
-    if not bare:
-        return []
-    names = ", ".join(s.name for s in bare[:_NAMED])
-    more = f" and {len(bare) - _NAMED} more" if len(bare) > _NAMED else ""
-    have = "has" if len(bare) == 1 else "have"
-    return [
-        Finding(
-            "text/undocumented", "note", bare[0].module,
-            f"{len(bare)} of {len(asked)} public types and functions {have} no documentation: {names}{more}.",
-            file=bare[0].file, line=bare[0].line, text=bare[0].name, target=bare[0].module,
-            fingerprint=fingerprint("text/undocumented", bare[0].file, ""),
-        )
-    ]  # fmt: skip
-
-
-def _is_for_all(symbol: Symbol, by_path: dict[str, Symbol]) -> bool:
-    at: Symbol | None = symbol
-    while at is not None:
-        if at.visibility != "public":
-            return False
-        at = by_path.get(at.parent) if at.parent != at.path else None
-    return not any(part.startswith("_") for part in symbol.module.split("."))
-
-
-def _may_inherit(symbol: Symbol, by_path: dict[str, Symbol]) -> bool:
-    owner = by_path.get(symbol.parent)
-    is_member = owner is not None and owner.kind in _TOLD_KINDS
-    return is_member and (bool(owner and owner.bases) or bool({"override", "untold"} & set(symbol.flags)))
-
-
-def _check_fields(all_symbols: list[Symbol]) -> list[Finding]:
     documented = [s for s in all_symbols if s.doc is not None and s.doc.parameters and s.signatures]
     if not documented:
         return []

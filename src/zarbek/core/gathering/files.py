@@ -16,6 +16,7 @@ from pathlib import Path
 import msgspec
 
 from zarbek.core.findings.textrules import check_symbols
+from zarbek.core.findings.untold import asked_of
 from zarbek.core.gathering.bodies import with_bodies
 from zarbek.core.material.processes import start_clean
 from zarbek.core.model.bundle import Scope
@@ -27,7 +28,7 @@ from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 32
+READER_VERSION = 33
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -48,7 +49,8 @@ Task = tuple[str, SourceFile]
 class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
     """One file as the bundle needs it: symbols encoded, with what the other files ask of it.
 
-    paths, kinds, described: of the symbols, in order; described is whether they have text.
+    paths, kinds, described: of the symbols, in order; described is whether they have text. asked: indexes
+    of those on which readers expect one.
     unsettled, extends, templates, expansions, names, opened: as in SourceReading.
     """
 
@@ -60,6 +62,7 @@ class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
     described: list[bool]
     parts: list[ModulePart]
     findings: list[Finding] = []
+    asked: list[int] = []
     unsettled: list[int] = []
     extends: list[tuple[str, str]] = []
     templates: dict[str, list[int]] = {}
@@ -258,7 +261,8 @@ def _encoded(source: SourceFile, reading: SourceReading) -> FileReading:
         paths=[s.path for s in reading.symbols], kinds=[s.kind for s in reading.symbols],
         described=[s.doc is not None and bool(s.doc.summary or s.doc.body) for s in reading.symbols],
         parts=_with_defined(reading), findings=[*reading.findings, *check_symbols(reading.symbols)],
-        unsettled=reading.unsettled, extends=reading.extends, templates=reading.templates,
+        asked=asked_of(reading.symbols), unsettled=reading.unsettled, extends=reading.extends,
+        templates=reading.templates,
         expansions=reading.expansions, names=reading.names, opened=reading.opened,
     )  # fmt: skip
 

@@ -18,6 +18,7 @@ from zarbek.core.gathering.cache import cache_path, load_cache, save_cache
 from zarbek.core.gathering.files import FileReading, read_files
 from zarbek.core.gathering.remote import bring_remote
 from zarbek.core.gathering.settling import Settled, settle
+from zarbek.core.gathering.untold import list_undocumented
 from zarbek.core.material.bundlefile import write_bundle
 from zarbek.core.material.folder import Folder, list_files, list_root, open_folder
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
@@ -53,7 +54,7 @@ _WHOLE = ("java", "kotlin", "csharp")
 #: Beginnings of the names that come with a language.
 _PLATFORM = ("System", "Microsoft", "java", "javax", "jdk", "sun", "kotlin", "android")
 #: Rules about texts that are for readers of a reference.
-_OF_READERS = frozenset({"text/undocumented", "text/wrong-comment"})
+_OF_READERS = frozenset({"text/wrong-comment"})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -107,6 +108,7 @@ def gather(
     pages = [_without_files(page, folder, own_pages) for page in pages]
     settled = settle(readings)
     findings = [f for r in readings for f in _public_findings(r.findings, settled)]
+    findings += list_undocumented(readings, settled.hidden)
     findings += page_findings + remote_findings + _manifest_findings(facts)
     symbols, too_long = _fitting_symbols(settled.symbols)
     findings = sorted(map(_stamped, [*findings, *unfit, *too_long]), key=Finding.sort_key)

@@ -40,7 +40,7 @@ public class Ship<T extends Cargo> extends Hull implements Floating {
      */
     protected <U> List<U> sail(final int knots, List<T> with) throws java.io.IOException { return null; }
 
-    // An ordinary comment about the thing below.
+    // Drifts with the tide.
     public void drift() {}
 
     enum Flag { /** Red. */ RED(1), BLUE { void x() {} } }
@@ -100,7 +100,7 @@ class Declarations(unittest.TestCase):
     def test_an_ordinary_comment_above_a_public_element_is_reported(self):
         found, _, _ = gather_files({"a/b/Ship.java": SHIP})
         self.assertEqual([(f.rule, f.subject, f.line) for f in found.findings],
-                         [("text/wrong-comment", "a.b.Ship.drift()", SHIP[: SHIP.index("// An")].count("\n") + 1)])  # fmt: skip
+                         [("text/wrong-comment", "a.b.Ship.drift()", SHIP[: SHIP.index("// Drifts")].count("\n") + 1)])  # fmt: skip
 
 
 class Links(unittest.TestCase):

@@ -8,9 +8,13 @@ from zarbek.core.model.finding import Finding
 
 _NO_PROSE = re.compile(
     r"^\W*(?:todo|fixme|xxx|hack|nolint|noqa|eslint|prettier|ts-|@ts|@formatter|noinspection|suppress|pragma|region|"
-    r"endregion|clang-format|spdx|copyright|licen[sc]e|generated|checkstyle|istanbul|go:|\+build|-{3,}|={3,}|\*{3,})",
+    r"endregion|clang-format|spdx|copyright|licen[sc]e|generated|checkstyle|istanbul|go:|\+build|-{3,}|={3,}|\*{3,}|"
+    r"inherited from|overrid|note:|implementation|internal|we |see |this is (?:a )?(?:workaround|needed)|deprecated:)",
     re.IGNORECASE,
 )
+#: Words of a comment, and letters of a word, by which it is known to be about what stands below.
+_NEAR, _STEM = 16, 5
+_PART = re.compile(r"[A-Z]+(?![a-z])|[A-Z]?[a-z]+")
 _CODE = re.compile(r"[;{}]\s*$|^\s*[@#]\w+|\w\(.*\)\s*[;{]?\s*$|^\s*(?:if|for|return|import)\b")
 
 
@@ -57,6 +61,13 @@ def trim(lines: list[str], line: int) -> tuple[list[str], int]:
     return lines[start:end], line + start
 
 
+def _is_on(name: str, words: list[str]) -> bool:
+    """Whether a sentence describes the element of a name: it names it, or a word of its name."""
+    said = {w.strip(".,:;()'\"`").lower() for w in words[:_NEAR]}
+    parts = {p.lower() for p in _PART.findall(name) if len(p) > 2}
+    return name.lower() in said or any(w.startswith(p[:_STEM]) for p in parts for w in said if len(w) > 2)
+
+
 def wrong_comment(text: str, *, path: str, name: str, file: str, line: int, form: str) -> Finding | None:
     """text/wrong-comment for an ordinary comment right above an undocumented element.
 
@@ -67,7 +78,7 @@ def wrong_comment(text: str, *, path: str, name: str, file: str, line: int, form
     first = next((part for part in lines if part), "")
     if len(words) < 3 or _NO_PROSE.match(first) or any(_CODE.search(part) for part in lines if part):
         return None
-    if not first[:1].isalpha():
+    if not first[:1].isalpha() or not _is_on(name, words):
         return None
     return Finding(
         "text/wrong-comment", "note", path,

@@ -83,6 +83,30 @@ class Alone(unittest.TestCase):
 
 
 class Prepared(unittest.TestCase):
+    def test_c_names_are_everybodys_whatever_marks_them_and_whatever_else_is_beside_them(self):
+        files = {
+            "tools/pretty.py": "def show(): ...\n",
+            "hull.h": "#define HULL_EXTERN(type) extern __attribute__((visibility(\"default\"))) type\n"
+            "#define HULL_CALLBACK(name) (*name)\n#define _HULL_MARK extern\n#define HULL_VAR _HULL_MARK\n"
+            "typedef struct hull_plate hull_plate;\n"
+            "typedef enum { HULL_DRY, HULL_WET } hull_state;\n"
+            "typedef int HULL_CALLBACK(hull_watch)(hull_plate *plate, void *payload);\n"
+            "/** Looks at a plate as `HULL_WET`; see `hull_free()`. */\n"
+            "HULL_EXTERN(hull_state) hull_look(hull_plate *plate, hull_watch watch);\n"
+            "HULL_VAR const hull_state hull_first;\n"
+            "HULL_DEPRECATED_IN_2_FOR(hull_look)\nhull_state hull_see(hull_plate *plate);\n"
+            "typedef struct old_plate old_plate HULL_DEPRECATED_TYPE_FOR(hull_plate);\nvoid hull_free(hull_plate *plate);\n",
+        }  # fmt: skip
+        _, index, _ = gather_files(files)
+        kinds = {s.path: s.kind for s in index.symbols.values() if s.language == "c"}
+        for name in ("hull_look", "hull_see", "hull_free"):
+            self.assertEqual(kinds[name], "function", name)
+        self.assertEqual((kinds["hull_watch"], kinds["hull_first"], kinds["old_plate"]), ("type", "constant", "type"))
+        found = links_of(files)
+        for path, text in (("hull_look", "hull_state"), ("hull_look", "hull_watch"), ("hull_look", "HULL_WET"),
+                           ("hull_look", "hull_free()"), ("hull_see", "hull_plate")):  # fmt: skip
+            self.assertEqual(found[path, text][0], "linked", (path, text))
+
     def test_rust_modules_elsewhere_conditions_and_macros_of_both_kinds(self):
         _, index, _ = gather_files({
             "Cargo.toml": '[package]\nname = "ship"\nversion = "1.0.0"\n',

@@ -30,8 +30,15 @@ class ScopeLookup(ReleaseLookup):
     def __init__(self, own: ReleaseIndex, releases: Releases, profile: Profile) -> None:
         super().__init__(profile)
         self.own, self.releases = own, releases
-        declared = frozenset(own.manifest.namespaces)
-        self.roots = declared | {_root_of(e) for e in own.symbols.values() if not (declared and e.language in _TOLD)}
+        declared, provides = frozenset(own.manifest.namespaces), own.manifest.provides
+        told = (
+            {p for p, names in provides.items() if names and p in _TOLD} if provides else _TOLD if declared else set()
+        )
+        self.roots = declared | {_root_of(e) for e in own.symbols.values() if e.language not in told}
+        self.roots |= {
+            name for name, path in own.aliases.items()
+            if "." not in name and (e := own.symbols.get(path)) is not None and e.language in _TOLD - told
+        }  # fmt: skip
 
     def is_foreign(self, index: ReleaseIndex) -> bool:
         return index is not self.own
@@ -252,4 +259,6 @@ def _root_of(entry: SymbolEntry) -> str:
     """What a symbol says of the names that are its release's own."""
     if entry.language == "python":
         return entry.path.partition(".")[0]
+    if entry.language in _TOLD and not key_of(entry.path).startswith(key_of(entry.module) + "."):
+        return key_of(entry.path).partition(".")[0]  # What is declared in a header is everybody's.
     return key_of(entry.path) if entry.kind in MODULE_KINDS or not entry.parent else key_of(entry.module)

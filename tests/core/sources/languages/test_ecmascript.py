@@ -69,6 +69,16 @@ class Modules(unittest.TestCase):
         self.assertEqual(opened.doc.parameters[0].text, "where")
         self.assertIn("settable", self.symbols[".Board.size"].flags)
 
+    def test_folders_and_builds_of_one_package_are_no_modules_of_their_own(self):
+        text = "/** Adds. */\nexport function add() {}\n"
+        _, index, _ = gather_files({
+            "package.json": '{"name": "dates", "version": "1.0.0", "main": "index.js", "module": "esm/index.js"}',
+            "add/package.json": '{"module": "../esm/add/index.js"}', "add/index.js": "exports.add = function add() {};\n",
+            "esm/add/index.js": text, "esm/index.js": 'export * from "./add/index.js";\n', "index.js": "exports.add = 1;\n",
+        })  # fmt: skip
+        self.assertEqual(index.manifest.namespaces, ["dates"])
+        self.assertEqual([s for s in index.symbols if index.symbols[s].kind == "function"], ["dates.add"])
+
     def test_links_go_through_imports_and_path_aliases(self):
         found = links_of(FILES)
         scope, base = "@halmere/board.Board", "@halmere/board"

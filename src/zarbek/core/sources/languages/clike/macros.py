@@ -26,7 +26,7 @@ _NAMESPACE = re.compile(
 _COMMENT = re.compile(r"/\*.*?\*/|//[^\n]*", re.DOTALL)
 #: Names that say what they are, though the project does not define them.
 _TELLING = re.compile(
-    rb"\b(?:[A-Z][A-Z0-9_]*_(?:API|EXPORTS?|IMPORT|PUBLIC|PRIVATE|DLL|DECL|EXTERN|CALL|CDECL|VISIBLE|HIDDEN|BEGIN_DECLS|"
+    rb"\b(?:_?[A-Z][A-Z0-9_]*_(?:API|EXPORTS?|IMPORT|PUBLIC|PRIVATE|DLL|DECL|EXTERN|CALL|CDECL|VISIBLE|HIDDEN|BEGIN_DECLS|"
     rb"END_DECLS|ALWAYS_INLINE|FORCE_INLINE|STRONG_INLINE|INLINE|DEVICE_FUNC|NODISCARD|NOEXCEPT|NORETURN|CONSTEXPR|"
     rb"WARN_UNUSED_RESULT|PURE|CONST|MALLOC|NONNULL|DEPRECATED\w*|AVAILABLE\w*|UNAVAILABLE\w*)|"
     rb"(?:G|GLIB|GIO|GOBJECT)_[A-Z0-9_]*(?:BEGIN_DECLS|END_DECLS|EXTERN|AVAILABLE_\w+|DEPRECATED\w*|GNUC_\w+)|"
@@ -55,6 +55,8 @@ class Macros:
     closes: frozenset[str] = frozenset()
     #: Macro to the number of the argument that names the class that it declares.
     declares: tuple[tuple[str, int], ...] = ()
+    #: Macros whose argument is the type of what they declare: ``EXTERN(int) f(void);``.
+    wraps: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +72,7 @@ class Prepared:
 def collect_macros(files: Iterable[str], read: Callable[[str], str]) -> list[str]:
     """``NAME`` or ``NAME=text`` of the macros of a project's files that hide declarations, sorted."""
     found: dict[str, str] = {}
+    others: dict[str, str] = {}
     for file in files:
         text = read(file)
         if "define" not in text:
@@ -81,6 +84,8 @@ def collect_macros(files: Iterable[str], read: Callable[[str], str]) -> list[str
                 found[f"{name}({declared})"] = "class"
                 continue
             if match[2] and body and not _HARMLESS.match(body):
+                if _is_wrap(match[2], body):
+                    found[name] = "type"
                 continue
             opened = _NAMESPACE.match(body)
             if opened:
@@ -94,9 +99,22 @@ def collect_macros(files: Iterable[str], read: Callable[[str], str]) -> list[str
                 and not name.endswith(("_H", "_H_", "_HPP", "_INCLUDED"))
             ):
                 found.setdefault(name, "")
+            elif not match[2] and name.isupper() and re.fullmatch(r"[A-Z_][A-Z0-9_ ]+", body):
+                others[name] = body
+    _follow(others, found)
     return sorted(f"{name}={body}" if body else name for name, body in found.items())
 
 
+def _follow(others: dict[str, str], found: dict[str, str]) -> None:
+    """Macros that are other names of what is known to mark nothing but attributes."""
+    for _ in range(_CHAIN):
+        marks = {name for name, body in others.items() if all(found.get(w) == "" for w in body.split())}
+        if not marks - found.keys():
+            return
+        found.update(dict.fromkeys(marks, ""))
+
+
+_CHAIN = 4
 #: A macro called on a line of its own.
 _CALL = re.compile(rb"^[ \t]*[A-Z][A-Z0-9]*_[A-Z0-9_]+[ \t]*\(([^;{}()#]*)\)", re.MULTILINE)
 _WORD = re.compile(rb"\b[A-Za-z_]\w{2,}\b")
@@ -116,11 +134,20 @@ def _declared_argument(parameters: str, body: str) -> int | None:
     return names.index(match[1]) if match and match[1] in names else None
 
 
+def _is_wrap(parameters: str, body: str) -> bool:
+    """Whether a macro of one parameter is that parameter with marks around it."""
+    name = parameters.strip("() \t")
+    return bool(
+        name.isidentifier() and re.search(rf"\b{name}\b", body) and _HARMLESS.match(re.sub(rf"\b{name}\b", "", body))
+    )
+
+
 @lru_cache(maxsize=4)
 def parse_macros(declared: tuple[str, ...]) -> Macros:
     """The macros of a list as collect_macros and the project file give it."""
     blank: set[str] = set()
     closes: set[str] = set()
+    wraps: set[str] = set()
     opens: list[tuple[str, str]] = []
     declares: list[tuple[str, int]] = []
     for entry in declared:
@@ -135,9 +162,11 @@ def parse_macros(declared: tuple[str, ...]) -> Macros:
             opens.append((name, opened[1] + (f"::{opened[3]}" if opened[3] and not opened[2] else "")))
         elif body.strip().startswith("}"):
             closes.add(name)
+        elif body == "type":
+            wraps.add(name)
         else:
             blank.add(name)
-    return Macros(frozenset(blank), tuple(opens), frozenset(closes), tuple(declares))
+    return Macros(frozenset(blank), tuple(opens), frozenset(closes), tuple(declares), frozenset(wraps))
 
 
 def prepare(data: bytes, macros: Macros) -> Prepared:
@@ -149,7 +178,7 @@ def prepare(data: bytes, macros: Macros) -> Prepared:
         data = _as_classes(data, dict(macros.declares))
     if macros.blank:
         data = _blank_known(data, macros.blank)
-    data = _TELLING.sub(_blanked_outside_directives(data), data)
+    data = _blank_telling(data, macros.wraps)
     data = _BEFORE_NAME.sub(lambda m: m[1] + b" " * (len(m[0]) - len(m[1])), data)
     data = _ATTRIBUTE.sub(_blanked_outside_directives(data), data)
     data = _ALONE.sub(lambda m: _blank_alone(m, data), data)
@@ -195,6 +224,10 @@ _UNKNOWN_FORMS: tuple[tuple[re.Pattern[bytes], Callable[[re.Match[bytes]], bytes
         lambda m: m[1] + b"_" * len(m[2]),
     ),
     (re.compile(rb"\b(public|private|protected|virtual)(\s+)::(?=\w)"), lambda m: m[1] + m[2] + b"  "),
+    (
+        re.compile(rb"(\btypedef\b[^;{}()]*?)\b([A-Z][A-Z0-9_]+\()(\s*\w+\s*\))(?=\s*\()"),
+        lambda m: m[1] + b" " * (len(m[2]) - 2) + b"(*" + m[3],
+    ),
     (re.compile(rb"\busing(\s+)typename\b"), lambda m: b"using" + m[1] + b"        "),
 )
 
@@ -270,6 +303,33 @@ def _blank_known(data: bytes, names: frozenset[str]) -> bytes:
         if arguments and re.search(rb"DEPRECATED|ATTRIBUTE|ALIGN|FORMAT|PRINTF|NONNULL|CONCEPT|REQUIRES", match[0]):
             end = arguments.end()
         out += [data[at : match.start()], re.sub(rb"[^\n]", b" ", data[match.start() : end])]
+        at = end
+    return b"".join(out) + data[at:]
+
+
+#: Names of macros whose argument is the type of what they mark.
+_WRAPPING = re.compile(rb"(?:API|EXPORTS?|IMPORT|PUBLIC|DLL|DECL|EXTERN|CALL|CDECL|VISIBLE)\Z")
+
+
+def _blank_telling(data: bytes, wraps: frozenset[str]) -> bytes:
+    """Blank macros whose names say what they are, with their arguments; a type that is one stays."""
+    pattern = _TELLING
+    if wraps:
+        names = b"|".join(re.escape(name.encode()) for name in sorted(wraps))
+        pattern = re.compile(rb"(?:" + _TELLING.pattern + rb")|\b(?:" + names + rb")\b(?=[ \t]*\()")
+    out: list[bytes] = []
+    at = 0
+    for match in pattern.finditer(data):
+        if match.start() < at or _is_directive(data, match.start()):
+            continue
+        end, kept = match.end(), b""
+        arguments = _ARGUMENTS.match(data, end)
+        if arguments:
+            end = arguments.end()
+            if _WRAPPING.search(match[0]) or match[0].decode() in wraps:
+                kept = b" " + arguments[0].strip()[1:-1] + b" "
+        blank = re.sub(rb"[^\n]", b" ", data[match.start() : end - len(kept)])
+        out += [data[at : match.start()], blank, kept]
         at = end
     return b"".join(out) + data[at:]
 

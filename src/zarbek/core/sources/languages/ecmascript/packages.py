@@ -21,18 +21,48 @@ _LAST_COMMA = re.compile(r",(?=\s*[}\]])")
 def locate_ecmascript(
     typescript: list[str], javascript: list[str], files: list[str], read: Callable[[str], str]
 ) -> list[SourceFile]:
-    """One file a module: TypeScript sources before declarations before JavaScript."""
-    packages = {}
-    for file in files:
-        if PurePosixPath(file).name == "package.json":
-            packages[str(PurePosixPath(file).parent)] = _read_json(read(file))
+    """One file a module: TypeScript sources before declarations before JavaScript; of several builds of one
+    script that for modules."""
+    packages = _packages(files, read)
     chosen: dict[str, str] = {}
     ordered = sorted(typescript, key=lambda f: (".d." in PurePosixPath(f).name, f)) + sorted(javascript)
     for file in ordered:
         chosen.setdefault(_STEM.sub("", file), file)
     paths = {folder: _path_aliases(folder, files, read) for folder in packages}
     entries = {folder: _entries_here(folder, package, chosen) for folder, package in packages.items()}
-    return [_located(file, packages, paths, entries) for file in chosen.values()]
+    return _once([_located(file, packages, paths, entries) for file in chosen.values()], packages)
+
+
+def _packages(files: list[str], read: Callable[[str], str]) -> dict[str, Package]:
+    """Package by its folder. A description without a name inside of a package with one is no package of its
+    own: it says how a folder of that package is loaded."""
+    found = {
+        str(PurePosixPath(f).parent): _read_json(read(f)) for f in files if PurePosixPath(f).name == "package.json"
+    }
+    named = {folder for folder, package in found.items() if package.get("name")}
+    return {
+        folder: package for folder, package in found.items()
+        if package.get("name") or not any(str(above) in named for above in PurePosixPath(folder).parents)
+    }  # fmt: skip
+
+
+def _once(located: list[SourceFile], packages: dict[str, Package]) -> list[SourceFile]:
+    """Scripts that are the same module in another form are read once, in the form for modules."""
+    best: dict[str, SourceFile] = {}
+    for source in located:
+        if source.language == "javascript":
+            known = best.get(source.module)
+            if known is None or _build_rank(source, packages) < _build_rank(known, packages):
+                best[source.module] = source
+    return [s for s in located if s.language != "javascript" or best[s.module] is s]
+
+
+def _build_rank(source: SourceFile, packages: dict[str, Package]) -> tuple[bool, bool, int, str]:
+    folder = source.options["folder"][0]
+    inside = source.file[len(folder) + 1 :] if folder not in ("", ".") else source.file
+    form = PurePosixPath(str(packages.get(folder, {}).get("module") or "")).parts
+    is_form = len(form) > 1 and inside.startswith(form[0] + "/")
+    return not is_form, "cjs" in inside, len(source.file), source.file
 
 
 def _entries_here(folder: str, package: Package, chosen: Collection[str]) -> set[str]:

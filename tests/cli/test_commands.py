@@ -50,17 +50,21 @@ class Remote(unittest.TestCase):
     def test_publish_report_find_show_and_links_agree(self):
         portal = running()
         slug = f"cli{uuid.uuid4().hex[:6]}"
-        text = f'"""Look at :func:`{slug}.helper` and :func:`{slug}.missing`."""\ndef helper(far: int = 1) -> str:\n    """Help a lot."""\n'
+        text = (
+            f'"""Look at :func:`{slug}.helper` and :func:`{slug}.helpers`."""\n'
+            'def helper(far: int = 1) -> str:\n    """Help a lot.\n\n    :param far: How far.\n    :returns: Help.\n'
+            f'    :raises ValueError: If not.\n\n    .. note:: Ask first.\n\n    .. seealso:: :mod:`{slug}`\n    """\n'
+        )
         with tempfile.TemporaryDirectory() as name:
             folder = write_files(Path(name), {f"{slug}/__init__.py": text})
             code, out, err = portal.command(
                 "publish", str(folder), "--project", slug, "--version", "1.0", "--fail-on", "error"
             )
         self.assertEqual((code, err), (1, ""))
-        self.assertIn("1 of 2 references hold. 1 dangles.", out)
+        self.assertIn("2 of 3 references hold. 1 dangles.", out)
         self.assertIn(f"{slug}/__init__.py:1", out)
         code, out, _ = portal.command("report", slug, "--format", "json")
-        self.assertEqual((code, [f["text"] for f in json.loads(out)["new"]]), (0, [f"{slug}.missing"]))
+        self.assertEqual((code, [f["text"] for f in json.loads(out)["new"]]), (0, [f"{slug}.helpers"]))
         code, out, _ = portal.command("find", "helper", "--project", slug, "--json")
         self.assertEqual(json.loads(out)[0]["path"], f"{slug}.helper")
         code, out, _ = portal.command("find", "no-such-name-anywhere", "--project", slug)
@@ -68,11 +72,23 @@ class Remote(unittest.TestCase):
         self.assertEqual(portal.command("find", "no-such-name-anywhere", "--project", slug, "--json")[:2], (3, "[]\n"))
         code, out, _ = portal.command("show", f"{slug}.helper")
         self.assertIn("helper(far: int = 1) -> str", out)
-        self.assertIn("Help a lot.", out)
+        for told in ("Help a lot.", "far  int", "How far.", "ValueError", "Ask first.", "See also"):
+            self.assertIn(told, out)
+        code, out, err = portal.command("show", f"{slug}.Helper")
+        self.assertEqual((code, f"There is {slug}.helper." in err), (3, True), err)
         code, out, _ = portal.command("links", slug, "--json")
-        self.assertEqual([json.loads(line)["outcome"] for line in out.splitlines()], ["linked", "dangling"])
+        self.assertEqual(
+            [json.loads(line)["outcome"] for line in out.splitlines()], ["linked", "dangling", "outside", "linked"]
+        )
         code, out, _ = portal.command("links", slug, "--outcome", "dangling")
-        self.assertIn("1 linked, 1 dangling", out)
+        self.assertIn(f"nothing, likely {slug}.helper", out)
+        self.assertIn("2 linked, 1 dangling", " ".join(out.split()))
+        code, out, _ = portal.command("findings", slug)
+        self.assertIn("1 finding stands.", out)
+        self.assertNotIn("mended since", portal.command("report", slug)[1])
+        code, out, err = portal.command("runs", slug, "--json")
+        self.assertEqual([r["state"] for r in json.loads(out)], ["done"])
+        self.assertEqual(portal.command("runs", "--cancel", str(json.loads(out)[0]["id"]))[0], 3)
         self.assertEqual(portal.command("show", "nothing.like.it")[0], 3)
         for verb in ("projects", "releases", "tokens"):
             code, out, err = portal.command(verb, *([slug] if verb == "releases" else []))

@@ -12,11 +12,11 @@ from zarbek.client import PortalProblem
 
 LIB_1 = {
     "zarbek.toml": 'owner = "Lib team"\n',
-    "{0}/__init__.py": 'def old_name(x: int) -> int:\n    """Old."""\nOTHER = 1\n',
+    "{0}/__init__.py": 'def old_name(x: int) -> int:\n    """Old."""\n    return x\nOTHER = 1\n',
 }
 LIB_2 = {
     "zarbek.toml": 'owner = "Lib team"\n',
-    "{0}/__init__.py": 'def new_name(x: int) -> int:\n    """New."""\nOTHER = 1\n',
+    "{0}/__init__.py": 'def new_name(x: int) -> int:\n    """New."""\n    return x\nOTHER = 1\n',
 }
 USER = {
     "zarbek.toml": 'owner = "Users"\n',
@@ -127,6 +127,25 @@ class Failure(unittest.TestCase):
         self.assertEqual([r.version for r in portal.client.project(slug).releases], ["0.9"])
         again = portal.wait(portal.client.publish(bundle))
         self.assertEqual((again.state, again.id != run.id), ("done", True))
+
+    def test_a_run_is_cancelled_and_tried_again(self):
+        portal = running()
+        client, slug = portal.client, f"stop{uuid.uuid4().hex[:6]}"
+        worker = portal.processes.processes.pop()
+        worker.terminate()
+        worker.wait()
+        try:
+            waiting = client.publish(portal.bundle(named(LIB_1, slug), slug, "1.0"))
+            ended = client.cancel_run(waiting.id)
+            self.assertEqual((ended.state, "cancelled it" in ended.problem), ("failed", True))
+            again = client.retry_run(waiting.id)
+        finally:
+            portal.processes.start_worker()
+        self.assertEqual((portal.wait(again).state, client.run(waiting.id).state), ("done", "failed"))
+        for act in (client.cancel_run, client.retry_run):
+            with self.assertRaises(PortalProblem) as refused:
+                act(again.id)
+            self.assertEqual(refused.exception.status, 409)
 
 
 class Repositories(unittest.TestCase):

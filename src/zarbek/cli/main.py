@@ -21,6 +21,8 @@ VERBS = {
     "publish": "publish a folder or a bundle as a release",
     "fetch": "have the portal gather a repository by itself",
     "report": "show what the newest run of a project found, in the form that is asked for",
+    "findings": "show what stands now, whichever run found it",
+    "runs": "list publish runs, cancel one, or try one again",
     "compare": "show what changed between two releases, and what breaks callers",
     "impact": "show who refers to a symbol, or what a release breaks",
     "patch": "write a patch that mends references in the sources",

@@ -91,6 +91,14 @@ class Portal:
         """Runs, newest first."""
         return self._pages("/runs", Run, project=project, state=state)
 
+    def cancel_run(self, run_id: int) -> Run:
+        """End a run that waits or goes."""
+        return self._post(f"/runs/{run_id}/cancel", {}, Run)
+
+    def retry_run(self, run_id: int) -> Run:
+        """A new run of what a failed one was to publish."""
+        return self._post(f"/runs/{run_id}/retry", {}, Run)
+
     def log(self, run_id: int) -> list[LogLine]:
         return self._get(f"/runs/{run_id}/log", list[LogLine])
 

@@ -1,6 +1,7 @@
 """Which links are faults, which are worth a note, and which are nobody's business."""
 
 import unittest
+from types import SimpleNamespace
 from unittest import mock
 
 from zarbek.core.findings.linkrules import judge_page, judge_symbol
@@ -19,9 +20,9 @@ OLDER = Link("linked", "symbol", "lib", "1.0", "lib.new", stale=["older-release"
 HIDDEN = Link("hidden", "symbol", "lib", "1.0", "lib.secret")
 
 
-def judged(link, origin="see", text="See [old](api:old) too.", visibility="public"):
+def judged(link, origin="see", text="See [old](api:old) too.", visibility="public", path="app.f"):
     symbol = Symbol(
-        "app.f", "f", "function", "python", "app", visibility=visibility, file="app.py", doc=Doc(summary=text),
+        path, "f", "function", "python", "app", visibility=visibility, file="app.py", doc=Doc(summary=text),
         mentions=[Mention("old", "old", origin)],
     )  # fmt: skip
     (made,), findings = judge_symbol(symbol, [link], KNOWN)
@@ -41,6 +42,13 @@ class Faults(unittest.TestCase):
         self.assertEqual(judged(OLD, origin="type"), ("", []))
         self.assertEqual(judged(OLD, text="Replaces [old](api:old)."), ("", []))
         self.assertEqual(judged(HIDDEN, origin="type"), ("", []))
+
+    def test_a_word_in_code_is_no_clear_name_and_a_family_knows_its_own(self):
+        self.assertEqual(judged(OLD, origin="code"), ("", []))
+        entry = SimpleNamespace(deprecated=SimpleNamespace(instead="fresh", since=""), parent="lib")
+        with mock.patch.object(KNOWN, "entry", return_value=entry):
+            self.assertEqual(judged(OLD, path="app.fresh"), ("", []))
+            self.assertEqual(judged(OLD)[0], "stale")
 
     def test_the_worst_of_several_counts(self):
         both = Link("linked", "symbol", "lib", "1.0", "lib.old", stale=["older-release", "removed-later"])

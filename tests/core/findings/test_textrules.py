@@ -3,13 +3,12 @@
 import unittest
 
 from tests.support.sources import gather_files
-from zarbek.core.findings.textrules import check_symbols
 
 
 def unknown(files):
     """Parameters that texts describe and signatures do not have."""
-    _, _, symbols = gather_files(files)
-    return [f.text for f in check_symbols(symbols) if f.rule == "stale/parameter"]
+    gathered, _, _ = gather_files(files)
+    return [f.text for f in gathered.findings if f.rule == "stale/parameter"]
 
 
 class Parameters(unittest.TestCase):
@@ -22,6 +21,17 @@ class Parameters(unittest.TestCase):
         for declared, names in (("_size", []), ("{ size, rest }", []), ("length", ["size"])):
             with self.subTest(declared):
                 self.assertEqual(unknown({"package.json": '{"name": "k"}', "index.ts": code.format(declared)}), names)
+
+    def test_what_a_script_leaves_out_hands_back_or_carries_out(self):
+        left_out = "/**\n * Does.\n * @param {any} node - a\n * @param {any} stage - b\n */\nexport function f(node/*, stage*/) {}\n"
+        returned = "/**\n * Makes.\n * @param {any} a - a\n * @return {Function} one\n * @param {any} b - of that one\n */\nexport function g(a) {}\n"
+        overloads = (
+            "/** Does. */\nexport function h(a: string): void;\nexport function h(b: number): void;\n"
+            "/**\n * Does.\n * @param both - one of them\n */\nexport function h(both: any): void {}\n"
+        )  # fmt: skip
+        for file, source in (("f.js", left_out), ("g.js", returned), ("h.ts", overloads)):
+            with self.subTest(file):
+                self.assertEqual(unknown({"package.json": '{"name": "k"}', file: source}), [])
 
     def test_a_name_in_brackets_is_a_name_and_a_way_is_none(self):
         kotlin = "package k\n/**\n * Does.\n * @param [test] function that takes one.\n */\nfun f(test: Int) {}\n"

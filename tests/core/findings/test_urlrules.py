@@ -3,7 +3,7 @@
 import unittest
 from datetime import date, timedelta
 
-from zarbek.core.findings.urlrules import Answer, Round, UrlVerdict, judge_answer
+from zarbek.core.findings.urlrules import Answer, Round, UrlVerdict, is_address, judge_answer
 
 URL = "http://docs.halmere.example/tides"
 DAY = date(2026, 11, 2)
@@ -60,6 +60,18 @@ class Answers(unittest.TestCase):
     def test_who_may_not_be_asked_is_not_judged(self):
         self.assertEqual(judged(Answer(is_left_alone=True), UrlVerdict("is not there (404)")), UrlVerdict())
         self.assertFalse(Answer(is_left_alone=True).is_good)
+
+    def test_what_is_no_address_or_an_example_is_not_asked(self):
+        for url in ("http://ip:port", "https://[service.name", "https://[::ffff:192.168.0.1", "http://example.com/a",
+                    "https://docs.test/", "http://localhost:80/", "https://api.sea.example/x", "https://"):  # fmt: skip
+            self.assertFalse(is_address(url), url)
+        for url in (
+            "https://halmere.org/tides#low",
+            "http://10.0.0.1:8099/x",
+            "https://[2001:db8::1]/",
+            "http://intranet/x",
+        ):
+            self.assertTrue(is_address(url), url)
 
 
 if __name__ == "__main__":

@@ -117,6 +117,16 @@ class Prepared(unittest.TestCase):
         })  # fmt: skip
         self.assertLessEqual({"ship::Thing", "ship::Made", "ship::After"}, index.symbols.keys())
 
+    def test_rust_items_under_a_condition_or_given_to_a_macro(self):
+        _, index, _ = gather_files({
+            "Cargo.toml": '[package]\nname = "ship"\n',
+            "src/lib.rs": "pub struct Hull;\nimpl Hull {\n    feature! {\n        #![all(unstable, arch = [\"x\"])]\n"
+            "        /// Weighs.\n        pub fn weigh(&self) -> u8 { 1 }\n    }\n}\n"
+            "pin_project! {\n    /// Decks.\n    pub struct Deck { #[pin] at: u8 }\n}\n",
+        })  # fmt: skip
+        self.assertEqual(index.symbols["ship::Hull::weigh"].visibility, "public")
+        self.assertEqual(index.symbols["ship::Deck"].summary, "Decks.")
+
     def test_cpp_inline_namespaces_by_macros_conditions_inside_and_words_of_macros(self):
         found = links_of({
             "x.hpp": "#define X_BEGIN namespace x { inline namespace v1 {\n#define X_END }}\nX_BEGIN\n"

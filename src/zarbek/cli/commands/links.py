@@ -10,6 +10,7 @@ from typing import Any, TextIO
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
 from zarbek.cli.terminal import console_for
+from zarbek.client import Portal
 
 EXAMPLE = "zarbek links crewroster --outcome dangling"
 OUTCOMES = ("linked", "outside", "dangling", "ambiguous", "hidden")
@@ -24,6 +25,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
     slug, version = split_release(options.release)
     outcomes: Counter[str] = Counter()
+    suggestions: dict[tuple[str, int, int], str] | None = None
     console = console_for(out)
     with open_portal(options) as portal:
         for line in portal.links(slug, version):
@@ -38,14 +40,25 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
                 continue
             if options.json:
                 out.write(line + "\n")
-            else:
-                console.print(_text(row))
+                continue
+            if row["outcome"] == "dangling" and suggestions is None:
+                suggestions = _suggestions(portal, slug)
+            console.print(_text(row, suggestions or {}))
     if not options.json:
         console.print(", ".join(f"{n:,} {name}" for name, n in outcomes.most_common()) or "No mentions.")
     return Exit.FINE
 
 
-def _text(row: dict[str, Any]) -> str:
+def _suggestions(portal: Portal, slug: str) -> dict[tuple[str, int, int], str]:
+    """What the report suggests, by place."""
+    found = (f["finding"] for f in portal.findings(project=slug, family="dangling"))
+    return {
+        (f.get("file", ""), f.get("line", 0), f.get("column", 0)): f["suggestion"] for f in found if f.get("suggestion")
+    }
+
+
+def _text(row: dict[str, Any], suggestions: dict[tuple[str, int, int], str]) -> str:
+    likely = suggestions.get((row["file"], row["line"], row["column"]), "")
     target = row["target"] or {}
     to = (
         target.get("symbol")
@@ -53,7 +66,7 @@ def _text(row: dict[str, Any]) -> str:
         or target.get("url")
         or target.get("asset")
         or target.get("project")
-        or "nothing"
+        or (f"nothing, likely {likely}" if likely else "nothing")
     )
     stale = f" ({', '.join(row['stale'])})" if row["stale"] else ""
     return f"{row['file']}:{row['line']}: {row['text']} -> {row['outcome']}: {to}{stale}"

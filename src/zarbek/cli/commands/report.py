@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import argparse
-from typing import TextIO
+from typing import Any, TextIO
 
 import msgspec
 
@@ -13,7 +13,9 @@ from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
 from zarbek.cli.reporttext import print_report
 from zarbek.cli.terminal import console_for, write_json
 from zarbek.core.findings.formats import FORMATS, write_report
+from zarbek.core.findings.formats.wording import count, without_notes
 from zarbek.core.findings.report import Report
+from zarbek.core.model.finding import Finding
 
 EXAMPLE = "zarbek report crewroster --format sarif"
 
@@ -30,10 +32,20 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     slug, version = split_release(options.release)
     with open_portal(options) as portal:
         report = portal.report(slug, version)
+        is_text = not options.json and options.format == "text"
+        standing = {f["finding"]["fingerprint"] for f in portal.findings(project=slug)} if is_text else set()
     if options.json or options.format == "json":
         write_json(report, out)
     elif options.format == "text":
         print_report(report, console_for(out), whole=options.all)
+        if not version and (gone := _mended_since(report, standing)):
+            told = f"{count(gone, 'of these has', 'of these have')} been mended since"
+            console_for(out).print(f"\n{told}. zarbek findings {slug} shows what stands now.")
     else:
         out.write(write_report(msgspec.convert(report, Report), options.format))
     return Exit.FINDINGS if exceeds(report, options) else Exit.FINE
+
+
+def _mended_since(report: dict[str, Any], standing: set[str]) -> int:
+    found = without_notes(msgspec.convert([*report["new"], *report["open"]], list[Finding]))
+    return sum(f.fingerprint not in standing for f in found)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import re
 from typing import Any, TextIO
 
 from rich.console import Console
@@ -11,20 +12,23 @@ from rich.text import Text
 from zarbek.cli.exits import Exit
 from zarbek.cli.interfacetext import pieces, plain, print_interface
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, write_json
-from zarbek.client import Hit, Portal, PortalError
+from zarbek.cli.terminal import console_for, print_indented, write_json
+from zarbek.client import Hit, Portal, PortalError, PortalProblem
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek show tidebook.windows.find_windows"
 
 
 class NameNotFound(PortalError):
-    def __init__(self, name: str) -> None:
+    """alike: a name that differs by case only, or empty."""
+
+    def __init__(self, name: str, alike: str = "") -> None:
         super().__init__(name)
-        self.name = name
+        self.name, self.alike = name, alike
 
     def __str__(self) -> str:
-        return f"Nothing in the portal is called {self.name!r}. zarbek find {self.name} looks further."
+        told = f"Nothing in the portal is called {self.name!r}."
+        return f"{told} There is {self.alike}." if self.alike else f"{told} zarbek find {self.name} looks further."
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -37,27 +41,51 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
     with open_portal(options) as portal:
         hit = _find(portal, options)
-        read = portal.guide if hit.kind == "guide" else portal.symbol
-        # The best hit for a method and path is its operation, which answers to that name as well.
-        page = read(hit.project, options.name if " /" in options.name else hit.path, hit.version)
+        page = _read(portal, hit, options.name) if hit is not None else _by_other_name(portal, options)
     if options.json:
         write_json(page, out)
-    elif hit.kind == "guide":
+    elif "kind" not in page:
         console_for(out).print(Text(plain(page["html"])))
     else:
         _print_symbol(page, console_for(out))
     return Exit.FINE
 
 
-def _find(portal: Portal, options: argparse.Namespace) -> Hit:
-    hits = portal.search(options.name, project=options.project, version=options.version, limit=10)
-    wanted = options.name.lower()
-    exact = [h for h in hits if wanted in (h.name.lower(), h.path.lower()) or h.path.lower().endswith("." + wanted)]
-    if " /" in options.name:
+def _read(portal: Portal, hit: Hit, name: str) -> dict[str, Any]:
+    if hit.kind == "guide":
+        return portal.guide(hit.project, hit.path, hit.version)
+    # The best hit for a method and path is its operation, which answers to that name as well.
+    return portal.symbol(hit.project, name if " /" in name else hit.path, hit.version)
+
+
+def _find(portal: Portal, options: argparse.Namespace) -> Hit | None:
+    """The symbol or guide of exactly that name, as it is written."""
+    name = options.name
+    hits = portal.search(name, project=options.project, version=options.version, limit=20)
+    exact = [h for h in hits if name in (h.name, h.path) or _ends_in(h.path, name)]
+    if " /" in name:
         exact = exact or [h for h in hits if h.kind == "operation"]
-    if not exact:
-        raise NameNotFound(options.name)
-    return exact[0]
+    return exact[0] if exact else None
+
+
+def _ends_in(path: str, name: str) -> bool:
+    return any(path.endswith(f"{mark}{name}") for mark in (".", "::", "/"))
+
+
+def _by_other_name(portal: Portal, options: argparse.Namespace) -> dict[str, Any]:
+    """A symbol by another of its public names, of any project that has something of its last name. Raises
+    NameNotFound."""
+    name, wanted = options.name, options.name.lower()
+    last = re.split(r"[.:/#]+", name)[-1]
+    hits = portal.search(last, project=options.project, version=options.version, limit=50)
+    for project, version in dict.fromkeys((h.project, h.version) for h in hits):
+        try:
+            return portal.symbol(project, name, version)
+        except PortalProblem as problem:
+            if problem.status != 404:
+                raise
+    alike = next((h.path for h in hits if wanted in (h.name.lower(), h.path.lower())), "")
+    raise NameNotFound(name, alike)
 
 
 def signature_text(page: dict[str, Any], signature: dict[str, Any]) -> str:
@@ -79,6 +107,29 @@ def signature_text(page: dict[str, Any], signature: dict[str, Any]) -> str:
             parts.append("/")
     returns = pieces(signature["returns"])
     return f"{page['name']}({', '.join(parts)})" + (f" -> {returns}" if returns else "")
+
+
+_FIELDS = (("What goes in", "parameters"), ("What comes out", "returns"), ("What comes out, one by one", "yields"),
+           ("What can go wrong", "raises"), ("Attributes", "attributes"))  # fmt: skip
+_SECTIONS = {"examples": "Examples", "notes": "Notes", "note": "Note", "warning": "Warning", "references": "Sources"}
+
+
+def _print_fields(title: str, fields: list[dict[str, Any]], console: Console) -> None:
+    if not fields:
+        return
+    console.print(Text(f"\n{title}", style="bold"))
+    for field in fields:
+        name, kind = pieces(field.get("name", [])), pieces(field.get("type", []))
+        head = [part for part in ((name, "bold"), (kind, "cyan")) if part[0]]
+        print_indented(Text("  ").join(Text(*part) for part in head), 2, console)
+        if text := plain(field.get("html", "")):
+            print_indented(Text(text), 6, console)
+
+
+def _print_text(title: str, html: str, console: Console) -> None:
+    console.print(Text(f"\n{title}", style="bold"))
+    if html:
+        print_indented(Text(plain(html)), 2, console)
 
 
 def _print_symbol(page: dict[str, Any], console: Console) -> None:
@@ -104,12 +155,17 @@ def _print_symbol(page: dict[str, Any], console: Console) -> None:
             console.print(Text("\n" + plain(html)))
     if page.get("interface"):
         print_interface(page["interface"], console)
-    for title, key in (("What goes in", "parameters"), ("What comes out", "returns"), ("What can go wrong", "raises")):
-        if page[key]:
-            console.print(Text(f"\n{title}", style="bold"))
-            for field in page[key]:
-                name = pieces(field.get("name", [])) or pieces(field.get("type", []))
-                console.print(Text.assemble("  ", (name, "bold"), "  ", plain(field.get("html", ""))))
+    for title, key in _FIELDS:
+        _print_fields(title, page[key], console)
+    for section in page["sections"]:
+        _print_text(_SECTIONS.get(section["kind"], section["title"] or "Note"), section["html"], console)
+    _print_fields("See also", page["see"], console)
+    told = [f"Since {page['since']}."] if page["since"] else []
+    told += [f"{c['version']}: {plain(c['html'])}".strip() for c in page["changes"]]
+    if told:
+        _print_text("Changes", "", console)
+        for line in told:
+            print_indented(Text(line), 2, console)
     if page["members"]:
         console.print(Text("\nMembers", style="bold"))
         for member in page["members"]:

@@ -112,6 +112,8 @@ def _judge(text: Text, mentions: list[Mention], links: Iterable[Link], knowledge
         rules = broken_rules(link)
         around = text.around_of(mention) if rules else ("", "", "")
         told = [r for r in rules if not _is_known(r, mention, around)]
+        if "stale/deprecated" in told and _is_family(text, link, mentions, knowledge):
+            told.remove("stale/deprecated")
         found += [_finding(r, text, mention, link, around, knowledge) for r in told]
         judged.append(_with_fault(link, told))
     return Judged(judged, found)
@@ -133,7 +135,7 @@ def _with_fault(link: Link, rules: list[str]) -> Link:
 #: Words of an author who knows that what is named is old.
 _OLD = re.compile(
     r"deprecat|legacy|obsolete|formerly|previous|renam|replac|supersed|instead of|\bold(?:er)?\b|histor|compatib|"
-    r"no longer|discourag|remov|migrat",
+    r"no longer|discourag|remov|migrat|\bbugs?\b|broken",
     re.IGNORECASE,
 )
 
@@ -146,8 +148,23 @@ def _is_known(rule: str, mention: Mention, around: tuple[str, str, str]) -> bool
     if rule == "stale/moved":
         return mention.origin not in _MENDED  # Code compiles.
     if rule == "stale/deprecated":
-        return mention.origin not in _PROSE or bool(_OLD.search(around[0]) or _OLD.search(around[2]))
+        is_word = mention.origin == "code" and not re.search(r"[.:#(]", mention.name)
+        return is_word or mention.origin not in _PROSE or bool(_OLD.search(around[0]) or _OLD.search(around[2]))
     return False
+
+
+def _is_family(text: Text, link: Link, mentions: Iterable[Mention], knowledge: Knowledge) -> bool:
+    """Whether a text is that of what takes the deprecated one's place, or names it too: its author knows."""
+    entry = knowledge.entry(link)
+    instead = entry.deprecated.instead if entry is not None and entry.deprecated is not None else ""
+    if not instead:
+        return False
+    last = _last_of(instead)
+    return _last_of(text.path) == last or any(_last_of(m.name) == last for m in mentions)
+
+
+def _last_of(name: str) -> str:
+    return re.split(r"[.:#/]", key_of(name.partition("(")[0]))[-1]
 
 
 class Mend(NamedTuple):

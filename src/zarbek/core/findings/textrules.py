@@ -4,25 +4,29 @@ from __future__ import annotations
 
 import keyword
 import re
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable, Mapping
+from types import MappingProxyType
 
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.model.doctext import DocField
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.symbol import Parameter, Symbol
 
+_NOTHING: Mapping[str, Collection[str]] = MappingProxyType({})
 _OPEN = ("variadic", "keywords")
 #: Types about which text and signature can disagree without either being an alias of the other.
 _PLAIN = frozenset({"int", "str", "float", "bool", "bytes", "list", "dict", "tuple", "set", "complex"})
 _STANDARD = frozenset({"textio", "binaryio", "path", "date", "datetime", "timedelta", "decimal", "uuid"})
 _NUMBERS = frozenset({"int", "float", "bool", "complex"})
+_ECMASCRIPT = frozenset({"javascript", "typescript"})
 _WORDS = re.compile(r"[A-Za-z_]\w*")
 _LOOSE = frozenset({"None", "optional", "Optional", "Union", "or", "of", "typing", "t", "default"})
 
 
-def check_symbols(symbols: Iterable[Symbol]) -> list[Finding]:
+def check_symbols(symbols: Iterable[Symbol], left_out: Mapping[str, Collection[str]] = _NOTHING) -> list[Finding]:
     """stale/parameter and text/type-conflict of one file's symbols, in their order.
 
+    left_out: of a symbol's path, names that its declaration has in a comment only.
     A class may describe its attributes and its methods' parameters: those are known names too.
     """
     all_symbols = list(symbols)
@@ -34,7 +38,10 @@ def check_symbols(symbols: Iterable[Symbol]) -> list[Finding]:
         names = members.setdefault(symbol.parent, set())
         names.add(symbol.name)
         names.update(p.name for signature in symbol.signatures for p in signature.parameters)
-    return [f for s in documented if s.visibility != "private" for f in _check(s, members.get(s.path, set()))]
+    return [
+        f for s in documented if s.visibility != "private"
+        for f in _check(s, members.get(s.path, set()) | set(left_out.get(s.path, ())))
+    ]  # fmt: skip
 
 
 def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
@@ -43,6 +50,9 @@ def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
     is_closed = bool(declared) and not symbol.decorators and all(p.kind not in _OPEN for p in declared.values())
     # What is taken apart in the signature has no name there; a mark of privacy is no part of a name.
     is_closed = is_closed and not any(name.startswith(("{", "[")) for name in declared)
+    # Of overloads in these languages the one that is carried out has names of its own, which nobody is shown.
+    is_closed = is_closed and (len(symbol.signatures) < 2 or symbol.language not in _ECMASCRIPT)
+    after = min((r.line for r in symbol.doc.returns), default=0) if symbol.doc else 0
     bare = {name.strip("_") for name in declared}
     generics = {w for signature in symbol.signatures for g in signature.type_parameters for w in _WORDS.findall(g)}
     found: list[Finding] = []
@@ -52,6 +62,8 @@ def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
             found += _type_conflict(symbol, documented, declared[name])
         elif name in generics or name.strip("_") in bare:
             continue
+        elif after and documented.line > after and symbol.language in _ECMASCRIPT:
+            continue  # Of the function that is returned.
         elif is_closed and name not in also_known and name.isidentifier() and not keyword.iskeyword(name):
             found.append(_unknown_parameter(symbol, documented, name, declared))
     return found

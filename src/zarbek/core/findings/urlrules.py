@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import date
+from urllib.parse import urlsplit
 
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.rules import SEVERITIES
@@ -110,8 +112,24 @@ def judge_urls(text: Symbol | Page, verdicts: dict[str, UrlVerdict]) -> list[Fin
 
 
 def urls_of(mentions: Iterable[Mention]) -> Iterable[Mention]:
-    """The mentions that are addresses of the web."""
-    return (m for m in mentions if m.origin == "url" and m.name.startswith(("http://", "https://")))
+    """The mentions that are addresses of the web which someone may have."""
+    return (m for m in mentions if m.origin == "url" and is_address(m.name))
+
+
+#: Names that nobody has, for examples (RFC 2606, sections 2 and 3; RFC 6761, section 6.3).
+_EXAMPLES = re.compile(r"(?:^|\.)(?:example(?:\.(?:com|net|org))?|test|localhost)$")
+_HOST = re.compile(r"[\w-]+(?:\.[\w-]+)*\.?$|\[[0-9a-fA-F:.]+\]$")
+
+
+def is_address(url: str) -> bool:
+    """Whether a text that begins like an address of the web is one, and none of an example: a text may speak
+    of ``http://ip:port``."""
+    try:
+        parts = urlsplit(url)
+        host, _ = (parts.hostname or "").rstrip("."), parts.port
+    except ValueError:
+        return False
+    return parts.scheme in ("http", "https") and bool(_HOST.match(host) or ":" in host) and not _EXAMPLES.search(host)
 
 
 def _finding(text: Symbol | Page, kind: str, mention: Mention, verdict: UrlVerdict) -> Finding:

@@ -28,7 +28,7 @@ from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 35
+READER_VERSION = 38
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -260,7 +260,7 @@ def _encoded(source: SourceFile, reading: SourceReading) -> FileReading:
         symbols=[encode(s) for s in reading.symbols],
         paths=[s.path for s in reading.symbols], kinds=[s.kind for s in reading.symbols],
         described=[s.doc is not None and bool(s.doc.summary or s.doc.body) for s in reading.symbols],
-        parts=_with_defined(reading), findings=[*reading.findings, *check_symbols(reading.symbols)],
+        parts=_with_defined(reading), findings=[*reading.findings, *check_symbols(reading.symbols, reading.left_out)],
         asked=asked_of(reading.symbols), unsettled=reading.unsettled, extends=reading.extends,
         templates=reading.templates,
         expansions=reading.expansions, names=reading.names, opened=reading.opened,

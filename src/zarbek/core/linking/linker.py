@@ -11,9 +11,10 @@ from urllib.parse import unquote
 import msgspec
 from rapidfuzz.distance import Levenshtein
 
-from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
+from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.profile import profile_of
 from zarbek.core.linking.resolver import Resolver
+from zarbek.core.linking.scopes import OPEN_NAMESPACES
 from zarbek.core.linking.targets import Missing, Outcome, Releases, Target, Wanted, beginnings, clean_name, fits
 from zarbek.core.linking.trail import RELEASES, Asked, Trail, made_key
 from zarbek.core.model.mention import MEANT, Mention
@@ -217,6 +218,8 @@ class Linker:
             return Link("ambiguous", project=owners[0], reason="ambiguous", wanted=found.name)
         if not found.project or found.open or self._may_be_made(found) or self._is_told_apart(found, mention, path):
             return _outside(found.name)
+        if self._is_anyones(found, path):
+            return OUTSIDE
         if mention.origin == "code":
             gone = self.portal.last_with(found.project, found.name)
             if not gone or "." not in clean_name(mention.name):
@@ -253,17 +256,33 @@ class Linker:
                 return found if len(found) > 1 else []
         return []
 
-    def _is_compiled(self, found: Missing, path: str) -> bool:
-        """Whether a compiler has found the name of code in its own project, where we have not."""
+    def _is_anyones(self, found: Missing, path: str) -> bool:
+        """Whether a name that another project's namespace never had may come from a third: in some languages
+        everybody may add to a namespace, though nobody to a type."""
         entry = self.own.symbols.get(path)
-        return found.project == self.own.project and entry is not None and entry.language != "python"
+        if entry is None or entry.language not in OPEN_NAMESPACES or found.project == self.own.project:
+            return False
+        index = self.portal.index_of(found.project)
+        outer = index.named(key_of(found.name).rpartition(".")[0]) if index is not None else []
+        return all(e.kind in MODULE_KINDS for e in outer) and not self.portal.last_with(found.project, found.name)
+
+    def _is_compiled(self, found: Missing, path: str) -> bool:
+        """Whether a compiler has found the name of code where we have not: in its own project, or beside
+        what another project adds to a namespace. What that project had once, it has lost."""
+        entry = self.own.symbols.get(path)
+        if entry is None or entry.language == "python":
+            return False
+        return found.project == self.own.project or not self.portal.last_with(found.project, found.name)
 
     def _found(self, found: Target, path: str = "", name: str = "") -> Link:
         index, entry = found.index, found.entry
         if self._is_hidden(found, path):
             return Link("hidden", project=index.project, version=index.version, reason="hidden", wanted=entry.path)
         via = found.via if found.via not in (entry.path, key_of(entry.path)) else ""
-        stale = ["deprecated"] if self._is_deprecated(found, name) and not self._is_near(found, path) else []
+        is_named = not name or clean_name(name).rpartition(".")[2] in (key_of(entry.name), "")
+        stale = (
+            ["deprecated"] if is_named and self._is_deprecated(found, name) and not self._is_near(found, path) else []
+        )
         if (
             via in index.aliases
             and self._must_change(name, via, entry)

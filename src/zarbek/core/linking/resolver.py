@@ -101,7 +101,8 @@ class Resolver(NearbyLookup):
             nearby = self._nearby(want, scope_path, is_builtin=want.key.partition(".")[0] in self.profile.builtins)
             if nearby is not None:
                 return nearby
-        if fallback and want.role == "call" and want.params == ():
+        is_everybodys = want.key.rpartition(".")[2] in self.profile.known_members
+        if fallback and want.role == "call" and want.params == () and not is_everybodys:
             return fallback[0]
         if missing:
             return missing[0]

@@ -21,7 +21,7 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.naming import key_of
 
 #: Languages in which a project may add to what is another's: its manifest tells which names are its own.
-_TOLD = frozenset({"c", "cpp", "csharp", "java", "kotlin"})
+OPEN_NAMESPACES = frozenset({"c", "cpp", "csharp", "java", "kotlin"})
 
 
 class ScopeLookup(ReleaseLookup):
@@ -31,13 +31,13 @@ class ScopeLookup(ReleaseLookup):
         super().__init__(profile)
         self.own, self.releases = own, releases
         declared, provides = frozenset(own.manifest.namespaces), own.manifest.provides
-        told = (
-            {p for p, names in provides.items() if names and p in _TOLD} if provides else _TOLD if declared else set()
-        )
+        told = {p for p, names in provides.items() if names} & OPEN_NAMESPACES if provides else set[str]()
+        if declared and not provides:
+            told = set(OPEN_NAMESPACES)
         self.roots = declared | {_root_of(e) for e in own.symbols.values() if e.language not in told}
         self.roots |= {
             name for name, path in own.aliases.items()
-            if "." not in name and (e := own.symbols.get(path)) is not None and e.language in _TOLD - told
+            if "." not in name and (e := own.symbols.get(path)) is not None and e.language in OPEN_NAMESPACES - told
         }  # fmt: skip
 
     def is_foreign(self, index: ReleaseIndex) -> bool:
@@ -259,6 +259,6 @@ def _root_of(entry: SymbolEntry) -> str:
     """What a symbol says of the names that are its release's own."""
     if entry.language == "python":
         return entry.path.partition(".")[0]
-    if entry.language in _TOLD and not key_of(entry.path).startswith(key_of(entry.module) + "."):
+    if entry.language in OPEN_NAMESPACES and not key_of(entry.path).startswith(key_of(entry.module) + "."):
         return key_of(entry.path).partition(".")[0]  # What is declared in a header is everybody's.
     return key_of(entry.path) if entry.kind in MODULE_KINDS or not entry.parent else key_of(entry.module)

@@ -32,7 +32,7 @@ from zarbek.service.links.api.changes import Compare, ImpactView
 from zarbek.service.links.api.links import Links, Referrers
 from zarbek.service.notices import feeds
 from zarbek.service.notices.api.notices import Deliveries, Digests, Redelivery, WebhookDetail, Webhooks
-from zarbek.service.publishing.api.runs import RunDetail, RunEvents, RunLog, Runs
+from zarbek.service.publishing.api.runs import RunCancel, RunDetail, RunEvents, RunLog, RunRetry, Runs
 from zarbek.service.publishing.api.sources import Fetches, SourceDetail, Sources
 from zarbek.service.search.api.search import Search
 
@@ -73,6 +73,8 @@ api_patterns = [
     path("api/v1/assets/<str:slug>/<str:version>/<path:path>", AssetDetail.as_view()),
     path("api/v1/runs", Runs.as_view()),
     path("api/v1/runs/<int:run_id>", RunDetail.as_view()),
+    path("api/v1/runs/<int:run_id>/cancel", RunCancel.as_view()),
+    path("api/v1/runs/<int:run_id>/retry", RunRetry.as_view()),
     path("api/v1/runs/<int:run_id>/log", RunLog.as_view()),
     path("api/v1/runs/<int:run_id>/report", RunReport.as_view()),
     path("api/v1/runs/<int:run_id>/events", RunEvents.as_view()),

@@ -192,6 +192,30 @@ def give_up(run: Run, reason: str) -> bool:
     return True
 
 
+def cancel_run(run: Run, actor: str) -> None:
+    """End a run that waits or goes. Raises Conflict for one that has ended."""
+    if not give_up(run, f"{actor} cancelled it."):
+        run.refresh_from_db()
+        raise Conflict(f"Run {run.pk} cannot be cancelled: it is {run.state}.")
+
+
+def retry_run(run: Run, actor: str) -> Run:
+    """A new run of what a failed one was to publish. Raises Conflict for a run that did not fail, or whose
+    bundle is no longer kept."""
+    if run.state != "failed":
+        raise Conflict(f"Run {run.pk} cannot be tried again: it is {run.state}.")
+    if run.bundle and not Path(settings.MEDIA_ROOT, run.bundle).is_file():
+        raise Conflict(f"The bundle of run {run.pk} is no longer kept. Publish it again.")
+    # What a run gathered itself is gathered anew.
+    has_origin = bool(run.origin)
+    again, _ = start_run(
+        project=run.project, version=run.version, bundle="" if has_origin else run.bundle,
+        bundle_digest="" if has_origin else run.bundle_digest, origin=run.origin, is_preview=run.is_preview,
+        is_dry=run.is_dry, actor=actor,
+    )  # fmt: skip
+    return again
+
+
 def requeue_abandoned() -> int:
     """Take up runs whose worker has died, or died between taking the job and beginning; how many."""
     limit = timezone.now() - timedelta(seconds=settings.STALE_RUN_SECONDS)

@@ -94,6 +94,25 @@ class Modules(unittest.TestCase):
 
 
 class Scripts(unittest.TestCase):
+    def test_constructors_of_scripts_declare_fields(self):
+        found = read_as(
+            "export class Ship {\n  constructor(deep) {\n    /** Its draught. */\n    this.draught = deep;\n"
+            "    if (deep) { this.keel = 1; }\n    this._log = [];\n    other.not = 1;\n  }\n"
+            "  /** See {@link Ship#draught}. */\n  sail() {}\n}\n", "ship.js", "ship",
+        )  # fmt: skip
+        shown = {p: s.visibility for p, s in found.items() if s.kind == "property"}
+        self.assertEqual(
+            shown, {"ship.Ship.draught": "public", "ship.Ship.keel": "public", "ship.Ship._log": "private"}
+        )
+        self.assertEqual(found["ship.Ship.draught"].doc.summary, "Its draught.")
+
+    def test_a_type_may_import_where_it_stands(self):
+        found = links_of({
+            "package.json": '{"name": "ship", "version": "1.0.0"}', "types.d.ts": "export interface Deck {}\n",
+            "hull.d.ts": 'export declare const hull: import("./types.js").Deck;\n',
+        })  # fmt: skip
+        self.assertEqual(found["ship/hull.hull", "Deck"], ("linked", "ship/types.Deck"))
+
     def test_javascript_tells_its_types_in_comments(self):
         found = read_as(
             "/** @typedef {{a: number}} Point */\n/**\n * Goes.\n * @param {string} [name=x] who\n * @returns {Point} where\n */\n"

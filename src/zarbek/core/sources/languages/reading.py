@@ -52,7 +52,7 @@ class SourceReading:
     templates: macro to the indexes of the symbols that it writes wherever it is called;
     expansions: (macro, path of what calls it). names: (other name, path), each dropped where two
     symbols of the project would have it. opened: (namespace, another as written in it) whose members
-    are its own too.
+    are its own too. left_out: path to names that a declaration has in a comment among its parameters.
     """
 
     symbols: list[Symbol] = field(default_factory=list)
@@ -64,6 +64,7 @@ class SourceReading:
     expansions: list[tuple[str, str]] = field(default_factory=list)
     names: list[tuple[str, str]] = field(default_factory=list)
     opened: list[tuple[str, str]] = field(default_factory=list)
+    left_out: dict[str, list[str]] = field(default_factory=dict)
 
 
 def nearest_folder(folder: PurePosixPath, known: dict[str, str]) -> tuple[str, str]:

@@ -27,7 +27,7 @@ from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import Forbidden, NotFound, Problem, Refused, TooLarge, UnsupportedMediaType
-from zarbek.service.publishing.actions import keep_upload, start_run
+from zarbek.service.publishing.actions import cancel_run, keep_upload, retry_run, start_run
 from zarbek.service.publishing.models import Run
 
 _CHUNK = 1 << 20
@@ -185,6 +185,25 @@ class RunDetail(ApiView):
     @describe(id="getRun", summary="The state of one run.", answer=RunView)
     def get(self, request: Request, run_id: int) -> HttpResponse:
         return json_response(request, run_view(get_run(run_id)))
+
+
+class RunCancel(ApiView):
+    @describe(id="cancelRun", summary="End a run that waits or goes; nothing of it is shown.", answer=RunView)
+    def post(self, request: Request, run_id: int) -> HttpResponse:
+        run = get_run(run_id)
+        require_writer(request, run.project)
+        cancel_run(run, request.user.get_username())
+        return json_response(request, run_view(get_run(run_id)))
+
+
+class RunRetry(ApiView):
+    @describe(id="retryRun", summary="Try again what a failed run was to publish.", answer=RunView, status=202)
+    def post(self, request: Request, run_id: int) -> HttpResponse:
+        run = get_run(run_id)
+        require_writer(request, run.project)
+        response = json_response(request, run_view(retry_run(run, request.user.get_username())))
+        response.status_code = 202
+        return response
 
 
 class RunLog(ApiView):

@@ -225,7 +225,7 @@ _UNKNOWN_FORMS: tuple[tuple[re.Pattern[bytes], Callable[[re.Match[bytes]], bytes
     ),
     (re.compile(rb"\b(public|private|protected|virtual)(\s+)::(?=\w)"), lambda m: m[1] + m[2] + b"  "),
     (
-        re.compile(rb"(\btypedef\b[^;{}()]*?)\b([A-Z][A-Z0-9_]+\()(\s*\w+\s*\))(?=\s*\()"),
+        re.compile(rb"^([ \t]*\w[^#;{}()\n]*?[\s*])([A-Z][A-Z0-9_]+\()(\s*\w+\s*\))(?=\s*\()", re.MULTILINE),
         lambda m: m[1] + b" " * (len(m[2]) - 2) + b"(*" + m[3],
     ),
     (re.compile(rb"\busing(\s+)typename\b"), lambda m: b"using" + m[1] + b"        "),

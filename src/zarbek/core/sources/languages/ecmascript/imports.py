@@ -14,6 +14,8 @@ _OBJECT = re.compile(rb"\bmodule\.exports\s*=\s*\{([^{}]*)\}")
 _ONE = re.compile(rb"\bmodule\.exports\s*=\s*([A-Za-z_$][\w$]*)\s*;?\s*$", re.MULTILINE)
 _MEMBER = re.compile(rb"(?<![\w.])(?:module\.)?exports\.([A-Za-z_$][\w$]*)\s*=\s*([A-Za-z_$][\w$]*)\s*;")
 
+_IMPORT_TYPE = re.compile(r"\bimport\(\s*[\"']([^\"']+)[\"']\s*\)\.([A-Za-z_$][\w$]*)")
+
 
 class Imports:
     """names: local name to what it stands for. exported: local name to the name that others use.
@@ -39,6 +41,16 @@ class Imports:
         data = self.tree.data
         if not self.is_module and (b"module.exports" in data or b"exports." in data):
             self._commonjs(data)
+
+    def take_import_types(self, text: str) -> str:
+        """A type without its ``import("…").``, whose names come into the file's scope by it (TypeScript
+        handbook, "Import Types")."""
+
+        def take(match: re.Match[str]) -> str:
+            self.names.setdefault(match[2], self._member(self._target(match[1]), match[2]))
+            return match[2]
+
+        return _IMPORT_TYPE.sub(take, text)
 
     def _source(self, node: Node) -> str:
         source = node.child_by_field_name("source")

@@ -11,6 +11,7 @@ from zarbek.core.model.doctext import Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.comments.jsdoc import read_jsdoc
 from zarbek.core.sources.languages.declarations import DeclarationReader, narrower
+from zarbek.core.sources.languages.ecmascript.imports import Imports
 from zarbek.core.sources.languages.tree import end_line_of, find_child, find_children, line_of
 
 CLASSES = {
@@ -22,12 +23,18 @@ _METHODS = frozenset(
 )
 _FIELDS = frozenset({"public_field_definition", "field_definition", "property_signature", "index_signature"})
 
+#: Nesting up to which a constructor is looked into.
+_DEEPEST = 3
+
 
 class MemberReader(DeclarationReader):
     """Reads types with their members; what else a module declares is its subclass's."""
 
     module: str
     seen: dict[str, int]
+    imports: Imports
+    #: Names in comments among the parameters that were read last.
+    left_out: set[str]
 
     def _is_doc(self, node: Node) -> bool:
         return self.tree.data[node.start_byte : node.start_byte + 3] == b"/**"
@@ -71,7 +78,8 @@ class MemberReader(DeclarationReader):
         doc, hidden = self._read(comment, sink)
         skip = {re.split(r"[\s=]", g.removeprefix("const ").strip())[0] for g in generics or []}
         line = line_of(whole)
-        self.mention_types(sink, types or [], line, skip=(*skip, *(p.name for p in parameters or [])))
+        types = [self.imports.take_import_types(t) if "import(" in t else t for t in types or []]
+        self.mention_types(sink, types, line, skip=(*skip, *(p.name for p in parameters or [])))
         self.mention_types(sink, bases or [], line, "base", "base", skip)
         own = [*(flags or []), *(["internal"] if hidden else [])]
         symbol = self._keep(Symbol(
@@ -81,6 +89,8 @@ class MemberReader(DeclarationReader):
             signatures=[Signature(parameters or [], returns, generics or [], head)], bases=bases or [], type=type_text,
             value=value, flags=own, doc=doc, mentions=sink.mentions,
         ))  # fmt: skip
+        if parameters is not None and self.left_out:
+            self.reading.left_out[symbol.path] = sorted(self.left_out)
         if symbol.doc is None and symbol.visibility == "public" and comment is not None and not self._is_doc(comment):
             self.report_wrong_comment(comment, whole, symbol.path, name)
         return symbol
@@ -202,6 +212,35 @@ class MemberReader(DeclarationReader):
             returns=returns,
             types=[returns, *(p.type for p in parameters)], generics=self._generics(node), flags=flags,
         )  # fmt: skip
+        if kind == "constructor" and body is not None and self.source.language == "javascript":
+            self._set_fields(body, owner)
+
+    def _set_fields(self, body: Node, owner: Symbol, depth: int = 0) -> None:
+        """``this.name = value`` in a constructor is how a class of JavaScript declares its fields."""
+        comment: Node | None = None
+        for node in body.named_children:
+            if node.type == "comment":
+                comment = node
+                continue
+            assigned = node.named_children[0] if node.type == "expression_statement" and node.named_children else None
+            if assigned is not None and assigned.type == "assignment_expression":
+                self._set_field(assigned, node, comment, owner)
+            elif node.type in ("if_statement", "statement_block", "else_clause") and depth < _DEEPEST:
+                self._set_fields(node, owner, depth + 1)
+            comment = None
+
+    def _set_field(self, assigned: Node, whole: Node, comment: Node | None, owner: Symbol) -> None:
+        left, right = assigned.child_by_field_name("left"), assigned.child_by_field_name("right")
+        if left is None or right is None or left.type != "member_expression":
+            return
+        name = self.tree.text(left.child_by_field_name("property"))
+        if self.tree.text(left.child_by_field_name("object")) != "this" or f"{owner.path}.{name}" in self.seen:
+            return
+        is_doc = comment is not None and self._is_doc(comment)
+        self._add(
+            whole, whole, comment if is_doc else None, name=name, kind="property", parent=owner.path,
+            visibility="private" if name.startswith(("_", "#")) else owner.visibility, head=name,
+        )  # fmt: skip
 
     def _accessor(
         self, node: Node, comment: Node | None, owner: Symbol, name: str, returns: str, parameters: list[Parameter],
@@ -244,7 +283,10 @@ class MemberReader(DeclarationReader):
 
     def _parameters(self, holder: Node | None, owner: Symbol | None = None) -> list[Parameter]:
         found: list[Parameter] = []
+        self.left_out = set()
         for part in holder.named_children if holder is not None else ():
+            if part.type == "comment":
+                self.left_out.update(re.findall(r"\w+", self.tree.text(part)))
             if part.type not in ("required_parameter", "optional_parameter", "identifier", "assignment_pattern",
             "rest_pattern",
                                  "object_pattern", "array_pattern"):  # fmt: skip
@@ -259,7 +301,7 @@ class MemberReader(DeclarationReader):
             if part.type == "optional_parameter" and not default:
                 default = "undefined"
             found.append(
-                Parameter(name.removeprefix("...").strip() if len(name) < 80 else "options", kind, type_text, default)
+                Parameter(name.removeprefix("...").strip() if len(name) < 80 else "{…}", kind, type_text, default)
             )
             word = self.tree.text(find_child(part, "accessibility_modifier"))
             is_field = bool(word) or any(self.tree.text(c) == "readonly" for c in part.children)

@@ -5,8 +5,13 @@ from __future__ import annotations
 import re
 
 _MACRO = re.compile(rb"\b(pub(?:\([^)]*\))?\s+)macro (\w+\s*)(?=[({])")
-#: By custom a macro that keeps or drops the items that it is given, by a condition.
-_WRAPPER = re.compile(rb"^[ \t]*cfg_\w+!\s*\{(?!\s*if\b)", re.MULTILINE)
+#: By custom macros that keep or drop the items that they are given, by a condition, which may stand first as
+#: an inner attribute; or that add something to the type that they are given.
+_WRAPPER = re.compile(
+    rb"^[ \t]*(?:cfg_\w+|feature|(?:pin_project_lite::)?pin_project)!\s*\{(?!\s*if\b)"
+    rb"(?:\s*#!\[(?:[^\[\]]|\[[^\[\]]*\])*\])?",
+    re.MULTILINE,
+)
 _BODY = re.compile(rb"\s*\{")
 
 
@@ -18,7 +23,7 @@ def known_to_grammar(data: bytes) -> bytes:
         return data
     out, ends = bytearray(data), _ends(data)
     for match in wrappers:
-        end = ends.get(match.end() - 1)
+        end = ends.get(match.start() + match[0].index(b"{"))
         if end:
             out[match.start() : match.end()] = re.sub(rb"[^\n]", b" ", match[0])
             out[end - 1 : end] = b" "

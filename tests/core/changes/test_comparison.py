@@ -45,6 +45,9 @@ class Python(unittest.TestCase):
         self.check("(a: Tuple[int, ...]) -> List[str]", "(a: tuple[int, ...]) -> list[str]")
         self.check("(a: typing.Sequence[int])", "(a: Sequence[int])")
         self.assertEqual(told("class C(object): ...", "class C: ..."), [])
+        self.assertEqual(told("class C(abc.ABC): ...", "class C(ABC): ..."), [])
+        rust = "pub struct Hull;\nimpl {}FromIterator<u8> for Hull {{}}\n"
+        self.assertEqual(told(rust.format(""), rust.format("core::iter::"), "src/lib.rs"), [])
 
     def test_how_a_class_is_made_is_part_of_it(self):
         found = told(

@@ -67,12 +67,13 @@ class Names(unittest.TestCase):
         known = self.known({
             "Cargo.toml": '[package]\nname = "ship"\nversion = "1.0.0"\n',
             "src/lib.rs": "mod hull;\npub mod deck;\npub use hull::Hull;\n",
-            "src/hull.rs": "pub struct Hull;\nimpl Hull { pub fn new() {} }\npub struct Rib;\n",
+            "src/hull.rs": "pub struct Hull;\nimpl Hull { pub fn new() {} }\npub struct Rib;\npub mod inner {}\n",
             "src/deck.rs": "pub use crate::hull::Hull;\npub struct Mast;\n",
         })  # fmt: skip
         self.assertEqual(known, {"ship::hull::Hull": "ship::Hull"})
         found = {p: e.visibility for p, e in self.index.symbols.items()}
         self.assertEqual((found["ship::Hull::new"], found["ship::hull::Rib"]), ("public", "internal"))
+        self.assertEqual((found["ship::deck"], found["ship::hull::inner"]), ("public", "internal"))
 
     def test_in_typescript_what_the_entry_exports(self):
         known = self.known({

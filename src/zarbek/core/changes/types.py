@@ -42,9 +42,13 @@ def direction_of(old: str, new: str, callers: Callers) -> Direction:
     return "other"
 
 
+_QUALIFIER = re.compile(r"(?<![\w.])(?:[A-Za-z_]\w*(?:\.|::))+(?=[A-Za-z_])")
+
+
 def spelt(text: str, callers: Callers) -> str:
-    """A type in one spelling: without blanks and quotes, old generic aliases as what they stand for (PEP 585)."""
-    plain = _BLANKS.sub(" ", text).strip().strip("\"'")
+    """A type in one spelling: without blanks and quotes, by its last name, as imports come and go; old generic
+    aliases as what they stand for (PEP 585)."""
+    plain = _QUALIFIER.sub("", _BLANKS.sub(" ", text).strip().strip("\"'"))
     if callers.aliases:
         plain = _TYPING.sub("", plain)
         plain = _GENERIC.sub(lambda m: m[0].lower(), plain)

@@ -175,7 +175,10 @@ class _Names:
 
     def level_of(self, place: Place, path: str) -> str:
         """The visibility of a symbol that is known by a path, by what of it others can reach."""
-        if place.language not in _LEAST or place.kind in MODULE_KINDS:
+        if place.kind in MODULE_KINDS:
+            is_lost = place.language == "rust" and self._is_inner(key_of(path), "rust")
+            return max(place.visibility, "internal", key=LEVELS.index) if is_lost else place.visibility
+        if place.language not in _LEAST:
             return place.visibility
         if not self._is_inner(key_of(path), place.language):
             is_offered = path != place.path and place.language == "python" and place.visibility == "private"

@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [index] [growth] [interfaces] [hostile] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [index] [growth] [interfaces] [hostile] [precision] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -17,6 +17,7 @@ from bench.interfaces import measure_interfaces
 from bench.languages import measure_languages
 from bench.measures import Row, measure_gather, measure_links
 from bench.portal import measure_index, measure_publish, measure_store
+from bench.precision.measure import measure_precision
 from bench.truth import measure_truth
 
 CORPORA = ("sqlalchemy", "django", "numpy", "scipy", "stdlib")
@@ -27,7 +28,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, index, growth, interfaces, hostile, truth; all but growth, hostile and truth if left out",
+        help="gather, languages, links, store, publish, index, growth, interfaces, hostile, precision, truth; all but growth, hostile, precision and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -42,6 +43,7 @@ def main() -> None:
         "interfaces": measure_interfaces,
         "hostile": measure_hostile,
         "truth": lambda: measure_truth(options.truth),
+        "precision": measure_precision,
     }
     print(f"Python {platform.python_version()}, {os.cpu_count()} cores\n")
     print("| what | figure | |\n| --- | --- | --- |")

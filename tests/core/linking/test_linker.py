@@ -3,7 +3,7 @@
 import unittest
 
 from tests.support.portals import MemoryPortal
-from tests.support.sources import gather_files, page_links_of
+from tests.support.sources import gather_files, links_of, page_links_of
 from zarbek.core.linking.linker import Linker
 from zarbek.core.linking.suggestions import suggest
 
@@ -119,6 +119,22 @@ class FalseAlarms(unittest.TestCase):
         self.assertEqual(
             {text: found.outcome for text, found in links.items()}, {"HeaderSet": "linked", "keys": "outside"}
         )
+
+    def test_what_an_earlier_release_had_is_missed_by_its_bare_name(self):
+        """Beside a base outside, of the class itself, and in headers."""
+        java = "package a;\n/** Like {{@link Oct}}, {{@link #make(int)}}, {{@link #toString()}}. */\npublic class Hex {}{}\n"
+        body = " { public void make(int n) {} }"
+        old = {"a/Hex.java": java.format("", body), "a/Oct.java": "package a;\npublic class Oct {}\n"}
+        found = links_of({"a/Hex.java": java.format(" extends Base", " {}")}, gather_files(old, slug="p", version="1")[1],
+                         slug="p", version="2")  # fmt: skip
+        self.assertEqual({text: outcome for (_, text), (outcome, _) in found.items() if text != "Base"},
+                         {"Oct": "dangling", "#make(int)": "outside", "#toString()": "outside"})  # fmt: skip
+        found = links_of({"a/Hex.java": java.format("", " {}")}, slug="p")
+        self.assertEqual((found["a.Hex", "#make(int)"][0], found["a.Hex", "#toString()"][0]), ("dangling", "outside"))
+        header = "/** See hull_free(). */\nvoid hull_make(void);\n"
+        before = gather_files({"h.h": header + "void hull_free(void);\n"}, slug="p", version="1")[1]
+        found = links_of({"h.h": header.replace("hull_free()", "\\ref hull_free()")}, before, slug="p", version="2")
+        self.assertIn("dangling", {outcome for outcome, _ in found.values()})
 
     def test_a_move_concerns_texts_that_write_the_old_place(self):
         before = self.earlier({"own/a.py": "def f(): ..."})

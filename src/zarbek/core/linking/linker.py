@@ -15,7 +15,17 @@ from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.profile import profile_of
 from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.scopes import OPEN_NAMESPACES
-from zarbek.core.linking.targets import Missing, Outcome, Releases, Target, Wanted, beginnings, clean_name, fits
+from zarbek.core.linking.targets import (
+    TYPE_KINDS,
+    Missing,
+    Outcome,
+    Releases,
+    Target,
+    Wanted,
+    beginnings,
+    clean_name,
+    fits,
+)
 from zarbek.core.linking.trail import RELEASES, Asked, Trail, made_key
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import enclosing_of, first_part, key_of, parameter_types
@@ -181,19 +191,33 @@ class Linker:
 
         Any other such name may be anyone's and is nobody's fault.
         """
-        name = clean_name(name)
+        is_member = name.startswith("#") and resolver.profile.language == "java"
+        name = clean_name(name).strip(".")
         if not name.isidentifier() or name in resolver.profile.builtins:
             return None
+        if is_member and (lost := self._lost_member(resolver, name, path)) is not None:
+            return lost
         is_closed = not resolver.may_be_foreign(path)
         enclosing = path
         while enclosing:
             wanted = f"{key_of(enclosing)}.{name}"
-            if resolver.lookup(self.own, wanted, 0) is True:
-                return None  # A base outside of the portal may have it.
-            if self._was_here(wanted) or (is_closed and self._has_similar(enclosing, name, role)):
+            is_open = resolver.lookup(self.own, wanted, 0) is True  # A base outside of the portal may have it.
+            if not is_open and (self._was_here(wanted) or (is_closed and self._has_similar(enclosing, name, role))):
                 return Missing(self.own.project, wanted)
             enclosing = enclosing_of(enclosing)
-        return None
+        # What headers declare is everybody's, by its bare name.
+        is_global = resolver.profile.family == "c" and self._was_here(name)
+        return Missing(self.own.project, name) if is_global else None
+
+    def _lost_member(self, resolver: Resolver, name: str, path: str) -> Missing | None:
+        """``#name`` is a member of the class in whose text it stands (JavaDoc); of one that is known whole."""
+        at = self.own.symbols.get(path)
+        while at is not None and at.kind not in TYPE_KINDS:
+            at = self.own.symbols.get(at.parent)
+        if at is None or name in resolver.profile.known_members:
+            return None
+        is_known_whole = resolver.lookup(self.own, f"{key_of(at.path)}.{name}", 0) is False
+        return Missing(self.own.project, f"{at.path}.{name}") if is_known_whole else None
 
     def _was_here(self, name: str) -> bool:
         """Whether an earlier release had a name that this one has not."""

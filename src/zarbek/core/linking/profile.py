@@ -64,17 +64,24 @@ PYTHON = Profile(
     language="python", family="python", builtins=frozenset(dir(builtins)),
     dynamic=frozenset({"__getattr__", "__getattribute__"}), suffix=True, around=True,
 )  # fmt: skip
+#: What every class of the JVM has, and every enumeration (Java SE API, java.lang.Object and Enum).
+_JVM_MEMBERS = _words(
+    "clone equals finalize getClass hashCode notify notifyAll toString wait compareTo describeConstable "
+    "getDeclaringClass name ordinal valueOf values"
+)
 JAVA = Profile(
     language="java", family="jvm", scope="file", imports_first=True, implicit=("java.lang",), types_only=True,
     hides=True, nests=False,
     implied_bases={"class": "java.lang.Object", "exception": "java.lang.Object", "enum": "java.lang.Enum",
                    "record": "java.lang.Record"},
+    known_members=_JVM_MEMBERS,
     builtins=_words("boolean byte char double float int long short void"),
 )  # fmt: skip
 KOTLIN = Profile(
     language="kotlin", family="jvm", scope="file", imports_first=True, nests=False,
     implicit=("kotlin", "kotlin.collections", "kotlin.annotation", "kotlin.comparisons", "kotlin.io",
               "kotlin.ranges", "kotlin.sequences", "kotlin.text", "java.lang", "kotlin.jvm"),
+    known_members=_JVM_MEMBERS | {"copy", "component1", "entries"},
     builtins=_words("Any Unit Nothing Boolean Byte Char Double Float Int Long Short String Array List Map Set"),
 )  # fmt: skip
 CSHARP = Profile(

@@ -78,7 +78,11 @@ def plant(root: Path, named: Sequence[Named], symbols: Sequence[Symbol], most: i
     for one in named:
         if wanted >= most:
             return
-        fault = _spoil(root, one, ("renamed", "removed", "deprecated")[wanted % 3]) if one.symbol.file not in taken else None
+        fault = (
+            _spoil(root, one, ("renamed", "removed", "deprecated")[wanted % 3])
+            if one.symbol.file not in taken
+            else None
+        )
         if fault is not None:
             taken.add(one.symbol.file)
             wanted += 1

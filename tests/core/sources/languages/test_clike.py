@@ -134,6 +134,29 @@ class C(unittest.TestCase):
         self.assertEqual(found["sea.h"].doc.summary, "The sea.")
 
 
+class Named(unittest.TestCase):
+    """Comments whose first line is the name of the element and a colon."""
+
+    def test_summary_parameters_returns_since_and_deprecation(self):
+        found = read_as(
+            "/**\n * hull_foreach: (skip)\n * @hull: (nullable) (transfer none): a #Hull\n *   that floats\n"
+            " * @func: (scope call): the function\n *\n * Calls @func for each. See hull_new().\n *\n * More words.\n *\n"
+            " * Returns: (transfer full): a copy\n * Since: 2.4\n * Deprecated:2.32: Use hull_each() instead\n */\n"
+            "void hull_foreach(Hull *hull, Func func);\n"
+            "/** Note: an ordinary text. */\nvoid plain(int a);\n", "h.h",
+        )  # fmt: skip
+        doc = found["hull_foreach"].doc
+        self.assertEqual((doc.summary, doc.since), ("Calls `func` for each.", "2.4"))
+        self.assertEqual(
+            [(p.name, p.text.split()[-1]) for p in doc.parameters], [("hull", "floats"), ("func", "function")]
+        )
+        self.assertEqual([r.text for r in doc.returns], ["a copy"])
+        self.assertEqual((doc.deprecated.since, doc.deprecated.instead), ("2.32", "hull_each"))
+        self.assertIn("More words.", doc.body)
+        self.assertIn(("Hull", "link"), [(m.name, m.origin) for m in found["hull_foreach"].mentions])
+        self.assertEqual(found["plain"].doc.summary, "Note: an ordinary text.")
+
+
 class Links(unittest.TestCase):
     def test_scopes_go_outward_and_beginnings_may_be_left_out(self):
         found = links_of({

@@ -8,6 +8,7 @@ import re
 from zarbek.core.model.doctext import Doc
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.comments.blocks import block_lines, trim
+from zarbek.core.sources.comments.named import from_named
 from zarbek.core.sources.comments.tagged import Dialect, TaggedDoc, read_tagged
 from zarbek.core.sources.markup.inline import MentionSink, code_span
 
@@ -60,7 +61,7 @@ def read_comment(raws: list[str], line: int, sink: MentionSink) -> TaggedDoc:
         lines = block_lines(first, opener)
     else:
         lines = [text for raw in raws for text in (_unmarked(raw),)]
-    lines, line = trim(_prepared(lines), line)
+    lines, line = trim(_prepared(from_named(lines)), line)
     return read_tagged(lines, line, sink, CXX) if lines else TaggedDoc(Doc(line=line))
 
 

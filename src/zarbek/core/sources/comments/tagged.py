@@ -279,7 +279,8 @@ def _read_deprecated(
     sink.field = "doc"
     body = dialect.convert(text, line, sink)
     since = re.match(r"(?:[Ss]ince|[Aa]s of|[Ii]n)?\s*(?:version\s*|JDK\s*|release\s*)?v?(\d+(?:\.\d+)*)\b", body)
-    draft.deprecated = Deprecation(since[1] if since else "", body, find_instead(body))
+    told = re.sub(r"^\d+(?:\.\d+)*:\s*", "", body)
+    draft.deprecated = Deprecation(since[1] if since else "", told, find_instead(told))
 
 
 def find_instead(text: str) -> str:

@@ -1,0 +1,52 @@
+"""Comments of C whose first line is the name of the element and a colon, as headers of the GObject family have
+them (GObject Introspection: "Annotations", "Documenting code")."""
+
+from __future__ import annotations
+
+import re
+
+_HEAD = re.compile(r"\s*([A-Za-z_]\w*)(?:::?[\w-]+)?:((?:\s*\([^()]*\))*):?\s*")
+_PARAMETER = re.compile(r"\s*@(\w+|\.\.\.):\s*")
+_TAG = re.compile(r"\s*(Returns?|Return value|Since|Deprecated|Stability):\s*", re.IGNORECASE)
+_ANNOTATIONS = re.compile(r"(?:\([^()]*\)\s*)+:?\s*")
+_MARKED = re.compile(r"(?<![\w@])@(\w+)|(?<![\w%])%(\w+)")
+_WORDS = {
+    "return": "@return", "returns": "@return", "return value": "@return", "since": "@since",
+    "deprecated": "@deprecated",
+}  # fmt: skip
+
+
+def from_named(lines: list[str]) -> list[str]:
+    """The lines with the commands of other comments in the place of this form's, as many; those of any other
+    comment as they are."""
+    first = next((at for at, text in enumerate(lines) if text.strip()), None)
+    if first is None or not _is_named(lines, first):
+        return lines
+    return ["" if at == first else _converted(text) for at, text in enumerate(lines)]
+
+
+def _is_named(lines: list[str], first: int) -> bool:
+    head = _HEAD.fullmatch(lines[first])
+    if head is None:
+        return False
+    is_name = "_" in head[1] or any(c.isupper() for c in head[1][1:])
+    return is_name or any(_PARAMETER.match(text) or _TAG.match(text) for text in lines[first + 1 :])
+
+
+def _converted(text: str) -> str:
+    if match := _PARAMETER.match(text):
+        return f"@param {match[1]} {_marked(_plain(text[match.end() :]))}"
+    if match := _TAG.match(text):
+        word = _WORDS.get(match[1].lower())
+        return f"{word} {_marked(_plain(text[match.end() :]))}" if word else ""
+    return _marked(text)
+
+
+def _plain(text: str) -> str:
+    """Without annotations, which are for generators of bindings."""
+    match = _ANNOTATIONS.match(text)
+    return text[match.end() :] if match else text
+
+
+def _marked(text: str) -> str:
+    return _MARKED.sub(lambda m: f"`{m[1] or m[2]}`", text)

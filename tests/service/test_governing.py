@@ -13,10 +13,10 @@ from tests.support.sources import write_files
 from zarbek.client import PortalProblem
 
 LIB = {
-    "{0}.py": 'def old_name(a):\n    """Do it."""\n\n\ndef kept():\n    """Stay."""\n',
+    "{0}.py": 'def old_name(a):\n    """Do it."""\n    return [one for one in range(a) if one % 2 and one % 3 and one % 5 and one % 7]\n\n\ndef kept():\n    """Stay."""\n',
 }
 NEW_LIB = {
-    "{0}.py": 'def new_name(a):\n    """Do it."""\n\n\ndef kept(a):\n    """Stay."""\n',
+    "{0}.py": 'def new_name(a):\n    """Do it."""\n    return [one for one in range(a) if one % 2 and one % 3 and one % 5 and one % 7]\n\n\ndef kept(a):\n    """Stay."""\n',
 }
 USER = {
     "{1}/__init__.py": '"""Uses it."""\nimport {0}\n\n\ndef f():\n    """See :func:`{0}.old_name` and :func:`old <{0}.old_name>`, {0}.kept too."""\n',

@@ -12,11 +12,11 @@ from zarbek.client import PortalProblem
 
 LIB_1 = {
     "zarbek.toml": 'owner = "Lib team"\n',
-    "{0}/__init__.py": 'def old_name(x: int) -> int:\n    """Old."""\n    return x\nOTHER = 1\n',
+    "{0}/__init__.py": 'def old_name(x: int) -> int:\n    """Old."""\n    return [one for one in range(x) if one % 2 and one % 3 and one % 5 and one % 7]\nOTHER = 1\n',
 }
 LIB_2 = {
     "zarbek.toml": 'owner = "Lib team"\n',
-    "{0}/__init__.py": 'def new_name(x: int) -> int:\n    """New."""\n    return x\nOTHER = 1\n',
+    "{0}/__init__.py": 'def new_name(x: int) -> int:\n    """New."""\n    return [one for one in range(x) if one % 2 and one % 3 and one % 5 and one % 7]\nOTHER = 1\n',
 }
 USER = {
     "zarbek.toml": 'owner = "Users"\n',

@@ -32,13 +32,15 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     slug, version = split_release(options.release)
     with open_portal(options) as portal:
         report = portal.report(slug, version)
-        is_text = not options.json and options.format == "text"
-        standing = {f["finding"]["fingerprint"] for f in portal.findings(project=slug)} if is_text else set()
+        is_asked = not version and not options.json and options.format == "text"
+        standing = (
+            {f["finding"]["fingerprint"] for f in portal.findings(project=slug, least="warning")} if is_asked else None
+        )
     if options.json or options.format == "json":
         write_json(report, out)
     elif options.format == "text":
         print_report(report, console_for(out), whole=options.all)
-        if not version and (gone := _mended_since(report, standing)):
+        if standing is not None and (gone := _mended_since(report, standing)):
             told = f"{count(gone, 'of these has', 'of these have')} been mended since"
             console_for(out).print(f"\n{told}. zarbek findings {slug} shows what stands now.")
     else:

@@ -118,7 +118,7 @@ def urls_of(mentions: Iterable[Mention]) -> Iterable[Mention]:
 
 #: Names that nobody has, for examples (RFC 2606, sections 2 and 3; RFC 6761, section 6.3).
 _EXAMPLES = re.compile(r"(?:^|\.)(?:example(?:\.(?:com|net|org))?|test|localhost)$")
-_HOST = re.compile(r"[\w-]+(?:\.[\w-]+)*\.?$|\[[0-9a-fA-F:.]+\]$")
+_HOST = re.compile(r"[\w-]+(?:\.[\w-]+)*$")
 
 
 def is_address(url: str) -> bool:

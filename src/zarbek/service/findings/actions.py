@@ -9,6 +9,7 @@ import msgspec
 from django.db.transaction import atomic
 from django.utils import timezone
 
+from zarbek.core.findings.formats.wording import without_notes
 from zarbek.core.findings.report import Counted, Elsewhere, Examined, Report, Waived
 from zarbek.core.findings.waivers import waiver_of
 from zarbek.core.model.finding import Finding
@@ -196,7 +197,7 @@ def _add_point(project: Project, run: int, counted: Counted, new: int, fixed: in
 
 def weighty(findings: Iterable[Finding]) -> int:
     """Notes are left aside: they are many, and nobody's turn."""
-    return sum(not f.is_note for f in findings)
+    return len(without_notes(findings))
 
 
 def _standing(project: Project) -> int:

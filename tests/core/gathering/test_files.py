@@ -83,12 +83,6 @@ class BadFiles(unittest.TestCase):
         self.assertEqual({f.file for f in found.findings}, GOOD.keys())
         self.assertIn("takes longer than 0.2 s", found.findings[0].message)
 
-    def test_objective_c_is_told_apart_from_c(self):
-        found = gather_bytes({"View.h": b"#import <UIKit/UIKit.h>\n@interface View : UIView\n@end\n"})
-        (finding,) = [f for f in found.findings if f.file == "View.h"]
-        self.assertEqual((finding.rule, finding.line), ("text/unreadable", 2))
-        self.assertIn("Objective-C", finding.message)
-
     def test_other_encodings_are_read(self):
         text = (
             "package a;\n/** Fähre über das Meer, größer als früher, für Gäste und Güter. */\npublic class Faehre {}\n"

@@ -155,7 +155,7 @@ def _fitting_symbols(lines: list[bytes]) -> tuple[list[bytes], list[Finding]]:
             names = decode(line)
             if max(map(len, (names.path, names.name, names.module, names.parent))) > MAX_PATH:
                 told = f"An element was left out: its name is longer than {MAX_PATH} characters."
-                findings.append(Finding("text/unreadable", "warning", names.path[:100], told, file=names.file,
+                findings.append(Finding("text/unreadable", "note", names.path[:100], told, file=names.file,
                                         line=names.line, text=names.name[:100]))  # fmt: skip
                 continue
         kept.append(line)

@@ -5,6 +5,8 @@ from hypothesis import strategies as st
 
 from tests.support.sources import gather_files, links_of, read_as
 from zarbek.core.sources.languages.clike.macros import collect_macros, parse_macros, prepare
+from zarbek.core.sources.languages.reading import SourceFile
+from zarbek.core.sources.languages.registry import read_source
 
 HEADER = """
 #ifndef GUARD_H
@@ -187,3 +189,20 @@ class Links(unittest.TestCase):
                 self.assertEqual(found["n::Sub", text], link)
         self.assertEqual(found["n::Sub::own()", "#run"], ("linked", "n::Base::run()"))
         self.assertNotIn(("n::Sub", "cell.begin()"), found)
+
+
+class ObjectiveC(unittest.TestCase):
+    def test_the_rest_of_a_header_is_read_and_a_note_tells_of_it(self):
+        text = (
+            "#pragma once\n/**\n @class Berth\n A place to land. */\nclass Berth { public: int number() const; };\n"
+            "#ifdef __OBJC__\n#import <UIKit/UIKit.h>\n@class Quay;\n@protocol Landing;\n"
+            "/** A view. */\n@interface View : UIView\n- (void)draw:(int)x;\n@end\n#endif\n"
+            "/** How many berths. */\nint berth_count(void);\n"
+        )
+        reading = read_source(text.encode(), SourceFile("view.h", "cpp", ""))
+        (finding,) = reading.findings
+        self.assertEqual((finding.rule, finding.severity, finding.line), ("text/unreadable", "note", 8))
+        told = {s.path: s.doc.summary if s.doc else "" for s in reading.symbols if s.kind != "module"}
+        self.assertEqual(
+            told, {"Berth": "A place to land.", "Berth::number()const": "", "berth_count()": "How many berths."}
+        )

@@ -49,17 +49,17 @@ def _parser(grammar: str) -> Parser:
 
 
 def parse(data: bytes, grammar: str) -> Tree:
-    """Raises UnreadableText when the grammar takes longer than a text of that size can need: what it
-    cannot read makes it try ever more."""
+    """Raises UnreadableText when the grammar takes more of the processor's time than a text of that
+    size can need: what it cannot read makes it try ever more."""
     if nests_too_deeply(data):
         raise UnreadableText(f"its brackets nest more than {MAX_NESTING} deep", 1)
     limit_s = min(MAX_PARSE_S, LEAST_PARSE_S + len(data) / SLOWEST_BYTES_A_S)
-    deadline = time.monotonic() + limit_s
+    deadline = time.thread_time() + limit_s
     parser = _parser(grammar)
     try:
         return parser.parse(
             lambda offset, _point: data[offset : offset + _CHUNK],
-            progress_callback=lambda _offset, _has_error: time.monotonic() > deadline,
+            progress_callback=lambda _offset, _has_error: time.thread_time() > deadline,
         )
     except ValueError as error:
         parser.reset()

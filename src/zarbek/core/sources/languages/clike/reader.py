@@ -8,17 +8,18 @@ from dataclasses import replace
 from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
+from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.languages.clike.collecting import Place
 from zarbek.core.sources.languages.clike.declarators import read_declarator
 from zarbek.core.sources.languages.clike.functions import FunctionReader
 from zarbek.core.sources.languages.clike.macros import parse_macros, prepare, words_of_calls
+from zarbek.core.sources.languages.clike.objectivec import without_objective_c
 from zarbek.core.sources.languages.declarations import narrower
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.registry import unread_parts, with_unread
 from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, line_of
-from zarbek.core.sources.source_text import UnreadableText
 
 PLAIN_TYPES = frozenset(
     "bool char char8_t char16_t char32_t double float int long short signed unsigned void wchar_t auto size_t std "
@@ -36,20 +37,14 @@ _IS_CPP = re.compile(
     rb"^[ \t]*(?:namespace\b|template\s*<|class\s+\w+[^;]*\{|public:|private:|protected:|using\s+\w|typename\b|"
     rb"(?:static\s+)?constexpr\b|enum\s+class\b)|\w::\w|\boperator\s*[-+*/=<>!(\[]", re.MULTILINE
 )  # fmt: skip
-_OBJECTIVE_C = re.compile(rb"^[ \t]*@(?:interface|protocol|implementation|import|class)\b", re.MULTILINE)
 _GUARDED = re.compile(rb"#\s*ifdef\s+__cplusplus.*?#\s*endif", re.DOTALL)
 _FILE_COMMENT = re.compile(r"[@\\](?:file|headerfile)\b")
 _SPECIFIERS = re.compile(r"\b(?:inline|extern|virtual|explicit|friend|constexpr\s+(?=\w+\s*\())\b\s*")
 
 
 def read_clike(data: bytes, source: SourceFile) -> SourceReading:
-    """Symbols of one header or source file; what a body file alone has is not public.
-
-    Raises UnreadableText for Objective-C, which shares the ending of headers.
-    """
-    foreign = _OBJECTIVE_C.search(data)
-    if foreign is not None:
-        raise UnreadableText("it is Objective-C, which is not read", data.count(b"\n", 0, foreign.start()) + 1)
+    """Symbols of one header or source file; what a body file alone has is not public."""
+    data, foreign = without_objective_c(data)
     language = source.language
     if language == "c" and source.file.endswith(".h") and _IS_CPP.search(_GUARDED.sub(b"", data)):
         language = "cpp"
@@ -57,8 +52,13 @@ def read_clike(data: bytes, source: SourceFile) -> SourceReading:
     tree = SourceTree(prepared.data, language, prepared.shown)
     reader = _ClikeReader(tree, source, PLAIN_TYPES, language, prepared, data)
     reading = reader.read()
-    reading.findings += unread_parts(tree, source)
+    reading.findings += [_foreign(source, foreign)] if foreign else unread_parts(tree, source)
     return with_unread(reading, tree)
+
+
+def _foreign(source: SourceFile, line: int) -> Finding:
+    told = f"The Objective-C in {source.file}, from line {line} on, is not read; the C and C++ beside it is."
+    return Finding("text/unreadable", "note", source.file, told, file=source.file, line=line)
 
 
 class _ClikeReader(FunctionReader):

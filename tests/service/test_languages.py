@@ -66,6 +66,9 @@ class Pages(unittest.TestCase):
         page = self.page(self.java, f"halmere.{self.java}.deep.Deep.length()")
         self.assertEqual(page["text_from"]["path"], f"halmere.{self.java}.Berth.length()")
         self.assertIn("How long.", page["summary"])
+        whole = self.page(self.java, f"halmere.{self.java}.deep.Deep")
+        (told,) = [d for d in whole["details"] if d["name"] == "length"]
+        self.assertIn("How long.", told["summary"])
 
     def test_a_name_without_parameters_opens_the_first_overload(self):
         self.assertEqual(self.page(self.java, f"halmere.{self.java}.Berth.find")["path"],

@@ -31,6 +31,10 @@ class Elements(unittest.TestCase):
             with self.subTest(html):
                 self.assertEqual(convert(html), expected)
 
+    def test_a_table_keeps_its_caption(self):
+        html = "<table><caption>The <b>berths</b></caption><tr><td>a</td></tr></table>"
+        self.assertEqual(convert(html), "The **berths**\n\n| a |\n| --- |")
+
     def test_references_keep_their_blanks_inside_parentheses(self):
         self.assertEqual(split_reference("A#m(int, B) the label"), ("A#m(int, B)", "the label"))
         self.assertEqual(split_reference("A.B label here"), ("A.B", "label here"))

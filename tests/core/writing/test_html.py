@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zarbek.core.writing.html import SafeHtml, Shown, render
+from zarbek.core.writing.plaintext import plain_text
 from zarbek.core.writing.typetext import cut_type
 
 
@@ -47,6 +48,11 @@ class Links(unittest.TestCase):
     def test_the_short_way_for_plain_words_says_what_the_parser_says(self, text):
         parsed = str(render(f"**x** {text}", plain)).strip()
         self.assertEqual(str(render(text, plain)).strip(), parsed.replace("<strong>x</strong> ", "", 1))
+
+    def test_what_nobody_overrides_leaves_no_mark(self):
+        self.assertEqual(str(render("Opens. {@inheritDoc} See `{@inheritDoc}`.", plain)).strip(),
+                         "<p>Opens.  See <code>{@inheritDoc}</code>.</p>")  # fmt: skip
+        self.assertEqual(plain_text("{@inheritDoc} Opens."), " Opens.")
 
     def test_headings_start_where_the_page_wants_and_carry_anchors(self):
         self.assertEqual(str(render("# A", plain, headings_from=3, anchors=["a"])).strip(), '<h3 id="a">A</h3>')

@@ -10,7 +10,7 @@ from hashlib import blake2b
 import msgspec
 
 from zarbek.core.model.bundle import Alias, Manifest, Scope
-from zarbek.core.model.doctext import Deprecation, Doc
+from zarbek.core.model.doctext import INHERIT, Deprecation, Doc
 from zarbek.core.model.interface import Interface
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
@@ -60,7 +60,8 @@ def entry_of(symbol: Symbol) -> SymbolEntry:
     doc = symbol.doc
     return SymbolEntry(
         symbol.path, symbol.name, symbol.kind, symbol.parent, symbol.module, symbol.visibility,
-        shape_of(symbol), doc.summary if doc else "", symbol.file, symbol.line, symbol.bases,
+        shape_of(symbol), doc.summary.replace(INHERIT, "").strip() if doc else "",
+        symbol.file, symbol.line, symbol.bases,
         doc.deprecated if doc else None, symbol.flags, symbol.language, symbol.body,
         _said(doc) if doc else "", anchors_of(symbol.interface) if symbol.interface else [], symbol.through,
     )  # fmt: skip
@@ -99,7 +100,7 @@ def shape_of(symbol: Symbol) -> str:
 
 
 #: Kinds that are a file's or a namespace's, not a type's.
-MODULE_KINDS = frozenset({"module", "package", "namespace", "api"})
+MODULE_KINDS = frozenset({"module", "package", "namespace", "api", "topic"})
 
 
 class ReleaseIndex:
@@ -211,6 +212,9 @@ class ReleaseIndex:
 
     def _own_names(self, path: str) -> list[str]:
         origin = self.origins.get(path)
+        entry = self.symbols.get(path)
+        if entry is not None and entry.kind == "topic":
+            return [entry.name]
         return [*self.offered.get(path, ()), *([origin] if origin else ())]
 
     @cached_property

@@ -28,7 +28,7 @@ from zarbek.core.linking.targets import (
 )
 from zarbek.core.linking.trail import RELEASES, Asked, Trail, made_key
 from zarbek.core.model.mention import MEANT, Mention
-from zarbek.core.model.naming import enclosing_of, first_part, key_of, parameter_types
+from zarbek.core.model.naming import enclosing_of, first_part, key_of, parameter_types, topic_path
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.model.visibility import shown_levels
@@ -167,6 +167,11 @@ class Linker:
                 return self._own_part(mention.name[4:])
             return self._api_link(path, mention)
         resolver = self.resolver_for(path)
+        if mention.role == "topic":  # Its identifier; else that of an element.
+            topic = self.own.module_at(topic_path(mention.name))
+            if topic is not None:
+                return self._found(Target(self.own, topic, topic.path))
+            mention = msgspec.structs.replace(mention, role="")
         found = resolver.resolve(mention.name, path, mention.role, is_related=mention.origin == "see")
         if isinstance(found, Missing) and not found.project and not found.open and mention.origin in MEANT:
             found = self._once_here(resolver, mention.name, path, mention.role) or found

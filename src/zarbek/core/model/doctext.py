@@ -6,6 +6,9 @@ import msgspec
 
 from zarbek.core.model.limits import Offset
 
+#: Stands in doc text where the text of the overridden element goes.
+INHERIT = "{@inheritDoc}"
+
 
 class DocField(msgspec.Struct, frozen=True, omit_defaults=True):
     """A named part: a parameter, a returned value, a raised error, an attribute.

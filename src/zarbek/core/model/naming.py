@@ -43,6 +43,11 @@ def enclosing_of(name: str) -> str:
     return match[1] if match else ""
 
 
+def topic_path(name: str) -> str:
+    """The path of a group or page of documentation, which no element of code can have, by its identifier."""
+    return f"topic:{name}"
+
+
 def first_part(name: str) -> str:
     """The first part of a qualified name in any spelling."""
     return re.split(r"[./:#]", name, maxsplit=1)[0]

@@ -23,6 +23,7 @@ from pygments.formatters import HtmlFormatter
 from pygments.lexers import get_lexer_by_name
 from pygments.util import ClassNotFound
 
+from zarbek.core.model.doctext import INHERIT
 from zarbek.core.model.limits import is_dear
 
 _TAGS = {
@@ -146,9 +147,9 @@ def render_inline(text: str, resolve: Resolve) -> SafeHtml:
 class _Renderer(RendererHTML):
     def text(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         shown = escape(tokens[idx].content, quote=False)
-        if env.get("is_page") and "&lt;" in shown:
-            shown = _ANCHOR.sub(lambda m: f'<a id="{m[1]}"></a>' if m[1] else "", shown)
-        return shown
+        if not env.get("is_page"):
+            return shown.replace(INHERIT, "")  # Still there where nobody says what is overridden.
+        return _ANCHOR.sub(lambda m: f'<a id="{m[1]}"></a>' if m[1] else "", shown) if "&lt;" in shown else shown
 
     def heading_open(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         level = min(int(tokens[idx].tag[1]) + env["headings_from"] - 1, 6)

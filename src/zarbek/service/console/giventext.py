@@ -7,14 +7,14 @@ from urllib.parse import quote
 
 import msgspec
 
+from zarbek.core.findings.surroundings import texts_of
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.linking.profile import profile_of
 from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.targets import Target
-from zarbek.core.model.doctext import Doc, DocField
+from zarbek.core.model.doctext import INHERIT, Doc, DocField
 from zarbek.core.model.naming import parameter_types
 from zarbek.core.model.symbol import Symbol
-from zarbek.core.sources.comments.javadoc import INHERIT
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import find_release
 from zarbek.service.console.texts import Texts
@@ -46,7 +46,16 @@ def wants_text(symbol: Symbol) -> bool:
     if symbol.kind not in _KINDS:
         return False
     doc = symbol.doc
-    return doc is None or not (doc.summary or doc.body) or INHERIT in f"{doc.summary}{doc.body}"
+    return doc is None or not (doc.summary or doc.body) or any(INHERIT in text for text in texts_of(doc))
+
+
+def told_of(release: Release, entry: SymbolEntry, symbol: Symbol, texts: Texts) -> tuple[Doc, Texts, Crumb | None]:
+    """The doc text as readers see it, with what renders it and where parts of it come from, if from elsewhere."""
+    doc = symbol.doc or Doc()
+    given = find_given_text(release, entry) if wants_text(symbol) else None
+    return (
+        (doc, texts, None) if given is None else (with_given_text(doc, given), texts.joined(given.texts), given.source)
+    )
 
 
 def find_given_text(release: Release, entry: SymbolEntry) -> GivenText | None:
@@ -58,7 +67,7 @@ def find_given_text(release: Release, entry: SymbolEntry) -> GivenText | None:
     resolver = Resolver(index, DatabasePortal(get_manifest(release.pk)), profile_of(entry.language))
     params = parameter_types(entry.path)
     for target in resolver.inherited_members(index, owner).get(entry.name, ()):
-        if target.entry.summary and target.entry.summary != INHERIT and _overrides(params, target):
+        if target.entry.summary and _overrides(params, target):
             return _read(release, target)
     return None
 
@@ -96,5 +105,7 @@ def with_given_text(doc: Doc, given: GivenText) -> Doc:
 
 
 def _filled(own: list[DocField], parent: list[DocField]) -> list[DocField]:
+    given = {field.name: field.text for field in parent}
     known = {field.name for field in own}
-    return [*own, *(field for field in parent if field.name not in known)]
+    asking = (msgspec.structs.replace(f, text=f.text.replace(INHERIT, given.get(f.name, ""))) for f in own)
+    return [*asking, *(field for field in parent if field.name not in known)]

@@ -19,6 +19,7 @@ _GROUP_ORDER = (
     "package",
     "module",
     "namespace",
+    "topic",
     "operation",
     "schema",
     "message",

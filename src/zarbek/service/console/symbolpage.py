@@ -15,13 +15,12 @@ from zarbek.core.model.doctext import Doc, DocField
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import enclosing_of
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
-from zarbek.core.sources.comments.javadoc import INHERIT
 from zarbek.core.writing.declaration import break_declaration
 from zarbek.core.writing.typetext import Piece
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
-from zarbek.service.console.giventext import find_given_text, wants_text, with_given_text
+from zarbek.service.console.giventext import told_of
 from zarbek.service.console.interfacepage import get_interface_view
 from zarbek.service.console.placement import audience_of_release, crumb_of, href_of_symbol, in_order, placement_of
 from zarbek.service.console.texts import UNLINKED, Texts
@@ -77,10 +76,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         mentions += part.mentions
         links += block.get(part.path, [])
     texts = Texts(mentions, links, findings)
-    given = find_given_text(release, entry.symbol) if wants_text(symbol) else None
-    doc = symbol.doc or Doc()
-    if given is not None:
-        doc, texts = with_given_text(doc, given), texts.joined(given.texts)
+    doc, texts, given_by = told_of(release, entry.symbol, symbol, texts)
     members, inherited, subclasses = _surroundings(release, entry.symbol)
     members_left = 0
     if symbol.kind == "api":  # Its operations stand on its page by what they are about.
@@ -111,7 +107,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         inherited=inherited,
         details=_details(release, symbol, block),
         subclasses=subclasses,
-        text_from=given.source if given else None,
+        text_from=given_by,
         names=_public_names(release, symbol),
         referrers=count_referrers(project, symbol.path),
         findings=findings,
@@ -151,8 +147,8 @@ def _details(release: Release, symbol: Symbol, block: LinkBlock) -> list[MemberD
     ]  # fmt: skip
     entries.sort(key=lambda e: e.symbol.line)
     return [
-        _detail(release, member, Texts(member.mentions, block.get(member.path, []), []))
-        for _, member in read_symbols(entries[:_MAX_DETAILS])
+        _detail(release, entry.symbol, member, Texts(member.mentions, block.get(member.path, []), []))
+        for entry, member in read_symbols(entries[:_MAX_DETAILS])
     ]
 
 
@@ -161,8 +157,8 @@ def _is_told(entry: SymbolEntry) -> bool:
     return entry.kind in _DETAILED or (entry.kind == "field" and entry.language in ("graphql", "protobuf"))
 
 
-def _detail(release: Release, member: Symbol, texts: Texts) -> MemberDetail:
-    doc = member.doc or Doc()
+def _detail(release: Release, entry: SymbolEntry, member: Symbol, texts: Texts) -> MemberDetail:
+    doc, texts, _ = told_of(release, entry, member, texts)
     fields = _fields(doc, member, texts)
     return MemberDetail(
         path=member.path, name=member.name, kind=member.kind, href=href_of_symbol(release, member.path),
@@ -302,7 +298,7 @@ def _known_elsewhere(release: Release, module: str) -> list[SymbolEntry]:
 def _member(release: Release, entry: SymbolEntry, *, given: Iterable[Target] = ()) -> MemberView:
     """given: what the member overrides, whose summary it takes if it has none."""
     summary = entry.summary
-    if not summary or summary == INHERIT:
+    if not summary:
         summary = next((t.entry.summary for t in given if t.entry.summary), "")
     return MemberView(
         entry.path, label_of(entry), entry.kind, href_of_symbol(release, entry.path), UNLINKED.line(summary),

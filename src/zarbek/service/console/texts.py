@@ -47,6 +47,8 @@ class Texts:
             shown = self._shown(mention, link)
             if mention.origin == "code":
                 self._by_address.setdefault("code:" + mention.text.lstrip("~!"), shown)
+                if mention.role:
+                    self._by_address.setdefault(mention.address, shown)
             elif mention.origin in ("page", "asset", "url"):
                 self._by_address.setdefault(mention.text, shown)
             else:

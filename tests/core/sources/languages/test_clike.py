@@ -206,3 +206,45 @@ class ObjectiveC(unittest.TestCase):
         self.assertEqual(
             told, {"Berth": "A place to land.", "Berth::number()const": "", "berth_count()": "How many berths."}
         )
+
+
+class Topics(unittest.TestCase):
+    def test_groups_and_pages_of_documentation_are_targets(self):
+        files = {
+            "topics.h": """
+                /** @defgroup Berths Berths and piers
+                 *  All about berths.
+                 *  @anchor prices
+                 *  @{ */
+                /** @} */
+                /** @page use How to use it
+                 *  First read this. */
+                """,
+            "berth.h": """
+                /** See @ref Berths, @ref use "the guide", @ref prices, @ref Quay and @ref nowhere. */
+                class Quay {};
+                /** A berth. See @ref Berths. */
+                class Berths {};
+                """,
+        }
+        found = links_of(files)
+        for text, link in {
+            "@ref Berths": ("linked", "topic:Berths"),
+            '@ref use "the guide"': ("linked", "topic:use"),
+            "@ref prices": ("linked", "topic:Berths"),
+            "@ref Quay": ("linked", "Quay"),
+            "@ref nowhere.": ("outside", "nowhere"),
+        }.items():
+            with self.subTest(text):
+                self.assertEqual(found["Quay", text], link)
+        self.assertEqual(found["Berths", "@ref Berths."], ("linked", "topic:Berths"))
+        _, index, symbols = gather_files(files)
+        self.assertEqual(index.public_names("topic:Berths"), ["Berths and piers"])
+        (group,) = [s for s in symbols if s.path == "topic:Berths"]
+        self.assertEqual((group.name, group.doc.summary), ("Berths and piers", "All about berths."))
+
+    def test_formulas_name_nothing(self):
+        found = read_as(
+            "/** Is \\f$ n::a_b \\f$, \\f[ n::c \\f] or $n::d$, in $HOME:$PATH n::e. */\nint f();\n", "a.hpp"
+        )
+        self.assertEqual([m.text for m in found["f()"].mentions], ["n::e"])

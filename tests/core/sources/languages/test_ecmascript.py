@@ -79,6 +79,17 @@ class Modules(unittest.TestCase):
         self.assertEqual(index.manifest.namespaces, ["dates"])
         self.assertEqual([s for s in index.symbols if index.symbols[s].kind == "function"], ["dates.add"])
 
+    def test_a_source_and_what_a_build_made_of_it_are_one_module(self):
+        _, index, _ = gather_files({
+            "package.json": '{"name": "ship", "version": "1.0.0", "types": "index.d.cts"}',
+            "src/deck.ts": "/** Source. */\nexport function deck(): void {}\n",
+            "deck.d.cts": "/** Made. */\nexport declare function deck(): void;\n", "deck.js": "exports.deck = deck;\n",
+            "sail.d.ts": "/** A. */\nexport declare function sail(): void;\n",
+            "sail.d.cts": "/** B. */\nexport declare function sail(): void;\n", "esm/sail.js": "export function sail() {}\n",
+        })  # fmt: skip
+        functions = {p: e.file for p, e in index.symbols.items() if e.kind == "function"}
+        self.assertEqual(functions, {"ship/deck.deck": "src/deck.ts", "ship/sail.sail": "sail.d.ts"})
+
     def test_links_go_through_imports_and_path_aliases(self):
         found = links_of(FILES)
         scope, base = "@halmere/board.Board", "@halmere/board"
@@ -91,6 +102,42 @@ class Modules(unittest.TestCase):
         }.items():
             with self.subTest(text):
                 self.assertEqual(found[scope, text], link)
+
+
+class Forms(unittest.TestCase):
+    """Forms that the grammar does not know, and comments as they are written."""
+
+    def test_signatures_may_stand_below_one_another_without_semicolons(self):
+        found = read_as(
+            """
+            export interface Opener {
+              (at: string): void
+              <T>(at: T, how: number): T
+              [key: string]: any
+              name: string
+            }
+            export type * from "./rows"
+            export class After {}
+            """, "a.d.ts", "a",
+        )  # fmt: skip
+        self.assertLessEqual({"a.Opener.()", "a.Opener.[key]", "a.Opener.name", "a.After"}, found.keys())
+        self.assertEqual(len(found["a.Opener.()"].signatures), 2)
+
+    def test_only_types_are_mentioned_in_types(self):
+        found = read_as(
+            "export type X = 'foo' | `bar${Foo}` | { kind: 'q', opt?: Opt } | ((a: Sum, ...rest: Row[]) => a is Z);\n",
+            "a.d.ts", "a",
+        )  # fmt: skip
+        self.assertEqual([m.text for m in found["a.X"].mentions], ["Foo", "Opt", "Sum", "Row", "Z"])
+
+    def test_a_tag_that_says_all_by_its_name_leaves_the_text_to_the_element(self):
+        found = read_as(
+            "/**\n * @beta\n * Opens.\n *\n * @param at - where */\nexport declare function open(at: string): void;\n"
+            "/** {@inheritDoc open} */\nexport declare function begin(at: string): void;\n", "a.d.ts", "a",
+        )  # fmt: skip
+        self.assertEqual(found["a.open"].doc.summary, "Opens.")
+        self.assertEqual([p.name for p in found["a.open"].doc.parameters], ["at"])
+        self.assertEqual(found["a.begin"].doc.summary, "See [`open`](api:open).")
 
 
 class Scripts(unittest.TestCase):

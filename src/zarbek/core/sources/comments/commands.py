@@ -32,7 +32,8 @@ _CODE = {"code": "endcode", "verbatim": "endverbatim"}
 _COMMAND = re.compile(r"^\s*[@\\](\w+)")
 _INLINE = re.compile(
     r"(?<!`)(?P<ticks>`++)(?P<code>.+?)(?<!`)(?P=ticks)(?!`)"
-    r"|[@\\]f\$(?P<formula>.*?)[@\\]f\$"
+    r"|[@\\]f\$(?P<formula>.*?)[@\\]f\$|[@\\]f\[(?P<display>.*?)[@\\]f\]"
+    r"|(?P<dollars>(?<![\w$\\])\$(?=[^\s$])[^$\n]{0,200}(?<=[^\s\\])\$(?![\w$]))"
     r"|[@\\]link\s+(?P<linked>\S+)\s+(?P<label>(?:(?![@\\]link\b).)*?)[@\\]endlink"
     r"|[@\\](?P<ref>ref|copydoc|subpage)\s+(?P<target>[A-Za-z_~][\w:~.\-]*(?:\([^()\n]*\))?)(?:\s*\"(?P<title>[^\"]*)\")?"
     r"|[@\\](?P<word>p|c|a|e|em|b)\s+(?P<argument>[^\s<>]*[^\s<>.,;:!?])"
@@ -155,20 +156,24 @@ def _inline(text: str, line: int, sink: MentionSink) -> str:
 def _replace(m: re.Match[str], line: int, sink: MentionSink) -> str:
     if m["code"] is not None:
         return _code(m, line, sink)
-    if m["formula"] is not None:
-        return code_span(m["formula"].strip())
+    if m["formula"] is not None or m["display"] is not None:
+        return code_span((m["formula"] or m["display"] or "").strip())
+    if m["dollars"]:
+        return code_span(m["dollars"])
     if m["linked"]:
-        return _linked(m["linked"], m["linked"], m["label"].strip() or m["linked"], "link", line, sink)
+        role = "topic" if m["linked"].isidentifier() else ""
+        return _linked(m["linked"], m["linked"], m["label"].strip() or m["linked"], "link", line, sink, role)
     if m["ref"]:
         target = m["target"].rstrip(".:-")
         rest = m["target"][len(target) :]
         if m["ref"] == "copydoc":
             return "See " + _linked(target, target, target, "link", line, sink) + rest
         # A plain identifier may be that of a page or group, which is no name of the code.
-        origin = "link" if re.search(r"::|\(", target) else "code"
+        is_name = re.search(r"::|\(", target)
+        told = {"origin": "link"} if is_name else {"origin": "code", "role": "topic"}
         if m["title"]:
-            return _linked(m[0], target, m["title"], origin, line, sink)
-        return _linked(m[0], target, target, origin, line, sink) + rest
+            return _linked(m[0], target, m["title"], line=line, sink=sink, **told)
+        return _linked(m[0], target, target, line=line, sink=sink, **told) + rest
     if m["word"]:
         return _word(m["word"], m["argument"], line, sink)
     if m["other"]:
@@ -219,10 +224,10 @@ def _word(command: str, argument: str, line: int, sink: MentionSink) -> str:
     return f"{mark}{argument}{mark}"
 
 
-def _linked(text: str, name: str, shown: str, origin: str, line: int, sink: MentionSink) -> str:
-    sink.add(text, name, origin, line)  # type: ignore[arg-type]
+def _linked(text: str, name: str, shown: str, origin: str, line: int, sink: MentionSink, role: str = "") -> str:
+    sink.add(text, name, origin, line, role)  # type: ignore[arg-type]
     label = code_span(shown) if " " not in shown or "(" in shown else shown.replace("[", "\\[").replace("]", "\\]")
-    return f"[{label}]({address_of(name)})"
+    return f"[{label}]({address_of(name, role)})"
 
 
 def _markdown_link(m: re.Match[str], line: int, sink: MentionSink) -> str:

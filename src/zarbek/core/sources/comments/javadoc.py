@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import re
 
-from zarbek.core.model.doctext import Doc
+from zarbek.core.model.doctext import INHERIT, Doc
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.comments.blocks import block_lines, trim
 from zarbek.core.sources.comments.tagged import JAVA_TAGS, Dialect, TaggedDoc, read_tagged
@@ -13,8 +13,6 @@ from zarbek.core.sources.markup.htmltext import convert_html, escape_text
 from zarbek.core.sources.markup.inline import MentionSink, code_span
 
 _SPACE = re.compile(r"\s+")
-#: Stands in doc text where the text of the overridden element goes.
-INHERIT = "{@inheritDoc}"
 
 
 def read_javadoc(raw: str, line: int, sink: MentionSink) -> TaggedDoc:
@@ -67,7 +65,7 @@ def _inline(tag: str, content: str, line: int, sink: MentionSink) -> str:
     if tag == "value":
         name = content.strip()
         return link_to(name, line, sink, plain=False) if name else "its value"
-    if tag == "inheritDoc":
+    if tag in ("inheritDoc", "inheritdoc"):
         return INHERIT
     if tag == "return":
         return "Returns " + convert_text(content.strip(), line, sink) + "."

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import re
 
-from zarbek.core.model.doctext import Doc
+from zarbek.core.model.doctext import INHERIT, Doc
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.comments.blocks import block_lines, trim
 from zarbek.core.sources.comments.tagged import Dialect, TaggedDoc, read_tagged
@@ -31,7 +31,13 @@ TAGS = {
     "todo": "section",
     "note": "note", "warning": "warning", "category": "", "group": "", "experimental": "", "static": "", "version": "",
 }  # fmt: skip
-_LINK = re.compile(r"(?:\[(?P<before>[^\[\]\n]*)\])?\{@(?P<tag>link|linkcode|linkplain|inheritDoc|see|code)\b")
+_FLAGS = frozenset(
+    "internal private hidden ignore alpha beta public protected readonly override virtual sealed eventProperty "
+    "abstract async experimental static packageDocumentation overload".split()
+)
+_LINK = re.compile(
+    r"(?:\[(?P<before>[^\[\]\n]*)\])?\{@(?P<tag>link|linkcode|linkplain|inheritDoc|inheritdoc|see|code)\b"
+)
 _INLINE = re.compile(
     r"(?<!`)(?P<ticks>`++)(?P<code>.+?)(?<!`)(?P=ticks)(?!`)|\[(?P<label>[^\[\]\n]*)\]\((?P<target>[^()\s]+)\)"
     r"|(?<![(<])(?P<url>\bhttps?://[^\s<>\"'`\]){}]*[^\s<>\"'`\]).,;:!?{}])"
@@ -45,7 +51,7 @@ def read_jsdoc(raw: str, line: int, sink: MentionSink) -> TaggedDoc:
     lines, line = trim(block_lines(raw), line)
     if not lines:
         return TaggedDoc(Doc(line=line))
-    return read_tagged(lines, line, sink, Dialect(TAGS, convert_text, typed=True, split_name=_split_name))
+    return read_tagged(lines, line, sink, Dialect(TAGS, convert_text, typed=True, flags=_FLAGS, split_name=_split_name))
 
 
 def _split_name(text: str) -> tuple[str, str]:
@@ -92,8 +98,8 @@ def _prose(text: str, line: int, sink: MentionSink) -> str:
 
 def _link(tag: str, content: str, before: str, line: int, sink: MentionSink) -> str:
     content = " ".join(content.split())
-    if tag == "inheritDoc":
-        return "{@inheritDoc}"
+    if tag.lower() == "inheritdoc" and not _NAME.match(content):
+        return INHERIT
     if tag == "code":
         return f"`{content}`"
     name, bar, label = content.partition("|")
@@ -108,7 +114,8 @@ def _link(tag: str, content: str, before: str, line: int, sink: MentionSink) -> 
     key = re.sub(r"^module:", "", name).replace("#", ".").replace("~", ".").removesuffix("()")
     sink.add(name, key, "link", line)
     shown = label or f"`{name.rpartition('/')[2] if name.startswith('module:') else name}`"
-    return f"[{shown}]({address_of(key)})"
+    told = f"[{shown}]({address_of(key)})"
+    return f"See {told}." if tag.lower() == "inheritdoc" else told
 
 
 def _inline(text: str, line: int, sink: MentionSink) -> str:

@@ -39,6 +39,8 @@ class Dialect:
     typed: bool = False
     #: Whether a tag that is not known begins a block nevertheless.
     any_tag: bool = True
+    #: Tags that say all by their name: text after one belongs to the main text.
+    flags: frozenset[str] = frozenset()
     #: Kept as they are: names of tags that stand inside text.
     inline: frozenset[str] = frozenset()
     #: Whether an empty line ends a block tag's text; what follows belongs to the main text.
@@ -98,6 +100,11 @@ def read_tagged(lines: list[str], line: int, sink: MentionSink, dialect: Dialect
                 sink.field = "doc"
                 more = dialect.convert("\n".join(lines[stop:after]), line + stop, sink)
                 main = f"{main}\n\n{more}".strip()
+        if tag in dialect.flags:
+            sink.field = "doc"
+            more = dialect.convert("\n".join([_take_type(rest)[1], *lines[at + 1 : stop]]), line + at, sink)
+            main = f"{main}\n\n{more}".strip()
+            rest, stop = "", at + 1
         _read_block(tag, "\n".join([rest, *lines[at + 1 : stop]]), line + at, sink, dialect, draft)
     summary, body = split_summary(main)
     fields = draft.fields

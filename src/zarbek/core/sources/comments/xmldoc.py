@@ -7,9 +7,8 @@ import re
 
 from lxml import etree
 
-from zarbek.core.model.doctext import Doc, DocField, Section
+from zarbek.core.model.doctext import INHERIT, Doc, DocField, Section
 from zarbek.core.model.mention import address_of
-from zarbek.core.sources.comments.javadoc import INHERIT
 from zarbek.core.sources.comments.sentences import split_summary
 from zarbek.core.sources.comments.tagged import TaggedDoc
 from zarbek.core.sources.markup.htmltext import escape_text

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from importlib import import_module
 from pathlib import PurePosixPath
 
@@ -31,10 +30,8 @@ _READERS = {
     "go": ("go.reader", "read_go"),
     "rust": ("rust.reader", "read_rust"),
 }
-#: Types by their module (``import("x").T<U>``), which the grammar does not know with type arguments.
-_IMPORT_TYPE = re.compile(rb"\bimport\((?:\"[^\"\n]*\"|'[^'\n]*')\)\.")
 #: Languages whose readers prepare the text for the grammar themselves.
-_OWN_PARSING = frozenset({"rust", "kotlin"})
+_OWN_PARSING = frozenset({"rust", "kotlin", "javascript", "typescript"})
 
 
 def language_of(file: str) -> str:
@@ -61,8 +58,7 @@ def read_source(data: bytes, source: SourceFile) -> SourceReading:
     if source.language in _OWN_PARSING:
         reading, tree = read(text, source)
     else:
-        known = _IMPORT_TYPE.sub(lambda m: b" " * len(m[0]), text) if source.language == "typescript" else text
-        tree = SourceTree(known, "tsx" if source.file.endswith((".tsx", ".jsx")) else source.language, text)
+        tree = SourceTree(text, source.language)
         reading = read(tree, source)
     found: SourceReading = reading
     found.findings += unread_parts(tree, source)

@@ -276,7 +276,10 @@ class _Converter:
         elif self.rows is None:
             self._flush()
         elif name == "caption":
-            self.buffer = [] if closes else self.buffer
+            title = _SPACE.sub(" ", "".join(self.buffer)).strip()
+            if closes and title:
+                self.blocks.append(f"{self._indent()}**{title}**" if "*" not in title else self._indent() + title)
+            self.buffer, self.marks = [], []
         elif name == "tr":
             self._end_cell()
             if not closes:

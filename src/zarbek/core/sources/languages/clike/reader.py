@@ -9,7 +9,7 @@ from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.naming import key_of
+from zarbek.core.model.naming import key_of, topic_path
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.languages.clike.collecting import Place
 from zarbek.core.sources.languages.clike.declarators import read_declarator
@@ -39,6 +39,12 @@ _IS_CPP = re.compile(
 )  # fmt: skip
 _GUARDED = re.compile(rb"#\s*ifdef\s+__cplusplus.*?#\s*endif", re.DOTALL)
 _FILE_COMMENT = re.compile(r"[@\\](?:file|headerfile)\b")
+#: A comment about a group or page, told by its first command.
+_TOPIC = re.compile(
+    r"[\s/*!]*[@\\](?:(?P<main>mainpage)\b|(?P<command>defgroup|addtogroup|weakgroup|page)[ \t]+(?P<name>[\w.-]+))"
+    r"[ \t]*(?P<title>[^\n]*)"
+)
+_PLACE_IN_TEXT = re.compile(r"^[\s*]*[@\\](?:(?:sub)*section|anchor)[ \t]+([\w.-]+)", re.MULTILINE)
 _SPECIFIERS = re.compile(r"\b(?:inline|extern|virtual|explicit|friend|constexpr\s+(?=\w+\s*\())\b\s*")
 
 
@@ -82,6 +88,21 @@ class _ClikeReader(FunctionReader):
             end_line=end_line_of(self.tree.root), doc=doc, mentions=sink.mentions,
         ))  # fmt: skip
 
+    def _topic(self, comment: Node, told: re.Match[str]) -> None:
+        """A page or a group of elements that a comment of its own is about, with the places that it names."""
+        name, title = told["name"] or "index", told["title"].partition("@{")[0].rstrip("*/ \t\r")
+        if not title and told["command"] not in ("defgroup", "page", None):
+            return  # It adds to a group that is told of elsewhere.
+        sink = self.sink()
+        path = topic_path(name)
+        self.reading.symbols.append(Symbol(
+            path=path, name=title or name, kind="topic", language=self.language, module=path, file=self.file,
+            line=line_of(comment), end_line=end_line_of(comment), doc=self._read([comment], sink),
+            mentions=sink.mentions,
+        ))  # fmt: skip
+        places = _PLACE_IN_TEXT.findall(self.tree.text(comment))
+        self.reading.names += [(topic_path(place), path) for place in places]
+
     def _items(self, container: Node, place: Place) -> Node | None:
         """Read the declarations of a container; the comment about the file, if there is one."""
         pending: list[Node] = []
@@ -94,6 +115,9 @@ class _ClikeReader(FunctionReader):
                     continue
                 if not self._is_doc(node):
                     plain = node
+                    continue
+                if (topic := _TOPIC.match(self.tree.text(node))) is not None:
+                    self._topic(node, topic)
                     continue
                 if _FILE_COMMENT.search(self.tree.text(node)):
                     file_comment = node

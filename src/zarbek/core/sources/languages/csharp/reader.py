@@ -7,7 +7,7 @@ import re
 from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import Doc
+from zarbek.core.model.doctext import INHERIT, Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.comments.blocks import block_lines, marked_lines, trim
 from zarbek.core.sources.comments.tagged import find_instead
@@ -196,7 +196,7 @@ class _CsharpReader(DeclarationReader):
                 text = message[1] if message else ""
                 doc = merge_deprecation(doc, "", text.replace("[", "\\["), find_instead)
         flags = list(flags or [])
-        if "override" in flags and (doc is None or doc.summary == "{@inheritDoc}"):
+        if "override" in flags and (doc is None or doc.summary == INHERIT):
             flags.append("untold")
         symbol = Symbol(
             path=path, name=name, kind=kind, language="csharp", module=module, parent=parent, visibility=visibility,

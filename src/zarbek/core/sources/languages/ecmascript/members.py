@@ -26,6 +26,12 @@ _FIELDS = frozenset({"public_field_definition", "field_definition", "property_si
 #: Nesting up to which a constructor is looked into.
 _DEEPEST = 3
 
+_IN_TEMPLATE = re.compile(r"\$\{([^{}]*)\}")
+_NO_TYPE = re.compile(
+    r"'(?:\\.|[^'\\])*'|\"(?:\\.|[^\"\\])*\"|`[^`]*`|\b[\w$]+(?=\s+is\b)"
+    r"|(?:(?<=[({,;\[])|(?<=\.\.\.))\s*(?:readonly\s+)?[\w$]+\??\s*:(?!:)"
+)
+
 
 class MemberReader(DeclarationReader):
     """Reads types with their members; what else a module declares is its subclass's."""
@@ -79,6 +85,7 @@ class MemberReader(DeclarationReader):
         skip = {re.split(r"[\s=]", g.removeprefix("const ").strip())[0] for g in generics or []}
         line = line_of(whole)
         types = [self.imports.take_import_types(t) if "import(" in t else t for t in types or []]
+        types = [_only_types(t) for t in types]
         self.mention_types(sink, types, line, skip=(*skip, *(p.name for p in parameters or [])))
         self.mention_types(sink, bases or [], line, "base", "base", skip)
         own = [*(flags or []), *(["internal"] if hidden else [])]
@@ -325,3 +332,8 @@ def _doc_of_overloads(known: Symbol, other: Symbol) -> Doc | None:
 
 def _is_deprecated(symbol: Symbol) -> bool:
     return symbol.doc is not None and symbol.doc.deprecated is not None
+
+
+def _only_types(text: str) -> str:
+    """A type without what names no type in it: texts, parameters and properties."""
+    return _NO_TYPE.sub(lambda m: " ".join(_IN_TEMPLATE.findall(m[0])) if m[0][0] == "`" else " ", text)

@@ -25,7 +25,8 @@ def locate_ecmascript(
     script that for modules."""
     packages = _packages(files, read)
     chosen: dict[str, str] = {}
-    ordered = sorted(typescript, key=lambda f: (".d." in PurePosixPath(f).name, f)) + sorted(javascript)
+    ordered = sorted(typescript, key=lambda f: (".d." in PurePosixPath(f).name, not f.endswith(".ts"), f))
+    ordered += sorted(javascript)
     for file in ordered:
         chosen.setdefault(_STEM.sub("", file), file)
     paths = {folder: _path_aliases(folder, files, read) for folder in packages}
@@ -47,7 +48,17 @@ def _packages(files: list[str], read: Callable[[str], str]) -> dict[str, Package
 
 
 def _once(located: list[SourceFile], packages: dict[str, Package]) -> list[SourceFile]:
-    """Scripts that are the same module in another form are read once, in the form for modules."""
+    """A module of which a package has several forms is read once: its source, else its declarations, else the
+    script, of several builds in the form for modules."""
+    sources = {_form(s) for s in located if _is_source(s)}
+    stubs: dict[tuple[str, str], SourceFile] = {}
+    for source in located:
+        if source.is_stub and _form(source) not in sources:
+            stubs.setdefault(_form(source), source)
+    told = sources | stubs.keys()
+    located = [
+        s for s in located if stubs.get(_form(s)) is s or _is_source(s) or (not s.is_stub and _form(s) not in told)
+    ]
     best: dict[str, SourceFile] = {}
     for source in located:
         if source.language == "javascript":
@@ -57,9 +68,23 @@ def _once(located: list[SourceFile], packages: dict[str, Package]) -> list[Sourc
     return [s for s in located if s.language != "javascript" or best[s.module] is s]
 
 
-def _build_rank(source: SourceFile, packages: dict[str, Package]) -> tuple[bool, bool, int, str]:
+def _is_source(source: SourceFile) -> bool:
+    return source.language == "typescript" and not source.is_stub
+
+
+def _form(source: SourceFile) -> tuple[str, str]:
+    """The same for a source and for what a build makes of it: their package, and their place in it."""
+    return source.options["folder"][0], _shortened(_STEM.sub("", _inside(source)))
+
+
+def _inside(source: SourceFile) -> str:
     folder = source.options["folder"][0]
-    inside = source.file[len(folder) + 1 :] if folder not in ("", ".") else source.file
+    return source.file[len(folder) + 1 :] if folder not in ("", ".") else source.file
+
+
+def _build_rank(source: SourceFile, packages: dict[str, Package]) -> tuple[bool, bool, int, str]:
+    inside = _inside(source)
+    folder = source.options["folder"][0]
     form = PurePosixPath(str(packages.get(folder, {}).get("module") or "")).parts
     is_form = len(form) > 1 and inside.startswith(form[0] + "/")
     return not is_form, "cjs" in inside, len(source.file), source.file

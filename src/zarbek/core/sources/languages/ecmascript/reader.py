@@ -11,6 +11,7 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.symbol import Signature, Symbol
 from zarbek.core.sources.languages.ecmascript.imports import Imports
 from zarbek.core.sources.languages.ecmascript.members import CLASSES, MemberReader
+from zarbek.core.sources.languages.ecmascript.parsing import parse_ecmascript
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children, line_of
 
@@ -29,9 +30,10 @@ _FILE_TAGS = re.compile(r"@(?:packageDocumentation|module|fileoverview|file)\b")
 _TYPEDEF = re.compile(r"@(typedef|callback)\s+(?:\{(.*?)\}\s+)?([A-Za-z_$][\w$]*)", re.DOTALL)
 
 
-def read_ecmascript(tree: SourceTree, source: SourceFile) -> SourceReading:
+def read_ecmascript(text: bytes, source: SourceFile) -> tuple[SourceReading, SourceTree]:
     """Symbols of one module, in source order."""
-    return _EcmascriptReader(tree, source, PLAIN_TYPES).read()
+    tree = parse_ecmascript(text, source)
+    return _EcmascriptReader(tree, source, PLAIN_TYPES).read(), tree
 
 
 def source_roots(source: SourceFile) -> list[str]:

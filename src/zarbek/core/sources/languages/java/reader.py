@@ -5,9 +5,9 @@ from __future__ import annotations
 from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import Doc
+from zarbek.core.model.doctext import INHERIT, Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
-from zarbek.core.sources.comments.javadoc import INHERIT, read_javadoc
+from zarbek.core.sources.comments.javadoc import read_javadoc
 from zarbek.core.sources.comments.tagged import find_instead
 from zarbek.core.sources.languages.declarations import (
     DeclarationReader,

@@ -161,9 +161,48 @@ class OtherLanguages(unittest.TestCase):
             with self.subTest(after):
                 self.assertEqual(told(old.format(*before), old.format(*after), "a/B.java"), expected)
 
+    def test_what_is_inherited_now_is_still_there(self):
+        old = "package a;\npublic class B { public int f() { return 1; } public int g() { return 1; } }\n"
+        new = "package a;\nabstract class A { public int f() { return 1; } }\npublic class B extends A { }\n"
+        self.assertEqual(
+            [t for t in told(old, new, "a/B.java") if t[0] == "removed"],
+            [("removed", "", True), ("removed", "", False)],
+        )
+
+    def test_names_of_parameters_are_nothing_where_nobody_writes_them(self):
+        old = "package a;\npublic class B { public int f(String text, int repeat) { return 1; } }\n"
+        new = "package a;\npublic class B { public int f(String repeat, int count) { return 1; } }\n"
+        self.assertEqual({t[1:] for t in told(old, new, "a/B.java")}, {("parameter-renamed", False)})
+
+    def test_types_that_may_be_the_same_break_nobody(self):
+        for old, new, file in (
+            ("pub fn f() -> Result<u8, Error> {}", "pub fn f() -> io::Result<u8> {}", "src/lib.rs"),
+            ("pub fn f<T: ?Sized>(a: T) {}", "pub fn f<T>(a: T) where T: ?Sized {}", "src/lib.rs"),
+            ("export function f(a: Row) {}", "export function f(a: RowLike) {}", "src/a.ts"),
+            ("export interface A { f(a: string): void }", "export interface A { f: Caller }", "src/a.ts"),
+            ("package q\n\ntype B = string\n\nfunc F(a []string) {}", "package q\n\ntype B = string\n\nfunc F(a []B) {}", "a.go"),
+            ("int f(const Row &a);", "int f(Row a);", "a.h"),
+            ("package a;\npublic class B { public List<A> f() {} }", "package a;\npublic class B { public List<? super A> f() {} }", "a/B.java"),
+        ):  # fmt: skip
+            with self.subTest(new):
+                self.assertEqual([t for t in told(old, new, file) if t[2]], [])
+        self.assertTrue(
+            any(t[2] for t in told("export function f(a: string) {}", "export function f(a: number) {}", "src/a.ts"))
+        )
+
+    def test_a_member_with_a_body_asks_nothing_of_those_who_implement(self):
+        for old, new, file in (
+            ("pub trait T { fn a(&self); }", "pub trait T { fn a(&self); fn b(&self) { go() } }", "src/lib.rs"),
+            ("interface T { fun a() }", "interface T { fun a()\n fun b() { go() } }", "a.kt"),
+            ("public interface T { void A(); }", "public interface T { void A(); void B() { Go(); } }", "a.cs"),
+        ):  # fmt: skip
+            with self.subTest(file):
+                self.assertEqual(told(old, new, file), [("added", "", False)])
+
     def test_a_constant_is_compiled_into_callers_of_some(self):
         text = "package a;\n/** B. */\npublic class B {{ public static final int N = {}; }}"
         self.assertEqual(told(text.format(1), text.format(2), "a/B.java"), [("signature", "value", True)])
+        self.assertEqual(told(text.format(1), text.format("A.b()"), "a/B.java"), [("signature", "value", False)])
 
     def test_rust_matches_name_every_member(self):
         self.assertEqual(

@@ -65,7 +65,7 @@ class Soundness(unittest.TestCase):
         _, index, symbols = gather_files(
             {"use/__init__.py": '""":func:`com.halmere.berth.plan`"""'}, slug="use", version="1"
         )
-        self.assertIn((NOBODY, "com.halmere"), links(index, symbols)["use"].asked)
+        self.assertIn((NOBODY, "python:com.halmere"), links(index, symbols)["use"].asked)
         self.assertEqual(root_of("github.com/halmere/mast"), "github.com/halmere")
 
 

@@ -16,6 +16,8 @@ class Callers:
     implements: whether a new member without a body breaks those who implement its type.
     checks_errors: whether the compiler asks callers to handle declared errors. constructs: whether the
     signature of a type is how it is made. aliases: whether types have a second, older spelling.
+    structural: whether a type takes what has the same members, so that another name tells nothing.
+    aliased: names of the language's library that stand for other types.
     """
 
     names: bool = False
@@ -28,6 +30,8 @@ class Callers:
     checks_errors: bool = False
     constructs: bool = False
     aliases: bool = False
+    structural: bool = False
+    aliased: frozenset[str] = frozenset()
 
 
 #: Sources: Python Language Reference 6.3.4; Java Language Specification 13 (binary compatibility);
@@ -36,7 +40,13 @@ class Callers:
 #: Specification, section 3.
 _BY_LANGUAGE = {
     "python": Callers(
-        names=True, union="|", nothing=frozenset({"None"}), implements=False, constructs=True, aliases=True
+        names=True,
+        union="|",
+        nothing=frozenset({"None"}),
+        implements=False,
+        constructs=True,
+        aliases=True,
+        structural=True,
     ),
     "java": Callers(defaults=False, inlines=True, checks_errors=True),
     "kotlin": Callers(names=True, union="?", nothing=frozenset({"null"}), inlines=True),
@@ -44,11 +54,11 @@ _BY_LANGUAGE = {
     "cpp": Callers(inlines=True),
     "c": Callers(defaults=False, inlines=True),
     "go": Callers(defaults=False, inlines=True),
-    "rust": Callers(defaults=False, matches_all=True),
-    "typescript": Callers(union="|", nothing=frozenset({"undefined", "null", "void"})),
+    "rust": Callers(defaults=False, matches_all=True, aliased=frozenset({"Result"})),
+    "typescript": Callers(union="|", nothing=frozenset({"undefined", "null", "void"}), structural=True),
     "graphql": Callers(union="!", nothing=frozenset({"null"}), implements=False),
     "protobuf": Callers(defaults=False, implements=False),
-    "javascript": Callers(union="|", nothing=frozenset({"undefined", "null", "void"})),
+    "javascript": Callers(union="|", nothing=frozenset({"undefined", "null", "void"}), structural=True),
 }
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Collection, Iterable, Mapping
+from functools import cached_property
 
 from msgspec.structs import replace
 
@@ -40,12 +41,14 @@ def compare_releases(
     after = load_new(
         [n.path for _, n in kept] + [n.path for _, n, _ in pairing.moved] + [e.path for e in pairing.added]
     )
+    aliases = {e.name for index in (old, new) for e in index.symbols.values() if e.kind == "type"}
     changes: list[Change] = []
     for o, n in kept:
-        changes += _changes_of(before[o.path], after[n.path])
+        changes += _changes_of(before[o.path], after[n.path], aliases)
     for o, n, move in pairing.moved:
-        changes.append(_moved(before[o.path], after[n.path], move))
-    changes += [_removed(before[e.path]) for e in pairing.removed]
+        changes.append(_moved(before[o.path], after[n.path], move, aliases))
+    inherited = _Inherited(new)
+    changes += [_removed(before[e.path], breaks=e not in inherited) for e in pairing.removed]
     changes += [_added(after[e.path], new, old) for e in pairing.added]
     changes = sorted(_outermost(changes), key=Change.sort_key)
     level = level_of(changes)
@@ -115,9 +118,9 @@ def _sees(index: ReleaseIndex, entry: SymbolEntry, audience: Audience) -> bool:
     return False
 
 
-def _changes_of(old: Symbol, new: Symbol) -> list[Change]:
+def _changes_of(old: Symbol, new: Symbol, aliases: Collection[str]) -> list[Change]:
     found = []
-    details = compare_declarations(old, new)
+    details = compare_declarations(old, new, aliases)
     before, after = declaration_of(old), declaration_of(new)
     plain = Change("text", new.path, new.kind, new.language, was=old.path if old.path != new.path else "")
     if details:
@@ -133,15 +136,40 @@ def _changes_of(old: Symbol, new: Symbol) -> list[Change]:
     return found
 
 
-def _moved(old: Symbol, new: Symbol, move: Move) -> Change:
-    details = [d for d in compare_declarations(old, new) if d.kind != "visibility"]
+def _moved(old: Symbol, new: Symbol, move: Move, aliases: Collection[str]) -> Change:
+    details = [d for d in compare_declarations(old, new, aliases) if d.kind != "visibility"]
     breaks = not move.works or any(d.breaks for d in details)
     return Change("moved", new.path, new.kind, new.language, breaks=breaks, was=old.path, certain=move.certain,
                   why=move.why, before=declaration_of(old), after=declaration_of(new), details=details)  # fmt: skip
 
 
-def _removed(symbol: Symbol) -> Change:
-    return Change("removed", symbol.path, symbol.kind, symbol.language, breaks=True, before=declaration_of(symbol))
+def _removed(symbol: Symbol, *, breaks: bool) -> Change:
+    return Change("removed", symbol.path, symbol.kind, symbol.language, breaks=breaks, before=declaration_of(symbol))
+
+
+class _Inherited:
+    """Members that a type has from those above it, whether readers see these or not."""
+
+    def __init__(self, index: ReleaseIndex) -> None:
+        self.index = index
+
+    @cached_property
+    def _above(self) -> dict[str, list[str]]:
+        found: dict[str, list[str]] = {}
+        for base, heirs in self.index.heirs.items():
+            for heir in heirs:
+                found.setdefault(heir, []).append(base)
+        return found
+
+    def __contains__(self, member: SymbolEntry) -> bool:
+        pending, seen = [member.parent], {member.parent}
+        while pending:
+            for base in self._above.get(pending.pop(), ()):
+                if any(self.index.symbols[p].name == member.name for p in self.index.members.get(base, ())):
+                    return True
+                pending += {base} - seen
+                seen.add(base)
+        return False
 
 
 def _added(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> Change:
@@ -163,7 +191,9 @@ def _asked_of_others(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> De
     is_open = "non-exhaustive" in owner.flags
     if symbol.kind == "member" and callers.matches_all and not is_open:
         return Detail("member-added", f"Those who match every member of {owner.name} miss it.", True)
-    has_body = "default" in symbol.flags or "static" in symbol.flags or "optional" in symbol.flags
+    has_body = (
+        not {"default", "provided"}.isdisjoint(symbol.flags) or "static" in symbol.flags or "optional" in symbol.flags
+    )
     needs = "abstract" in symbol.flags or (owner.kind in ("interface", "trait") and not has_body)
     if symbol.kind in ("method", "property") and callers.implements and needs:
         return Detail("member-added", f"Those who implement {owner.name} must add it.", True)

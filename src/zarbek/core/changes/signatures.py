@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 
 from zarbek.core.changes.callers import Callers, callers_of
 from zarbek.core.changes.change import Detail
@@ -23,6 +23,8 @@ _MAKERS = ("__init__", "__new__")
 _VALUES = ("constant", "variable", "field", "attribute", "property", "member")
 #: What callers use alike before and after.
 _HARMLESS_KINDS = frozenset({("attribute", "property"), ("variable", "constant"), ("class", "exception")})
+#: What is called alike where types are by structure.
+_CALLED_ALIKE = frozenset({"method", "property", "function", "constant", "variable"})
 #: Flag to what its coming takes away from callers, and what its going does.
 _FLAGS = {
     "static": (
@@ -36,13 +38,16 @@ _FLAGS = {
 }
 
 
-def compare_declarations(old: Symbol, new: Symbol) -> list[Detail]:
-    """Every difference that a caller, an implementer or a heir may notice, in reading order."""
+def compare_declarations(old: Symbol, new: Symbol, aliases: Collection[str] = ()) -> list[Detail]:
+    """Every difference that a caller, an implementer or a heir may notice, in reading order.
+
+    aliases: names of types, of either release, that stand for others.
+    """
     callers = callers_of(new.language)
     return [
-        *_visibility(old, new), *_kind(old, new), *_parameters(old, new, callers), *_returns(old, new, callers),
-        *_type_parameters(old, new), *_value(old, new, callers), *_bases(old, new), *_flags(old, new),
-        *_errors(old, new, callers), *compare_interfaces(old, new),
+        *_visibility(old, new), *_kind(old, new), *_parameters(old, new, callers, aliases),
+        *_returns(old, new, callers, aliases), *_type_parameters(old, new), *_value(old, new, callers, aliases),
+        *_bases(old, new), *_flags(old, new), *_errors(old, new, callers), *compare_interfaces(old, new),
     ]  # fmt: skip
 
 
@@ -85,42 +90,45 @@ def _visibility(old: Symbol, new: Symbol) -> Iterator[Detail]:
 
 def _kind(old: Symbol, new: Symbol) -> Iterator[Detail]:
     if old.kind != new.kind:
-        breaks = (old.kind, new.kind) not in _HARMLESS_KINDS
+        is_alike = callers_of(new.language).structural and {old.kind, new.kind} <= _CALLED_ALIKE
+        breaks = (old.kind, new.kind) not in _HARMLESS_KINDS and new.kind != "type" and not is_alike
         yield Detail("kind", f"It is a {new.kind} now; it was a {old.kind}.", breaks, old.kind, new.kind)
 
 
 # Parameters -------------------------------------------------------------------------------
 
 
-def _parameters(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
+def _parameters(old: Symbol, new: Symbol, callers: Callers, aliases: Collection[str]) -> Iterator[Detail]:
     is_made = callers.constructs and new.kind in TYPE_KINDS
     is_told_by_type = callers.constructs and old.name in _MAKERS
     if (old.kind in TYPE_KINDS and not is_made) or old.kind == "operation" or is_told_by_type:
         return
+    if new.kind in _VALUES and callers.structural:
+        return  # Its type says how it is called.
     gone = [s for s in old.signatures if s not in new.signatures]
     come = [s for s in new.signatures if s not in old.signatures]
     if len(old.signatures) == 1 == len(new.signatures) or len(gone) == 1 == len(come):
-        yield from (d for left, right in zip(gone, come, strict=True) for d in _one(left, right, callers))
+        yield from (d for left, right in zip(gone, come, strict=True) for d in _one(left, right, callers, aliases))
         return
     # Of several ways of calling, what the new ones take in any order is no change.
     if old.signatures and new.signatures:
         for signature in gone:
-            if not any(not any(d.breaks for d in _one(signature, other, callers)) for other in new.signatures):
+            if not any(not any(d.breaks for d in _one(signature, other, callers, aliases)) for other in new.signatures):
                 told = _listed(signature)
                 yield Detail("overload-removed", f"It can no longer be called as {new.name}{told}.", True, told, "")
         for signature in come:
-            if not any(not any(d.breaks for d in _one(other, signature, callers)) for other in old.signatures):
+            if not any(not any(d.breaks for d in _one(other, signature, callers, aliases)) for other in old.signatures):
                 told = _listed(signature)
                 yield Detail("overload-added", f"It can be called as {new.name}{told} too.", False, "", told)
 
 
-def _one(old: Signature, new: Signature, callers: Callers) -> Iterator[Detail]:
+def _one(old: Signature, new: Signature, callers: Callers, aliases: Collection[str]) -> Iterator[Detail]:
     """What differs between two ways of calling."""
     before = [p for p in old.parameters if p.name not in ("self", "cls")]
     after = [p for p in new.parameters if p.name not in ("self", "cls")]
     if before == after:
         return
-    renamed = _renamed(before, after)
+    renamed = _renamed(before, after, callers)
     kept = {renamed.get(p.name, p.name) for p in before}
     for p in before:
         now = next((q for q in after if q.name == renamed.get(p.name, p.name)), None)
@@ -129,18 +137,21 @@ def _one(old: Signature, new: Signature, callers: Callers) -> Iterator[Detail]:
         else:
             if now.name != p.name:
                 yield _new_name(p, now, callers)
-            yield from _same_parameter(p, now, callers)
+            yield from _same_parameter(p, now, callers, aliases)
     for p in after:
         if p.name not in kept:
             yield _come(p, after, kept, callers)
     yield from _order(before, after, renamed)
 
 
-def _renamed(before: list[Parameter], after: list[Parameter]) -> dict[str, str]:
-    """Old name to new one, for parameters that are the same but for their name, in the same place."""
+def _renamed(before: list[Parameter], after: list[Parameter], callers: Callers) -> dict[str, str]:
+    """Old name to new one, for parameters that are the same but for their name, in the same place; where nobody
+    calls by name, for all."""
     names_before, names_after = {p.name for p in before}, {p.name for p in after}
     if len(before) != len(after):
         return {}
+    if not callers.names:
+        return {p.name: q.name for p, q in zip(before, after, strict=True)}
     return {
         p.name: q.name for p, q in zip(before, after, strict=True)
         if p.name not in names_after and q.name not in names_before and (p.kind, p.type) == (q.kind, q.type)
@@ -176,7 +187,7 @@ def _new_name(p: Parameter, now: Parameter, callers: Callers) -> Detail:
     )
 
 
-def _same_parameter(p: Parameter, now: Parameter, callers: Callers) -> Iterator[Detail]:
+def _same_parameter(p: Parameter, now: Parameter, callers: Callers, aliases: Collection[str]) -> Iterator[Detail]:
     if p.kind != now.kind:
         narrower = {
             ("positional", "keyword-only"): "can only be given by name now",
@@ -190,7 +201,7 @@ def _same_parameter(p: Parameter, now: Parameter, callers: Callers) -> Iterator[
         else:
             yield Detail("parameter-kind", f"The parameter {p.name} is {now.kind} now; it was {p.kind}.", True,
                          p.kind, now.kind, p.name)  # fmt: skip
-    direction = direction_of(p.type, now.type, callers)
+    direction = direction_of(p.type, now.type, callers, aliases)
     if direction == "told" and p.type and not now.type:
         yield Detail("parameter-type", f"The type of {p.name} is no longer told.", False, p.type, "", p.name)
     elif direction == "told":
@@ -199,8 +210,8 @@ def _same_parameter(p: Parameter, now: Parameter, callers: Callers) -> Iterator[
         text = {"wider": "takes more than before", "narrower": "takes less than before"}.get(
             direction, "has another type"
         )
-        yield Detail("parameter-type", f"The parameter {p.name} {text}.", direction != "wider", p.type, now.type,
-                     p.name)  # fmt: skip
+        breaks = direction not in ("wider", "unsure")
+        yield Detail("parameter-type", f"The parameter {p.name} {text}.", breaks, p.type, now.type, p.name)
     if p.default and not now.default:
         yield Detail("default-removed", f"The parameter {p.name} must be given now.", True, p.default, "", p.name)
     elif not p.default and now.default:
@@ -229,11 +240,11 @@ def _written(p: Parameter) -> str:
 # The rest of a declaration -----------------------------------------------------------------
 
 
-def _returns(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
+def _returns(old: Symbol, new: Symbol, callers: Callers, aliases: Collection[str]) -> Iterator[Detail]:
     if not old.signatures or not new.signatures:
         return
     before, after = old.signatures[0].returns, new.signatures[0].returns
-    direction = direction_of(before, after, callers)
+    direction = direction_of(before, after, callers, aliases)
     if direction in ("same", "told"):
         if direction == "told":
             yield Detail("return-type", "The type of its result is told now." if after else
@@ -242,29 +253,33 @@ def _returns(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
     text = {"wider": "It may give more than before.", "narrower": "It gives less than before."}.get(
         direction, "It gives something else."
     )
-    yield Detail("return-type", text, direction != "narrower", before, after)
+    yield Detail("return-type", text, direction not in ("narrower", "unsure"), before, after)
 
 
 def _type_parameters(old: Symbol, new: Symbol) -> Iterator[Detail]:
     before = old.signatures[0].type_parameters if old.signatures else []
     after = new.signatures[0].type_parameters if new.signatures else []
     if before != after:
-        yield Detail("type-parameters", "Its type parameters are others.", len(before) != len(after) or bool(before),
+        breaks = len(before) != len(after)  # Bounds may stand elsewhere, too.
+        yield Detail("type-parameters", "Its type parameters are others.", breaks,
                      ", ".join(before), ", ".join(after))  # fmt: skip
 
 
-def _value(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
+def _value(old: Symbol, new: Symbol, callers: Callers, aliases: Collection[str]) -> Iterator[Detail]:
     if old.kind not in (*_VALUES, "macro", "type") and new.kind not in _VALUES:
         return
-    direction = direction_of(old.type, new.type, callers)
+    direction = direction_of(old.type, new.type, callers, aliases)
     if direction not in ("same", "told"):
-        breaks = direction != "wider" or callers.union != "!"  # Inputs of GraphQL may take more.
+        breaks = direction != "unsure" and (
+            direction != "wider" or callers.union != "!"
+        )  # Inputs of GraphQL may take more.
         yield Detail("type", "Its type is another.", breaks, old.type, new.type)
     elif direction == "told":
         yield Detail("type", "Its type is told now." if new.type else "Its type is no longer told.", False,
                      old.type, new.type)  # fmt: skip
     if old.value != new.value and (old.value or new.value):
-        is_compiled_in = old.kind in ("constant", "member", "macro") and bool(_LITERAL.fullmatch(old.value))
+        is_literal = all(_LITERAL.fullmatch(value) for value in (old.value, new.value))
+        is_compiled_in = old.kind in ("constant", "member", "macro") and is_literal
         breaks = callers.inlines and is_compiled_in
         text = "Its value is another" + ("; callers have the old one compiled in." if breaks else ".")
         yield Detail("value", text, breaks, old.value, new.value)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Collection
 from typing import Literal
 
 from zarbek.core.changes.callers import Callers
 from zarbek.core.model.naming import split_parts
 
-Direction = Literal["same", "wider", "narrower", "other", "told"]
+Direction = Literal["same", "wider", "narrower", "other", "unsure", "told"]
 _BLANKS = re.compile(r"\s+")
 _OPTIONAL = re.compile(r"^(?:typing\.)?Optional\[(.*)\]$", re.DOTALL)
 _UNION = re.compile(r"^(?:typing\.)?Union\[(.*)\]$", re.DOTALL)
@@ -19,8 +20,47 @@ _ANYTHING = frozenset({"Any", "typing.Any", "object", "any", "unknown", "Object"
 _TOWER = {("int", "float"), ("float", "complex"), ("int", "complex"), ("bool", "int")}
 
 
-def direction_of(old: str, new: str, callers: Callers) -> Direction:
-    """How the values of the new type relate to those of the old one; ``told`` if there was no type."""
+#: Words of a type by which it takes and gives the same values as without them.
+_MANNER = re.compile(r"\b(?:const|typename|struct|class|enum|volatile|mut|final|readonly)\b|&|'[a-z_]\w*\s*,?\s*")
+_WORD = re.compile(r"[A-Za-z_$][\w$]*")
+_ARGUMENTS = re.compile(r"<[^<>]*>|\[[^\[\]]*\]")
+#: Types whose names say all.
+_PLAIN = frozenset(
+    "int str bytes float bool complex list dict tuple set frozenset None string number boolean bigint symbol undefined "
+    "null void any unknown object never Array Promise".split()
+)
+
+
+def direction_of(old: str, new: str, callers: Callers, aliases: Collection[str] = ()) -> Direction:
+    """How the values of the new type relate to those of the old one; ``told`` if there was no type, ``unsure``
+    if their text does not tell. aliases: names that stand for other types."""
+    direction = _direction_of(old, new, callers)
+    return (
+        "unsure"
+        if direction == "other" and not _is_telling(spelt(old, callers), spelt(new, callers), callers, aliases)
+        else direction
+    )
+
+
+def _is_telling(old: str, new: str, callers: Callers, aliases: Collection[str]) -> bool:
+    """Whether two different types are known to differ by their texts."""
+    words = {*_WORD.findall(old), *_WORD.findall(new)}
+    if not words.isdisjoint(aliases) or not words.isdisjoint(callers.aliased):
+        return False
+    if callers.structural and not words <= _PLAIN:
+        return False
+    return _bare(old) != _bare(new)
+
+
+def _bare(text: str) -> str:
+    """A type without its arguments and the manner in which it is handed over."""
+    plain = _MANNER.sub(" ", text)
+    while (shorter := _ARGUMENTS.sub("", plain)) != plain and "(" not in plain:
+        plain = shorter
+    return "".join(plain.split())
+
+
+def _direction_of(old: str, new: str, callers: Callers) -> Direction:
     old, new = spelt(old, callers), spelt(new, callers)
     if old == new:
         return "same"

@@ -43,8 +43,10 @@ class Place(msgspec.Struct, omit_defaults=True):
 #: Languages in which a module hands on what another one defines.
 _HANDING_ON = frozenset({"python", "rust", "cpp", "typescript", "javascript"})
 _ECMASCRIPT = frozenset({"typescript", "javascript"})
+#: Languages in which a module that is hidden hides what it holds.
+_BY_MODULE = _ECMASCRIPT | {"rust"}
 #: What unreachable symbols are at least.
-_LEAST = {"python": "private", "rust": "internal"}
+_LEAST = {"python": "private", "rust": "internal", "typescript": "internal", "javascript": "internal"}
 _PLACE = msgspec.json.Decoder(Place)
 
 
@@ -166,7 +168,8 @@ class _Names:
     def _is_inner_module(self, head: str, language: str) -> bool:
         while head:
             known = self.module_levels.get(head)
-            if known is not None and language == "rust" and known.visibility not in ("public", "special"):
+            is_hidden = known is not None and known.visibility not in ("public", "special")
+            if is_hidden and language in _BY_MODULE:
                 return True
             head, _, last = head.rpartition(".")
             if language == "cpp" and (last in _INNER or last.startswith("_")):

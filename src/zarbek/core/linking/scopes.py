@@ -233,7 +233,7 @@ class ScopeLookup(ReleaseLookup):
 
     def _owner_of(self, key: str) -> tuple[str, str | None]:
         """(namespace, project) of the owner of a name, the project None for nobody."""
-        self.trail.ask_nobody(key)
+        self.trail.ask_nobody(key, self.profile.family)
         for name in beginnings(key):
             owner = self.releases.owner_of(name, self.profile.family)
             if owner is not None:

@@ -1,8 +1,9 @@
 """Which names of other projects an answer rests on, so that only their change asks for it again.
 
 A name asked for is a pair of project and key; ``KEY.*`` stands for all members of a type. Where
-nobody owns a name, the project is ``NOBODY`` and the key its first two parts, by which a project
-that brings it will be recognised. ``RELEASES`` as key stands for which releases there are.
+nobody owns a name, the project is ``NOBODY`` and the key ``FAMILY:`` with its first two parts, by which
+a project that brings it in that family of languages will be recognised. ``RELEASES`` as key stands for
+which releases there are.
 """
 
 from __future__ import annotations
@@ -37,8 +38,9 @@ class Trail:
     def ask_members(self, project: str, key: str) -> None:
         self.asked.add((project, key + ".*"))
 
-    def ask_nobody(self, key: str) -> None:
-        self.asked.add((NOBODY, root_of(key)))
+    def ask_nobody(self, key: str, family: str) -> None:
+        """family: of languages, empty for prose, which names what any of them has."""
+        self.asked.add((NOBODY, f"{family}:{root_of(key)}"))
 
     def remembered(self, memo: dict[Any, tuple[T, frozenset[Asked]]], key: Hashable, compute: Callable[[], T]) -> T:
         """The answer from the memo, or computed and put there, with what it rests on."""

@@ -64,7 +64,7 @@ def describe_project(project: Project, manifest: Manifest) -> set[str]:
 
 def go_live(release: Release, version: str, manifest: Manifest) -> set[str]:
     """Make a stored release visible under its version and switch the aliases, at once. The names,
-    without family, and package URLs that the project has now and had not before, or the other way
+    with family, and package URLs that the project has now and had not before, or the other way
     round."""
     with transaction.atomic():
         project = Project.objects.select_for_update().get(pk=release.project_id)
@@ -87,7 +87,7 @@ def describe_if_latest(project: Project, release: Release, manifest: Manifest) -
 
 
 def claim_names(project: Project, names: set[str]) -> set[str]:
-    """Exactly these names are claimed; the plain names whose owner that changes.
+    """Exactly these names are claimed; the names whose owner that changes.
 
     A name that somebody has stays his; one that its owner no longer claims goes to who asked next.
     """
@@ -103,7 +103,7 @@ def claim_names(project: Project, names: set[str]) -> set[str]:
         is_free = not others.exclude(held=None).exists() and not others.filter(is_shared=True).exists()
         NameClaim.objects.create(project=project, name=name, held=name if is_free else None)
     show_names(project)
-    return {plain_name(name) for name in changed}
+    return changed
 
 
 def _pass_on(name: str) -> None:

@@ -65,7 +65,7 @@ def settle_name(name: str, slugs: list[str], person: str) -> list[NameClaim]:
     with transaction.atomic():
         decide_name(name, [get_project(slug) for slug in slugs], person)
     claims = list(NameClaim.objects.filter(name=name).select_related("project"))
-    asking = affected_by_namespaces({plain_name(name)}) | dependents_of([claim.project.slug for claim in claims])
+    asking = affected_by_namespaces({name}) | dependents_of([claim.project.slug for claim in claims])
     for release in Release.objects.filter(pk__in=asking).select_related("project"):
         keep_linked(release, judge_again(release, None, lambda: None), "names", 0)
     for claim in claims:

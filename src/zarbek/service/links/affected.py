@@ -32,7 +32,7 @@ def list_judged() -> Iterator[Release]:
 def affected_texts(release: Release, namespaces: Collection[str]) -> dict[int, set[Text] | None]:
     """Id of a judged release to its texts that may mean something else now that a release is live.
 
-    namespaces: names, without family, that its project provides now and did not before, or the
+    namespaces: ``family:namespace`` and package URLs that its project provides now and did not before, or the
     other way round. Cost: by the releases that ask for the project, and the texts that ask for
     names that differ.
     """
@@ -72,8 +72,13 @@ def _waiting(namespaces: Collection[str]) -> Iterable[int]:
         return []
     wanted = Q()
     for name in namespaces:
-        root = NOBODY + root_of(name)
-        wanted |= Q(project=root) | Q(project__startswith=f"{root}.") | Q(project__startswith=f"{root}/")
+        if name.startswith("pkg:"):
+            wanted |= Q(project=(NOBODY + name)[:200])
+            continue
+        family, _, namespace = name.partition(":")
+        for asking in {family, ""}:  # Prose names what any family has.
+            root = f"{NOBODY}{asking}:{root_of(namespace)}"
+            wanted |= Q(project=root) | Q(project__startswith=f"{root}.") | Q(project__startswith=f"{root}/")
     rows = Dependence.objects.filter(wanted, release__is_live=True, release__is_judged=True)
     return list(rows.values_list("release_id", flat=True).distinct())
 

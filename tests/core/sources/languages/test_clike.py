@@ -248,3 +248,11 @@ class Topics(unittest.TestCase):
             "/** Is \\f$ n::a_b \\f$, \\f[ n::c \\f] or $n::d$, in $HOME:$PATH n::e. */\nint f();\n", "a.hpp"
         )
         self.assertEqual([m.text for m in found["f()"].mentions], ["n::e"])
+
+
+class Offered(unittest.TestCase):
+    def test_beside_a_folder_for_others_headers_are_internal(self):
+        text = "/** Goes. */\nint {}(void);\n"
+        _, index, _ = gather_files({"include/go/a.h": text.format("a"), "src/b.h": text.format("b")})
+        self.assertEqual({p: e.visibility for p, e in index.symbols.items() if e.kind == "function"},
+                         {"a": "public", "b": "internal"})  # fmt: skip

@@ -79,6 +79,16 @@ class Modules(unittest.TestCase):
         self.assertEqual(index.manifest.namespaces, ["dates"])
         self.assertEqual([s for s in index.symbols if index.symbols[s].kind == "function"], ["dates.add"])
 
+    def test_what_a_package_hands_out_to_nobody_is_internal(self):
+        _, index, _ = gather_files({
+            "package.json": '{"name": "ship", "version": "1.0.0", "exports": {".": "./dist/index.js", '
+                            '"./deck": {"types": "./dist/deck/index.d.ts"}, "./internal/*": "./dist/*.js"}}',
+            "src/index.ts": "export { sail } from './rig';\n", "src/rig.ts": "export function sail() {}\nexport class Rope {}\n",
+            "src/deck/index.ts": "export function scrub() {}\n",
+        })  # fmt: skip
+        shown = {p: e.visibility for p, e in index.symbols.items() if e.kind != "module"}
+        self.assertEqual(shown, {"ship.sail": "public", "ship/rig.Rope": "internal", "ship/deck.scrub": "public"})
+
     def test_a_source_and_what_a_build_made_of_it_are_one_module(self):
         _, index, _ = gather_files({
             "package.json": '{"name": "ship", "version": "1.0.0", "types": "index.d.cts"}',

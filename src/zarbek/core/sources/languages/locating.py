@@ -71,16 +71,23 @@ def _prefer_sources(modules: list[ModuleFile]) -> list[ModuleFile]:
 
 
 def _locate_clike(c: list[str], cpp: list[str], read: Read, options: dict[str, list[str]]) -> list[SourceFile]:
-    """Headers and bodies; what the project's macros hide is told to each of them."""
+    """Headers and bodies; what the project's macros hide is told to each of them. Where some lie in a folder
+    ``include``, by custom the others are for the project itself."""
     declared = options.get("macros", [])
     named = {entry.partition("=")[0] for entry in declared}
     collected = [m for m in collect_macros([*c, *cpp], read) if m.partition("=")[0] not in named] if c or cpp else []
     macros = [*declared, *collected]
     given = {"macros": macros} if macros else {}
+    inner = {**given, "inner": ["yes"]}
     is_mixed = bool(cpp)
+    offered = {f for f in (*c, *cpp) if "include" in PurePosixPath(f).parts[:-1]}
     return [
-        SourceFile(f, "cpp" if is_mixed and not f.endswith((".h", ".c")) else "c", options=given) for f in [*c, *cpp]
-    ]
+        SourceFile(
+            f, "cpp" if is_mixed and not f.endswith((".h", ".c")) else "c",
+            options=given if f in offered or not offered else inner,
+        )
+        for f in [*c, *cpp]
+    ]  # fmt: skip
 
 
 # Go: modules and packages (Go Modules Reference; Go specification, "Packages") ------------

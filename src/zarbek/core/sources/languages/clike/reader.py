@@ -69,22 +69,22 @@ def _foreign(source: SourceFile, line: int) -> Finding:
 
 class _ClikeReader(FunctionReader):
     def read(self) -> SourceReading:
-        top = Place("", self.source.file)
+        top = Place("", self.source.file, "internal" if "inner" in self.source.options else "public")
         file_doc = self._items(self.tree.root, top)
         if self.has_globals or file_doc is not None:
-            self._file_symbol(file_doc)
+            self._file_symbol(file_doc, top)
         modules = [n for n in (s.module for s in self.reading.symbols) if n != self.source.file]
         module = max(set(modules), key=modules.count) if modules else self.source.file
         scope = Scope(self.file, module, self.imports, self.wildcards, self.language, words_of_calls(self.raw))
         self.reading.parts.append(ModulePart(scope, reexports=self.values))
         return self.reading
 
-    def _file_symbol(self, comment: Node | None) -> None:
+    def _file_symbol(self, comment: Node | None, top: Place) -> None:
         sink = self.sink()
         doc = self._read([comment], sink) if comment is not None else None
         self.reading.symbols.insert(0, Symbol(
             path=self.source.file, name=self.source.file.rpartition("/")[2], kind="module", language=self.language,
-            module=self.source.file, visibility="private" if self.is_body else "public", file=self.file, line=1,
+            module=self.source.file, visibility="private" if self.is_body else top.visibility, file=self.file, line=1,
             end_line=end_line_of(self.tree.root), doc=doc, mentions=sink.mentions,
         ))  # fmt: skip
 

@@ -396,7 +396,8 @@ class _CsharpReader(DeclarationReader):
             node, comments, plain, path=path, name=name, kind=own, parent=parent or module, module=module,
             visibility=visibility,
             head=head, types=[returns, *(p.type for p in parameters)], parameters=parameters, returns=returns,
-            generics=generics, flags=sorted(words & _FLAGS),
+            generics=generics,
+            flags=sorted(words & _FLAGS | ({"provided"} if kind == "interface" and body is not None else set())),
         )  # fmt: skip
 
     def _parameters(self, holder: Node | None) -> list[Parameter]:

@@ -8,11 +8,16 @@ from collections.abc import Callable, Collection
 from pathlib import PurePosixPath
 from typing import Any
 
+import msgspec
+
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.source_text import FALLS
 
 Package = dict[str, Any]
 _STEM = re.compile(r"(?:\.d)?\.[cm]?[jt]sx?$")
+#: Folders of builds, inside of those of sources.
+_BUILDS = frozenset({"cjs", "esm5", "esm2015", "es2015", "umd", "mjs", "node", "browser"})
+_INNER_KEY = re.compile(r"(?:^|/)(?:_|internal\b|private\b|unsafe\b)")
 _SOURCE_FOLDERS = ("src", "lib", "dist", "types", "source", "esm", "build")
 _LINE_COMMENT = re.compile(r"(\"(?:[^\"\\]|\\.)*\")|//[^\n]*|/\*.*?\*/", re.DOTALL)
 _LAST_COMMA = re.compile(r",(?=\s*[}\]])")
@@ -31,7 +36,8 @@ def locate_ecmascript(
         chosen.setdefault(_STEM.sub("", file), file)
     paths = {folder: _path_aliases(folder, files, read) for folder in packages}
     entries = {folder: _entries_here(folder, package, chosen) for folder, package in packages.items()}
-    return _once([_located(file, packages, paths, entries) for file in chosen.values()], packages)
+    located = _once([_located(file, packages, paths, entries) for file in chosen.values()], packages)
+    return _sealed(located, packages)
 
 
 def _packages(files: list[str], read: Callable[[str], str]) -> dict[str, Package]:
@@ -66,6 +72,49 @@ def _once(located: list[SourceFile], packages: dict[str, Package]) -> list[Sourc
             if known is None or _build_rank(source, packages) < _build_rank(known, packages):
                 best[source.module] = source
     return [s for s in located if s.language != "javascript" or best[s.module] is s]
+
+
+def _sealed(located: list[SourceFile], packages: dict[str, Package]) -> list[SourceFile]:
+    """With the modules marked that their package hands out to nobody (Node.js, "Package entry points": what
+    ``exports`` does not name cannot be imported)."""
+    reached = {folder: _handed_out(package) for folder, package in packages.items()}
+    shown = {s.options["folder"][0] for s in located if s.is_package}
+    return [
+        s
+        if s.is_package or folder not in shown or reached.get(folder) is None or _matches(s, reached[folder])
+        else msgspec.structs.replace(s, options={**s.options, "sealed": ["yes"]})
+        for s in located
+        for folder in s.options["folder"]
+    ]
+
+
+def _handed_out(package: Package) -> list[re.Pattern[str]] | None:
+    """Places of modules without their folders of sources and builds; None where the package does not say."""
+    if package.get("exports") is None:
+        return None
+    found: set[str] = set()
+    pending = [package["exports"]]
+    while pending:
+        value = pending.pop()
+        if isinstance(value, dict):
+            pending += [inner for key, inner in value.items() if not _INNER_KEY.search(key)]
+        elif isinstance(value, list):
+            pending += value
+        elif isinstance(value, str):
+            found.add(_plain_place(_STEM.sub("", str(PurePosixPath(value)))))
+    return [re.compile(re.escape(place).replace(r"\*", ".*") + r"\Z") for place in sorted(found)]
+
+
+def _matches(source: SourceFile, places: list[re.Pattern[str]] | None) -> bool:
+    place = _plain_place(_STEM.sub("", _inside(source)))
+    return any(pattern.match(place) for pattern in places or ())
+
+
+def _plain_place(inside: str) -> str:
+    parts = inside.split("/")
+    while len(parts) > 1 and (parts[0] in _SOURCE_FOLDERS or parts[0] in _BUILDS):
+        parts = parts[1:]
+    return "/".join(parts[:-1] if len(parts) > 1 and parts[-1] == "index" else parts)
 
 
 def _is_source(source: SourceFile) -> bool:

@@ -68,6 +68,7 @@ class _EcmascriptReader(MemberReader):
         self.reading.symbols.append(Symbol(
             path=self.module, name=self.module.rpartition("/")[2] or self.module, kind="module",
             language=self.source.language, module=self.module, file=self.file, line=1, end_line=end_line_of(root),
+            visibility="internal" if "sealed" in self.source.options else "public",
             doc=doc, mentions=sink.mentions,
         ))  # fmt: skip
 

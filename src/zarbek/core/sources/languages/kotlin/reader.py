@@ -365,7 +365,8 @@ class _KotlinReader(DeclarationReader):
             node, comment, path=path, name=name, kind="method" if owner else "function", parent=parent, outer=outer,
             head=head,
             types=[receiver, returns, *(p.type for p in parameters)], parameters=parameters, returns=returns,
-            generics=self._generics(node), flags=["extension"] if receiver else [],
+            generics=self._generics(node),
+            flags=["extension"] if receiver else ["provided"] if body is not None and _is_in_interface(node) else [],
         )  # fmt: skip
         self._name_on(receiver, name, path)
 
@@ -412,3 +413,8 @@ class _KotlinReader(DeclarationReader):
             flags=["extension"] if receiver else [], generics=self._generics(node),
         )  # fmt: skip
         self._name_on(receiver, name, path)
+
+
+def _is_in_interface(node: Node) -> bool:
+    body = node.parent
+    return body is not None and body.parent is not None and any(c.type == "interface" for c in body.parent.children)

@@ -220,6 +220,7 @@ class _RustReader(ItemReader):
             parameters, flags = self._parameters(node)
             returns = tree.folded(node.child_by_field_name("return_type"))
             head = tree.data[node.start_byte : body.start_byte if body else node.end_byte]
+            flags += ["provided"] if body is not None and self._is_in_trait(node) else []
             flags += [w for w in ("unsafe", "async") if re.search(rb"\b" + w.encode() + rb"\s+(?:\w+\s+)*fn\b", head)]
         elif kind in ("constant", "variable", "type"):
             type_text = tree.folded(node.child_by_field_name("type"))
@@ -249,6 +250,11 @@ class _RustReader(ItemReader):
             self._fields(body, path, module)
         elif kind == "enum":
             self._variants(body, path, module, visibility)
+
+    def _is_in_trait(self, node: Node) -> bool:
+        """Whether what has a body need not be written by those who implement a trait."""
+        outer = node.parent.parent if node.parent is not None else None
+        return outer is not None and outer.type == "trait_item"
 
     def _base(self, path: str, module: str) -> str:
         """A trait's path as others can resolve it."""

@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [index] [growth] [interfaces] [hostile] [precision] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [index] [growth] [interfaces] [hostile] [precision] [recall] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -18,6 +18,7 @@ from bench.languages import measure_languages
 from bench.measures import Row, measure_gather, measure_links
 from bench.portal import measure_index, measure_publish, measure_store
 from bench.precision.measure import measure_precision
+from bench.precision.recall import measure_recall
 from bench.truth import measure_truth
 
 CORPORA = ("sqlalchemy", "django", "numpy", "scipy", "stdlib")
@@ -28,7 +29,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, index, growth, interfaces, hostile, precision, truth; all but growth, hostile, precision and truth if left out",
+        help="gather, languages, links, store, publish, index, growth, interfaces, hostile, precision, recall, truth; all but growth, hostile, precision, recall and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -44,6 +45,7 @@ def main() -> None:
         "hostile": measure_hostile,
         "truth": lambda: measure_truth(options.truth),
         "precision": measure_precision,
+        "recall": measure_recall,
     }
     print(f"Python {platform.python_version()}, {os.cpu_count()} cores\n")
     print("| what | figure | |\n| --- | --- | --- |")

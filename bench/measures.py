@@ -96,6 +96,8 @@ class Alone:
     def moved_in(self, project: str, version: str, name: str) -> str:
         return ""
 
+    def predecessor(self, project: str, version: str) -> None: ...
+
     def outside_address(self, name: str) -> str:
         return ""
 

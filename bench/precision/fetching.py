@@ -31,6 +31,8 @@ class Project(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     versions: list[str]
     package: str = ""
     folder: str = ""
+    #: Whether faults are planted in it, and nothing else is done with it.
+    is_planted_only: bool = False
 
     def source(self, version: str) -> Path:
         """The folder that is gathered, fetched at first use."""
@@ -47,6 +49,12 @@ class Project(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
 
 
 def list_projects() -> list[Project]:
+    """Those that are published release by release."""
+    return [p for p in list_planted() if not p.is_planted_only]
+
+
+def list_planted() -> list[Project]:
+    """Those in whose newest release faults are planted: all."""
     return msgspec.convert(tomllib.loads(LIST.read_text())["project"], list[Project])
 
 

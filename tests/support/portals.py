@@ -46,9 +46,13 @@ class MemoryPortal:
 
     def last_with(self, project: str, name: str) -> str:
         for version in sorted(self._versions(project), key=sort_key, reverse=True):
-            if name in self.indexes[project, version].symbols:
+            if self.indexes[project, version].has_name(name):
                 return version
         return ""
+
+    def predecessor(self, project: str, version: str) -> ReleaseIndex | None:
+        earlier = [v for v in sorted(self._versions(project), key=sort_key) if sort_key(v) < sort_key(version)]
+        return self.indexes[project, earlier[-1]] if earlier else None
 
     def moved_in(self, project: str, version: str, name: str) -> str:
         known = [i for v in sorted(self._versions(project), key=sort_key)

@@ -16,6 +16,20 @@ class Parameters(unittest.TestCase):
         source = 'def f(width):\n    """Do.\n\n    :param height: How high.\n    """\n'
         self.assertEqual(unknown({"p.py": source}), ["height"])
 
+    def test_keywords_and_nothing_at_all(self):
+        text = 'def f({}):\n    """Do.\n\n    :param height: How high.\n    :param color: Of the line.\n    """\n'
+        for declared, names in (
+            ("", ["height", "color"]), ("**rest", []), ("width, **rest", ["height"]), ("height, width, **rest", ["color"]),
+            ("height, **rest", []), ("*all, width=1, **rest", []),
+        ):  # fmt: skip
+            with self.subTest(declared):
+                self.assertEqual(unknown({"p.py": text.format(declared)}), names)
+
+    def test_the_names_of_any_declaration_will_do(self):
+        text = "/**\n * hull_make:\n * @width: how wide\n * @depth: how deep\n *\n * Makes.\n */\nint hull_make(int w, int d) { return 1; }\n"
+        self.assertEqual(unknown({"h.c": text, "h.h": "int hull_make(int width, int depth);\n"}), [])
+        self.assertEqual(unknown({"h.c": text, "h.h": "int hull_make(int width, int d);\n"}), ["depth"])
+
     def test_marks_of_privacy_and_what_is_taken_apart(self):
         code = "/**\n * Does.\n * @param size - how large\n */\nexport function f({}: any): void {{}}\n"
         for declared, names in (("_size", []), ("{ size, rest }", []), ("length", ["size"])):

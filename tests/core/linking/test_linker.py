@@ -105,6 +105,18 @@ class FalseAlarms(unittest.TestCase):
         )
         self.assertEqual({found.outcome for found in links.values()}, {"outside"})
 
+    def test_a_module_that_answers_to_some_names_has_lost_the_others(self):
+        hook = "def __getattr__(name):\n    if name {}:\n        return 1\n    raise AttributeError(name)\n"
+        before = self.earlier({"own/__init__.py": "def steer(): ...\ndef row(): ...\n"})
+        text = '""":func:`own.steer`, :func:`own.row`"""\n'
+        for test, outcomes in (
+            ('== "row"', {"own.steer": "dangling", "own.row": "outside"}),
+            ("in TABLE", {"own.steer": "outside", "own.row": "outside"}),
+        ):
+            with self.subTest(test):
+                links = link({"own/__init__.py": text + hook.format(test)}, before)
+                self.assertEqual({t: found.outcome for t, found in links.items()}, outcomes)
+
     def test_names_of_an_earlier_release_that_are_elsewhere_now(self):
         """A base outside may have the one; of the other there is only one."""
         before = self.earlier({
@@ -129,12 +141,44 @@ class FalseAlarms(unittest.TestCase):
                          slug="p", version="2")  # fmt: skip
         self.assertEqual({text: outcome for (_, text), (outcome, _) in found.items() if text != "Base"},
                          {"Oct": "dangling", "#make(int)": "outside", "#toString()": "outside"})  # fmt: skip
+        old["a/Hex.java"] = java.format(" extends Base", body)
+        for was, outcome in ((body, "dangling"), (body.replace("public", "@Override public"), "outside")):
+            old["a/Hex.java"] = java.format(" extends Base", was)
+            found = links_of({"a/Hex.java": java.format(" extends Base", " {}")},
+                             gather_files(old, slug="p", version="1")[1], slug="p", version="2")  # fmt: skip
+            self.assertEqual(found["a.Hex", "#make(int)"][0], outcome)
         found = links_of({"a/Hex.java": java.format("", " {}")}, slug="p")
         self.assertEqual((found["a.Hex", "#make(int)"][0], found["a.Hex", "#toString()"][0]), ("dangling", "outside"))
         header = "/** See hull_free(). */\nvoid hull_make(void);\n"
         before = gather_files({"h.h": header + "void hull_free(void);\n"}, slug="p", version="1")[1]
         found = links_of({"h.h": header.replace("hull_free()", "\\ref hull_free()")}, before, slug="p", version="2")
         self.assertIn("dangling", {outcome for outcome, _ in found.values()})
+
+    def test_what_only_one_symbol_was_called_is_missed_wherever_it_was(self):
+        before = self.earlier({"own/a.py": "def steer_home(): ...\nclass Rig:\n    def haul(self): ...\n"})
+        links = link({
+            "own/__init__.py": "", "own/a.py": "class Rig: ...\n",
+            "own/b.py": '""":func:`steer_home`, :meth:`Rig.haul`, :func:`dirname`."""\n',
+            "own/c.py": 'from os.path import *\nclass C:\n    """:func:`steer_home`."""\n',
+        }, before)  # fmt: skip
+        outcomes = {text: found.outcome for text, found in links.items()}
+        self.assertEqual(outcomes["Rig.haul"], "dangling")
+        self.assertEqual(outcomes["dirname"], "outside")
+
+    def test_the_root_of_a_crate_and_an_imported_type_are_known_whole(self):
+        rust = links_of({
+            "Cargo.toml": '[package]\nname = "ship"\nversion = "1.0.0"\n',
+            "src/lib.rs": "pub mod deck;\npub fn sail() {}\n",
+            "src/deck.rs": "/// See [`crate::sail`], [`crate::gone`] and [`super::gone_too`].\npub fn scrub() {}\n",
+        })  # fmt: skip
+        self.assertEqual([rust["ship::deck::scrub", f"`{n}`"][0] for n in ("crate::sail", "crate::gone", "super::gone_too")],
+                         ["linked", "dangling", "dangling"])  # fmt: skip
+        java = links_of({
+            "a/Kind.java": "package a;\npublic enum Kind { BIG }\n",
+            "b/Use.java": "package b;\nimport a.Kind;\n/** {@link Kind#BIG} or {@link Kind#SMALL}. */\npublic class Use {}\n",
+        })  # fmt: skip
+        self.assertEqual(java["b.Use", "Kind#BIG"][0], "linked")
+        self.assertEqual(java["b.Use", "Kind#SMALL"], ("dangling", "a.Kind.SMALL"))
 
     def test_a_move_concerns_texts_that_write_the_old_place(self):
         before = self.earlier({"own/a.py": "def f(): ..."})

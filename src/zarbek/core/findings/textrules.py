@@ -5,6 +5,7 @@ from __future__ import annotations
 import keyword
 import re
 from collections.abc import Collection, Iterable, Mapping
+from itertools import islice
 from types import MappingProxyType
 
 from zarbek.core.findings.fingerprints import fingerprint
@@ -47,7 +48,8 @@ def check_symbols(symbols: Iterable[Symbol], left_out: Mapping[str, Collection[s
 def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
     declared = {p.name: p for signature in symbol.signatures for p in signature.parameters}
     # A decorator of someone's own may change the signature; variadic ones take any name.
-    is_closed = bool(declared) and not symbol.decorators and all(p.kind not in _OPEN for p in declared.values())
+    is_told = bool(declared) or _takes_nothing(symbol)
+    is_closed = is_told and not symbol.decorators and all(p.kind not in _OPEN for p in declared.values())
     # What is taken apart in the signature has no name there; a mark of privacy is no part of a name.
     is_closed = is_closed and not any(name.startswith(("{", "[")) for name in declared)
     # Of overloads in these languages the one that is carried out has names of its own, which nobody is shown.
@@ -64,9 +66,30 @@ def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
             continue
         elif after and documented.line > after and symbol.language in _ECMASCRIPT:
             continue  # Of the function that is returned.
-        elif is_closed and name not in also_known and name.isidentifier() and not keyword.iskeyword(name):
+        elif name in also_known or not name.isidentifier() or keyword.iskeyword(name):
+            continue
+        elif is_closed or _stands_for_another(symbol, documented, declared):
             found.append(_unknown_parameter(symbol, documented, name, declared))
     return found
+
+
+def _takes_nothing(symbol: Symbol) -> bool:
+    """Whether a function is known to have no parameters, not only to show none."""
+    if symbol.kind not in ("function", "method", "constructor"):
+        return False
+    return symbol.language == "python" or all("()" in s.text or "(void)" in s.text for s in symbol.signatures)
+
+
+def _stands_for_another(symbol: Symbol, documented: DocField, declared: Mapping[str, Parameter]) -> bool:
+    """Whether a name that further keywords would take is told where the signature has another, which is not
+    told: keywords are described last."""
+    kinds = {p.kind for p in declared.values()}
+    if "keywords" not in kinds or "variadic" in kinds or symbol.decorators or symbol.doc is None:
+        return False
+    names = [d.name.lstrip("*") for d in symbol.doc.parameters]
+    at = symbol.doc.parameters.index(documented)
+    there = next(islice((p for p in declared.values() if p.name not in ("self", "cls")), at, None), None)
+    return there is not None and there.kind == "positional" and there.name not in names
 
 
 def _unknown_parameter(symbol: Symbol, documented: DocField, name: str, declared: Iterable[str]) -> Finding:

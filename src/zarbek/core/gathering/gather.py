@@ -5,7 +5,7 @@ from __future__ import annotations
 import mimetypes
 import tempfile
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from hashlib import sha256
 from operator import itemgetter
@@ -19,6 +19,7 @@ from zarbek.core.gathering.files import FileReading, read_files
 from zarbek.core.gathering.remote import bring_remote
 from zarbek.core.gathering.settling import Settled, settle
 from zarbek.core.gathering.untold import list_undocumented
+from zarbek.core.gathering.variants import without_known_elsewhere
 from zarbek.core.material.bundlefile import write_bundle
 from zarbek.core.material.folder import Folder, list_files, list_root, open_folder
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
@@ -107,7 +108,8 @@ def gather(
     own_pages = {page.file for page in pages}
     pages = [_without_files(page, folder, own_pages) for page in pages]
     settled = settle(readings)
-    findings = [f for r in readings for f in _public_findings(r.findings, settled)]
+    own = without_known_elsewhere((f for r in readings for f in r.findings), readings)
+    findings = list(_public_findings(own, settled))
     findings += list_undocumented(readings, settled.hidden)
     findings += page_findings + remote_findings + _manifest_findings(facts)
     symbols, too_long = _fitting_symbols(settled.symbols)
@@ -125,7 +127,7 @@ def gather(
     return Gathered(out, manifest, tuple(findings))
 
 
-def _public_findings(findings: list[Finding], settled: Settled) -> Iterator[Finding]:
+def _public_findings(findings: Iterable[Finding], settled: Settled) -> Iterator[Finding]:
     """Findings of a file under the names by which its symbols are known; texts that nobody sees have none."""
     for finding in findings:
         if finding.rule in _OF_READERS and finding.subject in settled.hidden:

@@ -19,6 +19,7 @@ from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.model.visibility import LEVELS
 from zarbek.core.sources.languages.exports import ModuleExports, resolve_aliases
+from zarbek.core.sources.languages.reading import TOLD
 
 _DECODER = msgspec.json.Decoder(Symbol)
 _ENCODE = msgspec.json.Encoder().encode
@@ -302,15 +303,16 @@ def _once(rows: list[_Row]) -> Iterable[bytes]:
     for at in range(1, len(rows) + 1):
         if at < len(rows) and rows[at].path == rows[start].path:
             continue
-        if at - start == 1:
+        declared = [row for row in rows[start:at] if row.kind != TOLD]
+        if len(declared) == at - start == 1:
             yield rows[start].symbol
-        else:
+        elif declared:
             yield _merged(rows[start:at])
         start = at
 
 
 def _merged(rows: list[_Row]) -> bytes:
-    shown = min(rows, key=lambda r: (_is_body(r.file), not r.described, r.file))
+    shown = min(rows, key=lambda r: (r.kind == TOLD, _is_body(r.file), not r.described, r.file))
     text = next((r for r in rows if r.described), None)
     if shown.kind == "namespace":  # Many files may tell of a namespace; the fullest text is its reference.
         shown = max(rows, key=lambda r: len(r.symbol))

@@ -149,6 +149,16 @@ class ReleaseIndex:
         entry = self.symbols.get(key)
         return [entry] if entry is not None else []
 
+    def has_name(self, name: str) -> bool:
+        """Whether a qualified name, in any spelling, is that of a symbol or page, or another name of one."""
+        if name in self.symbols or name in self.aliases or name in self.pages:
+            return True
+        key = key_of(name)
+        if self.named(key) or key in self.aliases:
+            return True
+        head, _, last = key.rpartition(".")
+        return head in self.aliases and bool(self.named(f"{key_of(self.aliases[head])}.{last}"))
+
     def module_at(self, place: str) -> SymbolEntry | None:
         """The module, package or namespace of a place of definition."""
         found = self.symbols.get(place)

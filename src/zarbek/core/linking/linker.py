@@ -9,32 +9,29 @@ from typing import Protocol
 from urllib.parse import unquote
 
 import msgspec
-from rapidfuzz.distance import Levenshtein
 
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
+from zarbek.core.linking.lost import History, LostNames
 from zarbek.core.linking.profile import profile_of
 from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.scopes import OPEN_NAMESPACES
 from zarbek.core.linking.targets import (
-    TYPE_KINDS,
     Missing,
     Outcome,
-    Releases,
     Target,
     Wanted,
     beginnings,
     clean_name,
-    fits,
 )
 from zarbek.core.linking.trail import RELEASES, Asked, Trail, made_key
 from zarbek.core.model.mention import MEANT, Mention
-from zarbek.core.model.naming import enclosing_of, first_part, key_of, parameter_types, topic_path
+from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.model.visibility import shown_levels
 
 
-class Portal(Releases, Protocol):
+class Portal(History, Protocol):
     """The releases of a portal, as one release sees them."""
 
     def find(self, project: str, version: str) -> ReleaseIndex | None:
@@ -45,9 +42,6 @@ class Portal(Releases, Protocol):
 
     def newest_of(self, project: str) -> ReleaseIndex | None:
         """The release that ``latest`` names."""
-
-    def last_with(self, project: str, name: str) -> str:
-        """The newest version, of those up to the one that counts, that had a qualified name; or empty."""
 
     def owners_of(self, namespace: str, family: str = "") -> list[str]:
         """The slugs of all projects that own a namespace in a family of languages, sorted."""
@@ -119,6 +113,7 @@ class Linker:
     def __init__(self, own: ReleaseIndex, portal: Portal) -> None:
         self.own, self.portal = own, portal
         self._resolvers: dict[str, Resolver] = {}
+        self.lost = LostNames(own, portal)
         self.trail = Trail()
         self._shown = shown_levels(own.manifest.options)
         self._memo: dict[tuple[str, str, str, str], tuple[Link, frozenset[Asked]]] = {}
@@ -173,8 +168,8 @@ class Linker:
                 return self._found(Target(self.own, topic, topic.path))
             mention = msgspec.structs.replace(mention, role="")
         found = resolver.resolve(mention.name, path, mention.role, is_related=mention.origin == "see")
-        if isinstance(found, Missing) and not found.project and not found.open and mention.origin in MEANT:
-            found = self._once_here(resolver, mention.name, path, mention.role) or found
+        if isinstance(found, Missing) and (not found.project or found.open) and mention.origin in MEANT:
+            found = self.lost.find(resolver, found, mention.name, path, mention.role) or found
         return self._judge(found, mention, path)
 
     def _own_part(self, name: str) -> Link:
@@ -190,52 +185,6 @@ class Linker:
             return Link("linked", "symbol", self.own.project, self.own.version, path, stale=["status"], wanted=name)
         stale = ["deprecated"] if entry.deprecated is not None else []
         return Link("linked", "symbol", self.own.project, self.own.version, path, stale=stale)
-
-    def _once_here(self, resolver: Resolver, name: str, path: str, role: str) -> Missing | None:
-        """A name without a namespace that was, or almost is, a name of its own surroundings.
-
-        Any other such name may be anyone's and is nobody's fault.
-        """
-        is_member = name.startswith("#") and resolver.profile.language == "java"
-        name = clean_name(name).strip(".")
-        if not name.isidentifier() or name in resolver.profile.builtins:
-            return None
-        if is_member and (lost := self._lost_member(resolver, name, path)) is not None:
-            return lost
-        is_closed = not resolver.may_be_foreign(path)
-        enclosing = path
-        while enclosing:
-            wanted = f"{key_of(enclosing)}.{name}"
-            is_open = resolver.lookup(self.own, wanted, 0) is True  # A base outside of the portal may have it.
-            if not is_open and (self._was_here(wanted) or (is_closed and self._has_similar(enclosing, name, role))):
-                return Missing(self.own.project, wanted)
-            enclosing = enclosing_of(enclosing)
-        # What headers declare is everybody's, by its bare name.
-        is_global = resolver.profile.family == "c" and self._was_here(name)
-        return Missing(self.own.project, name) if is_global else None
-
-    def _lost_member(self, resolver: Resolver, name: str, path: str) -> Missing | None:
-        """``#name`` is a member of the class in whose text it stands (JavaDoc); of one that is known whole."""
-        at = self.own.symbols.get(path)
-        while at is not None and at.kind not in TYPE_KINDS:
-            at = self.own.symbols.get(at.parent)
-        if at is None or name in resolver.profile.known_members:
-            return None
-        is_known_whole = resolver.lookup(self.own, f"{key_of(at.path)}.{name}", 0) is False
-        return Missing(self.own.project, f"{at.path}.{name}") if is_known_whole else None
-
-    def _was_here(self, name: str) -> bool:
-        """Whether an earlier release had a name that this one has not."""
-        return self.portal.last_with(self.own.project, name) not in ("", self.own.version)
-
-    def _has_similar(self, parent: str, name: str, role: str) -> bool:
-        members = [self.own.symbols[p] for p in self.own.members.get(parent, ())]
-        names = {e.name.lstrip("_") for e in members if fits(e, role)}
-        return (
-            len(name) > 4
-            and name not in names
-            and any(Levenshtein.distance(name, n, score_cutoff=1) <= 1 for n in names)
-        )
 
     def _judge(self, found: Target | Missing, mention: Mention, path: str) -> Link:
         if isinstance(found, Target):

@@ -31,6 +31,8 @@ class Profile:
     outward: bool = False
     imports_first: bool = False
     implicit: tuple[str, ...] = ()
+    #: All names of the modules that are always in scope, where they are known.
+    implicit_names: frozenset[str] = frozenset()
     suffix: bool = False
     instead: Mapping[str, str] = field(default_factory=dict)
     #: Whether a name without a member mark can only mean a type or a module.
@@ -69,8 +71,29 @@ _JVM_MEMBERS = _words(
     "clone equals finalize getClass hashCode notify notifyAll toString wait compareTo describeConstable "
     "getDeclaringClass name ordinal valueOf values"
 )
+#: Java SE API, package java.lang.
+_JAVA_LANG = _words(
+    "AbstractMethodError Appendable ArithmeticException ArrayIndexOutOfBoundsException ArrayStoreException "
+    "AssertionError AutoCloseable Boolean BootstrapMethodError Byte CharSequence Character Class ClassCastException "
+    "ClassCircularityError ClassFormatError ClassLoader ClassNotFoundException ClassValue CloneNotSupportedException "
+    "Cloneable Comparable Compiler Deprecated Double Enum EnumConstantNotPresentException Error Exception "
+    "ExceptionInInitializerError Float FunctionalInterface IO IllegalAccessError IllegalAccessException "
+    "IllegalArgumentException IllegalCallerException IllegalMonitorStateException IllegalStateException "
+    "IllegalThreadStateException IncompatibleClassChangeError IndexOutOfBoundsException InheritableThreadLocal "
+    "InstantiationError InstantiationException Integer InternalError InterruptedException Iterable "
+    "LayerInstantiationException LinkageError Long MatchException Math Module ModuleLayer "
+    "NegativeArraySizeException NoClassDefFoundError NoSuchFieldError NoSuchFieldException NoSuchMethodError "
+    "NoSuchMethodException NullPointerException Number NumberFormatException Object OutOfMemoryError Override "
+    "Package Process ProcessBuilder ProcessHandle Readable Record ReflectiveOperationException Runnable Runtime "
+    "RuntimeException RuntimePermission SafeVarargs ScopedValue SecurityException SecurityManager Short "
+    "StackOverflowError StackTraceElement StackWalker StrictMath String StringBuffer StringBuilder "
+    "StringIndexOutOfBoundsException StringTemplate SuppressWarnings System Thread ThreadDeath ThreadGroup "
+    "ThreadLocal Throwable TypeNotPresentException UnknownError UnsatisfiedLinkError UnsupportedClassVersionError "
+    "UnsupportedOperationException VerifyError VirtualMachineError Void WrongThreadException"
+)
 JAVA = Profile(
     language="java", family="jvm", scope="file", imports_first=True, implicit=("java.lang",), types_only=True,
+    implicit_names=_JAVA_LANG,
     hides=True, nests=False,
     implied_bases={"class": "java.lang.Object", "exception": "java.lang.Object", "enum": "java.lang.Enum",
                    "record": "java.lang.Record"},
@@ -143,6 +166,8 @@ INTERFACES = tuple(
 )
 GRAPHQL = Profile(language="graphql", family="interface", builtins=_words("Int Float String Boolean ID"))
 #: For guides, which are of no language: names must be told in full.
+#: Languages in which a member that takes the place of another says so.
+OVERRIDES_TOLD = frozenset({"java", "kotlin", "csharp", "rust"})
 PROSE = Profile(language="", family="", suffix=True)
 
 PROFILES = {

@@ -164,7 +164,7 @@ class ReleaseLookup(ABC):
         profile = self._profile_for(module)
         if self.is_foreign(index):
             self.trail.ask_members(index.project, key_of(module.path))
-        if "open" in module.flags or any(f"{module.path}.{hook}" in index.symbols for hook in profile.dynamic):
+        if "open" in module.flags or self.answers_to_any(index, module):
             return True
         scope = index.scopes.get(module.path)
         if scope is None or profile.scope == "file":
@@ -223,10 +223,14 @@ class ReleaseLookup(ABC):
             self._tables, (id(index), owner.path), lambda: self._table_of(index, owner, depth)
         )  # fmt: skip
 
+    def answers_to_any(self, index: ReleaseIndex, owner: SymbolEntry) -> bool:
+        """Whether a module or class makes members when they are asked for, of any name."""
+        hooks = (index.symbols.get(f"{owner.path}.{hook}") for hook in self._profile_for(owner).dynamic)
+        return any(hook is not None and "closed" not in hook.flags for hook in hooks)
+
     def _table_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> Table:
         bases, is_open = self.bases_of(index, owner, depth)
-        hooks = self._profile_for(owner).dynamic
-        is_open = is_open or any(f"{owner.path}.{hook}" in index.symbols for hook in hooks)
+        is_open = is_open or self.answers_to_any(index, owner)
         is_open = is_open or (owner.language == "cpp" and owner.path not in index.members)  # Only declared.
         is_open = is_open or owner.path in index.specialised or "open" in owner.flags or bool(owner.through)
         table: dict[str, list[Target]] = {}

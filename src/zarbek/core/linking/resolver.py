@@ -184,10 +184,11 @@ class Resolver(NearbyLookup):
         found = self.lookup(owner.index, name + dot + rest, 0)
         return self.choose(found, want if rest else Wanted(name, "primitive")) if isinstance(found, Target) else None
 
-    def may_be_foreign(self, path: str) -> bool:
-        """Whether a bare name in the text of a symbol may come from outside of the portal."""
+    def may_be_foreign(self, path: str, name: str = "") -> bool:
+        """Whether a bare name, any or this one, in the text of a symbol may come from outside of the portal."""
         at = self.own.symbols.get(path)
-        return self.opens_foreign(self._scope_of(self.own, at, at.file if at and self.profile.scope == "file" else ""))
+        scope = self._scope_of(self.own, at, at.file if at and self.profile.scope == "file" else "")
+        return self.opens_foreign(scope, name)
 
     def _nearby(self, want: Wanted, scope_path: str, *, is_builtin: bool) -> Target | None:
         """A symbol of the project whose qualified name ends in the one that was written."""

@@ -9,6 +9,7 @@ from zarbek.core.linking.profile import Profile
 from zarbek.core.linking.release_lookup import ReleaseLookup
 from zarbek.core.linking.targets import (
     MAX_DEPTH,
+    TYPE_KINDS,
     Missing,
     Releases,
     Target,
@@ -52,7 +53,7 @@ class ScopeLookup(ReleaseLookup):
         head, _, rest = want.key.partition(".")
         if head in profile.instead and at is not None:
             module = scope.module if scope is not None else at.module
-            return self._instead(index, want, profile.instead[head], rest, at, module, depth)
+            return self._instead(index, want, profile.instead[head], rest, at, module, missing, depth)
         module = scope.module if scope is not None and profile.scope == "module" else ""
         chain = list(self._enclosing(index, at, profile, module))
         types = [e for e in chain if e.kind not in MODULE_KINDS] if profile.members_first else []
@@ -111,7 +112,8 @@ class ScopeLookup(ReleaseLookup):
             at = index.symbols.get(at.parent)
 
     def _instead(
-        self, index: ReleaseIndex, want: Wanted, place: str, rest: str, at: SymbolEntry, module: str, depth: int
+        self, index: ReleaseIndex, want: Wanted, place: str, rest: str, at: SymbolEntry, module: str,
+        missing: list[Missing], depth: int
     ) -> Target | None:  # fmt: skip
         """``Self``, ``self``, ``super`` and ``crate``: a place in the tree of modules."""
         if place == "type":
@@ -129,9 +131,12 @@ class ScopeLookup(ReleaseLookup):
         if not base:
             return None
         found = self.lookup(index, f"{base}.{rest}" if rest else base, depth)
-        if not isinstance(found, Target):
-            return self._imported_below(index, base, rest, want, depth) if rest else None
-        return self.choose(found, want) or found
+        if isinstance(found, Target):
+            return self.choose(found, want) or found
+        below = self._imported_below(index, base, rest, want, depth) if rest else None
+        if below is None and rest and index is self.own:
+            missing.append(Missing(index.project, self._spelt(f"{base}.{rest}"), open=found))
+        return below
 
     def _imported_below(self, index: ReleaseIndex, base: str, rest: str, want: Wanted, depth: int) -> Target | None:
         """A name that another module of the project has only imported."""
@@ -164,10 +169,17 @@ class ScopeLookup(ReleaseLookup):
         found = self._from(index, target + dot + rest, depth + 1)
         if not isinstance(found, Missing):
             yield found
+        elif found.project == self.own.project and rest and self._has_lost(index, target, depth):
+            missing.append(found)
         elif found.project in ("", self.own.project):  # The code has it from there, wherever it is made.
             missing.append(Missing("", found.name, open=True))
         else:
             missing.append(found)
+
+    def _has_lost(self, index: ReleaseIndex, target: str, depth: int) -> bool:
+        """Whether what is imported is a type that is there: then it is its member that is not."""
+        found = self._from(index, target, depth + 1)
+        return isinstance(found, Target) and found.entry.kind in TYPE_KINDS and found.entry.language != "python"
 
     def _wildcards(
         self, index: ReleaseIndex, key: str, scope: Scope | None, profile: Profile, depth: int
@@ -179,13 +191,15 @@ class ScopeLookup(ReleaseLookup):
             if isinstance(found, Target):
                 yield found
 
-    def opens_foreign(self, scope: Scope | None) -> bool:
+    def opens_foreign(self, scope: Scope | None, name: str = "") -> bool:
         """Whether a file, or its language, opens a namespace that nobody in the portal owns: any bare name
-        may come from there."""
+        may come from there, or the one that is given."""
         if self.profile.family == "c":
             return True  # The headers of the system, and what they include.
-        opened = (*(scope.wildcards if scope is not None else ()), *self.profile.implicit)
-        return any(not self._is_own(name) and self._owner_of(name)[1] is None for name in opened)
+        known = self.profile.implicit_names
+        implicit = () if name and known and name not in known else self.profile.implicit
+        opened = (*(scope.wildcards if scope is not None else ()), *implicit)
+        return any(not self.is_own_name(name) and self._owner_of(name)[1] is None for name in opened)
 
     def _from(self, index: ReleaseIndex, key: str, depth: int) -> Target | Missing:
         """A qualified name as a release sees it: its own first, then the portal's."""
@@ -199,7 +213,7 @@ class ScopeLookup(ReleaseLookup):
         """A qualified name, wherever in the portal its namespace is owned."""
         if depth > MAX_DEPTH:
             return Missing("", key)
-        if self._is_own(key):
+        if self.is_own_name(key):
             found = self.lookup(self.own, key, depth)
             if isinstance(found, Target):
                 return found
@@ -223,7 +237,7 @@ class ScopeLookup(ReleaseLookup):
         separator = self.profile.separator
         return key if separator == "." else key.replace(".", separator)
 
-    def _is_own(self, key: str) -> bool:
+    def is_own_name(self, key: str) -> bool:
         return any(name in self.roots and self._is_below(name, key) for name in beginnings(key))
 
     def _is_below(self, namespace: str, key: str) -> bool:

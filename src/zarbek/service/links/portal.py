@@ -125,9 +125,13 @@ class DatabasePortal:
             self._last_with[key] = next((v for v in versions if self._has(project, v, name)), "")
         return self._last_with[key]
 
+    def predecessor(self, project: str, version: str) -> ReleaseIndex | None:
+        earlier = [v for v in self.history(project, version) if v != version]
+        return self._load(project, earlier[-1]) if earlier else None
+
     def _has(self, project: str, version: str, name: str) -> bool:
         index = self._load(project, version)
-        return index is not None and has_name(index, name)
+        return index is not None and index.has_name(name)
 
     def gone_since(self, project: str, name: str, version: str = "") -> str:
         """The release after the last one that had a name; empty if none ever had, or all do."""
@@ -200,13 +204,3 @@ def fitting_version(wanted: Dependency, versions: Collection[str]) -> str:
         return choose(versions, wanted.range, wanted.exact, ecosystem)
     except VersionError:
         return ""
-
-
-def has_name(index: ReleaseIndex, name: str) -> bool:
-    if name in index.symbols or name in index.aliases or name in index.pages:
-        return True
-    key = key_of(name)
-    if index.named(key) or key in index.aliases:
-        return True
-    head, _, last = key.rpartition(".")
-    return head in index.aliases and bool(index.named(f"{key_of(index.aliases[head])}.{last}"))

@@ -158,6 +158,15 @@ class Named(unittest.TestCase):
         self.assertIn(("Hull", "link"), [(m.name, m.origin) for m in found["hull_foreach"].mentions])
         self.assertEqual(found["plain"].doc.summary, "Note: an ordinary text.")
 
+    def test_a_comment_that_names_another_element_is_that_elements(self):
+        _, _, symbols = gather_files({
+            "hull.h": "typedef enum { HULL_BIG, HULL_SMALL } HullKind;\nint hull_kind(HullKind kind);\n",
+            "hull.c": "/**\n * HullKind:\n * @HULL_BIG: large\n *\n * How large.\n */\n\n/**\n * Hull::sunk:\n * @hull: which\n *\n * When it sinks.\n */\n"
+            "/**\n * hull_nothing:\n *\n * Nobody declares it.\n */\nint hull_kind(HullKind kind) { return 1; }\n",
+        })  # fmt: skip
+        told = {s.path: s.doc.summary for s in symbols if s.doc is not None}
+        self.assertEqual(told, {"HullKind": "How large."})
+
 
 class Links(unittest.TestCase):
     def test_scopes_go_outward_and_beginnings_may_be_left_out(self):

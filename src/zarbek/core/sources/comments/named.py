@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import re
 
-_HEAD = re.compile(r"\s*([A-Za-z_]\w*)(?:::?[\w-]+)?:((?:\s*\([^()]*\))*):?\s*")
+_HEAD = re.compile(r"\s*([A-Za-z_]\w*)(::?[\w-]+)?:((?:\s*\([^()]*\))*):?\s*")
 _PARAMETER = re.compile(r"\s*@(\w+|\.\.\.):\s*")
 _TAG = re.compile(r"\s*(Returns?|Return value|Since|Deprecated|Stability):\s*", re.IGNORECASE)
 _ANNOTATIONS = re.compile(r"(?:\([^()]*\)\s*)+:?\s*")
@@ -23,6 +23,14 @@ def from_named(lines: list[str]) -> list[str]:
     if first is None or not _is_named(lines, first):
         return lines
     return ["" if at == first else _converted(text) for at, text in enumerate(lines)]
+
+
+def name_told(lines: list[str]) -> str | None:
+    """The name with which a comment of this form begins, empty for a part of an element, such as a signal or
+    property; None for any other comment."""
+    first = next((at for at, text in enumerate(lines) if text.strip()), None)
+    head = _HEAD.fullmatch(lines[first]) if first is not None and _is_named(lines, first) else None
+    return None if head is None else "" if head[2] else head[1]
 
 
 def _is_named(lines: list[str], first: int) -> bool:

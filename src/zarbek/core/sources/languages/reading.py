@@ -11,6 +11,9 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.symbol import Symbol
 
+#: Kind of what a file only tells of: the text of an element that another one declares.
+TOLD = "told"
+
 
 class SourceFile(msgspec.Struct, frozen=True, omit_defaults=True):
     """One file to read. module: qualified name of what it is or belongs to, where the place of

@@ -161,13 +161,13 @@ def first_error(root: Node) -> Node | None:
 
 
 def unread_words(tree: SourceTree) -> list[str]:
-    """Words in what the grammar could not read, sorted: names that may be declared there."""
+    """Words of code that the grammar could not read, sorted: names that may be declared there."""
     words: set[bytes] = set()
     pending = [tree.root] if tree.root.has_error else []
     while pending and len(words) < _MOST_WORDS:
         node = pending.pop()
         if node.type == "ERROR":
-            words.update(_WORD.findall(tree.data, node.start_byte, node.end_byte))
+            words.update(_WORD.findall(_COMMENT.sub(b" ", tree.data[node.start_byte : node.end_byte])))
         else:
             pending += [child for child in node.children if child.has_error]
     return sorted(word.decode() for word in words)[:_MOST_WORDS]

@@ -300,7 +300,9 @@ def _blank_known(data: bytes, names: frozenset[str]) -> bytes:
             continue
         end = match.end()
         arguments = _ARGUMENTS.match(data, end)
-        if arguments and re.search(rb"DEPRECATED|ATTRIBUTE|ALIGN|FORMAT|PRINTF|NONNULL|CONCEPT|REQUIRES", match[0]):
+        if arguments and re.search(
+            rb"DEPRECATED|ATTRIBUTE|ALIGN|FORMAT|PRINTF|NONNULL|ALLOC|GNUC|SENTINEL|CLEANUP|CONCEPT|REQUIRES", match[0]
+        ):
             end = arguments.end()
         out += [data[at : match.start()], re.sub(rb"[^\n]", b" ", data[match.start() : end])]
         at = end

@@ -11,13 +11,15 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import key_of, topic_path
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
+from zarbek.core.sources.comments.blocks import block_lines
+from zarbek.core.sources.comments.named import name_told
 from zarbek.core.sources.languages.clike.collecting import Place
 from zarbek.core.sources.languages.clike.declarators import read_declarator
 from zarbek.core.sources.languages.clike.functions import FunctionReader
 from zarbek.core.sources.languages.clike.macros import parse_macros, prepare, words_of_calls
 from zarbek.core.sources.languages.clike.objectivec import without_objective_c
 from zarbek.core.sources.languages.declarations import narrower
-from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
+from zarbek.core.sources.languages.reading import TOLD, ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.registry import unread_parts, with_unread
 from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, line_of
 
@@ -39,6 +41,8 @@ _IS_CPP = re.compile(
 )  # fmt: skip
 _GUARDED = re.compile(rb"#\s*ifdef\s+__cplusplus.*?#\s*endif", re.DOTALL)
 _FILE_COMMENT = re.compile(r"[@\\](?:file|headerfile)\b")
+#: Declarations in which other names stand before types, too: those of parameters.
+_TYPED_FIRST = frozenset({"function_definition", "declaration"})
 #: A comment about a group or page, told by its first command.
 _TOPIC = re.compile(
     r"[\s/*!]*[@\\](?:(?P<main>mainpage)\b|(?P<command>defgroup|addtogroup|weakgroup|page)[ \t]+(?P<name>[\w.-]+))"
@@ -103,6 +107,27 @@ class _ClikeReader(FunctionReader):
         places = _PLACE_IN_TEXT.findall(self.tree.text(comment))
         self.reading.names += [(topic_path(place), path) for place in places]
 
+    def _is_of_another(self, comment: Node, nodes: list[Node], index: int) -> bool:
+        """Whether a comment names the element that it is about, and that is not the one below it; its text is
+        kept for where that is declared."""
+        text = self.tree.text(comment)
+        name = name_told(block_lines(text)) if text.startswith("/**") else None
+        if name is None:
+            return False
+        below = next((nodes[at] for at in range(index + 1, len(nodes)) if nodes[at].type != "comment"), None)
+        after = r"\s*[(\[;=,:]" if below is not None and below.type in _TYPED_FIRST else r"\b"
+        if name and re.search(rf"\b{name}{after}", self.tree.text(below)):
+            return False
+        sink = self.sink()
+        doc = self._read([comment], sink)
+        if name and doc is not None:
+            self.reading.symbols.append(Symbol(
+                path=name, name=name, kind=TOLD, language=self.language, module=self.source.file,
+                parent=self.source.file, visibility="internal", file=self.file, line=line_of(comment),
+                end_line=end_line_of(comment), doc=doc, mentions=sink.mentions,
+            ))  # fmt: skip
+        return True
+
     def _items(self, container: Node, place: Place) -> Node | None:
         """Read the declarations of a container; the comment about the file, if there is one."""
         pending: list[Node] = []
@@ -118,6 +143,9 @@ class _ClikeReader(FunctionReader):
                     continue
                 if (topic := _TOPIC.match(self.tree.text(node))) is not None:
                     self._topic(node, topic)
+                    continue
+                if self._is_of_another(node, nodes, index):
+                    pending = []
                     continue
                 if _FILE_COMMENT.search(self.tree.text(node)):
                     file_comment = node

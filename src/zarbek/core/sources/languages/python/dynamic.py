@@ -30,6 +30,34 @@ def lazy_names(body: list[ast.stmt], module: str, is_package: bool) -> Names:
     return found
 
 
+def names_answered(hook: ast.FunctionDef | ast.AsyncFunctionDef) -> list[str] | None:
+    """The names to which a ``__getattr__`` answers, where its text does nothing with the name that it is asked
+    for but compare it with literals and tell of it; None where it may answer to any."""
+    if not hook.args.args:
+        return None
+    asked = hook.args.args[-1].arg
+    names: set[str] = set()
+    told: set[int] = set()
+    for node in ast.walk(hook):
+        if isinstance(node, ast.Compare):
+            sides = [node.left, *node.comparators]
+            others = [s for s in sides if not (isinstance(s, ast.Name) and s.id == asked)]
+            if len(others) < len(sides) and all(_texts(other) for other in others):
+                names.update(text for other in others for text in _texts(other))
+                told.update(map(id, sides))
+        elif isinstance(node, ast.Match) and isinstance(node.subject, ast.Name):
+            names.update(
+                part.value.value for case in node.cases for part in ast.walk(case.pattern)
+                if isinstance(part, ast.MatchValue) and isinstance(part.value, ast.Constant)
+                and isinstance(part.value.value, str)
+            )  # fmt: skip
+            told.add(id(node.subject))
+        elif isinstance(node, ast.Raise | ast.JoinedStr):
+            told.update(map(id, ast.walk(node)))
+    uses = (n for n in ast.walk(hook) if isinstance(n, ast.Name) and n.id == asked)
+    return sorted(names) if names and all(id(use) in told for use in uses) else None
+
+
 def _names_of(target: ast.expr) -> Iterator[str]:
     for node in target.elts if isinstance(target, ast.Tuple) else [target]:
         if isinstance(node, ast.Name):

@@ -16,7 +16,7 @@ from zarbek.core.model.symbol import Signature, Symbol
 from zarbek.core.sources.languages.python.classes import class_flags, class_kind, field_signature
 from zarbek.core.sources.languages.python.decorators import deprecated_by_warning, read_decorators
 from zarbek.core.sources.languages.python.duplicates import find_duplicates
-from zarbek.core.sources.languages.python.dynamic import dotted, extended_types, lazy_names, types_given
+from zarbek.core.sources.languages.python.dynamic import dotted, extended_types, lazy_names, names_answered, types_given
 from zarbek.core.sources.languages.python.imports import read_import, read_import_from
 from zarbek.core.sources.languages.python.signatures import read_signature
 from zarbek.core.sources.languages.python.texts import TextReader
@@ -70,6 +70,7 @@ class _ModuleReader(TextReader):
         self.imported: list[tuple[str, str]] = []
         self.seen: dict[str, int] = {}
         self.overloads: dict[str, list[Signature]] = {}
+        self.answered: list[str] = []
 
     def read(self, tree: ast.Module) -> ModuleReading:
         doc, mentions = self._doc(tree.body, [])
@@ -86,7 +87,7 @@ class _ModuleReader(TextReader):
         self._body(tree.body, self.module, "public", depth=0)
         self.reading.reexports = self._reexports() + self._lazy(tree)
         self._open_types(tree)
-        self.reading.scope = Scope(self.file, self.module, self.imports, self.wildcards)
+        self.reading.scope = Scope(self.file, self.module, self.imports, self.wildcards, made=sorted(self.answered))
         return self.reading
 
     def _add(self, symbol: Symbol) -> bool:
@@ -182,6 +183,9 @@ class _ModuleReader(TextReader):
         flags = list(marks.flags)
         if type(node) is ast.AsyncFunctionDef:
             flags.append("async")
+        if node.name == "__getattr__" and (answered := names_answered(node)) is not None:
+            flags.append("closed")
+            self.answered += answered
         if not marks.is_property and _is_generator(node):
             flags.append("generator")
         if not marks.is_overload and marks.deprecated is None:

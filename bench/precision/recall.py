@@ -1,0 +1,126 @@
+"""Publish real releases, then the same with known faults, and count which of these the report names."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from collections import Counter
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from tests.support.portals import MemoryPortal
+
+from bench.measures import Row
+from bench.portal import Service
+from bench.precision.fetching import Project, list_planted
+from bench.precision.planting import Fault, Planter, find_named, plant_in_pages
+from bench.precision.publishing import standing
+from zarbek.core.gathering.gather import GatherOptions, gather
+from zarbek.core.linking.index import ReleaseIndex, entry_of, page_entry_of
+from zarbek.core.linking.linker import Linker
+from zarbek.core.material.bundlefile import BundleReader
+
+BEFORE, AFTER = "1.0.0", "1.1.0"
+#: At most so many faults a project at symbols, at parameters, and in guides.
+AT_SYMBOLS, AT_PARAMETERS, AT_PAGES = 36, 12, 8
+#: Rules whose new findings must be about something that was planted.
+_JUDGED = ("dangling/", "stale/")
+
+
+@dataclass(slots=True)
+class Planted:
+    project: Project
+    faults: list[Fault]
+    missed: list[Fault] = field(default_factory=list)
+    #: New findings that count and are about nothing that was planted.
+    wrong: list[dict[str, Any]] = field(default_factory=list)
+
+
+def measure_recall() -> list[Row]:
+    projects = list_planted()
+    with Service() as service, tempfile.TemporaryDirectory() as folder:
+        for project in projects:
+            _publish(service, project, project.source(project.versions[-1]), BEFORE, Path(folder))
+        before = {(f["project"], f["fingerprint"]) for f in standing(service)}
+        planted = []
+        for project in projects:
+            with tempfile.TemporaryDirectory(dir=folder) as copied:
+                root = Path(copied, "source")
+                shutil.copytree(project.source(project.versions[-1]), root, symlinks=True)
+                planted.append(Planted(project, plant_in(project, root)))
+                _publish(service, project, root, AFTER, Path(folder))
+        judge(planted, standing(service), before)
+    for one in planted:
+        for fault in one.missed:
+            print(f"missed: {one.project.slug} {fault.file} {fault.text!r}: {fault.target} {fault.kind}")
+        for finding in one.wrong:
+            print(f"wrong: {one.project.slug} {finding['rule']} {finding.get('file')} {finding.get('text')!r}")
+    return list(rows_of(planted))
+
+
+def plant_in(project: Project, root: Path) -> list[Fault]:
+    """Change the sources below root; what was done."""
+    with tempfile.TemporaryDirectory() as folder:
+        bundle = Path(folder, "b.bundle")
+        gather(root, bundle, GatherOptions(slug=project.slug, version=BEFORE))
+        with BundleReader(bundle) as opened:
+            symbols, pages = list(opened.symbols()), list(opened.pages())
+            index = ReleaseIndex(
+                project.slug, BEFORE, symbols=map(entry_of, symbols), aliases=opened.aliases(),
+                scopes=opened.scopes(), pages=map(page_entry_of, pages), assets=opened.asset_names(),
+                manifest=opened.manifest,
+            )  # fmt: skip
+    planter = Planter(root, symbols)
+    planter.plant(find_named(symbols, Linker(index, MemoryPortal(index)).link_symbols(symbols)), AT_SYMBOLS)
+    planter.plant_parameters(AT_PARAMETERS)
+    return [*planter.faults, *plant_in_pages(root, pages, AT_PAGES)]
+
+
+def judge(planted: list[Planted], findings: Iterable[dict[str, Any]], before: set[tuple[str, str]]) -> None:
+    """Fill in what was missed, and what was named wrongly. before: (project, fingerprint) of what stood already."""
+    counted = [f for f in findings if f["version"] == AFTER and f["severity"] != "note"]
+    words = {w for one in planted for fault in one.faults for w in fault.words}
+    for one in planted:
+        own = [f for f in counted if f["project"] == one.project.slug]
+        told = {(f.get("file", ""), f.get("text", ""), f["rule"]) for f in own}
+        one.missed = [
+            fault for fault in one.faults if not any((fault.file, fault.text, rule) in told for rule in fault.rules)
+        ]
+        one.wrong = [
+            f for f in own
+            if (f["project"], f["fingerprint"]) not in before and f["rule"].startswith(_JUDGED)
+            and not any(word in f"{f.get('text', '')} {f.get('target', '')}" for word in words)
+        ]  # fmt: skip
+
+
+def rows_of(planted: list[Planted]) -> Iterator[Row]:
+    faults = [(one, fault) for one in planted for fault in one.faults]
+    missed = {id(fault) for one in planted for fault in one.missed}
+    wrong = sum(len(one.wrong) for one in planted)
+    yield (
+        f"{len(faults)} planted faults in {len(planted)} projects, named by the report",
+        _share(len(faults) - len(missed), len(faults)),
+        f"{wrong} new findings about nothing that was planted",
+    )
+    for title, key in (("kind", lambda x: x[1].kind), ("language", lambda x: x[0].project.language)):
+        total = Counter(map(key, faults))  # type: ignore[arg-type]
+        lost = Counter(key(x) for x in faults if id(x[1]) in missed)  # type: ignore[no-untyped-call]
+        for name in sorted(total):
+            yield f"{title}: {name}", _share(total[name] - lost[name], total[name]), f"{total[name]} planted"
+
+
+def _share(part: int, whole: int) -> str:
+    return f"{100 * part / whole:.1f} %" if whole else "none"
+
+
+def _publish(service: Service, project: Project, source: Path, version: str, folder: Path) -> None:
+    """Raises RuntimeError for a run that fails."""
+    bundle = folder / f"{project.slug}-{version}.bundle"
+    gather(source, bundle, GatherOptions(slug=project.slug, version=version))
+    service.publish(bundle)
+    bundle.unlink()
+    run = next(iter(service.client.runs(project.slug)))
+    if run.state != "done":
+        raise RuntimeError(f"{project.slug} {version}: {run.problem}")

@@ -154,6 +154,20 @@ class FalseAlarms(unittest.TestCase):
         found = links_of({"h.h": header.replace("hull_free()", "\\ref hull_free()")}, before, slug="p", version="2")
         self.assertIn("dangling", {outcome for outcome, _ in found.values()})
 
+    def test_what_does_the_same_in_another_way_may_be_named_when_it_is_deprecated(self):
+        java = (
+            "package a;\n/** A. See {@link #getDepth()}. */\npublic class Hex {\n    /** @deprecated No. */\n    @Deprecated\n"
+            "    public int getDepth() { return 1; }\n    /** See {@link #getDepth()}. */\n    public void setDepth(int a) {}\n"
+            "    /** See {@link #getDepth()}. */\n    public void sink() {}\n}\n"
+        )
+        _, index, symbols = gather_files({"a/Hex.java": java})
+        linker = Linker(index, MemoryPortal(index))
+        stale = {t.path: [s for found in t.links for s in found.stale] for t in linker.link_symbols(symbols)}
+        self.assertEqual(
+            {path: found for path, found in stale.items() if found},
+            {"a.Hex": ["deprecated"], "a.Hex.sink()": ["deprecated"]},
+        )
+
     def test_what_only_one_symbol_was_called_is_missed_wherever_it_was(self):
         before = self.earlier({"own/a.py": "def steer_home(): ...\nclass Rig:\n    def haul(self): ...\n"})
         links = link({

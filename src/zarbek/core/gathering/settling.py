@@ -332,9 +332,12 @@ def _merged(rows: list[_Row]) -> bytes:
     if text is None or shown.described:
         return _ENCODE(symbol)
     donor = _DECODER.decode(text.symbol)
+    doc = donor.doc
+    if doc is not None and doc.deprecated is None and symbol.doc is not None:  # As an attribute beside it says.
+        doc = msgspec.structs.replace(doc, deprecated=symbol.doc.deprecated)
     # Lines of text and mentions are the donor's file's, so the place is too.
     return _ENCODE(msgspec.structs.replace(
-        symbol, doc=donor.doc, mentions=donor.mentions, file=donor.file, line=donor.line, end_line=donor.end_line
+        symbol, doc=doc, mentions=donor.mentions, file=donor.file, line=donor.line, end_line=donor.end_line
     ))  # fmt: skip
 
 

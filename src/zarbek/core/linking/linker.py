@@ -93,6 +93,16 @@ def _outside(name: str) -> Link:
     return Link("outside", wanted=root) if root else OUTSIDE
 
 
+#: What a name says before it says of what it is.
+_VERB = re.compile(r"^(?:get|set|is|has|try|with|as)(?=[_A-Z])_?")
+
+
+def _are_family(one: SymbolEntry, other: SymbolEntry) -> bool:
+    """Overloads, and what reads and writes one property."""
+    names = {_VERB.sub("", entry.name.strip("_")).lower() for entry in (one, other)}
+    return len(names) == 1 and one.parent == other.parent and bool(one.parent)
+
+
 @dataclass(frozen=True, slots=True)
 class LinkedText:
     """The links of one symbol or page, one a mention, in order.
@@ -282,8 +292,11 @@ class Linker:
         return parameter_types(name) is not None or all(e.deprecated is not None for e in overloads)
 
     def _is_near(self, found: Target, path: str) -> bool:
-        """A text that itself is deprecated, or stands in what is, may name its like."""
+        """A text that itself is deprecated, or stands in what is, may name its like; so may that of what does the
+        same in another way."""
         at = self.own.symbols.get(path)
+        if at is not None and found.index is self.own and _are_family(at, found.entry):
+            return True
         while at is not None:
             if at.deprecated is not None or at.path == found.entry.path:
                 return True

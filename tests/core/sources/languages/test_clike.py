@@ -265,3 +265,12 @@ class Offered(unittest.TestCase):
         _, index, _ = gather_files({"include/go/a.h": text.format("a"), "src/b.h": text.format("b")})
         self.assertEqual({p: e.visibility for p, e in index.symbols.items() if e.kind == "function"},
                          {"a": "public", "b": "internal"})  # fmt: skip
+
+
+class Declared(unittest.TestCase):
+    def test_an_attribute_in_a_header_and_the_text_in_a_body_are_one(self):
+        _, index, _ = gather_files({
+            "h.h": "__attribute__((deprecated)) int hull_old(void);\n", "h.c": "/** Old. */\nint hull_old(void) { return 1; }\n",
+        })  # fmt: skip
+        entry = index.symbols["hull_old"]
+        self.assertEqual((entry.summary, entry.deprecated is not None), ("Old.", True))

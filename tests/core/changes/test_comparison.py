@@ -169,6 +169,40 @@ class OtherLanguages(unittest.TestCase):
             [("removed", "", True), ("removed", "", False)],
         )
 
+    def test_what_can_still_be_reached_or_never_was_meant_for_others_breaks_nobody(self):
+        hidden = "pub struct S;\nimpl S {{\n    {}pub fn f(&self) {{}}\n}}\n"
+        base = "package a;\npublic class B extends {} {{ }}\n"
+        cases = (
+            (hidden.format(""), hidden.format("#[doc(hidden)] "), "src/lib.rs"),
+            ("namespace n { namespace detail { void f(); } void g(); }", "namespace n { void g(); }", "a.hpp"),
+            ("void hull__free(void);\nvoid hull_a(void);", "void hull_a(void);", "a.h"),
+            (base.format("Reader"), base.format("MyReader"), "a/B.java"),
+            (base.format("List<A>"), base.format("List<B>"), "a/B.java"),
+            (
+                "package a;\npublic class B { public void f() throws IOException {} }",
+                "package a;\npublic class B { public void f() throws FileError {} }",
+                "a/B.java",
+            ),
+            (
+                "package q\n\nfunc F() map[string]interface{} { return nil }",
+                "package q\n\nfunc F() map[string]any { return nil }",
+                "a.go",
+            ),
+            ('bool operator"" _km(int a);', 'bool operator""_km(int a);', "a.hpp"),
+            (
+                "def f(): ...\n",
+                'def __getattr__(name):\n    if name == "f":\n        return 1\n    raise AttributeError(name)\n',
+                "m.py",
+            ),
+        )
+        for old, new, file in cases:
+            with self.subTest(file=file, new=new):
+                self.assertEqual([t for t in told(old, new, file) if t[2]], [])
+        self.assertEqual(
+            told(base.format("Reader"), "package a;\npublic class B { }\n", "a/B.java"),
+            [("signature", "base-removed", True)],
+        )
+
     def test_names_of_parameters_are_nothing_where_nobody_writes_them(self):
         old = "package a;\npublic class B { public int f(String text, int repeat) { return 1; } }\n"
         new = "package a;\npublic class B { public int f(String repeat, int count) { return 1; } }\n"

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Callable, Collection, Iterable, Mapping
-from functools import cached_property
 
 from msgspec.structs import replace
 
@@ -14,7 +14,7 @@ from zarbek.core.changes.numbers import level_of, promised_level, suggest_versio
 from zarbek.core.changes.signatures import compare_declarations, declaration_of
 from zarbek.core.changes.texts import differing_words, means_the_same
 from zarbek.core.editions.visibility import Audience, audience_of
-from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
+from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry, is_inner
 from zarbek.core.linking.moves import Move, find_moves
 from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.naming import enclosing_of, key_of
@@ -44,11 +44,15 @@ def compare_releases(
     aliases = {e.name for index in (old, new) for e in index.symbols.values() if e.kind == "type"}
     changes: list[Change] = []
     for o, n in kept:
-        changes += _changes_of(before[o.path], after[n.path], aliases)
-    for o, n, move in pairing.moved:
-        changes.append(_moved(before[o.path], after[n.path], move, aliases))
+        changes += _changes_of(before[o.path], after[n.path], aliases, is_inner=is_inner(o))
     inherited = _Inherited(new)
-    changes += [_removed(before[e.path], breaks=e not in inherited) for e in pairing.removed]
+    for o, n, move in pairing.moved:
+        is_there = o in inherited or o.name in new.made or is_inner(o)
+        changes.append(_moved(before[o.path], after[n.path], move, aliases, is_there=is_there))
+    changes += [
+        _removed(before[e.path], breaks=not (e in inherited or e.name in new.made or is_inner(e)))
+        for e in pairing.removed
+    ]
     changes += [_added(after[e.path], new, old) for e in pairing.added]
     changes = sorted(_outermost(changes), key=Change.sort_key)
     level = level_of(changes)
@@ -118,13 +122,13 @@ def _sees(index: ReleaseIndex, entry: SymbolEntry, audience: Audience) -> bool:
     return False
 
 
-def _changes_of(old: Symbol, new: Symbol, aliases: Collection[str]) -> list[Change]:
+def _changes_of(old: Symbol, new: Symbol, aliases: Collection[str], *, is_inner: bool) -> list[Change]:
     found = []
     details = compare_declarations(old, new, aliases)
     before, after = declaration_of(old), declaration_of(new)
     plain = Change("text", new.path, new.kind, new.language, was=old.path if old.path != new.path else "")
     if details:
-        breaks = any(d.breaks for d in details)
+        breaks = any(d.breaks for d in details) and not is_inner
         found.append(replace(plain, kind="signature", breaks=breaks, before=before, after=after, details=details))
     deprecated = new.doc.deprecated if new.doc else None
     if deprecated is not None and not (old.doc and old.doc.deprecated):
@@ -136,9 +140,9 @@ def _changes_of(old: Symbol, new: Symbol, aliases: Collection[str]) -> list[Chan
     return found
 
 
-def _moved(old: Symbol, new: Symbol, move: Move, aliases: Collection[str]) -> Change:
+def _moved(old: Symbol, new: Symbol, move: Move, aliases: Collection[str], *, is_there: bool) -> Change:
     details = [d for d in compare_declarations(old, new, aliases) if d.kind != "visibility"]
-    breaks = not move.works or any(d.breaks for d in details)
+    breaks = not (move.works or is_there) or any(d.breaks for d in details)
     return Change("moved", new.path, new.kind, new.language, breaks=breaks, was=old.path, certain=move.certain,
                   why=move.why, before=declaration_of(old), after=declaration_of(new), details=details)  # fmt: skip
 
@@ -148,28 +152,28 @@ def _removed(symbol: Symbol, *, breaks: bool) -> Change:
 
 
 class _Inherited:
-    """Members that a type has from those above it, whether readers see these or not."""
+    """Members that a type has from those above it, or from the one that it is another name of, whether readers
+    see these or not."""
 
     def __init__(self, index: ReleaseIndex) -> None:
         self.index = index
 
-    @cached_property
-    def _above(self) -> dict[str, list[str]]:
-        found: dict[str, list[str]] = {}
-        for base, heirs in self.index.heirs.items():
-            for heir in heirs:
-                found.setdefault(heir, []).append(base)
-        return found
-
     def __contains__(self, member: SymbolEntry) -> bool:
+        if "override" in member.flags:
+            return True
         pending, seen = [member.parent], {member.parent}
         while pending:
-            for base in self._above.get(pending.pop(), ()):
+            for base in self._above(pending.pop()):
                 if any(self.index.symbols[p].name == member.name for p in self.index.members.get(base, ())):
                     return True
                 pending += {base} - seen
                 seen.add(base)
         return False
+
+    def _above(self, path: str) -> list[str]:
+        entry = self.index.symbols.get(path)
+        names = [re.split(r"[\[<(]", base)[0].strip() for base in entry.bases] if entry is not None else []
+        return [p for name in names if entry and (p := self.index.named_in_module(entry.module, key_of(name)))]
 
 
 def _added(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> Change:

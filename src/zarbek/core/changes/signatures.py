@@ -9,7 +9,7 @@ from zarbek.core.changes.callers import Callers, callers_of
 from zarbek.core.changes.change import Detail
 from zarbek.core.changes.interfaces import compare_interfaces
 from zarbek.core.changes.schemas import words_of
-from zarbek.core.changes.types import direction_of, spelt
+from zarbek.core.changes.types import direction_of, spelt, without_arguments
 from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.model.visibility import LEVELS
@@ -84,7 +84,8 @@ def _listed(signature: Signature) -> str:
 def _visibility(old: Symbol, new: Symbol) -> Iterator[Detail]:
     before, after = LEVELS.index(old.visibility), LEVELS.index(new.visibility)
     if before != after:
-        yield Detail("visibility", f"It is {new.visibility} now; it was {old.visibility}.", after > before,
+        breaks = after > before and "unlisted" not in new.flags
+        yield Detail("visibility", f"It is {new.visibility} now; it was {old.visibility}.", breaks,
                      old.visibility, new.visibility)  # fmt: skip
 
 
@@ -260,7 +261,8 @@ def _type_parameters(old: Symbol, new: Symbol) -> Iterator[Detail]:
     before = old.signatures[0].type_parameters if old.signatures else []
     after = new.signatures[0].type_parameters if new.signatures else []
     if before != after:
-        breaks = len(before) != len(after)  # Bounds may stand elsewhere, too.
+        is_alike = callers_of(new.language).structural and old.kind != new.kind
+        breaks = len(before) != len(after) and not is_alike  # Bounds may stand elsewhere, too.
         yield Detail("type-parameters", "Its type parameters are others.", breaks,
                      ", ".join(before), ", ".join(after))  # fmt: skip
 
@@ -291,12 +293,14 @@ def _value(old: Symbol, new: Symbol, callers: Callers, aliases: Collection[str])
 
 
 def _bases(old: Symbol, new: Symbol) -> Iterator[Detail]:
+    if new.kind == "type":
+        return  # Another name of what it stands for.
     callers = callers_of(new.language)
-    before, after = ([spelt(b, callers) for b in side.bases if b != "object"] for side in (old, new))
+    before, after = ([without_arguments(spelt(b, callers)) for b in side.bases if b != "object"] for side in (old, new))
     lost = [b for b in before if b not in after]
     won = [b for b in after if b not in before]
-    if lost:
-        yield Detail("base-removed", f"It no longer derives from {', '.join(lost)}.", True, ", ".join(lost), "")
+    if lost:  # What it derives from now may derive from that.
+        yield Detail("base-removed", f"It no longer derives from {', '.join(lost)}.", not won, ", ".join(lost), "")
     if won:
         yield Detail("base-added", f"It derives from {', '.join(won)} now.", False, "", ", ".join(won))
 
@@ -312,8 +316,12 @@ def _flags(old: Symbol, new: Symbol) -> Iterator[Detail]:
 
 def _errors(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
     before, after = _raised(old, callers), _raised(new, callers)
+    # What takes the place of another may be one of its kind.
+    breaks = callers.checks_errors and not before - after
     for name in sorted(after - before):
-        yield Detail("error-added", f"It may fail with {name} now.", callers.checks_errors, "", name)
+        yield Detail(
+            "error-added", f"It may fail with {name} now.", breaks and not name.startswith("Unchecked"), "", name
+        )
     for name in sorted(before - after):
         yield Detail("error-removed", f"It no longer fails with {name}.", False, name, "")
 

@@ -54,10 +54,14 @@ def _is_telling(old: str, new: str, callers: Callers, aliases: Collection[str]) 
 
 def _bare(text: str) -> str:
     """A type without its arguments and the manner in which it is handed over."""
-    plain = _MANNER.sub(" ", text)
-    while (shorter := _ARGUMENTS.sub("", plain)) != plain and "(" not in plain:
-        plain = shorter
-    return "".join(plain.split())
+    return "".join(without_arguments(_MANNER.sub(" ", text)).split())
+
+
+def without_arguments(text: str) -> str:
+    """``List<int>`` as ``List``."""
+    while "(" not in text and (shorter := _ARGUMENTS.sub("", text)) != text:
+        text = shorter
+    return text
 
 
 def _direction_of(old: str, new: str, callers: Callers) -> Direction:
@@ -89,6 +93,8 @@ def spelt(text: str, callers: Callers) -> str:
     """A type in one spelling: without blanks and quotes, by its last name, as imports come and go; old generic
     aliases as what they stand for (PEP 585)."""
     plain = _QUALIFIER.sub("", _BLANKS.sub(" ", text).strip().strip("\"'"))
+    if "interface" in plain:  # Go specification, "Predeclared identifiers".
+        plain = re.sub(r"\binterface ?\{ ?\}", "any", plain)
     if callers.aliases:
         plain = _TYPING.sub("", plain)
         plain = _GENERIC.sub(lambda m: m[0].lower(), plain)

@@ -14,7 +14,7 @@ from operator import itemgetter
 
 import msgspec
 
-from zarbek.core.linking.index import MODULE_KINDS
+from zarbek.core.linking.index import INNER_NAMES, MODULE_KINDS
 from zarbek.core.model.bundle import Alias
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.symbol import Symbol
@@ -24,8 +24,6 @@ from zarbek.core.sources.languages.python.reader import is_private_name
 
 _ENCODE = msgspec.json.Encoder().encode
 _SYMBOL = msgspec.json.Decoder(Symbol)
-#: What a namespace is called whose content is nobody's business, by custom.
-_INNER = frozenset({"detail", "details", "internal", "internals", "impl", "implementation"})
 
 
 class Place(msgspec.Struct, omit_defaults=True):
@@ -172,7 +170,7 @@ class _Names:
             if is_hidden and language in _BY_MODULE:
                 return True
             head, _, last = head.rpartition(".")
-            if language == "cpp" and (last in _INNER or last.startswith("_")):
+            if language == "cpp" and (last in INNER_NAMES or last.startswith("_")):
                 return True
         return False
 

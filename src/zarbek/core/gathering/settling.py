@@ -305,10 +305,18 @@ def _once(rows: list[_Row]) -> Iterable[bytes]:
             continue
         declared = [row for row in rows[start:at] if row.kind != TOLD]
         if len(declared) == at - start == 1:
-            yield rows[start].symbol
+            yield _undeclared(rows[start]) if rows[start].kind == "module" else rows[start].symbol
         elif declared:
             yield _merged(rows[start:at])
         start = at
+
+
+def _undeclared(row: _Row) -> bytes:
+    """A module of Rust that no other declares is no part of its crate (The Rust Reference, "Modules")."""
+    symbol = _DECODER.decode(row.symbol) if row.file.endswith(".rs") else None
+    if symbol is None or symbol.line > 1 or not symbol.parent:
+        return row.symbol
+    return _ENCODE(msgspec.structs.replace(symbol, visibility=max(symbol.visibility, "internal", key=LEVELS.index)))
 
 
 def _merged(rows: list[_Row]) -> bytes:

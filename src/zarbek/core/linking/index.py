@@ -85,6 +85,15 @@ def _said(doc: Doc) -> str:
     return blake2b(seen, digest_size=8).hexdigest()
 
 
+def is_inner(entry: SymbolEntry) -> bool:
+    """Whether an element's name says that it is for its project alone, though others can reach it (C, C++, Rust)."""
+    if entry.language not in ("c", "cpp", "rust"):
+        return False
+    names = key_of(entry.path).split(".")
+    outer = names if entry.kind in MODULE_KINDS else names[:-1]
+    return "__" in names[-1].strip("_") or any(n in INNER_NAMES or n.startswith("_") for n in outer)
+
+
 def page_entry_of(page: Page) -> PageEntry:
     anchors = [*(h.anchor for h in page.headings), *page.anchors]
     return PageEntry(page.path, page.file, page.title, page.order, page.depth, anchors, page.summary)
@@ -100,6 +109,8 @@ def shape_of(symbol: Symbol) -> str:
 
 
 #: Kinds that are a file's or a namespace's, not a type's.
+#: What a namespace is called whose content is nobody's business, by custom.
+INNER_NAMES = frozenset({"detail", "details", "internal", "internals", "impl", "implementation", "__private"})
 MODULE_KINDS = frozenset({"module", "package", "namespace", "api", "topic"})
 
 
@@ -235,12 +246,12 @@ class ReleaseIndex:
         for entry in self.symbols.values():
             if entry.kind in _HEIRS or entry.through:
                 for base in (*entry.bases, *entry.through):
-                    path = self._named_in_module(entry.module, key_of(base.partition("[")[0]))
+                    path = self.named_in_module(entry.module, key_of(base.partition("[")[0]))
                     if path and path != entry.path:
                         found[path].append(entry.path)
         return found
 
-    def _named_in_module(self, module: str, name: str) -> str:
+    def named_in_module(self, module: str, name: str) -> str:
         """Path of what a name at the top of a module stands for; empty for what is not of this release."""
         head, dot, rest = name.partition(".")
         scope = self.scopes.get(module)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from dataclasses import dataclass
 
 from tree_sitter import Node
@@ -67,7 +69,7 @@ def read_declarator(node: Node, tree: SourceTree) -> Declared | None:
 
 def _spaced(name: str) -> str:
     if name.startswith("operator"):
-        rest = name[8:].strip()
+        rest = re.sub(r"^\"\"\s+", '""', name[8:].strip())  # A blank before a suffix is no part of it.
         return f"operator {rest}" if rest[:1].isalpha() else f"operator{rest}"
     return "".join(name.split())
 

@@ -292,6 +292,8 @@ class _ClikeReader(FunctionReader):
                 node, whole, comments, place, "enum", name, path, head, flags=["scoped"] if is_scoped else ["unscoped"]
             )
             visibility = symbol.visibility if symbol else visibility
+        elif self.is_body and not place.owner:
+            visibility = narrower(visibility, "internal")
         self._enumerators(body, path, place, visibility, is_scoped=is_scoped, is_named=bool(name))
 
     def _enumerators(

@@ -31,6 +31,11 @@ class Attributes:
     file_path: str = ""
     comment: Node | None = None
 
+    @property
+    def flags(self) -> list[str]:
+        """Who hides an item from readers leaves it to callers (The rustdoc book's attribute ``doc(hidden)``)."""
+        return ["unlisted"] if self.hidden else []
+
     def add_lines(self, lines: list[str], line: int) -> None:
         if not self.lines:
             self.line = line

@@ -115,7 +115,7 @@ class ItemReader(DeclarationReader):
             path=f"{path}::{name}", name=name, kind="field", language="rust", module=module, parent=path,
             visibility="private" if marks.hidden else level, file=self.file, line=self._line(node),
             end_line=end_line_of(node) + self.shift, type=type_text, doc=doc, mentions=sink.mentions,
-            signatures=[Signature(text=f"{name}: {type_text}")],
+            signatures=[Signature(text=f"{name}: {type_text}")], flags=marks.flags,
         ))  # fmt: skip
 
     def _variants(self, body: Node, path: str, module: str, level: str) -> None:
@@ -135,7 +135,7 @@ class ItemReader(DeclarationReader):
                     path=f"{path}::{name}", name=name, kind="member", language="rust", module=module, parent=path,
                     visibility="private" if marks.hidden else level, file=self.file, line=self._line(node),
                     end_line=end_line_of(node) + self.shift, doc=doc, mentions=sink.mentions,
-                    signatures=[Signature(text=self.tree.folded(node))],
+                    signatures=[Signature(text=self.tree.folded(node))], flags=marks.flags,
                     value=self.value(node.child_by_field_name("value")),
                 ))  # fmt: skip
                 if inside is not None and inside.type == "field_declaration_list":

@@ -58,7 +58,7 @@ class _RustReader(ItemReader):
             path=module, name=name, kind="module", language="rust", module=module,
             parent=module.rpartition("::")[0], visibility="private" if inner.hidden else "public", file=self.file,
             line=1, end_line=end_line_of(root), doc=self._doc(inner, sink), mentions=sink.mentions,
-            flags=_open_flag(root),
+            flags=[*_open_flag(root), *(["unlisted"] if inner.hidden else [])],
         ))  # fmt: skip
         self._items(root, module, 0)
         return self.reading
@@ -163,7 +163,7 @@ class _RustReader(ItemReader):
             path=path, name=name, kind="module", language="rust", module=path, parent=parent,
             visibility="private" if marks.hidden else self._level(node), file=self.file, line=self._line(node),
             end_line=end_line_of(node) + self.shift, doc=doc, mentions=sink.mentions,
-            flags=_open_flag(body) if body is not None else [],
+            flags=[*(_open_flag(body) if body is not None else []), *marks.flags],
         ))  # fmt: skip
         if body is not None and depth < MAX_DEPTH and name not in ("tests", "test"):
             self._items(body, path, depth + 1)
@@ -237,7 +237,7 @@ class _RustReader(ItemReader):
             file=self.file, line=self._line(node), end_line=end_line_of(node) + self.shift,
             signatures=[Signature(parameters, returns, generics, text)], bases=bases + [self._base(d,
             module) for d in marks.derives],
-            value=value if kind != "type" else "", flags=flags, decorators=marks.shown, doc=doc,
+            value=value if kind != "type" else "", flags=[*flags, *marks.flags], decorators=marks.shown, doc=doc,
             mentions=sink.mentions,
         ))  # fmt: skip
         if doc is None and visibility == "public" and marks.comment is not None:

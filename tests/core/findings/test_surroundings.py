@@ -134,6 +134,8 @@ class StaleTypes(unittest.TestCase):
         self.assertEqual(self.found((": int", ""), (": float", ""), "float", "str"), [])
         self.assertEqual(self.found((": int", ""), (": bytes", ""), "str", "str"), [])
         self.assertEqual(self.found((": int", ""), ("", ""), "int", "str"), [])
+        self.assertEqual(self.found((": int", ""), (": int | None", ""), "int", "str"), [])
+        self.assertEqual(self.found((": List[int]", ""), (": list[int]", ""), "List[int]", "str"), [])
 
 
 if __name__ == "__main__":

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from zarbek.core.changes.callers import callers_of
+from zarbek.core.changes.types import direction_of
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.model.doctext import DocField
 from zarbek.core.model.finding import Finding
@@ -24,7 +26,8 @@ def check_types(now: Symbol, then: Symbol, version: str) -> list[Finding]:
             fingerprint=fingerprint("stale/type", now.path, field.name or "returns"),
         )
         for name, field, before, declared in _pairs(now, then)
-        if field.type and declared and _plain(field.type) == _plain(before) != _plain(declared)
+        if field.type and declared and _plain(field.type) == _plain(before)
+        and _is_another(before, declared, now.language)
     ]  # fmt: skip
 
 
@@ -41,6 +44,13 @@ def _pairs(now: Symbol, then: Symbol) -> Iterator[tuple[str, DocField, str, str]
             yield name, field, before[name], declared[name]
     if len(doc.returns) == 1:
         yield "the result", doc.returns[0], then.signatures[0].returns, now.signatures[0].returns
+
+
+def _is_another(before: str, now: str, language: str) -> bool:
+    """Whether two spellings are of two types (``Optional[int]`` is ``int | None``), and not one that may be absent
+    now."""
+    callers = callers_of(language)
+    return all(direction_of(old, now, callers) != "same" for old in (before, f"{before} | None"))
 
 
 def _plain(text: str) -> str:

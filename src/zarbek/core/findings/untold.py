@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.naming import key_of
+from zarbek.core.model.naming import is_inner_name, key_of
 from zarbek.core.model.symbol import Symbol
 
 _TOLD_KINDS = frozenset(
@@ -45,6 +45,8 @@ def _is_for_all(symbol: Symbol, by_path: dict[str, Symbol]) -> bool:
         if at.visibility != "public":
             return False
         at = by_path.get(at.parent) if at.parent != at.path else None
+    if symbol.language in ("c", "cpp", "rust") and is_inner_name(symbol.path):
+        return False
     return not any(part.startswith("_") for part in symbol.module.split("."))
 
 

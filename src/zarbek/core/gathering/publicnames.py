@@ -14,9 +14,9 @@ from operator import itemgetter
 
 import msgspec
 
-from zarbek.core.linking.index import INNER_NAMES, MODULE_KINDS
+from zarbek.core.linking.index import MODULE_KINDS
 from zarbek.core.model.bundle import Alias
-from zarbek.core.model.naming import enclosing_of, key_of
+from zarbek.core.model.naming import INNER_NAMES, enclosing_of, key_of
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.model.visibility import LEVELS
 from zarbek.core.sources.languages.exports import ModuleExports

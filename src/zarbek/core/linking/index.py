@@ -12,7 +12,7 @@ import msgspec
 from zarbek.core.model.bundle import Alias, Manifest, Scope
 from zarbek.core.model.doctext import INHERIT, Deprecation, Doc
 from zarbek.core.model.interface import Interface
-from zarbek.core.model.naming import enclosing_of, key_of
+from zarbek.core.model.naming import enclosing_of, is_inner_name, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 
@@ -89,9 +89,7 @@ def is_inner(entry: SymbolEntry) -> bool:
     """Whether an element's name says that it is for its project alone, though others can reach it (C, C++, Rust)."""
     if entry.language not in ("c", "cpp", "rust"):
         return False
-    names = key_of(entry.path).split(".")
-    outer = names if entry.kind in MODULE_KINDS else names[:-1]
-    return "__" in names[-1].strip("_") or any(n in INNER_NAMES or n.startswith("_") for n in outer)
+    return is_inner_name(entry.path, is_namespace=entry.kind in MODULE_KINDS)
 
 
 def page_entry_of(page: Page) -> PageEntry:
@@ -109,8 +107,6 @@ def shape_of(symbol: Symbol) -> str:
 
 
 #: Kinds that are a file's or a namespace's, not a type's.
-#: What a namespace is called whose content is nobody's business, by custom.
-INNER_NAMES = frozenset({"detail", "details", "internal", "internals", "impl", "implementation", "__private"})
 MODULE_KINDS = frozenset({"module", "package", "namespace", "api", "topic"})
 
 

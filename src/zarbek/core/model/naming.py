@@ -13,6 +13,8 @@ _LAST = re.compile(r"(?s)(.*)(::|[./#])")
 _OPERATOR = re.compile(r"(?<!\w)operator\s*(\(\)|\[\]|->\*?|<=>|[<>=!+\-*/%^&|~,]+)")
 #: Operations by method and path; brackets and dots in a path are its own.
 _OPERATION = re.compile(r"(?:[\w-]+\.)*[A-Z]{3,} /")
+#: What a namespace is called whose content is nobody's business, by custom.
+INNER_NAMES = frozenset({"detail", "details", "internal", "internals", "impl", "implementation", "__private"})
 _OPERATOR_KEYS = {"()": "call", "[]": "index"}
 
 
@@ -41,6 +43,14 @@ def enclosing_of(name: str) -> str:
     head = name.partition("(")[0]
     match = _LAST.match(head)
     return match[1] if match else ""
+
+
+def is_inner_name(path: str, *, is_namespace: bool = False) -> bool:
+    """Whether a qualified name of C, C++ or Rust says that what it names is for its project alone: by the custom
+    of inner namespaces, and of two underscores in a name."""
+    names = key_of(path).split(".")
+    outer = names if is_namespace else names[:-1]
+    return "__" in names[-1].strip("_") or any(n in INNER_NAMES or n.startswith("_") for n in outer)
 
 
 def topic_path(name: str) -> str:

@@ -10,7 +10,7 @@ from tree_sitter import Node
 
 from zarbek.core.model.doctext import Deprecation, Doc
 from zarbek.core.model.mention import Mention, Origin
-from zarbek.core.model.naming import simple_type
+from zarbek.core.model.naming import is_inner_name, simple_type
 from zarbek.core.model.symbol import Parameter
 from zarbek.core.sources.comments.blocks import wrong_comment
 from zarbek.core.sources.languages.reading import SourceFile, SourceReading
@@ -63,6 +63,8 @@ class DeclarationReader:
 
     def report_wrong_comment(self, comment: Node | None, node: Node, path: str, name: str) -> None:
         if comment is None or end_line_of(comment) != line_of(node) - 1:
+            return
+        if self.source.language in ("c", "cpp", "rust") and is_inner_name(path):
             return
         found = wrong_comment(
             self.tree.text(comment), path=path, name=name, file=self.file, line=line_of(comment), form=self.form

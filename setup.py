@@ -1,0 +1,20 @@
+"""No wheel without the console in it, which npm builds: everything else stands in pyproject.toml."""
+
+from pathlib import Path
+
+from setuptools import setup
+from setuptools.command.build_py import build_py
+
+_PAGE = Path(__file__).parent / "src/zarbek/service/console/dist/index.html"
+
+
+class BuildWithConsole(build_py):
+    def run(self) -> None:
+        if not self.editable_mode and not _PAGE.exists():
+            raise SystemExit(
+                "The console is not built, so the wheel would have none: run ./run console, then build again."
+            )
+        super().run()
+
+
+setup(cmdclass={"build_py": BuildWithConsole})

@@ -4,6 +4,7 @@ documents or leads to is another."""
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -63,9 +64,13 @@ class Planter:
     root: Path
     symbols: list[Symbol]
     faults: list[Fault] = field(default_factory=list)
+    _bearers: Counter[str] = field(default_factory=Counter)
     _cut: set[str] = field(default_factory=set)
     _subjects: set[str] = field(default_factory=set)
     _targets: set[str] = field(default_factory=set)
+
+    def __post_init__(self) -> None:
+        self._bearers.update(s.name for s in self.symbols)
 
     def plant(self, named: Iterable[Named], most: int) -> None:
         """At most so many faults at symbols, kinds in turn."""
@@ -203,7 +208,7 @@ class Planter:
             return None
         declared = {p.name for p in symbol.signatures[0].parameters if p.kind == "positional"}
         told = next((d.name for d in symbol.doc.parameters if d.name in declared and len(d.name) > 3), "")
-        if not told or any(s.name == symbol.name and s.path != symbol.path for s in self.symbols):
+        if not told or self._bearers[symbol.name] > 1:
             return None
         if is_dropped and any(p.kind in ("variadic", "keywords") for p in symbol.signatures[0].parameters):
             return None  # What is told may be among those that it takes.

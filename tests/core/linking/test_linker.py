@@ -168,6 +168,14 @@ class FalseAlarms(unittest.TestCase):
             {"a.Hex": ["deprecated"], "a.Hex.sink()": ["deprecated"]},
         )
 
+    def test_a_file_that_cannot_be_read_is_one_finding_and_no_dangling_reference(self):
+        standard = '"$schema": "https://json-schema.org/draft/2020-12/schema"'
+        use = f'{{{standard}, "properties": {{"a": {{"$ref": "%s.schema.json"}}, "b": {{"$ref": "%s.schema.json#/$defs/B"}}}}}}'
+        for broken, named, outcomes in (("{broken", "foo", {"outside"}), (f"{{{standard}}}", "bar", {"dangling"})):
+            with self.subTest(named):
+                found = links_of({"foo.schema.json": broken, "use.schema.json": use.replace("%s", named)})
+                self.assertEqual({outcome for outcome, _ in found.values()}, outcomes)
+
     def test_what_only_one_symbol_was_called_is_missed_wherever_it_was(self):
         before = self.earlier({"own/a.py": "def steer_home(): ...\nclass Rig:\n    def haul(self): ...\n"})
         links = link({

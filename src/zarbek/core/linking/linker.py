@@ -187,6 +187,8 @@ class Linker:
         with its status."""
         path, _, part = name.partition("#")
         entry = self.own.symbols.get(path)
+        if entry is None and path in self.own.file_scopes:
+            return OUTSIDE  # A file that is there and could not be read, which its own finding tells.
         if entry is None:
             return Link("dangling", project=self.own.project, reason="symbol", wanted=path)
         if _STATUS.fullmatch(part):

@@ -84,15 +84,19 @@ def judge(planted: list[Planted], findings: Iterable[dict[str, Any]], before: se
     words = {w for one in planted for fault in one.faults for w in fault.words}
     for one in planted:
         own = [f for f in counted if f["project"] == one.project.slug]
-        told = {(f.get("file", ""), f.get("text", ""), f["rule"]) for f in own}
-        one.missed = [
-            fault for fault in one.faults if not any((fault.file, fault.text, rule) in told for rule in fault.rules)
-        ]
+        one.missed = [fault for fault in one.faults if not any(_tells(f, fault) for f in own)]
         one.wrong = [
             f for f in own
             if (f["project"], f["fingerprint"]) not in before and f["rule"].startswith(_JUDGED)
             and not any(word in f"{f.get('text', '')} {f.get('target', '')}" for word in words)
         ]  # fmt: skip
+
+
+def _tells(finding: dict[str, Any], fault: Fault) -> bool:
+    """Whether a finding is about a fault: at its file, by its rule, naming what nothing else is called."""
+    if finding["rule"] not in fault.rules or finding.get("file", "") != fault.file:
+        return False
+    return fault.words[0] in f"{finding.get('text', '')} {finding.get('target', '')}"
 
 
 def rows_of(planted: list[Planted]) -> Iterator[Row]:

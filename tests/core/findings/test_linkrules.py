@@ -41,6 +41,8 @@ class Faults(unittest.TestCase):
     def test_code_and_text_that_know_it_say_nothing(self):
         self.assertEqual(judged(OLD, origin="type"), ("", []))
         self.assertEqual(judged(OLD, text="Replaces [old](api:old)."), ("", []))
+        self.assertEqual(judged(OLD, text="This is called from [old](api:old)."), ("", []))
+        self.assertEqual(judged(OLD, text="Call it from [a](api:a), or use [old](api:old).")[0], "stale")
         self.assertEqual(judged(HIDDEN, origin="type"), ("", []))
 
     def test_a_word_in_code_is_no_clear_name_and_a_family_knows_its_own(self):

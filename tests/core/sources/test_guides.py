@@ -24,6 +24,10 @@ class Guides(unittest.TestCase):
             ],
         )
 
+    def test_an_address_from_the_root_is_below_that_of_the_source(self):
+        page = read_guide("[x](/extras/a.md) and [y](../../b.md#c).\n", file="guides/in/a.md", path="in/a")
+        self.assertEqual([m.name for m in page.mentions], ["extras/a.md", "b.md#c"])
+
     def test_a_page_without_a_summary_has_its_first_paragraph_as_one(self):
         raw = "# One\n\nLoad it with [load](api:load), *then*\nlook. ![Tide](t.png)\n\nMore.\n"
         self.assertEqual(read_guide(raw, file="a.md", path="a").summary, "Load it with load, then look. Tide")

@@ -133,6 +133,12 @@ def _with_fault(link: Link, rules: list[str]) -> Link:
 
 
 #: Words of an author who knows that what is named is old.
+#: Words after which a text tells who deals with its element, or does not, and not what to use.
+_DONE_BY = re.compile(
+    r"\b(?:called|performed|invoked|used|passed|handed|given|returned|emitted|made|set|accepted|pointer|callback|function)"
+    r"\s+(?:by|from|to|in|for|with)(?:\s+the)?\s*$|\b(?:no need to call|instead of|unlike|rather than)(?:\s+the)?\s*$",
+    re.IGNORECASE,
+)
 _OLD = re.compile(
     r"deprecat|legacy|obsolete|formerly|previous|renam|replac|supersed|instead of|\bold(?:er)?\b|histor|compatib|"
     r"no longer|discourag|remov|migrat|\bbugs?\b|broken",
@@ -149,7 +155,8 @@ def _is_known(rule: str, mention: Mention, around: tuple[str, str, str]) -> bool
         return mention.origin not in _MENDED  # Code compiles.
     if rule == "stale/deprecated":
         is_word = mention.origin == "code" and not re.search(r"[.:#(]", mention.name)
-        return is_word or mention.origin not in _PROSE or bool(_OLD.search(around[0]) or _OLD.search(around[2]))
+        is_old = bool(_OLD.search(around[0]) or _OLD.search(around[2]))
+        return is_word or is_old or mention.origin not in _PROSE or bool(_DONE_BY.search(around[0]))
     return False
 
 

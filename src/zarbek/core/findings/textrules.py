@@ -75,8 +75,8 @@ def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
 
 def _takes_nothing(symbol: Symbol) -> bool:
     """Whether a function is known to have no parameters, not only to show none."""
-    if symbol.kind not in ("function", "method", "constructor"):
-        return False
+    if symbol.kind not in ("function", "method", "constructor") or symbol.language in _ECMASCRIPT:
+        return False  # A script's function takes what it is given; an empty one tells heirs what they will get.
     return symbol.language == "python" or all("()" in s.text or "(void)" in s.text for s in symbol.signatures)
 
 

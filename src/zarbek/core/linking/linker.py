@@ -299,6 +299,8 @@ class Linker:
         at = self.own.symbols.get(path)
         if at is not None and found.index is self.own and _are_family(at, found.entry):
             return True
+        if at is not None and "deprecated" in at.file.split("/")[:-1]:
+            return True
         while at is not None:
             if at.deprecated is not None or at.path == found.entry.path:
                 return True

@@ -22,6 +22,8 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.naming import key_of
 
 #: Languages in which a project may add to what is another's: its manifest tells which names are its own.
+#: Languages whose types get members when they run.
+_LOOSE = frozenset({"python", "javascript"})
 OPEN_NAMESPACES = frozenset({"c", "cpp", "csharp", "java", "kotlin"})
 
 
@@ -179,7 +181,7 @@ class ScopeLookup(ReleaseLookup):
     def _has_lost(self, index: ReleaseIndex, target: str, depth: int) -> bool:
         """Whether what is imported is a type that is there: then it is its member that is not."""
         found = self._from(index, target, depth + 1)
-        return isinstance(found, Target) and found.entry.kind in TYPE_KINDS and found.entry.language != "python"
+        return isinstance(found, Target) and found.entry.kind in TYPE_KINDS and found.entry.language not in _LOOSE
 
     def _wildcards(
         self, index: ReleaseIndex, key: str, scope: Scope | None, profile: Profile, depth: int

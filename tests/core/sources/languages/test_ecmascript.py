@@ -154,13 +154,21 @@ class Scripts(unittest.TestCase):
     def test_constructors_of_scripts_declare_fields(self):
         found = read_as(
             "export class Ship {\n  constructor(deep) {\n    /** Its draught. */\n    this.draught = deep;\n"
-            "    if (deep) { this.keel = 1; }\n    this._log = [];\n    other.not = 1;\n  }\n"
+            "    if (deep) { this.keel = 1; }\n    this._log = [];\n    other.not = 1;\n"
+            "    Object.defineProperties(this, { /** Its beam. */ beam: { value: 2 } });\n  }\n"
             "  /** See {@link Ship#draught}. */\n  sail() {}\n}\n", "ship.js", "ship",
         )  # fmt: skip
         shown = {p: s.visibility for p, s in found.items() if s.kind == "property"}
         self.assertEqual(
-            shown, {"ship.Ship.draught": "public", "ship.Ship.keel": "public", "ship.Ship._log": "private"}
+            shown,
+            {
+                "ship.Ship.draught": "public",
+                "ship.Ship.keel": "public",
+                "ship.Ship._log": "private",
+                "ship.Ship.beam": "public",
+            },
         )
+        self.assertEqual(found["ship.Ship.beam"].doc.summary, "Its beam.")
         self.assertEqual(found["ship.Ship.draught"].doc.summary, "Its draught.")
 
     def test_a_type_may_import_where_it_stands(self):

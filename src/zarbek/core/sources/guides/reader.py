@@ -146,4 +146,5 @@ def _is_remote(address: str) -> bool:
 
 
 def _join(file: str, relative: str) -> str:
-    return posixpath.normpath(posixpath.join(posixpath.dirname(file), unquote(relative)))
+    """The file below the source's root that an address in a guide means; one that begins with ``/`` from there."""
+    return posixpath.normpath(posixpath.join(posixpath.dirname(file), unquote(relative))).lstrip("/")

@@ -232,6 +232,8 @@ class MemberReader(DeclarationReader):
             assigned = node.named_children[0] if node.type == "expression_statement" and node.named_children else None
             if assigned is not None and assigned.type == "assignment_expression":
                 self._set_field(assigned, node, comment, owner)
+            elif assigned is not None and assigned.type == "call_expression":
+                self._define_fields(assigned, owner)
             elif node.type in ("if_statement", "statement_block", "else_clause") and depth < _DEEPEST:
                 self._set_fields(node, owner, depth + 1)
             comment = None
@@ -243,6 +245,28 @@ class MemberReader(DeclarationReader):
         name = self.tree.text(left.child_by_field_name("property"))
         if self.tree.text(left.child_by_field_name("object")) != "this" or f"{owner.path}.{name}" in self.seen:
             return
+        self._made_field(name, whole, comment, owner)
+
+    def _define_fields(self, call: Node, owner: Symbol) -> None:
+        """``Object.defineProperties(this, {name: …})`` (ECMA-262, 20.1.2.3)."""
+        arguments = call.child_by_field_name("arguments")
+        given = [n for n in arguments.named_children if n.type != "comment"] if arguments is not None else []
+        if self.tree.text(call.child_by_field_name("function")) != "Object.defineProperties" or len(given) != 2:
+            return
+        if self.tree.text(given[0]) != "this" or given[1].type != "object":
+            return
+        comment: Node | None = None
+        for node in given[1].named_children:
+            if node.type == "comment":
+                comment = node
+                continue
+            name = self.tree.text(node.child_by_field_name("key")).strip("\"'")
+            if name and f"{owner.path}.{name}" not in self.seen:
+                self._made_field(name, node, comment, owner)
+            comment = None
+
+    def _made_field(self, name: str, whole: Node, comment: Node | None, owner: Symbol) -> None:
+        """A field that a constructor makes; an ordinary comment above it is none of its text."""
         is_doc = comment is not None and self._is_doc(comment)
         self._add(
             whole, whole, comment if is_doc else None, name=name, kind="property", parent=owner.path,

@@ -288,6 +288,28 @@ class ReleaseIndex:
             paths.sort(key=lambda p: (self.symbols[p].file, self.symbols[p].line, p))
         return found
 
+    def own_members(self, path: str) -> dict[str, list[SymbolEntry]]:
+        """Name to the members of a type that heirs have from it, in source order. Made once a type."""
+        known = self._own_members.get(path)
+        if known is None:
+            known = self._own_members[path] = self._members_by_name(path)
+        return known
+
+    @cached_property
+    def _own_members(self) -> dict[str, dict[str, list[SymbolEntry]]]:
+        return {}
+
+    def _members_by_name(self, path: str) -> dict[str, list[SymbolEntry]]:
+        found: dict[str, list[SymbolEntry]] = {}
+        for member in self.members.get(path, ()):
+            entry = self.symbols[member]
+            if entry.kind != "constructor":
+                found.setdefault(entry.name, []).append(entry)
+            if "unscoped" in entry.flags:  # Its values belong to what encloses it, too (C++20, [dcl.enum]).
+                for inner in self.members.get(member, ()):
+                    found.setdefault(self.symbols[inner].name, []).append(self.symbols[inner])
+        return found
+
     def public_names(self, path: str, via: str = "") -> list[str]:
         """Every name by which a symbol can be addressed besides its path, sorted.
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from abc import ABC, abstractmethod
+from collections.abc import Iterator
 from dataclasses import replace
 
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
@@ -24,7 +25,7 @@ from zarbek.core.linking.trail import Asked, Trail
 from zarbek.core.model.naming import key_of, parameter_types
 
 Bases = tuple[list[Target], bool]
-Table = tuple[dict[str, list[Target]], bool]
+Line = tuple[list[Target], bool]
 _NAME = re.compile(r"[A-Za-z_][\w.]*")
 
 
@@ -36,7 +37,7 @@ class ReleaseLookup(ABC):
         self.trail = Trail()
         self._bases: dict[tuple[int, str], tuple[Bases, frozenset[Asked]]] = {}
         self._lookups: dict[tuple[int, str], tuple[Target | bool, frozenset[Asked]]] = {}
-        self._tables: dict[tuple[int, str], tuple[Table, frozenset[Asked]]] = {}
+        self._lines: dict[tuple[int, str], tuple[Line, frozenset[Asked]]] = {}
 
     @abstractmethod
     def is_foreign(self, index: ReleaseIndex) -> bool:
@@ -88,9 +89,8 @@ class ReleaseLookup(ABC):
         owner = found.index.symbols.get(entry.parent)
         if owner is None:
             return found
-        table, _ = self._inherited(found.index, owner, 0)
         params = parameter_types(entry.path)
-        for base in table.get(entry.name, ()):
+        for base in self._above(found.index, owner, entry.name):
             if parameter_types(base.entry.path) == params:
                 shown = base.entry.visibility in ("public", "protected")
                 return base if shown and base.entry.summary else found
@@ -106,8 +106,7 @@ class ReleaseLookup(ABC):
         owner = found.index.symbols.get(found.entry.parent)
         if owner is None or owner.kind not in TYPE_KINDS or found.entry.kind not in CALLABLE:
             return same
-        table, _ = self._inherited(found.index, owner, 0)
-        return same + table.get(found.entry.name, [])
+        return [*same, *self._above(found.index, owner, found.entry.name)]
 
     # One release --------------------------------------------------------------------------
 
@@ -183,10 +182,10 @@ class ReleaseLookup(ABC):
             return False
         if owner.kind not in TYPE_KINDS:
             return self._through(index, owner, last, via, depth)
-        table, is_open = self._inherited(index, owner, depth)
-        found = table.get(last)
-        if found:
-            return Target(found[0].index, found[0].entry, via)
+        _, is_open = self.line_of(index, owner, depth)
+        found = next(self._above(index, owner, last, depth), None)
+        if found is not None:
+            return Target(found.index, found.entry, via)
         return self._extension(index, owner, last, depth) or is_open
 
     def _extension(self, index: ReleaseIndex, owner: SymbolEntry, last: str, depth: int) -> Target | None:
@@ -212,39 +211,43 @@ class ReleaseLookup(ABC):
 
     def inherited_members(self, index: ReleaseIndex, owner: SymbolEntry) -> dict[str, list[Target]]:
         """Members of all bases by name, nearest base first."""
-        return self._inherited(index, owner, 0)[0]
+        found: dict[str, list[Target]] = {}
+        for base in self.line_of(index, owner)[0]:
+            for name, entries in base.index.own_members(base.entry.path).items():
+                found.setdefault(name, []).extend(Target(base.index, e, e.path) for e in entries)
+        return found
 
-    def _inherited(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> Table:
-        """What a class has from its bases, nearest first, and whether it may have more.
+    def _above(self, index: ReleaseIndex, owner: SymbolEntry, name: str, depth: int = 0) -> Iterator[Target]:
+        """Members of one name of all bases, nearest base first. Cost: the number of bases."""
+        for base in self.line_of(index, owner, depth)[0]:
+            for entry in base.index.own_members(base.entry.path).get(name, ()):
+                yield Target(base.index, entry, entry.path)
 
-        Cost: once a class, the number of its inherited members.
-        """
-        return self.trail.remembered(
-            self._tables, (id(index), owner.path), lambda: self._table_of(index, owner, depth)
-        )  # fmt: skip
+    def line_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int = 0) -> Line:
+        """All that a class has members from, nearest first, and whether it may have more."""
+        return self.trail.remembered(self._lines, (id(index), owner.path), lambda: self._line_of(index, owner, depth))
 
     def answers_to_any(self, index: ReleaseIndex, owner: SymbolEntry) -> bool:
         """Whether a module or class makes members when they are asked for, of any name."""
         hooks = (index.symbols.get(f"{owner.path}.{hook}") for hook in self._profile_for(owner).dynamic)
         return any(hook is not None and "closed" not in hook.flags for hook in hooks)
 
-    def _table_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> Table:
+    def _line_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> Line:
         bases, is_open = self.bases_of(index, owner, depth)
         is_open = is_open or self.answers_to_any(index, owner)
         is_open = is_open or (owner.language == "cpp" and owner.path not in index.members)  # Only declared.
         is_open = is_open or owner.path in index.specialised or "open" in owner.flags or bool(owner.through)
-        table: dict[str, list[Target]] = {}
-        self._tables[id(index), owner.path] = ((table, is_open), frozenset())  # A cycle of bases ends here.
+        line: dict[tuple[int, str], Target] = {}
+        self._lines[id(index), owner.path] = (([], is_open), frozenset())  # A cycle of bases ends here.
         for base in bases:
             if self.is_foreign(base.index):
                 self.trail.ask_members(base.index.project, key_of(base.entry.path))
-            for path in base.index.members.get(base.entry.path, ()):
-                _add_member(table, base.index, path)
-            further, further_open = self._inherited(base.index, base.entry, depth + 1)
+            line.setdefault((id(base.index), base.entry.path), base)
+            further, further_open = self.line_of(base.index, base.entry, depth + 1)
             is_open = is_open or further_open
-            for name, targets in further.items():
-                table.setdefault(name, []).extend(targets)
-        return table, is_open
+            for target in further:
+                line.setdefault((id(target.index), target.entry.path), target)
+        return list(line.values()), is_open
 
     def bases_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int = 0) -> Bases:
         """The bases that are known, in order, and whether any lies outside the portal."""
@@ -284,12 +287,3 @@ class ReleaseLookup(ABC):
                 names += [part.strip() for part in inside.rstrip(")").split(",") if _NAME.fullmatch(part.strip())]
         return names
 
-
-def _add_member(table: dict[str, list[Target]], index: ReleaseIndex, path: str) -> None:
-    entry = index.symbols[path]
-    if entry.kind != "constructor":
-        table.setdefault(entry.name, []).append(Target(index, entry, path))
-    if "unscoped" in entry.flags:  # Its values belong to what encloses it, too (C++20, [dcl.enum]).
-        for inner in index.members.get(path, ()):
-            value = index.symbols[inner]
-            table.setdefault(value.name, []).append(Target(index, value, inner))

@@ -137,7 +137,7 @@ class Resolver(NearbyLookup):
             return None
         name = f"{key_of(entry.path)}.{last}"
         known = self.lookup(owner.index, name, 0)
-        is_open = known is True or self._inherited(owner.index, entry, 0)[1]
+        is_open = known is True or self.line_of(owner.index, entry)[1]
         return Missing(owner.index.project, f"{entry.path}{profile_of(entry.language).separator}{last}", open=is_open)
 
     def _owner_named(self, name: str, at: SymbolEntry | None, scope: Scope | None) -> Target | None:

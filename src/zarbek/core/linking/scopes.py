@@ -21,9 +21,9 @@ from zarbek.core.linking.trail import RELEASES
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.naming import key_of
 
-#: Languages in which a project may add to what is another's: its manifest tells which names are its own.
 #: Languages whose types get members when they run.
 _LOOSE = frozenset({"python", "javascript"})
+#: Languages in which a project may add to what is another's: its manifest tells which names are its own.
 OPEN_NAMESPACES = frozenset({"c", "cpp", "csharp", "java", "kotlin"})
 
 

@@ -7,6 +7,7 @@ and ``core.option.Option`` have the same key; overloads of one function have one
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 
 _LAST = re.compile(r"(?s)(.*)(::|[./#])")
 #: Names of C++ that hold signs which elsewhere separate or open something.
@@ -18,6 +19,7 @@ INNER_NAMES = frozenset({"detail", "details", "internal", "internals", "impl", "
 _OPERATOR_KEYS = {"()": "call", "[]": "index"}
 
 
+@lru_cache(maxsize=1 << 17)
 def key_of(name: str) -> str:
     """The key of a qualified name: ``dealii::Point::operator()(int)`` is ``dealii.Point.operator call``."""
     if name.isidentifier():

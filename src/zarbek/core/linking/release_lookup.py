@@ -286,4 +286,3 @@ class ReleaseLookup(ABC):
             if paren and owner.language == "python":
                 names += [part.strip() for part in inside.rstrip(")").split(",") if _NAME.fullmatch(part.strip())]
         return names
-

@@ -61,12 +61,21 @@ class ReportText(unittest.TestCase):
         self.assertEqual(self.shown(report, whole=True).count("  stale/older-release"), 6)
 
     def test_a_terminal_has_forty_lines_of_findings(self):
-        many = {**REPORT, "new": [FINDING] * 60, "elsewhere": []}
+        different = [{**FINDING, "target": f"x/x.y{n}"} for n in range(60)]
+        many = {**REPORT, "new": different, "elsewhere": []}
         self.assertEqual(self.shown(many).count("x has no x.y."), 60)
         with mock.patch.dict("os.environ", {"TERM": "xterm", "COLUMNS": "100", "NO_COLOR": "1"}):
             shown = self.shown(many, is_terminal=True)
         self.assertEqual(shown.count("x has no x.y."), MAX_LINES // 3)
         self.assertIn("47 dangling/symbol", shown)
+
+    def test_equal_findings_are_told_together_in_a_terminal(self):
+        equal = {**REPORT, "new": [{**FINDING, "file": f"{n}.py"} for n in range(28)], "elsewhere": []}
+        with mock.patch.dict("os.environ", {"TERM": "xterm", "COLUMNS": "100", "NO_COLOR": "1"}):
+            shown = self.shown(equal, is_terminal=True)
+        self.assertEqual(shown.count("x has no x.y."), 1)
+        self.assertIn("The same at 1.py:3, 2.py:3, 3.py:3, 4.py:3, 5.py:3 and 22 more.", " ".join(shown.split()))
+        self.assertEqual(self.shown(equal, whole=True).count("x has no x.y."), 28)
 
     def test_names_and_paths_are_text_and_nothing_else(self):
         odd = {**FINDING, "file": "[/y]/planner.py:100:", "text": "Team [/y] :100:", "message": "[red]No[/red] :x:."}

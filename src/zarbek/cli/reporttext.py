@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 import msgspec
@@ -21,10 +21,12 @@ _STYLE = {"dangling": "red", "stale": "yellow", "text": "yellow"}
 #: Lines of findings that a terminal shows before the rest is summed up.
 MAX_LINES = 40
 _MOST_FILES = 3
+#: Of equal findings so many other places are told.
+_MOST_PLACES = 5
 
 
 def print_report(raw: dict[str, Any], console: Console, *, whole: bool = False) -> None:
-    """What is certain, and in a terminal no more than MAX_LINES of it; what is left is summed up by rule and
+    """What is certain, and in a terminal no more than MAX_LINES of it, equal findings together; what is left is summed up by rule and
     file, as notes always are. raw: as the API answers it. whole: everything."""
     report = msgspec.convert(raw, Report)
     console.print(titled(f"{report.project} {report.version}", _run_words(report)))
@@ -35,21 +37,32 @@ def print_report(raw: dict[str, Any], console: Console, *, whole: bool = False) 
     left: list[Finding] = [] if whole else [*notes]
     lines = 0
     for title, _, findings in groups_of(report):
-        shown: list[Finding] = []
-        for finding in findings:
-            lines += _lines_of(finding)
+        shown: list[list[Finding]] = []
+        for equal in _equal(findings) if console.is_terminal and not whole else [[f] for f in findings]:
+            lines += _lines_of(equal[0])
             is_left = console.is_terminal and lines > MAX_LINES and not whole
-            (left if is_left else shown).append(finding)
+            if is_left:
+                left += equal
+            else:
+                shown.append(equal)
         if shown:
             _print_group(title, shown, console)
     if whole and notes:
-        _print_group("Notes", notes, console)
+        _print_group("Notes", [[note] for note in notes], console)
     _print_left(left, report, console)
     _print_waived(report, console)
     examined = report.examined
     if examined.mentions:
         told = f"\nLooked again at {examined.mentions:,} of {examined.judged:,} references elsewhere."
         console.print(told, style="dim")
+
+
+def _equal(findings: Iterable[Finding]) -> list[list[Finding]]:
+    """Findings that say the same of the same thing, at several places, together."""
+    found: dict[tuple[str, ...], list[Finding]] = {}
+    for f in findings:
+        found.setdefault((f.rule, f.target, f.message, f.suggestion, f.was, f.now), []).append(f)
+    return list(found.values())
 
 
 def _lines_of(finding: Finding) -> int:
@@ -78,13 +91,14 @@ def _run_words(report: Report) -> str:
     return f", run {report.run}" if report.run else ""
 
 
-def _print_group(title: str, findings: Iterable[Finding], console: Console) -> None:
+def _print_group(title: str, findings: Iterable[Sequence[Finding]], console: Console) -> None:
     console.print(titled(f"\n{title}"))
-    for finding in findings:
-        print_finding(finding, console)
+    for equal in findings:
+        print_finding(equal[0], console, equal[1:])
 
 
-def print_finding(finding: Finding, console: Console) -> None:
+def print_finding(finding: Finding, console: Console, others: Sequence[Finding] = ()) -> None:
+    """others: those that say the same at other places."""
     style = _STYLE.get(finding.family, "")
     console.print(Text.assemble((f"  {finding.rule}", style), "  ", (place_of(finding), "dim")))
     if finding.before or finding.after:
@@ -95,6 +109,10 @@ def print_finding(finding: Finding, console: Console) -> None:
     if finding.was or finding.now:
         print_indented(Text.assemble(("was ", "dim"), finding.was), 4, console)
         print_indented(Text.assemble(("now ", "dim"), finding.now), 4, console)
+    if others:
+        places = ", ".join(place_of(other) for other in others[:_MOST_PLACES])
+        more = f" and {len(others) - _MOST_PLACES} more" if len(others) > _MOST_PLACES else ""
+        print_indented(Text(f"The same at {places}{more}.", "dim"), 4, console)
 
 
 def _print_waived(report: Report, console: Console) -> None:

@@ -26,8 +26,8 @@ _MOST_PLACES = 5
 
 
 def print_report(raw: dict[str, Any], console: Console, *, whole: bool = False) -> None:
-    """What is certain, and in a terminal no more than MAX_LINES of it, equal findings together; what is left is summed up by rule and
-    file, as notes always are. raw: as the API answers it. whole: everything."""
+    """What is certain, and in a terminal no more than MAX_LINES of it, equal findings together; what is left is
+    summed up by rule and file, as notes always are. raw: as the API answers it. whole: everything."""
     report = msgspec.convert(raw, Report)
     console.print(titled(f"{report.project} {report.version}", _run_words(report)))
     console.print(summary_of(report))

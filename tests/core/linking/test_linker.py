@@ -158,7 +158,8 @@ class FalseAlarms(unittest.TestCase):
         java = (
             "package a;\n/** A. See {@link #getDepth()}. */\npublic class Hex {\n    /** @deprecated No. */\n    @Deprecated\n"
             "    public int getDepth() { return 1; }\n    /** See {@link #getDepth()}. */\n    public void setDepth(int a) {}\n"
-            "    /** See {@link #getDepth()}. */\n    public void sink() {}\n}\n"
+            "    /** See {@link #getDepth()}. */\n    public void sink() {}\n"
+            "    /** See {@link #getDepth()}. */\n    public int getKeelDepth() { return 1; }\n}\n"
         )
         _, index, symbols = gather_files({"a/Hex.java": java})
         linker = Linker(index, MemoryPortal(index))

@@ -136,7 +136,8 @@ def _with_fault(link: Link, rules: list[str]) -> Link:
 #: Words after which a text tells who deals with its element, or does not, and not what to use.
 _DONE_BY = re.compile(
     r"\b(?:called|performed|invoked|used|passed|handed|given|returned|emitted|made|set|accepted|pointer|callback|function)"
-    r"\s+(?:by|from|to|in|for|with)(?:\s+the)?\s*$|\b(?:no need to call|instead of|unlike|rather than)(?:\s+the)?\s*$",
+    r"\s+(?:by|from|to|in|for|with)(?:\s+the)?\s*$|\bthan(?:\s+\w+){0,3}\s*$"
+    r"|\b(?:no need to call|instead of|unlike|rather than)(?:\s+the)?\s*$",
     re.IGNORECASE,
 )
 _OLD = re.compile(

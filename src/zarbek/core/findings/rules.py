@@ -41,7 +41,7 @@ RULES = (
     Rule("text/wrong-comment", "note", "An ordinary comment stands right above a public element that has no documentation.", "Write it in the language's documentation form."),
     Rule("text/undocumented", "note", "Public elements have no documentation.", "Write a sentence on each."),
     Rule("text/duplicate-definition", "warning", "A name is defined twice; the later definition hides the former and its documentation.", "Rename or remove one of them."),
-    Rule("text/hides-break", "warning", "The release breaks callers, and its version number says that it does not.", "Publish the change under the number that it asks for."),
+    Rule("text/hides-break", "note", "The release breaks callers, and its version number says that it does not.", "Publish the change under the number that it asks for."),
     Rule("text/contested-name", "warning", "Two projects say that a namespace or package is their own.", "Correct the one that is wrong, or ask an administrator to decide: zarbek names --give NAME --to PROJECT."),
     Rule("text/unreached-page", "warning", "No table of contents reaches the guide.", "Add it to guides.contents in zarbek.toml."),
     Rule("text/breaks-standard", "warning", "A description or schema breaks the standard of its format; what is right in it was read.", "Correct it at the line that the finding names."),

@@ -94,13 +94,22 @@ def _outside(name: str) -> Link:
 
 
 #: What a name says before it says of what it is.
+_NAME_WORD = re.compile(r"[A-Z]?[a-z]+|[A-Z]+(?![a-z])|\d+")
 _VERB = re.compile(r"^(?:get|set|is|has|try|with|as)(?=[_A-Z])_?")
 
 
+_MEMBERS = frozenset({"method", "property"})
+
+
 def _are_family(one: SymbolEntry, other: SymbolEntry) -> bool:
-    """Overloads, and what reads and writes one property."""
-    names = {_VERB.sub("", entry.name.strip("_")).lower() for entry in (one, other)}
-    return len(names) == 1 and one.parent == other.parent and bool(one.parent)
+    """Overloads, what reads and writes one property, and members of which one is the other in a special way
+    (``set_zero_linger``, ``set_linger``)."""
+    if one.parent != other.parent or not one.parent:
+        return False
+    if len({_VERB.sub("", entry.name.strip("_")).lower() for entry in (one, other)}) == 1:
+        return True
+    words = [{w.lower() for w in _NAME_WORD.findall(entry.name)} for entry in (one, other)]
+    return {one.kind, other.kind} <= _MEMBERS and len(words[1]) > 1 and words[1] <= words[0]
 
 
 @dataclass(frozen=True, slots=True)

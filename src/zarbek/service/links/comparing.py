@@ -58,7 +58,7 @@ def judge_number(comparison: Comparison) -> Finding | None:
     told = "1 change does" if len(breaking) == 1 else f"{len(breaking)} changes do"
     names = ", ".join((c.was or c.path) for c in breaking[:3]) + (" and more" if len(breaking) > 3 else "")
     return Finding(
-        "text/hides-break", "warning", "", subject_kind="project", text=comparison.new,
+        "text/hides-break", "note", "", subject_kind="project", text=comparison.new,
         message=f"{comparison.new} says by its number that nothing breaks since {comparison.old}; "
         f"{told}: {names}. The changes ask for {comparison.suggested}.",
         target=f"{comparison.project}/", suggestion=comparison.suggested, why="Semantic Versioning 2.0.0",

@@ -274,3 +274,5 @@ class Declared(unittest.TestCase):
         })  # fmt: skip
         entry = index.symbols["hull_old"]
         self.assertEqual((entry.summary, entry.deprecated is not None), ("Old.", True))
+        found = read_as("#define hull_name hull_x DEPRECATED_FOR(hull_x)\n\nint hull_new(void);\n", "h.h")
+        self.assertIsNone(found["hull_new"].doc)

@@ -17,6 +17,7 @@ from zarbek.core.sources.languages.declarations import MAX_PATH_CHARS, Declarati
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.languages.tree import SourceTree, end_line_of, line_of
 
+_DIRECTIVE = re.compile(r"^[ \t]*#[^\n]*$", re.MULTILINE)
 _DEPRECATED = re.compile(r"\b\w*DEPRECATED\w*\b\s*(?:\(\s*(?:\"([^\"]*)\")?[^)]*\))?|"
                          r"\[\[\s*deprecated\s*(?:\(\"([^\"]*)\"\))?|"
                          r"__attribute__\s*\(\(\s*_*deprecated_*\s*(?:\(\"([^\"]*)\"\))?")  # fmt: skip
@@ -157,7 +158,7 @@ class Collector(DeclarationReader):
     def _deprecation(self, text: str, whole: Node, doc: Doc | None) -> Doc | None:
         """What an attribute or a macro of that meaning says, on the declaration's own lines."""
         start = min(whole.start_byte, 120)
-        before, own = text[:start], text[start:]
+        before, own = _DIRECTIVE.split(text[:start])[-1], text[start:]
         before = before[max(before.rfind(";"), before.rfind("}"), before.rfind("{"), before.rfind("*/")) + 1 :]
         head = own.partition("{")[0].partition(";")[0]
         match = _DEPRECATED.search(f"{before}{head}")

@@ -277,7 +277,7 @@ class _RustReader(ItemReader):
             visibility="public" if is_plain and not marks.hidden else "private", file=self.file,
             line=self._line(node), end_line=end_line_of(node),
             signatures=[Signature(text=f"macro_rules! {name} {{ {rule} => … }}") for rule in rules[:6]],
-            doc=doc, mentions=sink.mentions,
+            doc=doc, mentions=sink.mentions, flags=marks.flags,
         ))  # fmt: skip
         if self.shift == 0 and not marks.is_exported:
             self._template(node, name, module)

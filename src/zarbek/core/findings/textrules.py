@@ -81,15 +81,15 @@ def _takes_nothing(symbol: Symbol) -> bool:
 
 
 def _stands_for_another(symbol: Symbol, documented: DocField, declared: Mapping[str, Parameter]) -> bool:
-    """Whether a name that further keywords would take is told where the signature has another, which is not
-    told: keywords are described last."""
+    """Whether a name that further keywords would take is told where the signature has another that must be
+    given, which is not told: keywords are described last."""
     kinds = {p.kind for p in declared.values()}
     if "keywords" not in kinds or "variadic" in kinds or symbol.decorators or symbol.doc is None:
         return False
     names = [d.name.lstrip("*") for d in symbol.doc.parameters]
     at = symbol.doc.parameters.index(documented)
     there = next(islice((p for p in declared.values() if p.name not in ("self", "cls")), at, None), None)
-    return there is not None and there.kind == "positional" and there.name not in names
+    return there is not None and there.kind == "positional" and not there.default and there.name not in names
 
 
 def _unknown_parameter(symbol: Symbol, documented: DocField, name: str, declared: Iterable[str]) -> Finding:

@@ -165,15 +165,17 @@ INTERFACES = tuple(
     for name in ("openapi", "asyncapi", "json-schema", "protobuf", "xsd", "wsdl")
 )
 GRAPHQL = Profile(language="graphql", family="interface", builtins=_words("Int Float String Boolean ID"))
-#: For guides, which are of no language: names must be told in full.
 #: Languages in which a member that takes the place of another says so.
 OVERRIDES_TOLD = frozenset({"java", "kotlin", "csharp", "rust"})
+#: For guides, which are of no language: names must be told in full.
 PROSE = Profile(language="", family="", suffix=True)
 
 PROFILES = {
     p.language: p
     for p in (PYTHON, JAVA, KOTLIN, CSHARP, CPP, C, GO, RUST, TYPESCRIPT, JAVASCRIPT, GRAPHQL, *INTERFACES)
 }  # fmt: skip
+
+FAMILIES = frozenset(p.family for p in PROFILES.values())
 
 
 def profile_of(language: str) -> Profile:

@@ -7,6 +7,7 @@ from collections.abc import Collection, Iterable, Iterator
 
 from django.db.models import Q
 
+from zarbek.core.linking.profile import FAMILIES
 from zarbek.core.linking.touched import touched_names
 from zarbek.core.linking.trail import NOBODY, RELEASES, root_of
 from zarbek.core.linking.versions import sort_key
@@ -32,9 +33,9 @@ def list_judged() -> Iterator[Release]:
 def affected_texts(release: Release, namespaces: Collection[str]) -> dict[int, set[Text] | None]:
     """Id of a judged release to its texts that may mean something else now that a release is live.
 
-    namespaces: ``family:namespace`` and package URLs that its project provides now and did not before, or the
-    other way round. Cost: by the releases that ask for the project, and the texts that ask for
-    names that differ.
+    namespaces: ``family:namespace``, or a namespace of any family, and package URLs that its project
+    provides now and did not before, or the other way round. Cost: by the releases that ask for the
+    project, and the texts that ask for names that differ.
     """
     found: dict[int, set[Text] | None] = {}
     for own in _judged().filter(project=release.project).exclude(pk=release.pk):
@@ -76,7 +77,8 @@ def _waiting(namespaces: Collection[str]) -> Iterable[int]:
             wanted |= Q(project=(NOBODY + name)[:200])
             continue
         family, _, namespace = name.partition(":")
-        for asking in {family, ""}:  # Prose names what any family has.
+        families, namespace = ([family], namespace) if family in FAMILIES else (FAMILIES, name)
+        for asking in {*families, ""}:  # Prose names what any family has.
             root = f"{NOBODY}{asking}:{root_of(namespace)}"
             wanted |= Q(project=root) | Q(project__startswith=f"{root}.") | Q(project__startswith=f"{root}/")
     rows = Dependence.objects.filter(wanted, release__is_live=True, release__is_judged=True)

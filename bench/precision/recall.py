@@ -96,7 +96,7 @@ def _tells(finding: dict[str, Any], fault: Fault) -> bool:
     """Whether a finding is about a fault: at its file, by its rule, naming what nothing else is called."""
     if finding["rule"] not in fault.rules or finding.get("file", "") != fault.file:
         return False
-    return fault.words[0] in f"{finding.get('text', '')} {finding.get('target', '')}"
+    return fault.words[0] in " ".join(str(finding.get(key, "")) for key in ("text", "target", "message"))
 
 
 def rows_of(planted: list[Planted]) -> Iterator[Row]:

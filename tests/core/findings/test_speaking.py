@@ -27,6 +27,8 @@ class Speaking(unittest.TestCase):
             (NEEDED, "See [find](api:find), which takes a `day`.", False),
             (NEEDED, "[find](api:find)\n\n```pycon\n>>> find(1)\n```", True),
             (NEEDED, "[find](api:find)\n\n```pycon\n>>> find(1, port='a')\n>>> find(*given)\n```", False),
+            (NEEDED, "Call `find()` or `tide.find()` first.", False),
+            (NEEDED, "[find](api:find)\n\n```python\nfound = find()\n```", True),
             (OPTIONAL, "[find](api:find)\n\n```python\nfind(1)\n```", False),
             (DEFAULT, "[find](api:find) gives 10 of them.", False),
             (DEFAULT, "[find](api:find) gives `limit` of them, 10 if left out.", True),

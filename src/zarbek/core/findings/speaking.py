@@ -109,8 +109,8 @@ def _codes(text: str) -> Iterator[str]:
 def _calls(text: str, name: str) -> Iterator[ast.Call]:
     """Calls of a name in the examples of a text, as far as they are Python."""
     for code in _codes(text):
-        if f"{name}(" not in code:
-            continue
+        if f"{name}(" not in code or re.fullmatch(rf"[\w.:]*{re.escape(name)}\(\)", code.strip("` ")):
+            continue  # Alone and empty, the parentheses are how functions are written in prose.
         lines = [line[4:] if line.startswith((">>> ", "... ")) else line for line in code.split("\n")]
         for piece in ("\n".join(lines), *lines):
             try:

@@ -12,9 +12,10 @@ import warnings
 from collections.abc import Callable
 from pathlib import Path
 
+from tests.support.sources import index_of
+
 from bench.corpora import corpus
 from zarbek.core.gathering.gather import GatherOptions, gather
-from zarbek.core.linking.index import ReleaseIndex, entry_of
 from zarbek.core.linking.linker import Linker
 from zarbek.core.material.bundlefile import BundleReader
 from zarbek.core.material.folder import list_files, open_folder
@@ -108,14 +109,7 @@ def measure_links(name: str) -> list[Row]:
         gather(corpus(name), out, GatherOptions(slug=name, version="1", use_cache=False))
         with BundleReader(out) as bundle:
             symbols = list(bundle.symbols())
-            index = ReleaseIndex(
-                name,
-                "1",
-                symbols=map(entry_of, symbols),
-                aliases=bundle.aliases(),
-                scopes=bundle.scopes(),
-                manifest=bundle.manifest,
-            )
+            index = index_of(bundle, symbols)
     gc.collect()
     gc.freeze()
     linker = Linker(index, Alone())

@@ -11,6 +11,7 @@ from pathlib import Path
 
 from bench.precision.codeparts import in_code
 from zarbek.core.linking.linker import Link, LinkedText
+from zarbek.core.linking.profile import family_of
 from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page
@@ -235,28 +236,23 @@ class Planter:
         """Headers declare what bodies define, and the names of either will do."""
         declared = re.compile(rf"\b{re.escape(name)}\s*\([^;{{}}]*\)")
         own = re.compile(rf"\b{re.escape(parameter)}\b(?!Anew)")
-        for place in sorted(self.root.rglob("*")):
-            if place.is_file() and language_of(place.name) in ("c", "cpp"):
-                text = place.read_text(errors="surrogateescape")
-                if name in text and parameter in text:
-                    made = in_code(
-                        text, "c", lambda code: declared.sub(lambda m: own.sub(f"{parameter}Anew", m[0]), code)
-                    )
-                    place.write_text(made, errors="surrogateescape")
+        self._change_code("c", name, lambda code: declared.sub(lambda m: own.sub(f"{parameter}Anew", m[0]), code))
 
     # Files --------------------------------------------------------------------------------------
 
     def _rename_in_code(self, symbol: Symbol, name: str) -> None:
         pattern = re.compile(rf"(?<![\w$]){re.escape(symbol.name)}(?![\w$])")
-        family = {"c", "cpp"} if symbol.language in ("c", "cpp") else {"typescript", "javascript"} if (
-            symbol.language in ("typescript", "javascript")) else {symbol.language}  # fmt: skip
+        self._change_code(symbol.language, symbol.name, lambda code: pattern.sub(name, code))
+
+    def _change_code(self, language: str, holding: str, change: Callable[[str], str]) -> None:
+        """Of all files in a language of one family that hold a text."""
         for place in sorted(self.root.rglob("*")):
-            language = language_of(place.name)
-            if language in family and place.is_file():
+            own = language_of(place.name)
+            if own and family_of(own) == family_of(language) and place.is_file():
                 text = place.read_text(errors="surrogateescape")
-                if symbol.name in text:
+                if holding in text:
                     try:
-                        made = in_code(text, language, lambda code: pattern.sub(name, code))
+                        made = in_code(text, own, change)
                     except SyntaxError:
                         continue
                     place.write_text(made, errors="surrogateescape")
@@ -329,16 +325,13 @@ def find_named(symbols: list[Symbol], texts: Iterable[LinkedText]) -> list[Named
 def _is_clear(mention: Mention, link: Link, target: Symbol, subject: Symbol) -> bool:
     origins = ("link", "see", "schema", "type") if target.language in _INTERFACES else ("link", "see")
     return (
-        mention.origin in origins and link.outcome == "linked" and not link.stale and target.kind in _all_kinds(target)
+        mention.origin in origins and link.outcome == "linked" and not link.stale
+        and (target.language in _INTERFACES or target.kind in _NAMED_KINDS)
         and subject.visibility == "public" and target.visibility == "public" and bool(_WORD.fullmatch(target.name))
         and not subject.path.startswith(target.path) and not target.path.startswith(subject.path)
         and not {"override", "untold"} & set(target.flags) and bool(target.file) and bool(subject.file) and target.name == re.split(r"[.:#/!]+", mention.name.partition("(")[0].strip("!"))[-1]
         and not (subject.doc is not None and subject.doc.deprecated) and not (target.doc and target.doc.deprecated)
     )  # fmt: skip
-
-
-def _all_kinds(target: Symbol) -> frozenset[str]:
-    return frozenset({target.kind}) if target.language in _INTERFACES else _NAMED_KINDS
 
 
 def plant_in_pages(root: Path, pages: Iterable[Page], most: int) -> Iterator[Fault]:

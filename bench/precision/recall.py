@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from tests.support.portals import MemoryPortal
+from tests.support.sources import index_of
 
 from bench.measures import Row
 from bench.portal import Service
@@ -18,7 +19,6 @@ from bench.precision.fetching import Project, list_planted
 from bench.precision.planting import Fault, Planter, find_named, plant_in_pages
 from bench.precision.publishing import standing
 from zarbek.core.gathering.gather import GatherOptions, gather
-from zarbek.core.linking.index import ReleaseIndex, entry_of, page_entry_of
 from zarbek.core.linking.linker import Linker
 from zarbek.core.material.bundlefile import BundleReader
 
@@ -67,11 +67,7 @@ def plant_in(project: Project, root: Path) -> list[Fault]:
         gather(root, bundle, GatherOptions(slug=project.slug, version=BEFORE))
         with BundleReader(bundle) as opened:
             symbols, pages = list(opened.symbols()), list(opened.pages())
-            index = ReleaseIndex(
-                project.slug, BEFORE, symbols=map(entry_of, symbols), aliases=opened.aliases(),
-                scopes=opened.scopes(), pages=map(page_entry_of, pages), assets=opened.asset_names(),
-                manifest=opened.manifest,
-            )  # fmt: skip
+            index = index_of(opened, symbols)
     planter = Planter(root, symbols)
     planter.plant(find_named(symbols, Linker(index, MemoryPortal(index)).link_symbols(symbols)), AT_SYMBOLS)
     planter.plant_parameters(AT_PARAMETERS)

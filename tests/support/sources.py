@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tempfile
+from collections.abc import Iterable
 from pathlib import Path
 from textwrap import dedent
 from typing import Any
@@ -42,13 +43,17 @@ def gather_files(files: dict[str, str], **options: Any) -> tuple[Gathered, Relea
         gathered = gather(folder, Path(name, "b.bundle"), GatherOptions(use_cache=False, **options))
         with BundleReader(gathered.path) as bundle:
             symbols = list(bundle.symbols())
-            manifest = bundle.manifest
-            index = ReleaseIndex(
-                manifest.project, manifest.version, symbols=map(entry_of, symbols), aliases=bundle.aliases(),
-                scopes=bundle.scopes(), pages=map(page_entry_of, bundle.pages()), assets=bundle.asset_names(),
-                manifest=manifest,
-            )  # fmt: skip
-        return gathered, index, symbols
+            return gathered, index_of(bundle, symbols), symbols
+
+
+def index_of(bundle: BundleReader, symbols: Iterable[Symbol]) -> ReleaseIndex:
+    """What linking needs of a gathered release, of which the symbols have been read already."""
+    manifest = bundle.manifest
+    return ReleaseIndex(
+        manifest.project, manifest.version, symbols=map(entry_of, symbols), aliases=bundle.aliases(),
+        scopes=bundle.scopes(), pages=map(page_entry_of, bundle.pages()), assets=bundle.asset_names(),
+        manifest=manifest,
+    )  # fmt: skip
 
 
 def pages_of(files: dict[str, str], **options: Any) -> list[Page]:

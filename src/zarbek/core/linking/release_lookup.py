@@ -90,7 +90,7 @@ class ReleaseLookup(ABC):
         if owner is None:
             return found
         params = parameter_types(entry.path)
-        for base in self._above(found.index, owner, entry.name):
+        for base in self.members_above(found.index, owner, entry.name):
             if parameter_types(base.entry.path) == params:
                 shown = base.entry.visibility in ("public", "protected")
                 return base if shown and base.entry.summary else found
@@ -106,7 +106,7 @@ class ReleaseLookup(ABC):
         owner = found.index.symbols.get(found.entry.parent)
         if owner is None or owner.kind not in TYPE_KINDS or found.entry.kind not in CALLABLE:
             return same
-        return [*same, *self._above(found.index, owner, found.entry.name)]
+        return [*same, *self.members_above(found.index, owner, found.entry.name)]
 
     # One release --------------------------------------------------------------------------
 
@@ -183,7 +183,7 @@ class ReleaseLookup(ABC):
         if owner.kind not in TYPE_KINDS:
             return self._through(index, owner, last, via, depth)
         _, is_open = self.line_of(index, owner, depth)
-        found = next(self._above(index, owner, last, depth), None)
+        found = next(self.members_above(index, owner, last, depth), None)
         if found is not None:
             return Target(found.index, found.entry, via)
         return self._extension(index, owner, last, depth) or is_open
@@ -217,7 +217,7 @@ class ReleaseLookup(ABC):
                 found.setdefault(name, []).extend(Target(base.index, e, e.path) for e in entries)
         return found
 
-    def _above(self, index: ReleaseIndex, owner: SymbolEntry, name: str, depth: int = 0) -> Iterator[Target]:
+    def members_above(self, index: ReleaseIndex, owner: SymbolEntry, name: str, depth: int = 0) -> Iterator[Target]:
         """Members of one name of all bases, nearest base first. Cost: the number of bases."""
         for base in self.line_of(index, owner, depth)[0]:
             for entry in base.index.own_members(base.entry.path).get(name, ()):

@@ -9,24 +9,20 @@ import msgspec
 
 from zarbek.core.findings.surroundings import texts_of
 from zarbek.core.linking.index import SymbolEntry
-from zarbek.core.linking.profile import profile_of
-from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.targets import Target
 from zarbek.core.model.doctext import INHERIT, Doc, DocField
 from zarbek.core.model.naming import parameter_types
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import find_release
+from zarbek.service.console.lookup import PageLookup
 from zarbek.service.console.texts import Texts
 from zarbek.service.console.views import Crumb
-from zarbek.service.links.portal import DatabasePortal
 from zarbek.service.links.queries import get_link_map, links_in
 from zarbek.service.reference.queries import (
     find_entry,
     find_unit_of,
     get_contents,
-    get_manifest,
-    load_index,
     read_symbol,
 )  # fmt: skip
 
@@ -49,26 +45,24 @@ def wants_text(symbol: Symbol) -> bool:
     return doc is None or not (doc.summary or doc.body) or any(INHERIT in text for text in texts_of(doc))
 
 
-def told_of(release: Release, entry: SymbolEntry, symbol: Symbol, texts: Texts) -> tuple[Doc, Texts, Crumb | None]:
+def told_of(lookup: PageLookup, entry: SymbolEntry, symbol: Symbol, texts: Texts) -> tuple[Doc, Texts, Crumb | None]:
     """The doc text as readers see it, with what renders it and where parts of it come from, if from elsewhere."""
     doc = symbol.doc or Doc()
-    given = find_given_text(release, entry) if wants_text(symbol) else None
-    return (
-        (doc, texts, None) if given is None else (with_given_text(doc, given), texts.joined(given.texts), given.source)
-    )
+    given = find_given_text(lookup, entry) if wants_text(symbol) else None
+    if given is None:
+        return doc, texts, None
+    return with_given_text(doc, given), texts.joined(given.texts), given.source
 
 
-def find_given_text(release: Release, entry: SymbolEntry) -> GivenText | None:
+def find_given_text(lookup: PageLookup, entry: SymbolEntry) -> GivenText | None:
     """The text of the nearest overridden member that has one, or None."""
-    index = load_index(release.pk)
-    owner = index.symbols.get(entry.parent)
+    owner = lookup.index.symbols.get(entry.parent)
     if owner is None:
         return None
-    resolver = Resolver(index, DatabasePortal(get_manifest(release.pk)), profile_of(entry.language))
     params = parameter_types(entry.path)
-    for target in resolver.inherited_members(index, owner).get(entry.name, ()):
+    for target in lookup.resolver(entry.language).members_above(lookup.index, owner, entry.name):
         if target.entry.summary and _overrides(params, target):
-            return _read(release, target)
+            return _read(lookup.release, target)
     return None
 
 

@@ -8,7 +8,6 @@ from urllib.parse import quote
 import msgspec
 
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
-from zarbek.core.linking.profile import profile_of
 from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.targets import TYPE_KINDS, Target
 from zarbek.core.model.doctext import Doc, DocField
@@ -22,6 +21,7 @@ from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
 from zarbek.service.console.giventext import told_of
 from zarbek.service.console.interfacepage import get_interface_view
+from zarbek.service.console.lookup import PageLookup
 from zarbek.service.console.placement import audience_of_release, crumb_of, href_of_symbol, in_order, placement_of
 from zarbek.service.console.texts import UNLINKED, Texts
 from zarbek.service.console.views import (
@@ -51,7 +51,6 @@ from zarbek.service.reference.queries import (
     get_contents,
     get_manifest,
     get_module_block,
-    load_index,
     read_symbol,
     read_symbols,
 )  # fmt: skip
@@ -76,8 +75,9 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         mentions += part.mentions
         links += block.get(part.path, [])
     texts = Texts(mentions, links, findings)
-    doc, texts, given_by = told_of(release, entry.symbol, symbol, texts)
-    members, inherited, subclasses = _surroundings(release, entry.symbol)
+    lookup = PageLookup(release)
+    doc, texts, given_by = told_of(lookup, entry.symbol, symbol, texts)
+    members, inherited, subclasses = _surroundings(lookup, entry.symbol)
     members_left = 0
     if symbol.kind == "api":  # Its operations stand on its page by what they are about.
         members = [m for m in members if m.kind != "operation"]
@@ -92,7 +92,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         flags=symbol.flags,
         decorators=symbol.decorators,
         signatures=[_signature(s, texts) for s in symbol.signatures],
-        bases=_bases(release, entry.symbol, texts),
+        bases=_bases(lookup, entry.symbol, texts),
         type=texts.type(symbol.type),
         value=symbol.value,
         summary=texts.line(doc.summary),
@@ -105,7 +105,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         members=members,
         members_left=members_left,
         inherited=inherited,
-        details=_details(release, symbol, block),
+        details=_details(lookup, symbol, block),
         subclasses=subclasses,
         text_from=given_by,
         names=_public_names(release, symbol),
@@ -120,14 +120,12 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
     )
 
 
-def _bases(release: Release, entry: SymbolEntry, texts: Texts) -> list[list[Piece]]:
+def _bases(lookup: PageLookup, entry: SymbolEntry, texts: Texts) -> list[list[Piece]]:
     """The bases; those that are told of elsewhere than at the type have no mention of their own."""
     shown = [texts.type(base) for base in entry.bases]
     if all(any(p.href for p in pieces) for pieces in shown) or entry.kind not in TYPE_KINDS:
         return shown
-    index = load_index(release.pk)
-    resolver = Resolver(index, DatabasePortal(get_manifest(release.pk)), profile_of(entry.language))
-    known = {t.entry.path: t for t in resolver.bases_of(index, entry)[0]}
+    known = {t.entry.path: t for t in lookup.resolver(entry.language).bases_of(lookup.index, entry)[0]}
     for at, base in enumerate(entry.bases):
         target = known.get(base)
         if target is not None and not any(p.href for p in shown[at]):
@@ -136,18 +134,18 @@ def _bases(release: Release, entry: SymbolEntry, texts: Texts) -> list[list[Piec
     return shown
 
 
-def _details(release: Release, symbol: Symbol, block: LinkBlock) -> list[MemberDetail]:
+def _details(lookup: PageLookup, symbol: Symbol, block: LinkBlock) -> list[MemberDetail]:
     """What a class's own methods and properties say in full, in source order."""
     if symbol.kind not in TYPE_KINDS:
         return []
-    audience = audience_of_release(release)
+    audience = audience_of_release(lookup.release)
     entries = [
-        e for e in _unit_entries(release, symbol.path)
+        e for e in _unit_entries(lookup.release, symbol.path)
         if e.symbol.parent == symbol.path and _is_told(e.symbol) and audience.sees(e.symbol)
     ]  # fmt: skip
     entries.sort(key=lambda e: e.symbol.line)
     return [
-        _detail(release, entry.symbol, member, Texts(member.mentions, block.get(member.path, []), []))
+        _detail(lookup, entry.symbol, member, Texts(member.mentions, block.get(member.path, []), []))
         for entry, member in read_symbols(entries[:_MAX_DETAILS])
     ]
 
@@ -157,11 +155,11 @@ def _is_told(entry: SymbolEntry) -> bool:
     return entry.kind in _DETAILED or (entry.kind == "field" and entry.language in ("graphql", "protobuf"))
 
 
-def _detail(release: Release, entry: SymbolEntry, member: Symbol, texts: Texts) -> MemberDetail:
-    doc, texts, _ = told_of(release, entry, member, texts)
+def _detail(lookup: PageLookup, entry: SymbolEntry, member: Symbol, texts: Texts) -> MemberDetail:
+    doc, texts, _ = told_of(lookup, entry, member, texts)
     fields = _fields(doc, member, texts)
     return MemberDetail(
-        path=member.path, name=member.name, kind=member.kind, href=href_of_symbol(release, member.path),
+        path=member.path, name=member.name, kind=member.kind, href=href_of_symbol(lookup.release, member.path),
         flags=member.flags,
         signatures=[_signature(s, texts) for s in member.signatures], type=texts.type(member.type),
         summary=texts.line(doc.summary), body=texts.block(doc.body), parameters=fields["parameters"],
@@ -243,14 +241,14 @@ def _deprecated(doc: Doc, release: Release, path: str, texts: Texts) -> Deprecat
     return DeprecationView(since, texts.line(doc.deprecated.text))
 
 
-def _surroundings(release: Release, entry: SymbolEntry) -> tuple[list[MemberView], list[MemberView], list[Crumb]]:
+def _surroundings(lookup: PageLookup, entry: SymbolEntry) -> tuple[list[MemberView], list[MemberView], list[Crumb]]:
+    release = lookup.release
     own = _children(release, entry)
     audience = audience_of_release(release)
     shown = in_order([e for e in own if audience.sees(e)])
     if entry.kind not in TYPE_KINDS:
         return [_member(release, e) for e in shown], [], []
-    index = load_index(release.pk)
-    resolver = Resolver(index, DatabasePortal(get_manifest(release.pk)), profile_of(entry.language))
+    index, resolver = lookup.index, lookup.resolver(entry.language)
     inherited = resolver.inherited_members(index, entry)
     members = [_member(release, e, given=inherited.get(e.name, ())) for e in shown]
     return members, _inherited(release, index, resolver, entry), _subclasses(release, index, resolver, entry)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from zarbek.core.linking.profile import family_of
 
@@ -17,7 +18,7 @@ class Callers:
     checks_errors: whether the compiler asks callers to handle declared errors. constructs: whether the
     signature of a type is how it is made. aliases: whether types have a second, older spelling.
     structural: whether a type takes what has the same members, so that another name tells nothing.
-    aliased: names of the language's library that stand for other types.
+    aliased: names that stand for other types, of the language's library or of the project.
     """
 
     names: bool = False
@@ -62,8 +63,11 @@ _BY_LANGUAGE = {
 }
 
 
-def callers_of(language: str) -> Callers:
-    return _BY_LANGUAGE.get(language, Callers())
+@lru_cache(maxsize=64)
+def callers_of(language: str, aliases: frozenset[str] = frozenset()) -> Callers:
+    """aliases: names of types of the project that stand for others."""
+    known = _BY_LANGUAGE.get(language, Callers())
+    return replace(known, aliased=known.aliased | aliases) if aliases else known
 
 
 def is_overloading(language: str) -> bool:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from collections.abc import Callable, Collection, Iterable, Mapping
 
@@ -14,12 +13,14 @@ from zarbek.core.changes.numbers import level_of, promised_level, suggest_versio
 from zarbek.core.changes.signatures import compare_declarations, declaration_of
 from zarbek.core.changes.texts import differing_words, means_the_same
 from zarbek.core.editions.visibility import Audience, audience_of
-from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry, is_inner
+from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.moves import Move, find_moves
-from zarbek.core.linking.targets import TYPE_KINDS
-from zarbek.core.model.naming import enclosing_of, key_of
+from zarbek.core.linking.targets import TYPE_KINDS, base_name
+from zarbek.core.model.naming import enclosing_of, is_inner_name, key_of
 from zarbek.core.model.symbol import Symbol
 
+#: Flags of members that those who implement a type need not write.
+_NOT_ASKED = frozenset({"default", "provided", "static", "optional"})
 #: Paths to their symbols, with their whole content.
 Load = Callable[[Collection[str]], Mapping[str, Symbol]]
 
@@ -41,18 +42,14 @@ def compare_releases(
     after = load_new(
         [n.path for _, n in kept] + [n.path for _, n, _ in pairing.moved] + [e.path for e in pairing.added]
     )
-    aliases = {e.name for index in (old, new) for e in index.symbols.values() if e.kind == "type"}
+    aliases = frozenset(e.name for index in (old, new) for e in index.symbols.values() if e.kind == "type")
     changes: list[Change] = []
     for o, n in kept:
-        changes += _changes_of(before[o.path], after[n.path], aliases, is_inner=is_inner(o))
-    inherited = _Inherited(new)
+        changes += _changes_of(before[o.path], after[n.path], aliases)
+    unmissed = _Unmissed(new)
     for o, n, move in pairing.moved:
-        is_there = o in inherited or o.name in new.made or is_inner(o)
-        changes.append(_moved(before[o.path], after[n.path], move, aliases, is_there=is_there))
-    changes += [
-        _removed(before[e.path], breaks=not (e in inherited or e.name in new.made or is_inner(e)))
-        for e in pairing.removed
-    ]
+        changes.append(_moved(before[o.path], after[n.path], move, aliases, is_unmissed=o in unmissed))
+    changes += [_removed(before[e.path], breaks=e not in unmissed) for e in pairing.removed]
     changes += [_added(after[e.path], new, old) for e in pairing.added]
     changes = sorted(_outermost(changes), key=Change.sort_key)
     level = level_of(changes)
@@ -122,13 +119,17 @@ def _sees(index: ReleaseIndex, entry: SymbolEntry, audience: Audience) -> bool:
     return False
 
 
-def _changes_of(old: Symbol, new: Symbol, aliases: Collection[str], *, is_inner: bool) -> list[Change]:
+def _is_inner(symbol: Symbol | SymbolEntry) -> bool:
+    return is_inner_name(symbol.path, symbol.language, is_namespace=symbol.kind in MODULE_KINDS)
+
+
+def _changes_of(old: Symbol, new: Symbol, aliases: frozenset[str]) -> list[Change]:
     found = []
     details = compare_declarations(old, new, aliases)
     before, after = declaration_of(old), declaration_of(new)
     plain = Change("text", new.path, new.kind, new.language, was=old.path if old.path != new.path else "")
     if details:
-        breaks = any(d.breaks for d in details) and not is_inner
+        breaks = any(d.breaks for d in details) and not _is_inner(old)
         found.append(replace(plain, kind="signature", breaks=breaks, before=before, after=after, details=details))
     deprecated = new.doc.deprecated if new.doc else None
     if deprecated is not None and not (old.doc and old.doc.deprecated):
@@ -140,9 +141,9 @@ def _changes_of(old: Symbol, new: Symbol, aliases: Collection[str], *, is_inner:
     return found
 
 
-def _moved(old: Symbol, new: Symbol, move: Move, aliases: Collection[str], *, is_there: bool) -> Change:
+def _moved(old: Symbol, new: Symbol, move: Move, aliases: frozenset[str], *, is_unmissed: bool) -> Change:
     details = [d for d in compare_declarations(old, new, aliases) if d.kind != "visibility"]
-    breaks = not (move.works or is_there) or any(d.breaks for d in details)
+    breaks = not (move.works or is_unmissed) or any(d.breaks for d in details)
     return Change("moved", new.path, new.kind, new.language, breaks=breaks, was=old.path, certain=move.certain,
                   why=move.why, before=declaration_of(old), after=declaration_of(new), details=details)  # fmt: skip
 
@@ -151,14 +152,18 @@ def _removed(symbol: Symbol, *, breaks: bool) -> Change:
     return Change("removed", symbol.path, symbol.kind, symbol.language, breaks=breaks, before=declaration_of(symbol))
 
 
-class _Inherited:
-    """Members that a type has from those above it, or from the one that it is another name of, whether readers
-    see these or not."""
+class _Unmissed:
+    """What callers of a release do not miss where it was: they may still reach it, or were never meant to."""
 
     def __init__(self, index: ReleaseIndex) -> None:
         self.index = index
 
-    def __contains__(self, member: SymbolEntry) -> bool:
+    def __contains__(self, gone: SymbolEntry) -> bool:
+        return gone.name in self.index.made or _is_inner(gone) or self._is_inherited(gone)
+
+    def _is_inherited(self, member: SymbolEntry) -> bool:
+        """Whether a type has a member from those above it, or from the one that it is another name of, whether
+        readers see these or not."""
         if "override" in member.flags:
             return True
         pending, seen = [member.parent], {member.parent}
@@ -172,8 +177,10 @@ class _Inherited:
 
     def _above(self, path: str) -> list[str]:
         entry = self.index.symbols.get(path)
-        names = [re.split(r"[\[<(]", base)[0].strip() for base in entry.bases] if entry is not None else []
-        return [p for name in names if entry and (p := self.index.named_in_module(entry.module, key_of(name)))]
+        if entry is None:
+            return []
+        named = (self.index.named_in_module(entry.module, key_of(base_name(base))) for base in entry.bases)
+        return [base for base in named if base]
 
 
 def _added(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> Change:
@@ -195,9 +202,7 @@ def _asked_of_others(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> De
     is_open = "non-exhaustive" in owner.flags
     if symbol.kind == "member" and callers.matches_all and not is_open:
         return Detail("member-added", f"Those who match every member of {owner.name} miss it.", True)
-    has_body = (
-        not {"default", "provided"}.isdisjoint(symbol.flags) or "static" in symbol.flags or "optional" in symbol.flags
-    )
+    has_body = not _NOT_ASKED.isdisjoint(symbol.flags)
     needs = "abstract" in symbol.flags or (owner.kind in ("interface", "trait") and not has_body)
     if symbol.kind in ("method", "property") and callers.implements and needs:
         return Detail("member-added", f"Those who implement {owner.name} must add it.", True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Iterator
+from collections.abc import Iterator
 
 from zarbek.core.changes.callers import Callers, callers_of
 from zarbek.core.changes.change import Detail
@@ -38,16 +38,16 @@ _FLAGS = {
 }
 
 
-def compare_declarations(old: Symbol, new: Symbol, aliases: Collection[str] = ()) -> list[Detail]:
+def compare_declarations(old: Symbol, new: Symbol, aliases: frozenset[str] = frozenset()) -> list[Detail]:
     """Every difference that a caller, an implementer or a heir may notice, in reading order.
 
     aliases: names of types, of either release, that stand for others.
     """
-    callers = callers_of(new.language)
+    callers = callers_of(new.language, aliases)
     return [
-        *_visibility(old, new), *_kind(old, new), *_parameters(old, new, callers, aliases),
-        *_returns(old, new, callers, aliases), *_type_parameters(old, new), *_value(old, new, callers, aliases),
-        *_bases(old, new), *_flags(old, new), *_errors(old, new, callers), *compare_interfaces(old, new),
+        *_visibility(old, new), *_kind(old, new, callers), *_parameters(old, new, callers),
+        *_returns(old, new, callers), *_type_parameters(old, new, callers), *_value(old, new, callers),
+        *_bases(old, new, callers), *_flags(old, new), *_errors(old, new, callers), *compare_interfaces(old, new),
     ]  # fmt: skip
 
 
@@ -89,9 +89,9 @@ def _visibility(old: Symbol, new: Symbol) -> Iterator[Detail]:
                      old.visibility, new.visibility)  # fmt: skip
 
 
-def _kind(old: Symbol, new: Symbol) -> Iterator[Detail]:
+def _kind(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
     if old.kind != new.kind:
-        is_alike = callers_of(new.language).structural and {old.kind, new.kind} <= _CALLED_ALIKE
+        is_alike = callers.structural and {old.kind, new.kind} <= _CALLED_ALIKE
         breaks = (old.kind, new.kind) not in _HARMLESS_KINDS and new.kind != "type" and not is_alike
         yield Detail("kind", f"It is a {new.kind} now; it was a {old.kind}.", breaks, old.kind, new.kind)
 
@@ -99,7 +99,7 @@ def _kind(old: Symbol, new: Symbol) -> Iterator[Detail]:
 # Parameters -------------------------------------------------------------------------------
 
 
-def _parameters(old: Symbol, new: Symbol, callers: Callers, aliases: Collection[str]) -> Iterator[Detail]:
+def _parameters(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
     is_made = callers.constructs and new.kind in TYPE_KINDS
     is_told_by_type = callers.constructs and old.name in _MAKERS
     if (old.kind in TYPE_KINDS and not is_made) or old.kind == "operation" or is_told_by_type:
@@ -109,21 +109,21 @@ def _parameters(old: Symbol, new: Symbol, callers: Callers, aliases: Collection[
     gone = [s for s in old.signatures if s not in new.signatures]
     come = [s for s in new.signatures if s not in old.signatures]
     if len(old.signatures) == 1 == len(new.signatures) or len(gone) == 1 == len(come):
-        yield from (d for left, right in zip(gone, come, strict=True) for d in _one(left, right, callers, aliases))
+        yield from (d for left, right in zip(gone, come, strict=True) for d in _one(left, right, callers))
         return
     # Of several ways of calling, what the new ones take in any order is no change.
     if old.signatures and new.signatures:
         for signature in gone:
-            if not any(not any(d.breaks for d in _one(signature, other, callers, aliases)) for other in new.signatures):
+            if not any(not any(d.breaks for d in _one(signature, other, callers)) for other in new.signatures):
                 told = _listed(signature)
                 yield Detail("overload-removed", f"It can no longer be called as {new.name}{told}.", True, told, "")
         for signature in come:
-            if not any(not any(d.breaks for d in _one(other, signature, callers, aliases)) for other in old.signatures):
+            if not any(not any(d.breaks for d in _one(other, signature, callers)) for other in old.signatures):
                 told = _listed(signature)
                 yield Detail("overload-added", f"It can be called as {new.name}{told} too.", False, "", told)
 
 
-def _one(old: Signature, new: Signature, callers: Callers, aliases: Collection[str]) -> Iterator[Detail]:
+def _one(old: Signature, new: Signature, callers: Callers) -> Iterator[Detail]:
     """What differs between two ways of calling."""
     before = [p for p in old.parameters if p.name not in ("self", "cls")]
     after = [p for p in new.parameters if p.name not in ("self", "cls")]
@@ -138,7 +138,7 @@ def _one(old: Signature, new: Signature, callers: Callers, aliases: Collection[s
         else:
             if now.name != p.name:
                 yield _new_name(p, now, callers)
-            yield from _same_parameter(p, now, callers, aliases)
+            yield from _same_parameter(p, now, callers)
     for p in after:
         if p.name not in kept:
             yield _come(p, after, kept, callers)
@@ -188,7 +188,7 @@ def _new_name(p: Parameter, now: Parameter, callers: Callers) -> Detail:
     )
 
 
-def _same_parameter(p: Parameter, now: Parameter, callers: Callers, aliases: Collection[str]) -> Iterator[Detail]:
+def _same_parameter(p: Parameter, now: Parameter, callers: Callers) -> Iterator[Detail]:
     if p.kind != now.kind:
         narrower = {
             ("positional", "keyword-only"): "can only be given by name now",
@@ -202,7 +202,7 @@ def _same_parameter(p: Parameter, now: Parameter, callers: Callers, aliases: Col
         else:
             yield Detail("parameter-kind", f"The parameter {p.name} is {now.kind} now; it was {p.kind}.", True,
                          p.kind, now.kind, p.name)  # fmt: skip
-    direction = direction_of(p.type, now.type, callers, aliases)
+    direction = direction_of(p.type, now.type, callers)
     if direction == "told" and p.type and not now.type:
         yield Detail("parameter-type", f"The type of {p.name} is no longer told.", False, p.type, "", p.name)
     elif direction == "told":
@@ -241,11 +241,11 @@ def _written(p: Parameter) -> str:
 # The rest of a declaration -----------------------------------------------------------------
 
 
-def _returns(old: Symbol, new: Symbol, callers: Callers, aliases: Collection[str]) -> Iterator[Detail]:
+def _returns(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
     if not old.signatures or not new.signatures:
         return
     before, after = old.signatures[0].returns, new.signatures[0].returns
-    direction = direction_of(before, after, callers, aliases)
+    direction = direction_of(before, after, callers)
     if direction in ("same", "told"):
         if direction == "told":
             yield Detail("return-type", "The type of its result is told now." if after else
@@ -257,24 +257,23 @@ def _returns(old: Symbol, new: Symbol, callers: Callers, aliases: Collection[str
     yield Detail("return-type", text, direction not in ("narrower", "unsure"), before, after)
 
 
-def _type_parameters(old: Symbol, new: Symbol) -> Iterator[Detail]:
+def _type_parameters(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
     before = old.signatures[0].type_parameters if old.signatures else []
     after = new.signatures[0].type_parameters if new.signatures else []
     if before != after:
-        is_alike = callers_of(new.language).structural and old.kind != new.kind
+        is_alike = callers.structural and old.kind != new.kind
         breaks = len(before) != len(after) and not is_alike  # Bounds may stand elsewhere, too.
         yield Detail("type-parameters", "Its type parameters are others.", breaks,
                      ", ".join(before), ", ".join(after))  # fmt: skip
 
 
-def _value(old: Symbol, new: Symbol, callers: Callers, aliases: Collection[str]) -> Iterator[Detail]:
+def _value(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
     if old.kind not in (*_VALUES, "macro", "type") and new.kind not in _VALUES:
         return
-    direction = direction_of(old.type, new.type, callers, aliases)
+    direction = direction_of(old.type, new.type, callers)
     if direction not in ("same", "told"):
-        breaks = direction != "unsure" and (
-            direction != "wider" or callers.union != "!"
-        )  # Inputs of GraphQL may take more.
+        is_input = callers.union == "!"  # Inputs of GraphQL may take more.
+        breaks = direction != "unsure" and not (is_input and direction == "wider")
         yield Detail("type", "Its type is another.", breaks, old.type, new.type)
     elif direction == "told":
         yield Detail("type", "Its type is told now." if new.type else "Its type is no longer told.", False,
@@ -292,10 +291,9 @@ def _value(old: Symbol, new: Symbol, callers: Callers, aliases: Collection[str])
         yield Detail("optional", "It may be absent now.", True)
 
 
-def _bases(old: Symbol, new: Symbol) -> Iterator[Detail]:
+def _bases(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
     if new.kind == "type":
         return  # Another name of what it stands for.
-    callers = callers_of(new.language)
     before, after = ([without_arguments(spelt(b, callers)) for b in side.bases if b != "object"] for side in (old, new))
     lost = [b for b in before if b not in after]
     won = [b for b in after if b not in before]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection
 from typing import Literal
 
 from zarbek.core.changes.callers import Callers
@@ -31,21 +30,18 @@ _PLAIN = frozenset(
 )
 
 
-def direction_of(old: str, new: str, callers: Callers, aliases: Collection[str] = ()) -> Direction:
+def direction_of(old: str, new: str, callers: Callers) -> Direction:
     """How the values of the new type relate to those of the old one; ``told`` if there was no type, ``unsure``
-    if their text does not tell. aliases: names that stand for other types."""
+    if their text does not tell."""
+    old, new = spelt(old, callers), spelt(new, callers)
     direction = _direction_of(old, new, callers)
-    return (
-        "unsure"
-        if direction == "other" and not _is_telling(spelt(old, callers), spelt(new, callers), callers, aliases)
-        else direction
-    )
+    return "unsure" if direction == "other" and not _is_telling(old, new, callers) else direction
 
 
-def _is_telling(old: str, new: str, callers: Callers, aliases: Collection[str]) -> bool:
+def _is_telling(old: str, new: str, callers: Callers) -> bool:
     """Whether two different types are known to differ by their texts."""
     words = {*_WORD.findall(old), *_WORD.findall(new)}
-    if not words.isdisjoint(aliases) or not words.isdisjoint(callers.aliased):
+    if not words.isdisjoint(callers.aliased):
         return False
     if callers.structural and not words <= _PLAIN:
         return False
@@ -65,7 +61,6 @@ def without_arguments(text: str) -> str:
 
 
 def _direction_of(old: str, new: str, callers: Callers) -> Direction:
-    old, new = spelt(old, callers), spelt(new, callers)
     if old == new:
         return "same"
     if not old or not new:

@@ -132,14 +132,14 @@ def _with_fault(link: Link, rules: list[str]) -> Link:
     return msgspec.structs.replace(link, fault=weighty[0].partition("/")[0]) if weighty else link
 
 
-#: Words of an author who knows that what is named is old.
 #: Words after which a text tells who deals with its element, or does not, and not what to use.
 _DONE_BY = re.compile(
     r"\b(?:called|performed|invoked|used|passed|handed|given|returned|emitted|made|set|accepted|pointer|callback|function)"
     r"\s+(?:by|from|to|in|for|with)(?:\s+the)?\s*$|\bthan(?:\s+\w+){0,3}\s*$"
-    r"|\b(?:no need to call|instead of|unlike|rather than)(?:\s+the)?\s*$",
+    r"|\b(?:no need to call|unlike)(?:\s+the)?\s*$",
     re.IGNORECASE,
 )
+#: Words of an author who knows that what is named is old.
 _OLD = re.compile(
     r"deprecat|legacy|obsolete|formerly|previous|renam|replac|supersed|instead of|\bold(?:er)?\b|histor|compatib|"
     r"no longer|discourag|remov|migrat|\bbugs?\b|broken",

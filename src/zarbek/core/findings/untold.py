@@ -45,7 +45,7 @@ def _is_for_all(symbol: Symbol, by_path: dict[str, Symbol]) -> bool:
         if at.visibility != "public":
             return False
         at = by_path.get(at.parent) if at.parent != at.path else None
-    if symbol.language in ("c", "cpp", "rust") and is_inner_name(symbol.path):
+    if is_inner_name(symbol.path, symbol.language):
         return False
     return not any(part.startswith("_") for part in symbol.module.split("."))
 

@@ -16,7 +16,7 @@ import msgspec
 
 from zarbek.core.linking.index import MODULE_KINDS
 from zarbek.core.model.bundle import Alias
-from zarbek.core.model.naming import INNER_NAMES, enclosing_of, key_of
+from zarbek.core.model.naming import enclosing_of, is_inner_part, key_of
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.model.visibility import LEVELS
 from zarbek.core.sources.languages.exports import ModuleExports
@@ -170,7 +170,7 @@ class _Names:
             if is_hidden and language in _BY_MODULE:
                 return True
             head, _, last = head.rpartition(".")
-            if language == "cpp" and (last in INNER_NAMES or last.startswith("_")):
+            if language == "cpp" and is_inner_part(last):
                 return True
         return False
 

@@ -12,7 +12,7 @@ import msgspec
 from zarbek.core.model.bundle import Alias, Manifest, Scope
 from zarbek.core.model.doctext import INHERIT, Deprecation, Doc
 from zarbek.core.model.interface import Interface
-from zarbek.core.model.naming import enclosing_of, is_inner_name, key_of
+from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 
@@ -85,13 +85,6 @@ def _said(doc: Doc) -> str:
     return blake2b(seen, digest_size=8).hexdigest()
 
 
-def is_inner(entry: SymbolEntry) -> bool:
-    """Whether an element's name says that it is for its project alone, though others can reach it (C, C++, Rust)."""
-    if entry.language not in ("c", "cpp", "rust"):
-        return False
-    return is_inner_name(entry.path, is_namespace=entry.kind in MODULE_KINDS)
-
-
 def page_entry_of(page: Page) -> PageEntry:
     anchors = [*(h.anchor for h in page.headings), *page.anchors]
     return PageEntry(page.path, page.file, page.title, page.order, page.depth, anchors, page.summary)
@@ -136,6 +129,7 @@ class ReleaseIndex:
         self.assets = frozenset(assets)
         self.manifest = manifest or Manifest(format=1, project=project, version=version)
         self.keyed = self._keyed()
+        self._own_members: dict[str, dict[str, list[SymbolEntry]]] = {}
 
     def _keyed(self) -> dict[str, list[SymbolEntry]]:
         """Key to its symbols in source order; symbols whose path is their key alone are left out."""
@@ -294,10 +288,6 @@ class ReleaseIndex:
         if known is None:
             known = self._own_members[path] = self._members_by_name(path)
         return known
-
-    @cached_property
-    def _own_members(self) -> dict[str, dict[str, list[SymbolEntry]]]:
-        return {}
 
     def _members_by_name(self, path: str) -> dict[str, list[SymbolEntry]]:
         found: dict[str, list[SymbolEntry]] = {}

@@ -15,14 +15,7 @@ from zarbek.core.linking.lost import History, LostNames
 from zarbek.core.linking.profile import profile_of
 from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.scopes import OPEN_NAMESPACES
-from zarbek.core.linking.targets import (
-    Missing,
-    Outcome,
-    Target,
-    Wanted,
-    beginnings,
-    clean_name,
-)
+from zarbek.core.linking.targets import Missing, Outcome, Target, Wanted, beginnings, clean_name
 from zarbek.core.linking.trail import RELEASES, Asked, Trail, made_key
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
@@ -93,11 +86,9 @@ def _outside(name: str) -> Link:
     return Link("outside", wanted=root) if root else OUTSIDE
 
 
-#: What a name says before it says of what it is.
 _NAME_WORD = re.compile(r"[A-Z]?[a-z]+|[A-Z]+(?![a-z])|\d+")
+#: What a name says before it says of what it is.
 _VERB = re.compile(r"^(?:get|set|is|has|try|with|as)(?=[_A-Z])_?")
-
-
 _MEMBERS = frozenset({"method", "property"})
 
 
@@ -306,10 +297,10 @@ class Linker:
         """A text that itself is deprecated, or stands in what is, may name its like; so may that of what does the
         same in another way."""
         at = self.own.symbols.get(path)
-        if at is not None and found.index is self.own and _are_family(at, found.entry):
-            return True
-        if at is not None and "deprecated" in at.file.split("/")[:-1]:
-            return True
+        if at is not None:
+            is_family = found.index is self.own and _are_family(at, found.entry)
+            if is_family or "deprecated" in at.file.split("/")[:-1]:
+                return True
         while at is not None:
             if at.deprecated is not None or at.path == found.entry.path:
                 return True

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Literal, NamedTuple, Protocol
 
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
@@ -136,7 +135,6 @@ def base_name(base: str) -> str:
     return base.partition("[")[0].partition("(")[0].strip()
 
 
-@lru_cache(maxsize=1 << 16)
 def clean_name(name: str) -> str:
     """The key of a name as written: without call parentheses, title mark, kind and blanks."""
     name = name.strip().removeprefix("~")

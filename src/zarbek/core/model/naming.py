@@ -7,19 +7,17 @@ and ``core.option.Option`` have the same key; overloads of one function have one
 from __future__ import annotations
 
 import re
-from functools import lru_cache
 
 _LAST = re.compile(r"(?s)(.*)(::|[./#])")
 #: Names of C++ that hold signs which elsewhere separate or open something.
 _OPERATOR = re.compile(r"(?<!\w)operator\s*(\(\)|\[\]|->\*?|<=>|[<>=!+\-*/%^&|~,]+)")
 #: Operations by method and path; brackets and dots in a path are its own.
 _OPERATION = re.compile(r"(?:[\w-]+\.)*[A-Z]{3,} /")
-#: What a namespace is called whose content is nobody's business, by custom.
-INNER_NAMES = frozenset({"detail", "details", "internal", "internals", "impl", "implementation", "__private"})
+_INNER_NAMES = frozenset({"detail", "details", "internal", "internals", "impl", "implementation"})
+_WITH_INNER_NAMES = frozenset({"c", "cpp", "rust"})
 _OPERATOR_KEYS = {"()": "call", "[]": "index"}
 
 
-@lru_cache(maxsize=1 << 17)
 def key_of(name: str) -> str:
     """The key of a qualified name: ``dealii::Point::operator()(int)`` is ``dealii.Point.operator call``."""
     if name.isidentifier():
@@ -47,12 +45,19 @@ def enclosing_of(name: str) -> str:
     return match[1] if match else ""
 
 
-def is_inner_name(path: str, *, is_namespace: bool = False) -> bool:
-    """Whether a qualified name of C, C++ or Rust says that what it names is for its project alone: by the custom
-    of inner namespaces, and of two underscores in a name."""
+def is_inner_name(path: str, language: str, *, is_namespace: bool = False) -> bool:
+    """Whether a qualified name says that what it names is for its project alone, though others can reach it: in C,
+    C++ and Rust by the custom of inner namespaces, and of two underscores in a name."""
+    if language not in _WITH_INNER_NAMES:
+        return False
     names = key_of(path).split(".")
     outer = names if is_namespace else names[:-1]
-    return "__" in names[-1].strip("_") or any(n in INNER_NAMES or n.startswith("_") for n in outer)
+    return "__" in names[-1].strip("_") or any(map(is_inner_part, outer))
+
+
+def is_inner_part(name: str) -> bool:
+    """Whether a namespace of this name holds what is nobody's business, by custom."""
+    return name in _INNER_NAMES or name.startswith("_")
 
 
 def topic_path(name: str) -> str:

@@ -169,11 +169,10 @@ def _replace(m: re.Match[str], line: int, sink: MentionSink) -> str:
         if m["ref"] == "copydoc":
             return "See " + _linked(target, target, target, "link", line, sink) + rest
         # A plain identifier may be that of a page or group, which is no name of the code.
-        is_name = re.search(r"::|\(", target)
-        told = {"origin": "link"} if is_name else {"origin": "code", "role": "topic"}
+        origin, role = ("link", "") if re.search(r"::|\(", target) else ("code", "topic")
         if m["title"]:
-            return _linked(m[0], target, m["title"], line=line, sink=sink, **told)
-        return _linked(m[0], target, target, line=line, sink=sink, **told) + rest
+            return _linked(m[0], target, m["title"], origin, line, sink, role)
+        return _linked(m[0], target, target, origin, line, sink, role) + rest
     if m["word"]:
         return _word(m["word"], m["argument"], line, sink)
     if m["other"]:

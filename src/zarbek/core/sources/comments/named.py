@@ -19,26 +19,26 @@ _WORDS = {
 def from_named(lines: list[str]) -> list[str]:
     """The lines with the commands of other comments in the place of this form's, as many; those of any other
     comment as they are."""
-    first = next((at for at, text in enumerate(lines) if text.strip()), None)
-    if first is None or not _is_named(lines, first):
-        return lines
-    return ["" if at == first else _converted(text) for at, text in enumerate(lines)]
+    first, head = _head_of(lines)
+    return lines if head is None else ["" if at == first else _converted(text) for at, text in enumerate(lines)]
 
 
 def name_told(lines: list[str]) -> str | None:
     """The name with which a comment of this form begins, empty for a part of an element, such as a signal or
     property; None for any other comment."""
-    first = next((at for at, text in enumerate(lines) if text.strip()), None)
-    head = _HEAD.fullmatch(lines[first]) if first is not None and _is_named(lines, first) else None
+    _, head = _head_of(lines)
     return None if head is None else "" if head[2] else head[1]
 
 
-def _is_named(lines: list[str], first: int) -> bool:
-    head = _HEAD.fullmatch(lines[first])
-    if head is None:
-        return False
-    is_name = "_" in head[1] or any(c.isupper() for c in head[1][1:])
-    return is_name or any(_PARAMETER.match(text) or _TAG.match(text) for text in lines[first + 1 :])
+def _head_of(lines: list[str]) -> tuple[int, re.Match[str] | None]:
+    """The index of the first line that says something, and what it says of the element; None where the comment
+    is of another form."""
+    first = next((at for at, text in enumerate(lines) if text.strip()), 0)
+    head = _HEAD.fullmatch(lines[first]) if lines else None
+    if head is None or "_" in head[1] or any(c.isupper() for c in head[1][1:]):
+        return first, head
+    is_told = any(_PARAMETER.match(text) or _TAG.match(text) for text in lines[first + 1 :])
+    return first, head if is_told else None
 
 
 def _converted(text: str) -> str:

@@ -97,13 +97,9 @@ def read_tagged(lines: list[str], line: int, sink: MentionSink, dialect: Dialect
         if dialect.by_paragraph:
             after, stop = stop, _paragraph_end(lines, at, stop)
             if any(part.strip() for part in lines[stop:after]):
-                sink.field = "doc"
-                more = dialect.convert("\n".join(lines[stop:after]), line + stop, sink)
-                main = f"{main}\n\n{more}".strip()
+                main = _with_more(main, lines[stop:after], line + stop, sink, dialect)
         if tag in dialect.flags:
-            sink.field = "doc"
-            more = dialect.convert("\n".join([_take_type(rest)[1], *lines[at + 1 : stop]]), line + at, sink)
-            main = f"{main}\n\n{more}".strip()
+            main = _with_more(main, [_take_type(rest)[1], *lines[at + 1 : stop]], line + at, sink, dialect)
             rest, stop = "", at + 1
         _read_block(tag, "\n".join([rest, *lines[at + 1 : stop]]), line + at, sink, dialect, draft)
     summary, body = split_summary(main)
@@ -116,6 +112,13 @@ def read_tagged(lines: list[str], line: int, sink: MentionSink, dialect: Dialect
         author=draft.author, line=line,
     )  # fmt: skip
     return TaggedDoc(doc, draft.hidden)
+
+
+def _with_more(main: str, lines: list[str], line: int, sink: MentionSink, dialect: Dialect) -> str:
+    """The main text with what goes on after a block tag."""
+    sink.field = "doc"
+    more = dialect.convert("\n".join(lines), line, sink)
+    return f"{main}\n\n{more}".strip()
 
 
 _FENCE = re.compile(r"\s*(`{3,}|~{3,})")

@@ -64,7 +64,7 @@ class DeclarationReader:
     def report_wrong_comment(self, comment: Node | None, node: Node, path: str, name: str) -> None:
         if comment is None or end_line_of(comment) != line_of(node) - 1:
             return
-        if self.source.language in ("c", "cpp", "rust") and is_inner_name(path):
+        if is_inner_name(path, self.source.language):
             return
         found = wrong_comment(
             self.tree.text(comment), path=path, name=name, file=self.file, line=line_of(comment), form=self.form

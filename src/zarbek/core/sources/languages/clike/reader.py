@@ -41,6 +41,7 @@ _IS_CPP = re.compile(
 )  # fmt: skip
 _GUARDED = re.compile(rb"#\s*ifdef\s+__cplusplus.*?#\s*endif", re.DOTALL)
 _FILE_COMMENT = re.compile(r"[@\\](?:file|headerfile)\b")
+_MAY_BE_NAMED = re.compile(r"/\*\*[\s*]*[A-Za-z_]\w*:")
 #: Declarations in which other names stand before types, too: those of parameters.
 _TYPED_FIRST = frozenset({"function_definition", "declaration"})
 #: A comment about a group or page, told by its first command.
@@ -111,7 +112,7 @@ class _ClikeReader(FunctionReader):
         """Whether a comment names the element that it is about, and that is not the one below it; its text is
         kept for where that is declared."""
         text = self.tree.text(comment)
-        name = name_told(block_lines(text)) if text.startswith("/**") else None
+        name = name_told(block_lines(text)) if _MAY_BE_NAMED.match(text) else None
         if name is None:
             return False
         below = next((nodes[at] for at in range(index + 1, len(nodes)) if nodes[at].type != "comment"), None)

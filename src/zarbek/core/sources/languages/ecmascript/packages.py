@@ -56,15 +56,17 @@ def _packages(files: list[str], read: Callable[[str], str]) -> dict[str, Package
 def _once(located: list[SourceFile], packages: dict[str, Package]) -> list[SourceFile]:
     """A module of which a package has several forms is read once: its source, else its declarations, else the
     script, of several builds in the form for modules."""
-    sources = {_form(s) for s in located if _is_source(s)}
+    forms = [(source, _form(source)) for source in located]
+    sources = {form for source, form in forms if _is_source(source)}
     stubs: dict[tuple[str, str], SourceFile] = {}
-    for source in located:
-        if source.is_stub and _form(source) not in sources:
-            stubs.setdefault(_form(source), source)
+    for source, form in forms:
+        if source.is_stub and form not in sources:
+            stubs.setdefault(form, source)
     told = sources | stubs.keys()
     located = [
-        s for s in located if stubs.get(_form(s)) is s or _is_source(s) or (not s.is_stub and _form(s) not in told)
-    ]
+        source for source, form in forms
+        if stubs.get(form) is source or _is_source(source) or (not source.is_stub and form not in told)
+    ]  # fmt: skip
     best: dict[str, SourceFile] = {}
     for source in located:
         if source.language == "javascript":
@@ -79,13 +81,14 @@ def _sealed(located: list[SourceFile], packages: dict[str, Package]) -> list[Sou
     ``exports`` does not name cannot be imported)."""
     reached = {folder: _handed_out(package) for folder, package in packages.items()}
     shown = {s.options["folder"][0] for s in located if s.is_package}
-    return [
-        s
-        if s.is_package or folder not in shown or reached.get(folder) is None or _matches(s, reached[folder])
-        else msgspec.structs.replace(s, options={**s.options, "sealed": ["yes"]})
-        for s in located
-        for folder in s.options["folder"]
-    ]
+    found = []
+    for source in located:
+        folder = source.options["folder"][0]
+        places = reached.get(folder)
+        if places is not None and not source.is_package and folder in shown and not _matches(source, places):
+            source = msgspec.structs.replace(source, options={**source.options, "sealed": ["yes"]})
+        found.append(source)
+    return found
 
 
 def _handed_out(package: Package) -> list[re.Pattern[str]] | None:
@@ -105,9 +108,9 @@ def _handed_out(package: Package) -> list[re.Pattern[str]] | None:
     return [re.compile(re.escape(place).replace(r"\*", ".*") + r"\Z") for place in sorted(found)]
 
 
-def _matches(source: SourceFile, places: list[re.Pattern[str]] | None) -> bool:
+def _matches(source: SourceFile, places: list[re.Pattern[str]]) -> bool:
     place = _plain_place(_STEM.sub("", _inside(source)))
-    return any(pattern.match(place) for pattern in places or ())
+    return any(pattern.match(place) for pattern in places)
 
 
 def _plain_place(inside: str) -> str:

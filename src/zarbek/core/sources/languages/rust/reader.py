@@ -58,7 +58,7 @@ class _RustReader(ItemReader):
             path=module, name=name, kind="module", language="rust", module=module,
             parent=module.rpartition("::")[0], visibility="private" if inner.hidden else "public", file=self.file,
             line=1, end_line=end_line_of(root), doc=self._doc(inner, sink), mentions=sink.mentions,
-            flags=[*_open_flag(root), *(["unlisted"] if inner.hidden else [])],
+            flags=[*_open_flag(root), *inner.flags],
         ))  # fmt: skip
         self._items(root, module, 0)
         return self.reading

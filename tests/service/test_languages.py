@@ -70,6 +70,38 @@ class Pages(unittest.TestCase):
         (told,) = [d for d in whole["details"] if d["name"] == "length"]
         self.assertIn("How long.", told["summary"])
 
+    def test_a_page_asks_the_database_no_more_often_for_many_members_and_heirs(self):
+        few, many = (self.questions(count) for count in (2, 40))
+        self.assertEqual(few, many)
+        self.assertTrue(all(0 < asked < 60 for asked in many), many)
+
+    def questions(self, count):
+        """Queries of the first reading of a class and of one that replaces all its members, with count of each."""
+        slug = f"{self.java}{count}"
+        told, bare = ("".join(f"{t}public int m{i}() {{ return 1; }}\n" for i in range(count))
+                      for t in ("/** Says. */ ", ""))  # fmt: skip
+        files = {"p/Base.java": f"package {slug}.p; /** B. */ public class Base {{ {told} }}",
+                 "p/Deep.java": f"package {slug}.p; /** D. */ public class Deep extends Base {{ {bare} }}"}  # fmt: skip
+        for i in range(count):
+            own = f"package {slug}.c{i}; import {slug}.p.Base; /** C. */ public class C extends Base {{ }}"
+            files[f"c{i}/C.java"] = own
+        self.portal.publish(files, slug, "1.0")
+        done = self.portal.in_service(f"""
+            from django.db import connection
+            from django.test.utils import CaptureQueriesContext
+            from zarbek.service.catalog.models import Release
+            from zarbek.service.console.symbolpage import get_symbol_page
+            release = Release.objects.select_related("project").get(project__slug="{slug}")
+            for path in ("Deep", "Base"):
+                with CaptureQueriesContext(connection) as asked:
+                    page = get_symbol_page(release, "{slug}.p." + path)
+                assert len(page.subclasses) == (1 + {count} if path == "Base" else 0), page.subclasses
+                assert all("Says." in str(detail.summary) for detail in page.details), page.details
+                print(len(asked))
+        """)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        return list(map(int, done.stdout.split()))
+
     def test_a_name_without_parameters_opens_the_first_overload(self):
         self.assertEqual(self.page(self.java, f"halmere.{self.java}.Berth.find")["path"],
                          f"halmere.{self.java}.Berth.find(String)")  # fmt: skip

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
-from urllib.parse import quote
 
 import msgspec
 
@@ -16,6 +17,7 @@ from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import find_release
 from zarbek.service.console.lookup import PageLookup
+from zarbek.service.console.placement import href_of_symbol
 from zarbek.service.console.texts import Texts
 from zarbek.service.console.views import Crumb
 from zarbek.service.links.queries import get_link_map, links_in
@@ -23,7 +25,7 @@ from zarbek.service.reference.queries import (
     find_entry,
     find_unit_of,
     get_contents,
-    read_symbol,
+    read_symbols,
 )  # fmt: skip
 
 _KINDS = frozenset({"method", "property", "operator", "event"})
@@ -45,25 +47,34 @@ def wants_text(symbol: Symbol) -> bool:
     return doc is None or not (doc.summary or doc.body) or any(INHERIT in text for text in texts_of(doc))
 
 
-def told_of(lookup: PageLookup, entry: SymbolEntry, symbol: Symbol, texts: Texts) -> tuple[Doc, Texts, Crumb | None]:
-    """The doc text as readers see it, with what renders it and where parts of it come from, if from elsewhere."""
-    doc = symbol.doc or Doc()
-    given = find_given_text(lookup, entry) if wants_text(symbol) else None
-    if given is None:
-        return doc, texts, None
-    return with_given_text(doc, given), texts.joined(given.texts), given.source
+class Telling:
+    """The doc texts of some symbols of a page as readers see them."""
+
+    def __init__(self, lookup: PageLookup, told: Iterable[tuple[SymbolEntry, Symbol]]) -> None:
+        """told: those that may be asked for. Cost: few queries for each release that gives some of them text."""
+        givers = {
+            entry.path: target
+            for entry, symbol in told
+            if wants_text(symbol) and (target := find_giver(lookup, entry)) is not None
+        }
+        self._given = _read(lookup, givers)
+
+    def of(self, symbol: Symbol, texts: Texts) -> tuple[Doc, Texts, Crumb | None]:
+        """The doc text, what renders it, and where parts of it come from, if from elsewhere."""
+        doc, given = symbol.doc or Doc(), self._given.get(symbol.path)
+        if given is None:
+            return doc, texts, None
+        return with_given_text(doc, given), texts.joined(given.texts), given.source
 
 
-def find_given_text(lookup: PageLookup, entry: SymbolEntry) -> GivenText | None:
-    """The text of the nearest overridden member that has one, or None."""
+def find_giver(lookup: PageLookup, entry: SymbolEntry) -> Target | None:
+    """The nearest overridden member that has text, or None."""
     owner = lookup.index.symbols.get(entry.parent)
     if owner is None:
         return None
     params = parameter_types(entry.path)
-    for target in lookup.resolver(entry.language).members_above(lookup.index, owner, entry.name):
-        if target.entry.summary and _overrides(params, target):
-            return _read(lookup.release, target)
-    return None
+    above = lookup.resolver(entry.language).members_above(lookup.index, owner, entry.name)
+    return next((t for t in above if t.entry.summary and _overrides(params, t)), None)
 
 
 def _overrides(params: tuple[str, ...] | None, target: Target) -> bool:
@@ -71,20 +82,28 @@ def _overrides(params: tuple[str, ...] | None, target: Target) -> bool:
     return types is None or params is None or len(types) == len(params)
 
 
-def _read(release: Release, target: Target) -> GivenText | None:
-    index, path = target.index, target.entry.path
-    origin = release
-    if index.project != release.project.slug:
-        other = release.project.__class__.objects.filter(slug=index.project).first()
-        origin = find_release(other, index.version) if other else None  # type: ignore[assignment]
-    found = find_entry(origin.pk, path) if origin is not None else None
-    if found is None:
-        return None
-    symbol = read_symbol(found)
-    unit = find_unit_of(get_contents(origin.pk), path)
-    links = links_in(origin, get_link_map(origin).modules.get(unit, 0), path)
-    href = f"/ref/{quote(index.project)}/{quote(index.version)}/{quote(path)}"
-    return GivenText(symbol.doc or Doc(), Texts(symbol.mentions, links, []), Crumb(path, target.entry.name, href))
+def _read(lookup: PageLookup, givers: Mapping[str, Target]) -> dict[str, GivenText]:
+    """Path of a member to what it is given."""
+    found: dict[str, GivenText] = {}
+    by_release: dict[tuple[str, str], dict[str, list[str]]] = defaultdict(lambda: defaultdict(list))
+    for member, target in givers.items():
+        by_release[target.index.project, target.index.version][target.entry.path].append(member)
+    for (slug, version), members in by_release.items():
+        is_own = slug == lookup.release.project.slug
+        origin = lookup.release if is_own else find_release(lookup.portal.projects[slug], version)
+        for path, given in _read_from(origin, members) if origin is not None else ():
+            found.update((member, given) for member in members[path])
+    return found
+
+
+def _read_from(origin: Release, paths: Iterable[str]) -> Iterator[tuple[str, GivenText]]:
+    contents, link_map = get_contents(origin.pk), get_link_map(origin)
+    entries = [entry for path in paths if (entry := find_entry(origin.pk, path)) is not None]
+    for entry, symbol in read_symbols(entries):
+        path = entry.symbol.path
+        links = links_in(origin, link_map.modules.get(find_unit_of(contents, path), 0), path)
+        source = Crumb(path, entry.symbol.name, href_of_symbol(origin, path))
+        yield path, GivenText(symbol.doc or Doc(), Texts(symbol.mentions, links, []), source)
 
 
 def with_given_text(doc: Doc, given: GivenText) -> Doc:

@@ -19,7 +19,7 @@ from zarbek.core.writing.typetext import Piece
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
-from zarbek.service.console.giventext import told_of
+from zarbek.service.console.giventext import Telling
 from zarbek.service.console.interfacepage import get_interface_view
 from zarbek.service.console.lookup import PageLookup
 from zarbek.service.console.placement import audience_of_release, crumb_of, href_of_symbol, in_order, placement_of
@@ -76,7 +76,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         links += block.get(part.path, [])
     texts = Texts(mentions, links, findings)
     lookup = PageLookup(release)
-    doc, texts, given_by = told_of(lookup, entry.symbol, symbol, texts)
+    doc, texts, given_by = Telling(lookup, [(entry.symbol, symbol)]).of(symbol, texts)
     members, inherited, subclasses = _surroundings(lookup, entry.symbol)
     members_left = 0
     if symbol.kind == "api":  # Its operations stand on its page by what they are about.
@@ -144,9 +144,11 @@ def _details(lookup: PageLookup, symbol: Symbol, block: LinkBlock) -> list[Membe
         if e.symbol.parent == symbol.path and _is_told(e.symbol) and audience.sees(e.symbol)
     ]  # fmt: skip
     entries.sort(key=lambda e: e.symbol.line)
+    members = list(read_symbols(entries[:_MAX_DETAILS]))
+    telling = Telling(lookup, ((entry.symbol, member) for entry, member in members))
     return [
-        _detail(lookup, entry.symbol, member, Texts(member.mentions, block.get(member.path, []), []))
-        for entry, member in read_symbols(entries[:_MAX_DETAILS])
+        _detail(lookup, member, *telling.of(member, Texts(member.mentions, block.get(member.path, []), []))[:2])
+        for _, member in members
     ]
 
 
@@ -155,8 +157,7 @@ def _is_told(entry: SymbolEntry) -> bool:
     return entry.kind in _DETAILED or (entry.kind == "field" and entry.language in ("graphql", "protobuf"))
 
 
-def _detail(lookup: PageLookup, entry: SymbolEntry, member: Symbol, texts: Texts) -> MemberDetail:
-    doc, texts, _ = told_of(lookup, entry, member, texts)
+def _detail(lookup: PageLookup, member: Symbol, doc: Doc, texts: Texts) -> MemberDetail:
     fields = _fields(doc, member, texts)
     return MemberDetail(
         path=member.path, name=member.name, kind=member.kind, href=href_of_symbol(lookup.release, member.path),
@@ -343,8 +344,8 @@ def _subclasses(release: Release, index: ReleaseIndex, resolver: Resolver, entry
     audience = audience_of_release(release)
     found = []
     for other in index.symbols.values():
-        # Most classes are ruled out by a look at their bases as written.
-        if not audience.sees(other) or not any(entry.name in base for base in other.bases):
+        # Nearly all symbols are ruled out by a look at their bases as written.
+        if not any(entry.name in base for base in other.bases) or not audience.sees(other):
             continue
         if other.kind in TYPE_KINDS and any(
             b.entry.path == entry.path and b.index is index for b in resolver.bases_of(index, other)[0]

@@ -17,8 +17,7 @@ from zarbek.service.common.batches import batched
 from zarbek.service.links.actions import DEPENDENCIES, Text
 from zarbek.service.links.models import Dependence, Referrer
 from zarbek.service.links.portal import choose_version
-from zarbek.service.links.queries import holds
-from zarbek.service.reference.queries import get_manifest, load_index
+from zarbek.service.reference.queries import HeldText, get_manifest, held, load_index
 
 #: All texts of a release.
 ALL: None = None
@@ -150,13 +149,12 @@ def _texts_asking(
         by_project[release.project_id].append(pk)
     rows = Referrer.objects.filter(project=project, source__in=list(by_project))
     wanted = [rows] if names is None else [rows.filter(path__in=batch) for batch in batched(sorted(names), 1000)]
-    seen: set[tuple[int, int, str]] = set()
+    texts: set[HeldText] = set()
     for query in wanted:
         symbols = query.filter(symbol__isnull=False).values_list("source_id", "symbol_id", "symbol__path")
         pages = query.filter(page__isnull=False).values_list("source_id", "page_id", "page__path")
         for kind, found in (("symbol", symbols), ("page", pages)):
             for source, content, path in found.distinct():
-                if (source, content, kind) in seen:
-                    continue
-                seen.add((source, content, kind))
-                yield from ((pk, (kind, path)) for pk in by_project[source] if holds(pk, kind, path, content))
+                texts.update((pk, kind, path, content) for pk in by_project[source])
+    for pk, kind, path, _ in held(texts):
+        yield pk, (kind, path)

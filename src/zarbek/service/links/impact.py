@@ -18,8 +18,8 @@ from zarbek.service.common.batches import batched
 from zarbek.service.common.problems import NotFound
 from zarbek.service.links.comparing import compare, find_predecessor
 from zarbek.service.links.models import Referrer
-from zarbek.service.links.queries import get_link_map, holds, judged_by_project, links_of_text, with_versions
-from zarbek.service.reference.queries import find_entry, load_index, read_text
+from zarbek.service.links.queries import get_link_map, judged_by_project, links_of_text, with_versions
+from zarbek.service.reference.queries import find_entry, held, load_index, read_text
 
 MAX_TARGETS = 20_000
 MAX_PLACES = 20_000
@@ -128,10 +128,13 @@ def _texts_referring(project: Project, paths: Collection[str]) -> dict[Release, 
             values = query.filter(**{f"{kind}__isnull": False}).values_list("source_id", f"{kind}_id", f"{kind}__path")
             rows.update((kind, *row) for row in values)
     releases = judged_by_project({row[1] for row in rows})
-    for kind, source, content, path in rows:
-        for release in releases.get(source, ()):
-            if holds(release.pk, kind, path, content):
-                found[release].add((kind, path))
+    texts = {
+        (release.pk, kind, path, content): release
+        for kind, source, content, path in rows
+        for release in releases.get(source, ())
+    }
+    for text in held(texts):
+        found[texts[text]].add(text[1:3])
     return found
 
 

@@ -16,9 +16,9 @@ from zarbek.service.common.packing import unpack
 from zarbek.service.links.documents import LinkBlock, LinkMap
 from zarbek.service.links.models import LinkDocument, Referrer
 from zarbek.service.reference.queries import (
-    find_entry,
     find_unit_of,
     get_contents,
+    held,
     iter_blocks,
     list_page_refs,
     read_page,
@@ -91,11 +91,14 @@ def list_referrers(project: Project, path: str, limit: int = 500) -> list[dict[s
     pages = rows.filter(page__isnull=False).values_list("source_id", "page_id", "page__path")
     found = [("symbol", *row) for row in symbols[: limit * 4]] + [("page", *row) for row in pages[:limit]]
     releases = judged_by_project({row[1] for row in found})
-    told = [
-        {"project": release.project.slug, "version": release.version, "kind": kind, "path": name}
+    texts = {
+        (release.pk, kind, name, content): release
         for kind, source, content, name in found
         for release in releases.get(source, ())
-        if holds(release.pk, kind, name, content)
+    }
+    told = [
+        {"project": texts[text].project.slug, "version": texts[text].version, "kind": text[1], "path": text[2]}
+        for text in held(texts)
     ]
     return sorted(told, key=lambda r: (r["project"], r["path"], r["version"]))[:limit]
 
@@ -107,11 +110,3 @@ def judged_by_project(project_ids: set[int]) -> dict[int, list[Release]]:
     for release in rows.select_related("project").defer(*HEAVY):
         found.setdefault(release.project_id, []).append(release)
     return found
-
-
-def holds(release_id: int, kind: str, path: str, content: int) -> bool:
-    """Whether a release has this very content at a path."""
-    if kind == "page":
-        return any(ref.entry.path == path and ref.content == content for ref in list_page_refs(release_id))
-    entry = find_entry(release_id, path)
-    return entry is not None and entry.symbol.path == path and entry.content == content

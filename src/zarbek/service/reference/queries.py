@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Iterator
 from functools import lru_cache
+from typing import TypeVar
 
 import msgspec
 
@@ -21,6 +23,26 @@ from zarbek.service.reference.models import Block, PageContent, SymbolContent
 
 _SYMBOL = msgspec.json.Decoder(Symbol)
 _PAGE = msgspec.json.Decoder(Page)
+#: Release id, ``symbol`` or ``page``, path, id of the content.
+HeldText = tuple[int, str, str, int]
+
+
+class _Named(msgspec.Struct, array_like=True):
+    path: str
+
+
+class _Held(msgspec.Struct, array_like=True):
+    symbol: _Named
+    content: int
+
+
+class _HeldBlock(msgspec.Struct):
+    """Of a block only which content stands at which path, which is read several times as fast."""
+
+    entries: list[_Held]
+
+
+B = TypeVar("B", ModuleBlock, _HeldBlock)
 
 
 @lru_cache(maxsize=256)
@@ -78,8 +100,9 @@ def _file_units(contents: ReleaseContents) -> dict[str, str]:
 
 @lru_cache(maxsize=64)
 def _names_in_files(units: tuple[tuple[str, int], ...]) -> dict[str, str]:
+    held = dict(_read_blocks((block for _, block in units), _HeldBlock))
     return {
-        entry.symbol.path: unit for unit, block in units for entry in get_module_block(block).entries
+        entry.symbol.path: unit for unit, block in units for entry in held[block].entries
         if not entry.symbol.path.startswith(unit)
     }  # fmt: skip
 
@@ -157,11 +180,36 @@ def iter_entries(release_id: int) -> Iterator[BlockEntry]:
 def iter_blocks(release_id: int) -> Iterator[tuple[str, ModuleBlock]]:
     """(unit, block), modules before types, each in order of name, by few queries and without filling the cache."""
     contents = get_contents(release_id)
-    for batch in batched([*contents.modules.items(), *contents.types.items()], 200):
-        rows = Block.objects.filter(pk__in=[block for _, block in batch])
-        documents = dict(rows.values_list("pk", "document"))
-        for module, block in batch:
-            yield module, unpack(documents[block], ModuleBlock)
+    units = [*contents.modules.items(), *contents.types.items()]
+    blocks = _read_blocks((block for _, block in units), ModuleBlock)
+    yield from ((unit, block) for (unit, _), (_, block) in zip(units, blocks, strict=True))
+
+
+def _read_blocks(blocks: Iterable[int], kind: type[B]) -> Iterator[tuple[int, B]]:
+    """(id, block) in the order of blocks, a batch of rows at a time, without filling the cache."""
+    for batch in batched(blocks, 200):
+        documents = dict(Block.objects.filter(pk__in=batch).values_list("pk", "document"))
+        yield from ((block, unpack(documents[block], kind)) for block in batch)
+
+
+def held(texts: Collection[HeldText]) -> set[HeldText]:
+    """Those whose very content the release has at that path. Cost: a query for each 200 blocks they lie in."""
+    pages = {text for text in texts if text[1] == "page"}
+    refs = {(pk, ref.entry.path, ref.content) for pk in {t[0] for t in pages} for ref in list_page_refs(pk)}
+    found = {(pk, kind, path, content) for pk, kind, path, content in pages if (pk, path, content) in refs}
+    pending = {text: find_unit_of(get_contents(text[0]), text[2]) for text in texts if text[1] == "symbol"}
+    while pending := {text: unit for text, unit in pending.items() if unit}:
+        by_block: dict[int, list[HeldText]] = defaultdict(list)
+        for text, unit in pending.items():
+            by_block[get_contents(text[0]).block_of(unit)].append(text)
+        for block, document in _read_blocks(by_block, _HeldBlock):
+            contents = {entry.symbol.path: entry.content for entry in document.entries}
+            for text in by_block[block]:
+                if text[2] in contents:
+                    del pending[text]
+                    found |= {text} if contents[text[2]] == text[3] else set()
+        pending = {text: find_unit_of(get_contents(text[0]), enclosing_of(unit)) for text, unit in pending.items()}
+    return found
 
 
 def read_page(ref: PageRef) -> Page:

@@ -25,6 +25,25 @@ class Parameters(unittest.TestCase):
             with self.subTest(declared):
                 self.assertEqual(unknown({"p.py": text.format(declared)}), names)
 
+    def test_the_receiver_and_what_carries_overloads_out_have_names_too(self):
+        method = 'class A:\n    def add(this, other):\n        """Adds.\n\n        :param this: One.\n        :param those: Two.\n        """\n'
+        self.assertEqual(unknown({"p.py": method}), ["those"])
+        overloads = (
+            "from typing import overload\n@overload\ndef f(a: int) -> int: ...\n@overload\ndef f(a: str) -> str: ...\n"
+            'def f(a, strict=False):\n    """Does.\n\n    :param strict: How.\n    :param loose: How not.\n    """\n'
+        )
+        self.assertEqual(unknown({"p.py": overloads}), ["loose"])
+
+    def test_what_stands_among_parameters_and_names_none(self):
+        text = 'def f(width):\n    """Does.\n\n    Parameters\n    ----------\n    {}\n\n    """\n'
+        for entries, names in (
+            ("Point, Line, list", []), ("a, ..., f : int", []), ("size - large, small: default.\n        As given.", []),
+            ("width is of the form\n    (x, y), where\n\n    x : int\n        Left.", []), ("Note: nothing.", []),
+            ("height: How high.", ["height"]), ("left, right : int", ["left", "right"]),
+        ):  # fmt: skip
+            with self.subTest(entries):
+                self.assertEqual(unknown({"p.py": text.format(entries)}), names)
+
     def test_the_names_of_any_declaration_will_do(self):
         text = "/**\n * hull_make:\n * @width: how wide\n * @depth: how deep\n *\n * Makes.\n */\nint hull_make(int w, int d) { return 1; }\n"
         self.assertEqual(unknown({"h.c": text, "h.h": "int hull_make(int width, int depth);\n"}), [])

@@ -8,7 +8,10 @@ from collections.abc import Collection, Iterable, Mapping
 from itertools import islice
 from types import MappingProxyType
 
+import msgspec
+
 from zarbek.core.findings.fingerprints import fingerprint
+from zarbek.core.findings.options import keys_of, parameter_of, types_in
 from zarbek.core.model.doctext import DocField
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.symbol import Parameter, Symbol
@@ -34,15 +37,83 @@ def check_symbols(symbols: Iterable[Symbol], left_out: Mapping[str, Collection[s
     documented = [s for s in all_symbols if s.doc is not None and s.doc.parameters and s.signatures]
     if not documented:
         return []
-    members: dict[str, set[str]] = {}
-    for symbol in all_symbols:
-        names = members.setdefault(symbol.parent, set())
-        names.add(symbol.name)
-        names.update(p.name for signature in symbol.signatures for p in signature.parameters)
+    members = _names_inside(all_symbols)
     return [
         f for s in documented if s.visibility != "private"
         for f in _check(s, members.get(s.path, set()) | set(left_out.get(s.path, ())))
     ]  # fmt: skip
+
+
+def _names_inside(symbols: Iterable[Symbol]) -> dict[str, set[str]]:
+    """Path to the names of its members and of their parameters."""
+    members: dict[str, set[str]] = {}
+    for symbol in symbols:
+        names = members.setdefault(symbol.parent, set())
+        names.add(symbol.name)
+        names.update(p.name for signature in symbol.signatures for p in signature.parameters)
+    return members
+
+
+class Doubt(msgspec.Struct, frozen=True, array_like=True):
+    """A finding that holds if something has no such parameter or member. function: path of the one whose further
+    keywords it may be among. types: those whose member it may be, as written."""
+
+    finding: Finding
+    name: str
+    function: str = ""
+    types: list[str] = []
+
+
+def doubted_options(symbols: Iterable[Symbol]) -> list[Doubt]:
+    """stale/parameter of texts that tell of one option of a bag that the signature knows, or gives a type."""
+    found: list[Doubt] = []
+    for symbol in symbols:
+        is_told = symbol.doc is not None and len(symbol.signatures) == 1 and symbol.visibility != "private"
+        if not is_told or symbol.language not in _ECMASCRIPT or symbol.doc is None:
+            continue
+        for documented in symbol.doc.parameters:
+            bag, _, rest = documented.name.partition(".")
+            name = rest.partition(".")[0].rstrip("[]? ")
+            parameter = parameter_of(bag, symbol.signatures[0]) if name.isidentifier() else None
+            if parameter is None:
+                continue
+            known = keys_of(parameter.name) or keys_of(parameter.type)
+            types = None if known else types_in(parameter.type)
+            if types or (known and name not in known):
+                told = f"The text describes the option {name}, which {bag} of {symbol.name} does not have."
+                found.append(Doubt(_stale(symbol, documented, documented.name, told), name, types=types or []))
+    return found
+
+
+def doubted_keywords(symbols: Iterable[Symbol], keywords: Collection[str]) -> list[Doubt]:
+    """stale/parameter of texts that tell of what only a function's further keywords could be.
+
+    keywords: paths of the functions of which it is known what becomes of these.
+    """
+    if not keywords:
+        return []
+    found: list[Doubt] = []
+    all_symbols = list(symbols)
+    members = _names_inside(all_symbols)
+    for symbol in all_symbols:
+        functions = [symbol.path, *(f"{symbol.path}.{name}" for name in ("__init__", "__new__"))]
+        path = next((p for p in functions if p in keywords), "")
+        if not path or symbol.doc is None or symbol.visibility == "private" or symbol.decorators:
+            continue
+        declared = {p.name: p for signature in symbol.signatures for p in signature.parameters}
+        if not declared or any(p.kind == "variadic" for p in declared.values()):
+            continue
+        for documented in symbol.doc.parameters:
+            name = documented.name
+            if not name.isidentifier() or keyword.iskeyword(name) or name in declared:
+                continue
+            if name not in members.get(symbol.path, ()) and not _stands_for_another(symbol, documented, declared):
+                told = (
+                    f"The text describes the parameter {name}, which neither {symbol.name} has nor what takes its "
+                    f"further keywords."
+                )
+                found.append(Doubt(_stale(symbol, documented, name, told), name, function=path))
+    return found
 
 
 def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
@@ -58,11 +129,12 @@ def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
     bare = {name.strip("_") for name in declared}
     generics = {w for signature in symbol.signatures for g in signature.type_parameters for w in _WORDS.findall(g)}
     found: list[Finding] = []
+    of_types = {d.line for d in symbol.doc.parameters if _names_a_type(d)} if symbol.doc else set()
     for documented in symbol.doc.parameters if symbol.doc else ():
         name = documented.name.lstrip("*")
         if name in declared:
             found += _type_conflict(symbol, documented, declared[name])
-        elif name in generics or name.strip("_") in bare:
+        elif name in generics or name.strip("_") in bare or documented.line in of_types:
             continue
         elif after and documented.line > after and symbol.language in _ECMASCRIPT:
             continue  # Of the function that is returned.
@@ -71,6 +143,11 @@ def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
         elif is_closed or _stands_for_another(symbol, documented, declared):
             found.append(_unknown_parameter(symbol, documented, name, declared))
     return found
+
+
+def _names_a_type(documented: DocField) -> bool:
+    """Whether types stand where names of parameters do, as in a line ``Point, Line``."""
+    return not documented.type and not documented.text and documented.name[:1].isupper()
 
 
 def _takes_nothing(symbol: Symbol) -> bool:
@@ -95,9 +172,13 @@ def _stands_for_another(symbol: Symbol, documented: DocField, declared: Mapping[
 def _unknown_parameter(symbol: Symbol, documented: DocField, name: str, declared: Iterable[str]) -> Finding:
     undocumented = [p for p in declared if p not in {d.name for d in (symbol.doc.parameters if symbol.doc else [])}]
     suggestion = undocumented[0] if len(undocumented) == 1 else ""
+    told = f"The text describes the parameter {name}, which {symbol.name} does not have."
+    return _stale(symbol, documented, name, told, suggestion)
+
+
+def _stale(symbol: Symbol, documented: DocField, name: str, told: str, suggestion: str = "") -> Finding:
     return Finding(
-        "stale/parameter", "warning", symbol.path,
-        f"The text describes the parameter {name}, which {symbol.name} does not have.",
+        "stale/parameter", "warning", symbol.path, told,
         file=symbol.file, line=documented.line, text=name, target=symbol.path, suggestion=suggestion,
         why="the only parameter without a description" if suggestion else "",
         fingerprint=fingerprint("stale/parameter", symbol.path, name),

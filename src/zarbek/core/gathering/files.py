@@ -15,7 +15,7 @@ from pathlib import Path
 
 import msgspec
 
-from zarbek.core.findings.textrules import check_symbols
+from zarbek.core.findings.textrules import Doubt, check_symbols, doubted_keywords, doubted_options
 from zarbek.core.findings.untold import asked_of
 from zarbek.core.gathering.bodies import with_bodies
 from zarbek.core.material.processes import start_clean
@@ -23,12 +23,12 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import key_of
 from zarbek.core.sources.interfaces import registry as interfaces
-from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
+from zarbek.core.sources.languages.reading import Keywords, ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 57
+READER_VERSION = 61
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -51,7 +51,8 @@ class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
 
     paths, kinds, described: of the symbols, in order; described is whether they have text. asked: indexes
     of those on which readers expect one.
-    unsettled, extends, templates, expansions, names, opened: as in SourceReading.
+    unsettled, extends, templates, expansions, names, opened, keywords: as in SourceReading. doubted: findings that
+    only the whole project can decide on.
     """
 
     file: str
@@ -69,6 +70,8 @@ class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
     expansions: list[tuple[str, str]] = []
     names: list[tuple[str, str]] = []
     opened: list[tuple[str, str]] = []
+    keywords: dict[str, Keywords] = {}
+    doubted: list[Doubt] = []
 
 
 def read_files(
@@ -264,6 +267,8 @@ def _encoded(source: SourceFile, reading: SourceReading) -> FileReading:
         asked=asked_of(reading.symbols), unsettled=reading.unsettled, extends=reading.extends,
         templates=reading.templates,
         expansions=reading.expansions, names=reading.names, opened=reading.opened,
+        keywords=reading.keywords,
+        doubted=[*doubted_keywords(reading.symbols, reading.keywords), *doubted_options(reading.symbols)],
     )  # fmt: skip
 
 

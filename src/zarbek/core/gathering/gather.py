@@ -15,6 +15,7 @@ import msgspec
 
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.gathering.cache import cache_path, load_cache, save_cache
+from zarbek.core.gathering.doubted import list_decided
 from zarbek.core.gathering.files import FileReading, read_files
 from zarbek.core.gathering.remote import bring_remote
 from zarbek.core.gathering.settling import Settled, settle
@@ -109,6 +110,7 @@ def gather(
     pages = [_without_files(page, folder, own_pages) for page in pages]
     settled = settle(readings)
     own = without_known_elsewhere((f for r in readings for f in r.findings), readings)
+    own = [*own, *list_decided(readings, settled.targets)]
     findings = list(_public_findings(own, settled))
     findings += list_undocumented(readings, settled.hidden)
     findings += page_findings + remote_findings + _manifest_findings(facts)

@@ -42,7 +42,8 @@ class Settled:
     sorted by name. scopes: by file and module.
 
     names: path where a symbol is defined to the one by which it is known, where they differ. hidden:
-    paths where symbols are defined that nobody can reach.
+    paths where symbols are defined that nobody can reach. targets: another name of a symbol to the path where
+    it is defined.
     """
 
     symbols: list[bytes]
@@ -50,6 +51,7 @@ class Settled:
     scopes: list[Scope]
     names: dict[str, str]
     hidden: set[str]
+    targets: dict[str, str]
 
 
 def settle(readings: list[FileReading]) -> Settled:
@@ -75,7 +77,7 @@ def settle(readings: list[FileReading]) -> Settled:
     rows, endless = _apart(rows)
     scopes = sorted((p.scope for r in readings for p in r.parts), key=lambda s: (s.file, s.module))
     named = with_public_names(list(_once(rows)), [a for a in spelt if a.path in known], modules)
-    return Settled([*named.symbols, *endless], named.aliases, scopes, named.paths, named.hidden)
+    return Settled([*named.symbols, *endless], named.aliases, scopes, named.paths, named.hidden, by_name)
 
 
 class _Names(msgspec.Struct):

@@ -43,10 +43,12 @@ _FIELD_LINE = re.compile(r":(\w+)((?: +[^:`]*(?:`[^`]*`[^:`]*)*)?):(?= |$)(.*)")
 _INDENTED = re.compile(r"([A-Z][A-Za-z]+(?: [A-Za-z]+)?):$")
 _RULE = re.compile(r"[-=]{3,}$")
 _ENTRY = re.compile(r"(\*{0,2}[\w.]+(?:, \*{0,2}[\w.]+)*)\s*(?:\(([^()]*(?:\([^()]*\)[^()]*)*)\))?\s*:(?:\s+(.*)|$)")
+#: What no name of a parameter has in it.
+_NO_NAME = re.compile(r"\w.*\s.*\w|[()]")
+#: After such an end, what is told below is part of what was told of.
+_WHERE = re.compile(r"\bwhere[,:]?\s*$")
 _TYPE_NAME = re.compile(r"[A-Za-z_]\w*(?:\.\w+)*")
 _SEE_NAME = re.compile(r"(?::[\w:]+:)?`?([A-Za-z_.~][\w.]*)`?(?:\(\))?")
-#: What no list of names holds.
-_PROSE = re.compile(r"\w [^,]*\w\b(?! *,)")
 _NO_TYPE = frozenset(
     (
         "optional default or of and in the a an None True False str int float bool bytes list dict tuple set "
@@ -185,8 +187,10 @@ class _Docstring:
         return end
 
     def _entries(self, body: list[str], start: int, kind: str, *, underlined: bool) -> None:
+        is_below = False
         for at, head, rest in _split_entries(body):
             line = self.line + start + at
+            sep = ""
             if underlined:
                 names, sep, type_text = head.partition(" : ")
                 first = ""
@@ -201,12 +205,14 @@ class _Docstring:
                     pass
                 else:
                     names, type_text, first = match[1], match[2] or "", match[3] or ""
-            if kind != "raises" and not type_text and _PROSE.search(names.strip(" `*")):
+            if is_below or (kind != "raises" and not (sep and type_text) and _is_prose(names)):
                 self._add_prose(kind, self._blocks([head, *rest], start + at, "doc"))
+                is_below = is_below or _WHERE.search("\n".join([head, *rest])) is not None
                 continue
             inner, offset = ([first, *rest], at) if first else (rest, at + 1)
             text = ""
-            for index, name in enumerate(part.strip(" `*") for part in names.split(",")):
+            several = names.split(",") if "..." not in names else [names]
+            for index, name in enumerate(part.strip(" `*") for part in several):
                 if not name:
                     continue
                 where = "raises" if kind == "raises" else f"param:{name}"
@@ -371,6 +377,12 @@ class _Docstring:
             sections=draft.sections, since=draft.facts.since, changes=draft.facts.changes,
             deprecated=draft.facts.deprecated, author=draft.author, line=self.line,
         )  # fmt: skip
+
+
+def _is_prose(names: str) -> bool:
+    """Whether what stands where names do is none, nor several."""
+    parts = [part.strip() for part in names.split(",")]
+    return any(_NO_NAME.search(part) for part in parts) or (names[:1].isupper() and names.strip().lower() in SECTIONS)
 
 
 def _typed(entry: DocField, type_text: str) -> DocField:

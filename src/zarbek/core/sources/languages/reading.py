@@ -46,6 +46,15 @@ class ModulePart(msgspec.Struct, frozen=True, omit_defaults=True):
     handed: list[str] = []
 
 
+class Keywords(msgspec.Struct, frozen=True, array_like=True):
+    """What a function does with the keywords that its signature leaves open. taken: those it looks at itself.
+    passed: what it hands all of them to, as written. imports: names that only it imports."""
+
+    taken: list[str]
+    passed: list[str]
+    imports: dict[str, str] = {}
+
+
 @dataclass(slots=True)
 class SourceReading:
     """symbols: in source order. unsettled: indexes of symbols whose parent is a name that only
@@ -55,7 +64,9 @@ class SourceReading:
     templates: macro to the indexes of the symbols that it writes wherever it is called;
     expansions: (macro, path of what calls it). names: (other name, path), each dropped where two
     symbols of the project would have it. opened: (namespace, another as written in it) whose members
-    are its own too. left_out: path to names that a declaration has in a comment among its parameters.
+    are its own too. left_out: path to names that a declaration has beside its parameters: in
+    a comment, of the receiver, of what carries its overloads out.
+    keywords: of functions that take further ones, where all that becomes of these is known.
     """
 
     symbols: list[Symbol] = field(default_factory=list)
@@ -68,6 +79,7 @@ class SourceReading:
     names: list[tuple[str, str]] = field(default_factory=list)
     opened: list[tuple[str, str]] = field(default_factory=list)
     left_out: dict[str, list[str]] = field(default_factory=dict)
+    keywords: dict[str, Keywords] = field(default_factory=dict)
 
 
 def nearest_folder(folder: PurePosixPath, known: dict[str, str]) -> tuple[str, str]:

@@ -18,8 +18,10 @@ from zarbek.core.sources.languages.python.decorators import deprecated_by_warnin
 from zarbek.core.sources.languages.python.duplicates import find_duplicates
 from zarbek.core.sources.languages.python.dynamic import dotted, extended_types, lazy_names, names_answered, types_given
 from zarbek.core.sources.languages.python.imports import read_import, read_import_from
+from zarbek.core.sources.languages.python.keywords import keywords_of
 from zarbek.core.sources.languages.python.signatures import read_signature
 from zarbek.core.sources.languages.python.texts import TextReader
+from zarbek.core.sources.languages.reading import Keywords
 
 _FUNCTIONS = (ast.FunctionDef, ast.AsyncFunctionDef)
 _TYPE_VARIABLES = frozenset({"TypeVar", "ParamSpec", "TypeVarTuple", "NewType"})
@@ -31,7 +33,7 @@ MAX_NESTING = 60
 class ModuleReading:
     """What one module gave. aliases: public names that may stand for another module's symbol,
     as (qualified name, target as written there). reexports: those of them that the module seems to
-    import for others. exported: ``__all__``, if it is literal."""
+    import for others. exported: ``__all__``, if it is literal. left_out, keywords: as in SourceReading."""
 
     symbols: list[Symbol] = field(default_factory=list)
     scope: Scope = field(default_factory=lambda: Scope("", ""))
@@ -40,6 +42,8 @@ class ModuleReading:
     handed: list[str] = field(default_factory=list)
     exported: list[str] | None = None
     findings: list[Finding] = field(default_factory=list)
+    left_out: dict[str, list[str]] = field(default_factory=dict)
+    keywords: dict[str, Keywords] = field(default_factory=dict)
 
 
 def read_module(source: str, *, file: str, module: str, is_package: bool) -> ModuleReading:
@@ -190,6 +194,12 @@ class _ModuleReader(TextReader):
             flags.append("generator")
         if not marks.is_overload and marks.deprecated is None:
             marks.deprecated = deprecated_by_warning(node)
+        plain = [*node.args.posonlyargs, *node.args.args]
+        self.reading.left_out[path] = [a.arg for a in plain[:1] if skip]
+        if path in self.overloads:  # What carries them out may take more than they tell.
+            self.reading.left_out[path] += [p.name for p in signature.parameters]
+        if (keywords := keywords_of(node, self.module, self.is_package)) is not None:
+            self.reading.keywords[path] = keywords
         kind = "property" if marks.is_property else "method" if in_class else "function"
         symbol = Symbol(
             path=path, name=node.name, kind=kind, language="python", module=self.module,

@@ -13,4 +13,4 @@ def read_python(text: str, source: SourceFile) -> SourceReading:
         found.scope, source.is_package, found.aliases, found.reexports, list(found.scope.wildcards), found.exported,
         handed=found.handed,
     )  # fmt: skip
-    return SourceReading(found.symbols, [part], found.findings)
+    return SourceReading(found.symbols, [part], found.findings, left_out=found.left_out, keywords=found.keywords)

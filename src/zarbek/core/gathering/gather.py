@@ -109,8 +109,8 @@ def gather(
     own_pages = {page.file for page in pages}
     pages = [_without_files(page, folder, own_pages) for page in pages]
     settled = settle(readings)
-    own = without_known_elsewhere((f for r in readings for f in r.findings), readings)
-    own = [*own, *list_decided(readings, settled.targets)]
+    own = list(without_known_elsewhere((f for r in readings for f in r.findings), readings))
+    own += list_decided(readings, settled.targets)
     findings = list(_public_findings(own, settled))
     findings += list_undocumented(readings, settled.hidden)
     findings += page_findings + remote_findings + _manifest_findings(facts)

@@ -83,7 +83,50 @@ class Python(unittest.TestCase):
         self.check("(a=1)", "(a)", ("signature", "default-removed", True))
         self.check("(a=1)", "(a=2)", ("signature", "default-changed", False))
 
+    def test_a_parameter_under_another_name_is_told_by_its_place(self):
+        named, added = ("signature", "parameter-renamed", True), ("signature", "parameter-added", False)
+        gone, kind = ("signature", "parameter-removed", True), ("signature", "parameter-kind", True)
+        self.check("(data, *, many)", "(s, /, *, many)", named, kind)
+        self.check("(f=None, pass_many=False)", "(f=None, *, pass_group=False)", named, kind)
+        self.check("(len=1024)", "(buflen: int = 1024)", named, ("signature", "parameter-type", False))
+        self.check("(mix=True)", "(catch_all=True)", gone, added)
+        self.check("(a: A)", "(b: B)", named, ("signature", "parameter-type", False))
+        self.check("(__call, *args)", "(call, /, *args)", ("signature", "parameter-renamed", False))
+
+    def test_what_takes_anything_may_have_taken_what_has_a_name_now(self):
+        told_now, added = ("signature", "parameter-removed", False), ("signature", "parameter-added", False)
+        self.check("(*args, **kw)", "(host, port=1)", told_now, told_now, added, added)
+        self.check("(a, **attrs)", "(a, chain=False, **kwargs)", ("signature", "parameter-renamed", False), added)
+        self.check("(a, *args)", "(a)", ("signature", "parameter-removed", True))
+
+    def test_several_ways_of_calling_together_take_what_one_took(self):
+        ways = "from typing import overload\n" + "".join(
+            f"@overload\ndef f({p}): ...\n" for p in ("text: str", "text: None = None", "text: str, more: int")
+        )
+        for old in ("(text=None)", "(text: str | None = None)", "(text, more=1)"):
+            with self.subTest(old):
+                details = [d for c in compare(f"def f{old}: ...\n", f"{ways}def f(text=None, more=1): ...\n").changes
+                           for d in c.details]  # fmt: skip
+                self.assertEqual([d.kind for d in details if d.breaks], [])
+
+    def test_members_go_with_their_module_and_nothing_moves_into_a_stranger(self):
+        sides = [
+            {
+                "p/__init__.py": "",
+                "p/old.py": "def a(x): ...\ndef b(x): ...\nclass C: ...\n",
+                "p/kept.py": "def k(): ...",
+            },
+            {"p/__init__.py": "", "p/kept.py": "def k(): ...\n", "p/fresh.py": "LIMIT = 3\n"},
+        ]
+        (_, before, olds), (_, after, news) = (gather_files(s, slug="p", version="1") for s in sides)
+        loads = ({s.path: s for s in side} for side in (olds, news))
+        load_old, load_new = ((lambda paths, by=by: {p: by[p] for p in paths}) for by in loads)
+        found = compare_releases(before, after, load_old=load_old, load_new=load_new).changes
+        self.assertEqual([(c.kind, c.path) for c in found if c.kind in ("removed", "moved")], [("removed", "p.old")])
+        self.assertEqual(found[0].details[0].text, "With it went 3 more elements.")
+
     def test_types_widen_and_narrow(self):
+        self.check("(a: Any)", "(a: int)", ("signature", "parameter-type", False))
         self.check("(a: int)", "(a: int | None)", ("signature", "parameter-type", False))
         self.check("(a: Optional[int])", "(a: int)", ("signature", "parameter-type", True))
         self.check("(a: int)", "(a: float)", ("signature", "parameter-type", False))
@@ -96,6 +139,9 @@ class Python(unittest.TestCase):
     def test_values_bases_and_members(self):
         self.assertEqual(told("class A(B): ...", "class A: ..."), [("signature", "base-removed", True)])
         self.assertEqual(told("class A: ...", "class A(B): ..."), [("signature", "base-added", False)])
+        self.assertEqual(told("class A(Generic[T]): ...", "class A: ..."), [])
+        prop = "class A:\n    @property\n    def b(self): ...\n"
+        self.assertEqual([d for d in told(prop, "class A:\n    b: int = 1\n") if d[2]], [])
         self.assertEqual(told("#: Most.\nMOST = 3", "#: Most.\nMOST = 4"), [("signature", "value", False)])
         gone = told("class A(Enum):\n    B = 1\n    C = 2", "class A(Enum):\n    B = 1")
         self.assertEqual(gone, [("removed", "", True)])

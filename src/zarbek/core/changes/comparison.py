@@ -46,7 +46,7 @@ def compare_releases(
     changes: list[Change] = []
     for o, n in kept:
         changes += _changes_of(before[o.path], after[n.path], aliases)
-    unmissed = _Unmissed(new)
+    unmissed = _Unmissed(old, new)
     for o, n, move in pairing.moved:
         changes.append(_moved(before[o.path], after[n.path], move, aliases, is_unmissed=o in unmissed))
     changes += [_removed(before[e.path], breaks=e not in unmissed) for e in pairing.removed]
@@ -155,11 +155,17 @@ def _removed(symbol: Symbol, *, breaks: bool) -> Change:
 class _Unmissed:
     """What callers of a release do not miss where it was: they may still reach it, or were never meant to."""
 
-    def __init__(self, index: ReleaseIndex) -> None:
-        self.index = index
+    def __init__(self, before: ReleaseIndex, index: ReleaseIndex) -> None:
+        self.before, self.index = before, index
 
     def __contains__(self, gone: SymbolEntry) -> bool:
-        return gone.name in self.index.made or _is_inner(gone) or self._is_inherited(gone)
+        return self._is_answered(gone) or _is_inner(gone) or self._is_inherited(gone)
+
+    def _is_answered(self, gone: SymbolEntry) -> bool:
+        """Whether its module still answers to its name, or to that of the type that it is in."""
+        owner = self.before.symbols.get(gone.parent)
+        is_member = owner is not None and owner.kind in TYPE_KINDS and owner.path not in self.index.symbols
+        return gone.name in self.index.made or (is_member and owner is not None and owner.name in self.index.made)
 
     def _is_inherited(self, member: SymbolEntry) -> bool:
         """Whether a type has a member from those above it, or from the one that it is another name of, whether
@@ -212,7 +218,17 @@ def _asked_of_others(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> De
 def _outermost(changes: list[Change]) -> Iterable[Change]:
     """Members of what is wholly new, gone or moved are told with it, not each again."""
     parents = {c.path: c for c in changes}
+    gone = {c.path for c in changes if c.kind == "removed" and c.symbol_kind in TYPE_KINDS}
+    modules = {c.path: c for c in changes if c.kind == "removed" and c.symbol_kind in MODULE_KINDS}
+    went = Counter(_outermost_of(c.path, modules) for c in changes if c.kind == "removed")
     for change in changes:
+        if change.kind == "removed" and (outer := _outermost_of(change.path, modules)):
+            if outer == change.path:
+                told = Detail("removed", f"With it went {went[outer] - 1} more elements.")
+                yield replace(change, details=[told] if went[outer] > 2 else [])
+            continue
+        if change.kind == "moved" and enclosing_of(change.was) in gone:
+            continue
         owner = _enclosing_in(change.path, parents, change)
         if owner is None:
             yield change
@@ -220,6 +236,15 @@ def _outermost(changes: list[Change]) -> Iterable[Change]:
             continue
         elif change.kind != owner.kind or change.kind not in ("added", "removed"):
             yield change
+
+
+def _outermost_of(path: str, modules: Collection[str]) -> str:
+    """The outermost of some modules that a path is, or lies in; empty for none."""
+    found = ""
+    while path:
+        found = path if path in modules else found
+        path = enclosing_of(path)
+    return found
 
 
 def _enclosing_in(path: str, changes: Mapping[str, Change], own: Change) -> Change | None:

@@ -68,6 +68,8 @@ def _direction_of(old: str, new: str, callers: Callers) -> Direction:
     before, after = _alternatives(old, callers), _alternatives(new, callers)
     if before == after:
         return "same"
+    if before == {"Any"} and callers.aliases:
+        return "told"  # As good as no type (PEP 484, "The Any type").
     if before < after or after & _ANYTHING:
         return "wider"
     if after < before or before & _ANYTHING:

@@ -10,6 +10,7 @@ from functools import lru_cache
 from rapidfuzz import fuzz
 
 from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
+from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.naming import key_of
 
 #: Per cent of two names that must be equal for one to be taken for the other.
@@ -78,11 +79,13 @@ class _Judge:
         return Move(gone.path, found, True, f"named in the deprecation of {gone.name}") if found else None
 
     def _by_shape(self, gone: SymbolEntry) -> Move | None:
-        same = self.by_shape.get(f"{gone.kind} {gone.shape}", ())
+        same = [e for e in self.by_shape.get(f"{gone.kind} {gone.shape}", ()) if self._holds_the_same(gone, e)]
         moved = [e for e in same if e.name == gone.name]
         if len(moved) == 1:
             return Move(gone.path, moved[0].path, True, "the same symbol, moved")
         siblings = [e for e in same if e.parent == gone.parent]
+        if gone.kind in TYPE_KINDS:  # Their shape says little of them.
+            siblings = [e for e in siblings if fuzz.ratio(e.name, gone.name) > _ALIKE]
         if len(siblings) == 1:
             what = "same value" if gone.kind in ("constant", "variable") else "same signature"
             return Move(gone.path, siblings[0].path, False, f"{what}, added in the release that removed it")
@@ -90,13 +93,22 @@ class _Judge:
             alike = max(siblings, key=lambda e: (fuzz.ratio(e.name, gone.name), e.path))
             if fuzz.ratio(alike.name, gone.name) > _ALIKE:
                 return Move(gone.path, alike.path, False, "same signature and much the same name")
-        if len(same) == 1:
+        if len(same) == 1 and fuzz.ratio(same[0].name, gone.name) > _ALIKE:
             return Move(gone.path, same[0].path, False, "same shape, added in the release that removed it")
         return None
+
+    def _holds_the_same(self, gone: SymbolEntry, now: SymbolEntry) -> bool:
+        """Whether half of what was in a module or type is in the other one, if there was anything."""
+        before = _names_in(self.before, gone)
+        return not before or 2 * len(before & _names_in(self.after, now)) >= len(before)
 
     def _by_text(self, gone: SymbolEntry) -> Move | None:
         same = [e for e in self.by_text.get(gone.summary, ()) if e.kind == gone.kind] if gone.summary else []
         return Move(gone.path, same[0].path, False, "the same summary") if len(same) == 1 else None
+
+
+def _names_in(index: ReleaseIndex, entry: SymbolEntry) -> set[str]:
+    return {index.symbols[path].name for path in index.members.get(entry.path, ())}
 
 
 def _grouped(entries: Iterable[SymbolEntry], key: Callable[[SymbolEntry], str]) -> dict[str, list[SymbolEntry]]:

@@ -151,6 +151,19 @@ class Protobuf(unittest.TestCase):
         self.assertIn("a.A.b", symbols)
         self.assertIn(("text/unreadable", "b.proto", 4), [(f.rule, f.file, f.line) for f in findings])
 
+    def test_a_warning_is_no_error_and_a_name_belongs_to_what_its_file_imports(self):
+        head = 'syntax = "proto3";\n'
+        symbols, findings = described({
+            "a.proto": head + 'package a;\nimport "b.proto";\nmessage A { string x = 1; }\n',
+            "b.proto": head + "package b;\nmessage B { string y = 1; }\n",
+            "c.proto": head + 'package c;\nimport "far/one.proto";\nmessage C { far.one.One z = 1; }\n',
+            "d.proto": head + 'package d;\nimport "far/two.proto";\nmessage D { far.two.Two w = 1; }\n',
+            "e.proto": head + "package b;\nmessage B { string again = 1; }\n",
+        })  # fmt: skip
+        self.assertLessEqual({"a.A.x", "c.C.z", "d.D.w"}, symbols.keys())
+        left_out = [f.file for f in findings if f.rule == "text/unreadable"]
+        self.assertEqual(left_out, ["e.proto"])
+
 
 class Wsdl(unittest.TestCase):
     def test_1_1(self):

@@ -11,6 +11,7 @@ import re
 import subprocess
 import sys
 import tempfile
+from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from pathlib import Path, PurePosixPath
 from typing import Any
@@ -33,7 +34,10 @@ _MISSING = re.compile(r'^(?P<file>[^\s:]+):(?P<line>\d+):\d+: Import "(?P<import
 _UNKNOWN = re.compile(
     r'^(?P<file>[^\s:]+):(?P<line>\d+):\d+: "(?P<name>[\w.]+)" (?:is not defined|seems to be defined)', re.MULTILINE
 )
-_ERROR = re.compile(r"^(?P<file>[^\s:]+):(?P<line>\d+):\d+: (?P<text>.+)$", re.MULTILINE)
+_ERROR = re.compile(r"^(?P<file>[^\s:]+):(?P<line>\d+):\d+: (?!warning: )(?P<text>.+)$", re.MULTILINE)
+#: Errors that a fault in another file may bring about.
+_FOLLOWS = re.compile(r"was not found|is not defined|seems to be defined")
+_IMPORT = re.compile(r'^\s*import\s+(?:public\s+|weak\s+)?"([^"]+)"', re.MULTILINE)
 _SCALARS = {
     1: "double", 2: "float", 3: "int64", 4: "uint64", 5: "int32", 6: "fixed64", 7: "fixed32", 8: "bool", 9: "string",
     12: "bytes", 13: "uint32", 15: "sfixed32", 16: "sfixed64", 17: "sint32", 18: "sint64",
@@ -66,19 +70,17 @@ def read_protobuf(texts: Mapping[str, str]) -> SourceReading:
 
 def _roots(texts: Mapping[str, str]) -> list[str]:
     """Folders from which imports are meant: those under which an imported path exists, else the source's own."""
-    found = [""]
-    wanted = {
-        name
-        for text in texts.values()
-        for name in re.findall(r'^\s*import\s+(?:public\s+|weak\s+)?"([^"]+)"', text, re.M)
-    }
-    for file in texts:
-        for name in wanted:
-            if file.endswith("/" + name):
-                root = file[: -len(name)].rstrip("/")
-                if root not in found:
-                    found.append(root)
-    return found
+    wanted: dict[str, set[str]] = defaultdict(set)
+    for text in texts.values():
+        for name in _IMPORT.findall(text):
+            wanted[name.rpartition("/")[2]].add(name)
+    roots = [
+        file[: -len(name)].rstrip("/")
+        for file in texts
+        for name in sorted(wanted[file.rpartition("/")[2]])
+        if file.endswith("/" + name)
+    ]
+    return list(dict.fromkeys(["", *roots]))
 
 
 def _compile(texts: Mapping[str, str], stubs: Mapping[str, set[str]]) -> tuple[bytes, str]:
@@ -122,30 +124,42 @@ def _stub(types: set[str]) -> str:
 
 
 def _mend(left: dict[str, str], stubs: dict[str, set[str]], told: str, reading: SourceReading) -> bool:
-    """Take what is missing to exist, else leave the first file with an error out; whether that helps."""
+    """Leave files with errors of their own out and take what is missing to exist; whether that helps."""
     before = {k: set(v) for k, v in stubs.items()}
+    errors = [e for e in _ERROR.finditer(told) if not _FOLLOWS.search(e["text"])]
+    for error in errors:
+        _leave_out(error, left, stubs, reading)
     for match in _MISSING.finditer(told):
         stubs.setdefault(match["import"], set())
-    if stubs == before:
-        for match in _UNKNOWN.finditer(told):
-            name = match["name"].lstrip(".")
-            package = name.rpartition(".")[0]
-            home = next((s for s, types in stubs.items() if not types or _package(types) == package), "")
-            if home and name not in stubs[home]:
-                stubs[home].add(name)
+    if errors or stubs != before:
+        return True
+    for match in _UNKNOWN.finditer(told):
+        name = match["name"].lstrip(".")
+        imports = _IMPORT.findall(left.get(_file_of(match["file"], left), ""))
+        fit = (s for s in imports if s in stubs and (not stubs[s] or _package(stubs[s]) == name.rpartition(".")[0]))
+        if home := next(fit, ""):
+            stubs[home].add(name)
     if stubs != before:
         return True
-    error = _ERROR.search(told)
-    if error is None:
-        return False
-    told_file = error["file"]
-    file = next((f for f in left if f == told_file or f.endswith("/" + told_file) or told_file.endswith("/" + f)), "")
+    first = _ERROR.search(told)
+    return first is not None and _leave_out(first, left, stubs, reading)
+
+
+def _leave_out(error: re.Match[str], left: dict[str, str], stubs: dict[str, set[str]], reading: SourceReading) -> bool:
+    file = _file_of(error["file"], left)
     if not file:
         return False
     reading.findings.append(_fault(file, int(error["line"]), error["text"].rstrip(".")))
     del left[file]
     stubs.setdefault(_relative(file, []), set())
     return True
+
+
+def _file_of(told: str, files: Mapping[str, str]) -> str:
+    """The file that the compiler tells of, or empty."""
+    while told and told not in files:
+        told = told.partition("/")[2]
+    return told
 
 
 def _package(types: set[str]) -> str:

@@ -7,6 +7,7 @@ import ast
 import re
 
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
+from zarbek.core.sources.languages.python.dynamic import dotted
 
 _BASE_FLAGS = {
     "Enum": "enum", "IntEnum": "enum", "StrEnum": "enum", "Flag": "enum", "IntFlag": "enum",
@@ -57,6 +58,23 @@ def field_signature(flags: list[str], members: list[Symbol]) -> Signature | None
         if m.kind == "attribute" and m.type and not m.type.startswith(("ClassVar", "typing.ClassVar"))
     ]
     return Signature(fields)
+
+
+def tuple_fields(node: ast.expr | None) -> list[str] | None:
+    """The names of a tuple's fields where a call makes its class of literal ones: ``namedtuple("Tide", "at height")``
+    and ``NamedTuple("Tide", [("at", int)])``; None for anything else."""
+    if not isinstance(node, ast.Call) or len(node.args) < 2:
+        return None
+    if dotted(node.func).rpartition(".")[2] not in ("namedtuple", "NamedTuple"):
+        return None
+    names = node.args[1]
+    if isinstance(names, ast.Constant) and isinstance(names.value, str):
+        return names.value.replace(",", " ").split()
+    if not isinstance(names, ast.List | ast.Tuple):
+        return None
+    firsts = [e.elts[0] if isinstance(e, ast.Tuple) and e.elts else e for e in names.elts]
+    found = [f.value for f in firsts if isinstance(f, ast.Constant) and isinstance(f.value, str)]
+    return found if len(found) == len(firsts) else None
 
 
 _FIELD_DEFAULT = re.compile(r"(?:dataclasses\.)?field\(.*?\b(default|default_factory)=([^,()]+(?:\([^()]*\))?)")

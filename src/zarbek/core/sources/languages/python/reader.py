@@ -12,8 +12,8 @@ import msgspec
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
-from zarbek.core.model.symbol import Signature, Symbol
-from zarbek.core.sources.languages.python.classes import class_flags, class_kind, field_signature
+from zarbek.core.model.symbol import Parameter, Signature, Symbol
+from zarbek.core.sources.languages.python.classes import class_flags, class_kind, field_signature, tuple_fields
 from zarbek.core.sources.languages.python.decorators import deprecated_by_warning, read_decorators
 from zarbek.core.sources.languages.python.duplicates import find_duplicates
 from zarbek.core.sources.languages.python.dynamic import dotted, extended_types, lazy_names, names_answered, types_given
@@ -252,19 +252,17 @@ class _ModuleReader(TextReader):
     def _named_fields(self, node: ast.ClassDef, path: str, visibility: str) -> None:
         """Fields of a base made by a call of ``namedtuple`` with literal names."""
         for base in node.bases:
-            if isinstance(base, ast.Call) and dotted(base.func).endswith("namedtuple") and len(base.args) > 1:
-                names = base.args[1]
-                found = _strings(names)
-                if isinstance(names, ast.Constant) and isinstance(names.value, str):
-                    found = names.value.replace(",", " ").split()
-                for name in found:
-                    self._add(
-                        Symbol(
-                            path=f"{path}.{name}", name=name, kind="attribute", language="python",
-                            module=self.module, parent=path, visibility=_visibility(name, visibility),
-                            file=self.file, line=base.lineno, end_line=base.lineno, flags=["field"],
-                        )
-                    )  # fmt: skip
+            self._tuple_fields(tuple_fields(base) or [], path, visibility, base.lineno)
+
+    def _tuple_fields(self, names: list[str], path: str, visibility: str, line: int) -> None:
+        for name in names:
+            self._add(
+                Symbol(
+                    path=f"{path}.{name}", name=name, kind="attribute", language="python",
+                    module=self.module, parent=path, visibility=_visibility(name, visibility),
+                    file=self.file, line=line, end_line=line, flags=["field"],
+                )
+            )  # fmt: skip
 
     def _class_signature(self, path: str, flags: list[str]) -> None:
         """A class is called with its initialiser's parameters, or its fields when generated."""
@@ -332,6 +330,18 @@ class _ModuleReader(TextReader):
         if type_text:
             self._type_mentions(type_text, node.lineno, "type", "type", mentions)
         kind, flags = _variable_kind(name, type_text, value, role, in_class)
+        if (fields := tuple_fields(value)) is not None and not in_class:
+            path, level = f"{parent}.{name}", _visibility(name, visibility)
+            self._add(
+                Symbol(
+                    path=path, name=name, kind="class", language="python", module=self.module, parent=parent,
+                    visibility=level, file=self.file, line=node.lineno, end_line=node.end_lineno or node.lineno,
+                    flags=["named-tuple"], bases=["NamedTuple"], doc=doc, mentions=mentions,
+                    signatures=[Signature([Parameter(field) for field in fields])],
+                )
+            )  # fmt: skip
+            self._tuple_fields(fields, path, level, node.lineno)
+            return
         self._add(
             Symbol(
                 path=f"{parent}.{name}", name=name, kind=kind, language="python",

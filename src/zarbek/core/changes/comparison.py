@@ -16,6 +16,7 @@ from zarbek.core.editions.visibility import Audience, audience_of
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.moves import Move, find_moves
 from zarbek.core.linking.targets import TYPE_KINDS, base_name
+from zarbek.core.model.doctext import Deprecation
 from zarbek.core.model.naming import enclosing_of, is_inner_name, key_of
 from zarbek.core.model.symbol import Symbol
 
@@ -73,6 +74,8 @@ class _Pairing:
         self.kept += hidden
         self.removed = [o for o in self.removed if o.path not in new.symbols]
         self._pair_overloads()
+        self.removed = [o for o in self.removed if not _is_implied(o, new)]
+        self.added = [n for n in self.added if not _is_implied(n, old)]
         moves = find_moves(old, new)
         self.moved = [
             (o, new.symbols[moves[o.path].new], moves[o.path]) for o in self.removed if o.path in moves
@@ -87,12 +90,25 @@ class _Pairing:
         gone, come = _by_key(self.removed), _by_key(self.added)
         pairs = [
             (os[0], come[key][0]) for key, os in gone.items()
-            if len(os) == 1 and len(come.get(key, ())) == 1 and is_overloading(os[0].language)
+            if len(os) == 1 and len(come.get(key, ())) == 1 and _is_written_apart(os[0])
         ]  # fmt: skip
         self.kept += pairs
         paths = {e.path for pair in pairs for e in pair}
         self.removed = [e for e in self.removed if e.path not in paths]
         self.added = [e for e in self.added if e.path not in paths]
+
+
+def _is_implied(entry: SymbolEntry, other: ReleaseIndex) -> bool:
+    """Whether a constructor is the one that its type has in another release without saying so (Java Language
+    Specification 8.8.9; C# specification 15.11.5)."""
+    if entry.kind != "constructor" or not entry.path.endswith("()") or entry.parent not in other.symbols:
+        return False
+    return all(other.symbols[path].kind != "constructor" for path in other.members.get(entry.parent, ()))
+
+
+def _is_written_apart(entry: SymbolEntry) -> bool:
+    """Whether a path tells more of a symbol than its name: its parameters, or for what a trait is implemented."""
+    return is_overloading(entry.language) or (entry.language == "rust" and entry.path.endswith(")"))
 
 
 def _by_key(entries: Iterable[SymbolEntry]) -> dict[str, list[SymbolEntry]]:
@@ -133,17 +149,22 @@ def _changes_of(old: Symbol, new: Symbol, aliases: frozenset[str]) -> list[Chang
         found.append(replace(plain, kind="signature", breaks=breaks, before=before, after=after, details=details))
     deprecated = new.doc.deprecated if new.doc else None
     if deprecated is not None and not (old.doc and old.doc.deprecated):
-        text = f"Use {deprecated.instead}." if deprecated.instead else "It should no longer be used."
-        found.append(replace(plain, kind="deprecated", details=[Detail("deprecated", text)]))
+        found.append(replace(plain, kind="deprecated", details=[_deprecated(deprecated)]))
     elif not means_the_same(old.doc, new.doc):
         words = differing_words(old.doc, new.doc)
         found.append(replace(plain, details=[Detail("text", "The text says something else.", False, *words)]))
     return found
 
 
+def _deprecated(deprecated: Deprecation) -> Detail:
+    return Detail("deprecated", f"Use {deprecated.instead}." if deprecated.instead else "It should no longer be used.")
+
+
 def _moved(old: Symbol, new: Symbol, move: Move, aliases: frozenset[str], *, is_unmissed: bool) -> Change:
     details = [d for d in compare_declarations(old, new, aliases) if d.kind != "visibility"]
     breaks = not (move.works or is_unmissed) or any(d.breaks for d in details)
+    if new.doc and new.doc.deprecated and not (old.doc and old.doc.deprecated):
+        details.append(_deprecated(new.doc.deprecated))
     return Change("moved", new.path, new.kind, new.language, breaks=breaks, was=old.path, certain=move.certain,
                   why=move.why, before=declaration_of(old), after=declaration_of(new), details=details)  # fmt: skip
 
@@ -191,7 +212,7 @@ class _Unmissed:
 
 def _added(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> Change:
     detail = _asked_of_others(symbol, new, old)
-    return Change("added", symbol.path, symbol.kind, symbol.language, breaks=detail is not None,
+    return Change("added", symbol.path, symbol.kind, symbol.language, breaks=detail is not None and detail.breaks,
                   after=declaration_of(symbol), details=[detail] if detail else [])  # fmt: skip
 
 
@@ -211,6 +232,8 @@ def _asked_of_others(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> De
     has_body = not _NOT_ASKED.isdisjoint(symbol.flags)
     needs = "abstract" in symbol.flags or (owner.kind in ("interface", "trait") and not has_body)
     if symbol.kind in ("method", "property") and callers.implements and needs:
+        if callers.structural:  # Only who writes such a value misses it; most are given one.
+            return Detail("member-added", f"Those who write {owner.name} themselves must add it.", False)
         return Detail("member-added", f"Those who implement {owner.name} must add it.", True)
     return None
 

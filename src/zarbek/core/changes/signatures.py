@@ -42,6 +42,7 @@ _FLAGS = {
     "final": ("It can no longer be overridden or extended.", ""),
     "async": ("Its result must be awaited now.", "Its result is there at once now; it can no longer be awaited."),
     "readonly": ("It can no longer be assigned.", ""),
+    "unsafe": ("Callers must vouch for what it asks of them now: it is unsafe.", ""),
 }
 
 

@@ -104,6 +104,13 @@ def deprecated_by_warning(node: ast.FunctionDef | ast.AsyncFunctionDef) -> Depre
     return None
 
 
+def module_deprecated_by_warning(tree: ast.Module) -> Deprecation | None:
+    """A warning of a module's own deprecation that is raised whenever it is imported; None for none."""
+    calls = (s.value for s in tree.body if isinstance(s, ast.Expr) and isinstance(s.value, ast.Call))
+    told = (found for call in calls if (found := _warned(call)) is not None)
+    return next((d for d in told if re.search(r"\b(module|package)\b", d.text)), None)
+
+
 def _warned(call: ast.Call) -> Deprecation | None:
     name = call.func.attr if isinstance(call.func, ast.Attribute) else getattr(call.func, "id", "")
     given = [*call.args, *(k.value for k in call.keywords)]

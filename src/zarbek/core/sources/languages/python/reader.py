@@ -10,11 +10,16 @@ from dataclasses import dataclass, field
 import msgspec
 
 from zarbek.core.model.bundle import Scope
+from zarbek.core.model.doctext import Doc
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.languages.python.classes import class_flags, class_kind, field_signature, tuple_fields
-from zarbek.core.sources.languages.python.decorators import deprecated_by_warning, read_decorators
+from zarbek.core.sources.languages.python.decorators import (
+    deprecated_by_warning,
+    module_deprecated_by_warning,
+    read_decorators,
+)
 from zarbek.core.sources.languages.python.duplicates import find_duplicates
 from zarbek.core.sources.languages.python.dynamic import dotted, extended_types, lazy_names, names_answered, types_given
 from zarbek.core.sources.languages.python.imports import read_import, read_import_from
@@ -78,6 +83,8 @@ class _ModuleReader(TextReader):
 
     def read(self, tree: ast.Module) -> ModuleReading:
         doc, mentions = self._doc(tree.body, [])
+        if (deprecated := module_deprecated_by_warning(tree)) is not None and not (doc and doc.deprecated):
+            doc = msgspec.structs.replace(doc or Doc(), deprecated=deprecated)
         name = self.module.rpartition(".")[2]
         last = len(self.text.lines)
         self._add(

@@ -47,6 +47,8 @@ class Attributes:
         return [t[margin:].rstrip() for t in self.lines]
 
 
+#: What stands in no build that others use.
+_ONLY_TESTS = re.compile(r"cfg\s*\(\s*(?:doc)?test\s*\)")
 _SHOWN = frozenset({"must_use", "non_exhaustive", "repr", "no_mangle", "target_feature", "proc_macro_derive"})
 
 
@@ -75,6 +77,8 @@ def read_attribute(node: Node, tree: SourceTree, into: Attributes, shift: int = 
         name = "doc"
     if name == "doc":
         _read_doc(body, line_of(node) + shift, into)
+    elif name == "cfg":
+        into.hidden = into.hidden or _ONLY_TESTS.fullmatch(body) is not None
     elif name == "derive":
         into.derives += [p.strip() for p in body.partition("(")[2].rstrip(") ").split(",") if p.strip()]
     elif name in ("deprecated", "rustc_deprecated"):

@@ -143,6 +143,9 @@ class Python(unittest.TestCase):
         prop = "class A:\n    @property\n    def b(self): ...\n"
         self.assertEqual([d for d in told(prop, "class A:\n    b: int = 1\n") if d[2]], [])
         self.assertEqual(told("#: Most.\nMOST = 3", "#: Most.\nMOST = 4"), [("signature", "value", False)])
+        held = "from collections.abc import MutableMapping\nclass A(MutableMapping):\n    def get(self, key): ...\n{}"
+        went = told(held.format("    def pop(self, key): ...\n    def mine(self): ...\n"), held.format(""))
+        self.assertEqual(sorted(went), [("removed", "", False), ("removed", "", True)])
         java = "package p;\npublic class A {{ {} }}\n"
         self.assertEqual(told(java.format(""), java.format("public A() {}"), "A.java"), [])
         self.assertEqual(told(java.format("public A(int b) {}"), java.format("public A() {} public A(int b) {}"), "A.java"),

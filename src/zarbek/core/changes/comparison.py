@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections import Counter
+import builtins
+from collections import Counter, abc
 from collections.abc import Callable, Collection, Iterable, Mapping
 
 from msgspec.structs import replace
@@ -180,7 +181,12 @@ class _Unmissed:
         self.before, self.index = before, index
 
     def __contains__(self, gone: SymbolEntry) -> bool:
-        return self._is_answered(gone) or _is_inner(gone) or self._is_inherited(gone)
+        return self._is_answered(gone) or _is_inner(gone) or self._is_inherited(gone) or self._is_imported(gone)
+
+    def _is_imported(self, gone: SymbolEntry) -> bool:
+        """Whether its module still has the name because it imports it (Python)."""
+        scope = self.index.scopes.get(gone.module) if gone.parent == gone.module else None
+        return gone.language == "python" and scope is not None and gone.name in scope.imports
 
     def _is_answered(self, gone: SymbolEntry) -> bool:
         """Whether its module still answers to its name, or to that of the type that it is in."""
@@ -193,9 +199,14 @@ class _Unmissed:
         readers see these or not."""
         if "override" in member.flags:
             return True
-        pending, seen = [member.parent], {member.parent}
+        owner = self.index.aliases.get(key_of(member.parent), member.parent)
+        pending, seen = [owner], {owner}
         while pending:
-            for base in self._above(pending.pop()):
+            path = pending.pop()
+            entry = self.index.symbols.get(path)
+            if entry is not None and entry.language == "python" and _has_of_old(entry.bases, member.name):
+                return True
+            for base in self._above(path):
                 if any(self.index.symbols[p].name == member.name for p in self.index.members.get(base, ())):
                     return True
                 pending += {base} - seen
@@ -208,6 +219,12 @@ class _Unmissed:
             return []
         named = (self.index.named_in_module(entry.module, key_of(base_name(base))) for base in entry.bases)
         return [base for base in named if base]
+
+
+def _has_of_old(bases: Iterable[str], name: str) -> bool:
+    """Whether a class of Python's own library among some bases gives a member (collections.abc, built-in types)."""
+    named = (base_name(base).rpartition(".")[2] for base in bases)
+    return any(hasattr(getattr(abc, n, getattr(builtins, n, None)), name) for n in named)
 
 
 def _added(symbol: Symbol, new: ReleaseIndex, old: ReleaseIndex) -> Change:

@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 
 from zarbek.core.sources.guides.contents import order_pages
 from zarbek.core.sources.guides.reader import anchor_of, read_guide
-from zarbek.core.writing.html import render
+from zarbek.core.writing.html import Shown, render
 
 
 class Guides(unittest.TestCase):
@@ -38,6 +38,22 @@ class Guides(unittest.TestCase):
         html = str(render(page.text, lambda _: None, anchors=["one"]))
         self.assertIn('One <a id="first" rel="noopener"></a></h3>', html)
         self.assertIn('<a id="two.x" rel="noopener"></a>Here <code>&lt;a id="code"&gt;</code>', html)
+
+    def test_roles_name_elements(self):
+        text = "# On {class}`a.B`\n\nSee {py:func}`the plan <a.plan>`, {meth}`~a.B.go`, {ref}`more <there>` and {kbd}`x`: {x}.\n"
+        page = read_guide(text, file="a.md", path="a")
+        self.assertEqual(
+            [(m.origin, m.text, m.name, m.role, m.line, m.column) for m in page.mentions],
+            [("link", "a.B", "a.B", "class", 1, 14), ("link", "a.plan", "a.plan", "function", 3, 25),
+             ("link", "~a.B.go", "~a.B.go", "method", 3, 42)],
+        )  # fmt: skip
+        self.assertEqual((page.title, page.summary), ("On a.B", "See the plan, go, more and x: {x}."))
+        html = str(
+            render(page.text, lambda address: Shown("/x") if address == "api:a.plan?function" else None, anchors=["h"])
+        )
+        self.assertIn(
+            '<p>See <a href="/x" rel="noopener">the plan</a>, <code>go</code>, more and <code>x</code>: {x}.</p>', html
+        )
 
     def test_code_blocks_and_remote_pictures_hold_no_mentions(self):
         page = read_guide(

@@ -18,6 +18,7 @@ from markdown_it import MarkdownIt
 from markdown_it.renderer import RendererHTML
 from mdit_py_plugins.container import container_plugin
 from mdit_py_plugins.footnote import footnote_plugin
+from mdit_py_plugins.myst_role import myst_role_plugin
 from pygments import highlight
 from pygments.formatters import HtmlFormatter
 from pygments.lexers import get_lexer_by_name
@@ -25,6 +26,8 @@ from pygments.util import ClassNotFound
 
 from zarbek.core.model.doctext import INHERIT
 from zarbek.core.model.limits import is_dear
+from zarbek.core.model.mention import address_of
+from zarbek.core.sources.markup.inline import role_text
 
 _TAGS = {
     "a", "p", "em", "strong", "code", "pre", "ul", "ol", "li", "blockquote", "table", "thead",
@@ -109,7 +112,8 @@ Resolve = Callable[[str], Shown | None]
 def _parser() -> MarkdownIt:
     parser = MarkdownIt("commonmark", {"html": False}, renderer_cls=_Renderer)
     parser.validateLink = lambda url: True  # type: ignore[method-assign]  # _Renderer judges.
-    parser.enable(["table", "strikethrough"]).use(footnote_plugin)
+    parser.enable(["table", "strikethrough"]).use(footnote_plugin).use(myst_role_plugin)
+    parser.add_render_rule("myst_role", _Renderer.myst_role)  # Not as the extension shows it.
     for name in ADMONITIONS:
         parser.use(container_plugin, name, render=_admonition)
     return parser
@@ -170,6 +174,13 @@ class _Renderer(RendererHTML):
         if env.get("in_link"):
             return inner
         return _wrap(inner, env["resolve"]("code:" + content))
+
+    def myst_role(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        said = role_text(tokens[idx].meta["name"], tokens[idx].content)
+        inner = f"<code>{escape(said.shown)}</code>" if said.is_code else escape(said.shown)
+        if env.get("in_link") or not said.name:
+            return inner
+        return _wrap(inner, env["resolve"](address_of(said.name, said.kind)))
 
     def image(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         shown = env["resolve"](str(tokens[idx].attrGet("src") or ""))

@@ -8,7 +8,7 @@ from zarbek.core.model.doctext import INHERIT
 
 #: A link of doc text: its words, then its address.
 LINK = re.compile(r"(?<!\\)\[((?:\\.|[^\[\]\\])*+)\]\((api:[^)\s]*|[^)\s]+)\)")
-_MARKS = re.compile(r"[`*]+|\\(?=\W)|^[>#\-] ?", re.MULTILINE)
+_MARKS = re.compile(r"\{[a-z][\w:+.-]*\}(?=`)|[`*]+|\\(?=\W)|^[>#\-] ?", re.MULTILINE)
 _FOOTNOTE = re.compile(r"\[\^[^\]]+\]")
 
 

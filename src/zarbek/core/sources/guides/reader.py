@@ -13,10 +13,12 @@ import yaml
 from markdown_it import MarkdownIt
 from markdown_it.token import Token
 from mdit_py_plugins.footnote import footnote_plugin
+from mdit_py_plugins.myst_role import myst_role_plugin
 
 from zarbek.core.model.limits import is_dear
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.page import Heading, Page
+from zarbek.core.sources.markup.inline import role_text
 
 _SLUG = re.compile(r"[^\w\- ]+")
 _NAME = re.compile(r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*(\(\))?\Z")
@@ -28,7 +30,8 @@ _BREAKS = ("softbreak", "hardbreak")
 @cache
 def commonmark() -> MarkdownIt:
     """The one CommonMark parser, with tables, strikethrough and footnotes; raw HTML is text."""
-    return MarkdownIt("commonmark", {"html": False}).enable(["table", "strikethrough"]).use(footnote_plugin)
+    parser = MarkdownIt("commonmark", {"html": False}).enable(["table", "strikethrough"])
+    return parser.use(footnote_plugin).use(myst_role_plugin)
 
 
 def read_guide(raw: str, *, file: str, path: str) -> Page:
@@ -70,8 +73,13 @@ def _first_paragraph(tokens: list[Token]) -> str:
     for index, token in enumerate(tokens):
         if token.type == "paragraph_open" and token.level == 0:
             children = tokens[index + 1].children or []
-            return " ".join("".join(" " if c.type in _BREAKS else c.content for c in children).split())
+            return " ".join("".join(" " if c.type in _BREAKS else _words(c) for c in children).split())
     return ""
+
+
+def _words(token: Token) -> str:
+    """What a reader sees of a part of a line."""
+    return role_text(token.meta["name"], token.content).shown if token.type == "myst_role" else token.content
 
 
 def anchor_of(title: str, taken: dict[str, int]) -> str:
@@ -88,7 +96,7 @@ def _walk(tokens: list[Token], lines: list[str], skipped: int, file: str) -> tup
     taken: dict[str, int] = {}
     for index, token in enumerate(tokens):
         if token.type == "heading_open":
-            title = _ANCHOR.sub("", "".join(c.content for c in tokens[index + 1].children or [])).strip()
+            title = _ANCHOR.sub("", "".join(map(_words, tokens[index + 1].children or []))).strip()
             headings.append(Heading(int(token.tag[1]), title, anchor_of(title, taken)))
         if token.type == "inline" and token.map:
             start = token.map[0] + skipped
@@ -105,9 +113,9 @@ def _inline_mentions(token: Token, start: int, end: int, lines: list[str], file:
         found = _mention_of(child, file)
         if found is None:
             continue
-        text, name, origin = found
+        text, name, origin, role = found
         row, column = _locate(text, row, column, end, lines)
-        mentions.append(Mention(text, name, origin, "doc", row + 1, column + 1))
+        mentions.append(Mention(text, name, origin, "doc", row + 1, column + 1, role))
         column += len(text)
 
 
@@ -120,25 +128,29 @@ def _locate(text: str, row: int, column: int, end: int, lines: list[str]) -> tup
     return row, 0
 
 
-def _mention_of(token: Token, file: str) -> tuple[str, str, Origin] | None:
+def _mention_of(token: Token, file: str) -> tuple[str, str, Origin, str] | None:
+    """(text, name, origin, role), or None for what mentions nothing."""
+    if token.type == "myst_role":
+        said = role_text(token.meta["name"], token.content)
+        return (said.target, said.name, "link", said.kind) if said.name else None
     if token.type == "code_inline":
         text = token.content
-        return (text, text, "code") if _NAME.match(text) else None
+        return (text, text, "code", "") if _NAME.match(text) else None
     if token.type == "image":
         source = str(token.attrGet("src") or "")
-        return None if _is_remote(source) else (source, _join(file, source), "asset")
+        return None if _is_remote(source) else (source, _join(file, source), "asset", "")
     if token.type != "link_open":
         return None
     href = str(token.attrGet("href") or "")
     if href.startswith("api:"):
-        return href, href, "link"
+        return href, href, "link", ""
     if href.startswith(("http://", "https://")):
-        return href, href, "url"
+        return href, href, "url", ""
     if ":" in href.partition("/")[0] or not href:
         return None
     target, _, anchor = href.partition("#")
     joined = _join(file, target) if target else ""
-    return href, f"{joined}#{anchor}" if anchor else joined, "page"
+    return href, f"{joined}#{anchor}" if anchor else joined, "page", ""
 
 
 def _is_remote(address: str) -> bool:

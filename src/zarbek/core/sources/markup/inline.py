@@ -8,6 +8,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from dataclasses import field as dataclass_field
+from typing import NamedTuple
 
 from zarbek.core.model.mention import Mention, Origin, address_of
 
@@ -127,19 +128,37 @@ def _plain(text: str) -> str:
     return _SPACE.sub(" ", text).replace("[", "\\[").replace("]", "\\]")
 
 
-def _convert_role(role: str, text: str, line: int, sink: MentionSink, origin: Origin) -> str:
+class RoleText(NamedTuple):
+    """What a role says. target: as written, name: what it names, kind: the kind that it asks for; all empty where
+    it names no element."""
+
+    shown: str
+    is_code: bool
+    target: str = ""
+    name: str = ""
+    kind: str = ""
+
+
+def role_text(role: str, text: str) -> RoleText:
     kind = role.rpartition(":")[2]
     title, target = titled(text)
     if kind in LABEL_ROLES:
-        return _plain(title or target)
+        return RoleText(title or target, False)
     if kind not in OBJECT_ROLES:
-        return code_span(text) if kind in CODE_ROLES else code_span(title or target.lstrip("~!."))
+        return RoleText(text if kind in CODE_ROLES else title or target.lstrip("~!."), True)
     if target.startswith("!"):
-        return code_span(title or target[1:])
+        return RoleText(title or target[1:], True)
     name = _SPACE.sub(" ", target).strip()
-    shown = title or shown_name(name)
-    sink.add(target, name, origin, line, OBJECT_ROLES[kind])
-    return f"[{code_span(shown) if not title else _plain(title)}]({address_of(name, OBJECT_ROLES[kind])})"
+    return RoleText(title or shown_name(name), not title, target, name, OBJECT_ROLES[kind])
+
+
+def _convert_role(role: str, text: str, line: int, sink: MentionSink, origin: Origin) -> str:
+    said = role_text(role, text)
+    shown = code_span(said.shown) if said.is_code else _plain(said.shown)
+    if not said.name:
+        return shown
+    sink.add(said.target, said.name, origin, line, said.kind)
+    return f"[{shown}]({address_of(said.name, said.kind)})"
 
 
 def shown_name(name: str) -> str:

@@ -13,6 +13,23 @@ from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.material.bundlefile import digest_file
 
 
+class Listing(unittest.TestCase):
+    def test_declarations_of_a_build_count_where_nothing_else_is_there(self):
+        told = {"package.json": '{"name": "k", "types": "./dist/k.d.ts"}', "dist/k.d.ts": "export declare const a: number;\n",
+                "dist/deep/more.d.ts": "export declare const b: number;\n", "dist/k.js": "exports.a = 1;\n"}  # fmt: skip
+        for more, found in (
+            ({}, ["k", "k.a", "k/deep/more", "k/deep/more.b"]),
+            ({"src/k.ts": "export const c = 1;\n"}, ["k", "k.c"]),
+        ):
+            _, index, _ = gather_files(told | more)
+            self.assertEqual(sorted(index.symbols), found)
+        for entry in ("/etc/k.d.ts", "../dist/k.d.ts", "dist/none.d.ts"):
+            _, index, _ = gather_files(
+                told | {"package.json": f'{{"name": "k", "exports": {{".": {{"types": "{entry}"}}}}}}'}
+            )
+            self.assertEqual(list(index.symbols), [])
+
+
 class BadFiles(unittest.TestCase):
     def test_one_broken_file_is_a_finding_not_a_failure(self):
         with tempfile.TemporaryDirectory() as name:

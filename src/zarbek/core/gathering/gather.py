@@ -17,15 +17,16 @@ from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.gathering.cache import cache_path, load_cache, save_cache
 from zarbek.core.gathering.doubted import list_decided
 from zarbek.core.gathering.files import FileReading, read_files
+from zarbek.core.gathering.listing import list_source_files
 from zarbek.core.gathering.remote import bring_remote
 from zarbek.core.gathering.settling import Settled, settle
 from zarbek.core.gathering.untold import list_undocumented
 from zarbek.core.gathering.variants import without_known_elsewhere
 from zarbek.core.material.bundlefile import write_bundle
-from zarbek.core.material.folder import Folder, list_files, list_root, open_folder
+from zarbek.core.material.folder import Folder, list_root, open_folder
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.limits import MAX_FILE, MAX_PATH
+from zarbek.core.model.limits import MAX_PATH
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.sources.guides.contents import order_pages
@@ -96,7 +97,7 @@ def gather(
     """
     folder = open_folder(source)
     project = read_project_file(_text(folder, FILE_NAME))
-    files, unfit = _fitting_files(list_files(folder, include=project.include, exclude=project.exclude))
+    files, unfit = list_source_files(folder, project)
     facts = read_manifests(_with_manifests(folder, files), lambda file: _text(folder, file))
     sources = _locate(folder, files, project)
     with tempfile.TemporaryDirectory(prefix="zarbek-remote-") as beside:
@@ -164,13 +165,6 @@ def _fitting_symbols(lines: list[bytes]) -> tuple[list[bytes], list[Finding]]:
                 continue
         kept.append(line)
     return kept, findings
-
-
-def _fitting_files(files: list[str]) -> tuple[list[str], list[Finding]]:
-    told = f"The file was left out: its path is longer than {MAX_FILE} characters."
-    unfit = [Finding("text/unreadable", "warning", "", told, subject_kind="page", file=f[:MAX_FILE], line=1)
-             for f in files if len(f) > MAX_FILE]  # fmt: skip
-    return [f for f in files if len(f) <= MAX_FILE], unfit
 
 
 def _text(folder: Folder, file: str) -> str:

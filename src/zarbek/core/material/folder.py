@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
@@ -21,6 +22,7 @@ DEFAULT_EXCLUDES = (
     *(f"/{folder}/**/*.{ending}" for folder in ("doc", "docs") for ending in (
         "py", "js", "mjs", "cjs", "jsx", "ts", "tsx", "java", "kt", "cs", "go", "rs", "c", "h", "cc", "cpp", "hpp")),
 )  # fmt: skip
+_WILD = re.compile(r"[*?\[]")
 MAX_FILES = 200_000
 
 
@@ -88,4 +90,5 @@ def list_files(folder: Folder, *, include: Iterable[str] = (), exclude: Iterable
 
 
 def _may_hold(include: Iterable[str], folder: str) -> bool:
-    return any(pattern.strip("/").startswith(folder) or pattern.startswith("*") for pattern in include)
+    heads = (_WILD.split(pattern.strip("/"), maxsplit=1)[0] for pattern in include)
+    return any(head.startswith(folder) or f"{folder}/".startswith(head) for head in heads)

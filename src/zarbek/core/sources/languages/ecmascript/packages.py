@@ -15,6 +15,7 @@ from zarbek.core.sources.source_text import FALLS
 
 Package = dict[str, Any]
 _STEM = re.compile(r"(?:\.d)?\.[cm]?[jt]sx?$")
+_DECLARATIONS = re.compile(r"\.d\.[cm]?ts$")
 #: Folders of builds, inside of those of sources.
 _BUILDS = frozenset({"cjs", "esm5", "esm2015", "es2015", "umd", "mjs", "node", "browser"})
 _INNER_KEY = re.compile(r"(?:^|/)(?:_|internal\b|private\b|unsafe\b)")
@@ -38,6 +39,19 @@ def locate_ecmascript(
     entries = {folder: _entries_here(folder, package, chosen) for folder, package in packages.items()}
     located = _once([_located(file, packages, paths, entries) for file in chosen.values()], packages)
     return _sealed(located, packages)
+
+
+def declared_entry(package_json: str) -> str:
+    """The declarations that a package names as its own (TypeScript Handbook, "Publishing"), or empty."""
+    package = _read_json(package_json)
+    pending = [package.get("types"), package.get("typings"), package.get("exports")]
+    while pending:
+        value = pending.pop(0)
+        if isinstance(value, str) and _DECLARATIONS.search(value):
+            return value.removeprefix("./")
+        if isinstance(value, dict):
+            pending += value.values()
+    return ""
 
 
 def _packages(files: list[str], read: Callable[[str], str]) -> dict[str, Package]:

@@ -53,7 +53,9 @@ class _Judge:
         self.before, self.after = before, after
         added = list(added)
         self.by_body = _grouped(added, lambda e: e.body)
-        self.by_shape = _grouped(added, lambda e: f"{e.kind} {e.shape}")
+        self.by_shape = _grouped(added, _shape)
+        self.by_shape_and_name = _grouped(added, lambda e: f"{_shape(e)} {e.name}")
+        self.by_shape_and_parent = _grouped(added, lambda e: f"{_shape(e)} {e.parent}")
         self.by_text = _grouped(added, lambda e: e.summary if len(e.summary) >= _SHORT_TEXT else "")
 
     def move_of(self, gone: SymbolEntry) -> Move | None:
@@ -79,21 +81,26 @@ class _Judge:
         return Move(gone.path, found, True, f"named in the deprecation of {gone.name}") if found else None
 
     def _by_shape(self, gone: SymbolEntry) -> Move | None:
-        same = [e for e in self.by_shape.get(f"{gone.kind} {gone.shape}", ()) if self._holds_the_same(gone, e)]
-        moved = [e for e in same if e.name == gone.name]
-        if len(moved) == 1:
-            return Move(gone.path, moved[0].path, True, "the same symbol, moved")
-        siblings = [e for e in same if e.parent == gone.parent]
+        move = self._moved_whole(gone) or self._renamed(gone)
+        return move if move is not None and self._holds_the_same(gone, self.after.symbols[move.new]) else None
+
+    def _moved_whole(self, gone: SymbolEntry) -> Move | None:
+        named = self.by_shape_and_name.get(f"{_shape(gone)} {gone.name}", ())
+        return Move(gone.path, named[0].path, True, "the same symbol, moved") if len(named) == 1 else None
+
+    def _renamed(self, gone: SymbolEntry) -> Move | None:
+        siblings = self.by_shape_and_parent.get(f"{_shape(gone)} {gone.parent}", [])
         if gone.kind in TYPE_KINDS:  # Their shape says little of them.
-            siblings = [e for e in siblings if fuzz.ratio(e.name, gone.name) > _ALIKE]
+            siblings = [e for e in siblings if _are_alike(e, gone)]
         if len(siblings) == 1:
             what = "same value" if gone.kind in ("constant", "variable") else "same signature"
             return Move(gone.path, siblings[0].path, False, f"{what}, added in the release that removed it")
-        if len(siblings) > 1:
+        if siblings:
             alike = max(siblings, key=lambda e: (fuzz.ratio(e.name, gone.name), e.path))
-            if fuzz.ratio(alike.name, gone.name) > _ALIKE:
-                return Move(gone.path, alike.path, False, "same signature and much the same name")
-        if len(same) == 1 and fuzz.ratio(same[0].name, gone.name) > _ALIKE:
+            why = "same signature and much the same name"
+            return Move(gone.path, alike.path, False, why) if _are_alike(alike, gone) else None
+        same = self.by_shape.get(_shape(gone), ())
+        if len(same) == 1 and _are_alike(same[0], gone):
             return Move(gone.path, same[0].path, False, "same shape, added in the release that removed it")
         return None
 
@@ -105,6 +112,14 @@ class _Judge:
     def _by_text(self, gone: SymbolEntry) -> Move | None:
         same = [e for e in self.by_text.get(gone.summary, ()) if e.kind == gone.kind] if gone.summary else []
         return Move(gone.path, same[0].path, False, "the same summary") if len(same) == 1 else None
+
+
+def _shape(entry: SymbolEntry) -> str:
+    return f"{entry.kind} {entry.shape}"
+
+
+def _are_alike(one: SymbolEntry, other: SymbolEntry) -> bool:
+    return fuzz.ratio(one.name, other.name) > _ALIKE
 
 
 def _names_in(index: ReleaseIndex, entry: SymbolEntry) -> set[str]:

@@ -21,7 +21,7 @@ from zarbek.core.linking.targets import (
     container,
     fits,
 )
-from zarbek.core.linking.trail import Asked, Trail
+from zarbek.core.linking.trail import NOTHING, Asked, Trail
 from zarbek.core.model.naming import key_of, parameter_types
 
 Bases = tuple[list[Target], bool]
@@ -117,8 +117,11 @@ class ReleaseLookup(ABC):
         known = self._lookups.get(key)
         if known is not None:
             if known[1]:
-                self.trail.asked |= known[1]
+                self.trail.bring(known[1])
             return known[0]
+        if not self.is_foreign(index) and (direct := self._direct(index, name)) is not None:
+            self._lookups[key] = (direct, NOTHING)
+            return direct
         answer, asked = self.trail.collect(lambda: self._lookup(index, name, depth))
         if depth < MAX_DEPTH // 2:  # Deeper answers may have been cut short.
             self._lookups[key] = (answer, asked)
@@ -127,16 +130,10 @@ class ReleaseLookup(ABC):
     def _lookup(self, index: ReleaseIndex, name: str, depth: int) -> Target | bool:
         if self.is_foreign(index):
             self.trail.ask(index.project, name)
-        entries = index.named(name)
-        path = index.aliases.get(name)
-        if path is not None and self.is_foreign(index):
-            self.trail.ask(index.project, path)
-        if entries and (path is None or entries[0].kind not in MODULE_KINDS):
-            return Target(index, entries[0], name)
-        if path is not None and path in index.symbols:
-            return Target(index, index.symbols[path], name)
-        if entries:
-            return Target(index, entries[0], name)
+            if (path := index.aliases.get(name)) is not None:
+                self.trail.ask(index.project, path)
+            if (direct := self._direct(index, name)) is not None:
+                return direct
         head, dot, last = name.rpartition(".")
         if not dot or depth > MAX_DEPTH:
             return False
@@ -147,9 +144,9 @@ class ReleaseLookup(ABC):
         if key_of(entry.path) != head:
             if self.is_foreign(owner.index):
                 self.trail.ask(owner.index.project, f"{key_of(entry.path)}.{last}")
-            direct = owner.index.named(f"{key_of(entry.path)}.{last}")
-            if direct:
-                return Target(owner.index, direct[0], name)
+            members = owner.index.named(f"{key_of(entry.path)}.{last}")
+            if members:
+                return Target(owner.index, members[0], name)
             if entry.kind in MODULE_KINDS:
                 found = self.lookup(owner.index, f"{key_of(entry.path)}.{last}", depth + 1)
                 if isinstance(found, Target):
@@ -157,6 +154,14 @@ class ReleaseLookup(ABC):
         if entry.kind in MODULE_KINDS:
             return self._through_import(owner.index, entry, last, depth)
         return self._member(owner.index, entry, last, f"{key_of(entry.path)}.{last}", depth)
+
+    def _direct(self, index: ReleaseIndex, name: str) -> Target | None:
+        """A key that a symbol of the release has, or another name of one."""
+        entries = index.named(name)
+        path = index.aliases.get(name)
+        if path is not None and (not entries or entries[0].kind in MODULE_KINDS) and path in index.symbols:
+            return Target(index, index.symbols[path], name)
+        return Target(index, entries[0], name) if entries else None
 
     def _through_import(self, index: ReleaseIndex, module: SymbolEntry, last: str, depth: int) -> Target | bool:
         """A name that a module imports from another project, or from outside."""

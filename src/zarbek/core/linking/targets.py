@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal, NamedTuple, Protocol
 
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
@@ -96,11 +96,14 @@ def container(found: Target) -> SymbolEntry:
     return next((e for e in same if e.kind in SCOPE_KINDS), found.entry)
 
 
-def beginnings(key: str) -> Iterator[str]:
+@lru_cache(maxsize=2**14)
+def beginnings(key: str) -> tuple[str, ...]:
     """The key and what encloses it, longest first; slashes separate too (Go, packages of npm)."""
+    found: list[str] = []
     while key:
-        yield key
+        found.append(key)
         key = key[: max(key.rfind("."), key.rfind("/"), 0)]
+    return tuple(found)
 
 
 def by_parameters(candidates: list[Target], params: tuple[str, ...]) -> Target | None:
@@ -135,6 +138,7 @@ def base_name(base: str) -> str:
     return base.partition("[")[0].partition("(")[0].strip()
 
 
+@lru_cache(maxsize=2**14)
 def clean_name(name: str) -> str:
     """The key of a name as written: without call parentheses, title mark, kind and blanks."""
     name = name.strip().removeprefix("~")

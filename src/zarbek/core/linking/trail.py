@@ -30,40 +30,45 @@ class Trail:
     """Collects what is asked; remembered answers bring back what they rest on."""
 
     def __init__(self) -> None:
-        self.asked: set[Asked] = set()
+        #: In order, with repeats: what an answer rests on is what was added since it began.
+        self._asked: list[Asked] = []
+        self._depth = 0
 
     def ask(self, project: str, key: str) -> None:
-        self.asked.add((project, key))
+        self._asked.append((project, key))
 
     def ask_members(self, project: str, key: str) -> None:
-        self.asked.add((project, key + ".*"))
+        self._asked.append((project, key + ".*"))
 
     def ask_nobody(self, key: str, family: str) -> None:
         """family: of languages, empty for prose, which names what any of them has."""
-        self.asked.add((NOBODY, f"{family}:{root_of(key)}"))
+        self._asked.append((NOBODY, f"{family}:{root_of(key)}"))
+
+    def bring(self, asked: frozenset[Asked]) -> None:
+        """What a remembered answer rests on."""
+        self._asked += asked
 
     def remembered(self, memo: dict[Any, tuple[T, frozenset[Asked]]], key: Hashable, compute: Callable[[], T]) -> T:
         """The answer from the memo, or computed and put there, with what it rests on."""
         known = memo.get(key)
         if known is None:
-            answer, asked = self.collect(compute)
-            known = memo[key] = (answer, asked)
+            known = memo[key] = self.collect(compute)
         elif known[1]:
-            self.asked |= known[1]
+            self._asked += known[1]
         return known[0]
 
     def collect(self, compute: Callable[[], T]) -> tuple[T, frozenset[Asked]]:
         """What compute answers, and what that rests on, which whoever asked rests on, too."""
-        outer, inner = self.asked, set[Asked]()
-        self.asked = inner
+        mark = len(self._asked)
+        self._depth += 1
         try:
             answer = compute()
         finally:
-            self.asked = outer
-        if not inner:
-            return answer, NOTHING
-        outer |= inner
-        return answer, frozenset(inner)
+            self._depth -= 1
+        asked = frozenset(self._asked[mark:]) if len(self._asked) > mark else NOTHING
+        if not self._depth:
+            self._asked.clear()
+        return answer, asked
 
 
 def root_of(key: str) -> str:

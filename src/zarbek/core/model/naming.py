@@ -7,6 +7,7 @@ and ``core.option.Option`` have the same key; overloads of one function have one
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 
 _LAST = re.compile(r"(?s)(.*)(::|[./#])")
 #: Names of C++ that hold signs which elsewhere separate or open something.
@@ -18,6 +19,7 @@ _WITH_INNER_NAMES = frozenset({"c", "cpp", "rust"})
 _OPERATOR_KEYS = {"()": "call", "[]": "index"}
 
 
+@lru_cache(maxsize=2**16)
 def key_of(name: str) -> str:
     """The key of a qualified name: ``dealii::Point::operator()(int)`` is ``dealii.Point.operator call``."""
     if name.isidentifier():

@@ -4,9 +4,11 @@ import unittest
 from types import SimpleNamespace
 from unittest import mock
 
+import msgspec
+
 from zarbek.core.findings.linkrules import judge_page, judge_symbol
 from zarbek.core.linking.linker import Link
-from zarbek.core.model.doctext import Doc
+from zarbek.core.model.doctext import Change, Doc
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
@@ -44,6 +46,31 @@ class Faults(unittest.TestCase):
         self.assertEqual(judged(OLD, text="This is called from [old](api:old)."), ("", []))
         self.assertEqual(judged(OLD, text="Call it from [a](api:a), or use [old](api:old).")[0], "stale")
         self.assertEqual(judged(HIDDEN, origin="type"), ("", []))
+
+    def test_what_a_text_says_not_to_use_or_lists_or_tells_of_the_past(self):
+        for text in (
+            "It does not support [old](api:old).",
+            "Nor is the [old](api:old) method.",
+            "To keep the contract of [old](api:old).",
+        ):
+            self.assertEqual(judged(OLD, text=text), ("", []))
+        listed = msgspec.structs.replace(OLD, path="lib.T.old")
+        self.assertEqual(
+            judged(listed, text="All of them:\n\n- [new](api:new)\n- [old](api:old)", path="lib.T"), ("", [])
+        )
+        self.assertEqual(judged(listed, text="All of them:\n\n- [old](api:old) first", path="lib.T")[0], "stale")
+        doc = Doc(summary="Does.", changes=[Change("4.1", "Falls back to [old](api:old).")])
+        symbol = Symbol(
+            "app.f", "f", "function", "python", "app", file="a.py", doc=doc, mentions=[Mention("old", "old", "link")]
+        )
+        self.assertEqual(judge_symbol(symbol, [OLD], KNOWN).findings, [])
+
+    def test_each_of_several_mentions_is_judged_by_its_own_sentence(self):
+        text = "Use [old](api:old) here.\n\nIt was [old](api:old), which is deprecated."
+        symbol = Symbol("app.f", "f", "function", "python", "app", file="a.py", doc=Doc(summary="F.", body=text),
+                        mentions=[Mention("old", "old", "link", line=n) for n in (3, 5)])  # fmt: skip
+        found = judge_symbol(symbol, [OLD, OLD], KNOWN).findings
+        self.assertEqual([(f.line, f.before.strip()) for f in found], [(3, "Use")])
 
     def test_a_word_in_code_is_no_clear_name_and_a_family_knows_its_own(self):
         self.assertEqual(judged(OLD, origin="code"), ("", []))

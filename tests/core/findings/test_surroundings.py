@@ -135,6 +135,8 @@ class StaleTypes(unittest.TestCase):
         self.assertEqual(self.found((": int", ""), (": bytes", ""), "str", "str"), [])
         self.assertEqual(self.found((": int", ""), ("", ""), "int", "str"), [])
         self.assertEqual(self.found((": int", ""), (": int | None", ""), "int", "str"), [])
+        old, new = (symbols_of(self.TEXT.format(d, "", "int", "str"))["m.f"] for d in (": int", ": Graph"))
+        self.assertEqual([len(check_types(new, old, "1.0", names)) for names in ((), {"Graph"})], [1, 0])
         self.assertEqual(self.found((": List[int]", ""), (": list[int]", ""), "List[int]", "str"), [])
 
 

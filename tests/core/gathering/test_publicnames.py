@@ -30,6 +30,11 @@ class Names(unittest.TestCase):
         self.assertEqual(self.index.public_names("p.a.X"), [])
         self.assertEqual(self.index.aliases["p.b.X"], "p.a.X")
 
+    def test_what_a_module_only_uses_is_not_handed_on_by_a_star(self):
+        files = {"p/__init__.py": "", "p/utils.py": BODY, "p/io/__init__.py": "from .work import *\n",
+                 "p/io/work.py": "from ..utils import X\ndef load(): return X\n"}  # fmt: skip
+        self.assertEqual(self.known(files), {"p.io.work.load": "p.io.load"})
+
     def test_what_nobody_can_reach_is_private(self):
         self.known({"p/__init__.py": "", "p/_a.py": BODY})
         self.assertEqual({self.index.symbols[n].visibility for n in ("p._a.X", "p._a.X.go")}, {"private"})

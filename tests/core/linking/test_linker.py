@@ -132,6 +132,42 @@ class FalseAlarms(unittest.TestCase):
             {text: found.outcome for text, found in links.items()}, {"HeaderSet": "linked", "keys": "outside"}
         )
 
+    def test_what_a_facade_hands_on_from_elsewhere_is_not_missed(self):
+        old = {"Cargo.toml": '[package]\nname = "own"\nversion = "1.0.0"\n', "src/lib.rs": "pub mod parts;\npub use parts::Arg;\n",
+               "src/parts.rs": "pub struct Arg;\nimpl Arg { pub fn short(&self) {} }\n"}  # fmt: skip
+        text = "//! See [`Arg::short`][crate::Arg::short] and [`gone`](crate::gone::Arg).\n"
+        new = {**old, "src/lib.rs": text + "pub use own_parts::*;\n"}
+        del new["src/parts.rs"]
+        found = links_of(new, gather_files(old, slug="own", version="1.0.0")[1], slug="own", version="2.0.0")
+        self.assertEqual({outcome for outcome, _ in found.values()}, {"outside"})
+
+    def test_related_names_of_a_class_are_its_members_too_and_no_misspelt_ones_of_others(self):
+        links = link({
+            "own/__init__.py": "",
+            "own/shapes.py": """
+                class Hull:
+                    '''A hull.
+
+                    See Also
+                    --------
+                    sort_planks
+                    Domain
+                    domian
+                    '''
+                    domain = 1
+                    def sort_planks(self): '''Sorts.'''
+            """,
+            "own/a.py": "class Domain: ...", "own/b.py": "class Domain: ...",
+        })  # fmt: skip
+        self.assertEqual(
+            (links["sort_planks"].outcome, links["sort_planks"].path), ("linked", "own.shapes.Hull.sort_planks")
+        )
+        self.assertEqual(links["Domain"].outcome, "outside")
+
+    def test_a_template_of_which_only_specialisations_are_told(self):
+        header = "template <> class Utf<8> {\npublic:\n  /// As all of \\ref Utf do, unlike \\ref Gone::go.\n  void go();\n};\n"
+        self.assertEqual({outcome for outcome, _ in links_of({"u.hpp": header}, slug="p").values()}, {"outside"})
+
     def test_what_an_earlier_release_had_is_missed_by_its_bare_name(self):
         """Beside a base outside, of the class itself, and in headers."""
         java = "package a;\n/** Like {{@link Oct}}, {{@link #make(int)}}, {{@link #toString()}}. */\npublic class Hex {}{}\n"

@@ -9,6 +9,35 @@ from tests.support.sources import read, symbols_of
 
 
 class SymbolKinds(unittest.TestCase):
+    def test_what_is_imported_under_a_condition_does_not_replace_what_is_there(self):
+        source = "from .core import Array, plan\nif enabled():\n    from .other import Array, more\n"
+        reading = read(source, "p", is_package=True)
+        self.assertEqual(
+            reading.scope.imports, {"Array": "p.core.Array", "plan": "p.core.plan", "more": "p.other.more"}
+        )
+        self.assertNotIn(("p.Array", "p.other.Array"), reading.aliases)
+
+    def test_a_call_that_makes_the_module_anew_tells_what_it_has(self):
+        source = "old, new = remake(\n    __name__, by_module={'p.canvas': ['Signature', 'chain']}, other={'a': 'b'})\nTABLE = {'x': 'y'}\n"
+        names = dict(read(source, "p", is_package=True).reexports)
+        self.assertEqual((names["p.Signature"], names["p.chain"]), ("p.canvas.Signature", "p.canvas.chain"))
+        self.assertNotIn("p.x", names)
+
+    def test_a_tuple_that_a_call_makes_is_a_class_and_a_module_may_warn_of_itself(self):
+        found = symbols_of(
+            "from collections import namedtuple\nTide = namedtuple('Tide', 'at height')\n'''A tide.'''\nOther = namedtuple('Other', names)\n"
+        )
+        self.assertEqual([p.name for p in found["m.Tide"].signatures[0].parameters], ["at", "height"])
+        self.assertEqual(
+            (found["m.Tide"].kind, found["m.Tide.at"].kind, found["m.Other"].kind), ("class", "attribute", "variable")
+        )
+        warned = symbols_of(
+            "import warnings\nX = 1\nwarnings.warn('The module m is deprecated; use n.', DeprecationWarning)\n"
+        )
+        self.assertIn("deprecated", warned["m"].doc.deprecated.text)
+        other = symbols_of("import warnings\nwarnings.warn('X is deprecated', DeprecationWarning)\n")
+        self.assertIsNone(other["m"].doc)
+
     def test_every_kind_of_definition(self):
         found = symbols_of("""
             from dataclasses import dataclass

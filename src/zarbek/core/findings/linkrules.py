@@ -14,14 +14,14 @@ from zarbek.core.changes.change import Detail
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.findings.speaking import block_in_page, block_in_symbol
-from zarbek.core.findings.surroundings import around_in_page, around_in_symbol
+from zarbek.core.findings.surroundings import around_in_page, around_in_symbol, is_history
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.linking.linker import Link
 from zarbek.core.linking.suggestions import Suggestion
 from zarbek.core.model.bundle import Dependency
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import MEANT, Mention
-from zarbek.core.model.naming import key_of
+from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 
@@ -85,7 +85,10 @@ def judge_symbol(symbol: Symbol, links: Iterable[Link], knowledge: Knowledge) ->
     """links: those of the symbol's mentions, in order. Of what is private nothing is said."""
     if symbol.visibility == "private":
         return Judged(list(links), [])
-    text = Text("symbol", symbol.path, symbol.file, partial(around_in_symbol, symbol), partial(block_in_symbol, symbol))
+    text = Text(
+        "symbol", symbol.path, symbol.file, partial(around_in_symbol, symbol), partial(block_in_symbol, symbol),
+        partial(is_history, symbol),
+    )  # fmt: skip
     return _judge(text, symbol.mentions, links, knowledge)
 
 
@@ -96,13 +99,15 @@ def judge_page(page: Page, links: Iterable[Link], knowledge: Knowledge) -> Judge
 
 class Text(NamedTuple):
     """Where mentions stand. kind: ``symbol`` or ``page``. around_of: the words before a mention, the shown
-    one, those after. block_of: its paragraph with the examples of its text."""
+    one, those after. block_of: its paragraph with the examples of its text. is_history: whether it stands only in
+    notes of what changed in earlier releases."""
 
     kind: str
     path: str
     file: str
     around_of: Callable[[Mention], tuple[str, str, str]]
     block_of: Callable[[Mention], str]
+    is_history: Callable[[Mention], bool] = lambda _: False
 
 
 def _judge(text: Text, mentions: list[Mention], links: Iterable[Link], knowledge: Knowledge) -> Judged:
@@ -112,7 +117,9 @@ def _judge(text: Text, mentions: list[Mention], links: Iterable[Link], knowledge
         rules = broken_rules(link)
         around = text.around_of(mention) if rules else ("", "", "")
         told = [r for r in rules if not _is_known(r, mention, around)]
-        if "stale/deprecated" in told and _is_family(text, link, mentions, knowledge):
+        if "stale/deprecated" in told and (
+            _is_family(text, link, mentions, knowledge) or _is_inventory(text, link, mention, around)
+        ):
             told.remove("stale/deprecated")
         found += [_finding(r, text, mention, link, around, knowledge) for r in told]
         judged.append(_with_fault(link, told))
@@ -136,13 +143,13 @@ def _with_fault(link: Link, rules: list[str]) -> Link:
 _DONE_BY = re.compile(
     r"\b(?:called|performed|invoked|used|passed|handed|given|returned|emitted|made|set|accepted|pointer|callback|function)"
     r"\s+(?:by|from|to|in|for|with)(?:\s+the)?\s*$|\bthan(?:\s+\w+){0,3}\s*$"
-    r"|\b(?:no need to call|unlike)(?:\s+the)?\s*$",
+    r"|\b(?:no need to call|unlike|contract of)(?:\s+the)?\s*$",
     re.IGNORECASE,
 )
 #: Words of an author who knows that what is named is old.
 _OLD = re.compile(
     r"deprecat|legacy|obsolete|formerly|previous|renam|replac|supersed|instead of|\bold(?:er)?\b|histor|compatib|"
-    r"no longer|discourag|remov|migrat|\bbugs?\b|broken",
+    r"no longer|discourag|remov|migrat|\bbugs?\b|broken|(?:not|n't|un)[ -]?(?:support|necessary)|\bnor\b",
     re.IGNORECASE,
 )
 
@@ -169,6 +176,12 @@ def _is_family(text: Text, link: Link, mentions: Iterable[Mention], knowledge: K
         return False
     last = _last_of(instead)
     return _last_of(text.path) == last or any(_last_of(m.name) == last for m in mentions)
+
+
+def _is_inventory(text: Text, link: Link, mention: Mention, around: tuple[str, str, str]) -> bool:
+    """Whether a type lists its members, each by its name alone, or tells when something about them changed."""
+    is_alone = not around[0].strip() and not around[2].strip()
+    return (is_alone and enclosing_of(link.path) == text.path) or text.is_history(mention)
 
 
 def _last_of(name: str) -> str:

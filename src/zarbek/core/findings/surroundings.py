@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+
+import msgspec
 
 from zarbek.core.model.doctext import Doc
 from zarbek.core.model.mention import Mention
@@ -12,6 +14,8 @@ from zarbek.core.model.symbol import Symbol
 from zarbek.core.writing.plaintext import LINK, plain_text
 
 _NEW_BLOCK = re.compile(r" {0,3}([-*+>#|]|\d+[.)]|:::|```)")
+#: What parts a text into paragraphs and entries of lists.
+_BLOCK = re.compile(r"\n\n|\n\s*(?:[-*+]|\d+[.)])\s|\A(?:[-*+]|\d+[.)])\s")
 REACH = 90
 
 
@@ -20,11 +24,29 @@ def around_in_symbol(symbol: Symbol, mention: Mention) -> tuple[str, str, str]:
     if mention.origin in ("type", "base"):
         return _in_signature(symbol, mention)
     if symbol.doc is not None:
-        for text in texts_of(symbol.doc):
-            found = _in_text(text, mention)
-            if found:
-                return found
+        places = [place for text in texts_of(symbol.doc) for place in _in_text(text, mention)]
+        if places:
+            return places[min(_repeats(symbol.mentions, mention), len(places) - 1)]
     return "", mention.text, ""
+
+
+def is_history(symbol: Symbol, mention: Mention) -> bool:
+    """Whether a mention stands only in notes of what changed in earlier releases."""
+    doc = symbol.doc
+    if doc is None or not any(any(_in_text(change.text, mention)) for change in doc.changes):
+        return False
+    told = msgspec.structs.replace(doc, changes=[])
+    return not any(any(_in_text(text, mention)) for text in texts_of(told))
+
+
+def _repeats(mentions: Iterable[Mention], mention: Mention) -> int:
+    """How many mentions written alike come before one."""
+    count = 0
+    for other in mentions:
+        if other is mention:
+            return count
+        count += (other.address, other.text) == (mention.address, mention.text)
+    return 0
 
 
 def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
@@ -37,7 +59,7 @@ def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
         start -= 1
     while end + 1 < len(lines) and lines[end + 1].strip() and not _NEW_BLOCK.match(lines[end + 1]):
         end += 1
-    return _in_text("\n".join(lines[start : end + 1]), mention) or ("", mention.text, "")
+    return next(_in_text("\n".join(lines[start : end + 1]), mention), ("", mention.text, ""))
 
 
 def texts_of(doc: Doc) -> Iterator[str]:
@@ -56,20 +78,23 @@ def texts_of(doc: Doc) -> Iterator[str]:
         yield doc.deprecated.text
 
 
-def _in_text(text: str, mention: Mention) -> tuple[str, str, str] | None:
+def _in_text(text: str, mention: Mention) -> Iterator[tuple[str, str, str]]:
+    """The places of a text where a mention may stand, in order; as code only where it stands as no link."""
+    is_link = False
     for match in LINK.finditer(text):
         if match[2] == mention.address or match[2] == mention.text:
-            return _cut(text, match.start(), match.end(), plain_text(match[1]))
+            is_link = True
+            yield _cut(text, match.start(), match.end(), plain_text(match[1]))
     span = f"`{mention.text}`"
-    at = text.find(span)
-    if at >= 0:
-        return _cut(text, at, at + len(span), mention.text)
-    return None
+    at = -1 if is_link else text.find(span)
+    while at >= 0:
+        yield _cut(text, at, at + len(span), mention.text)
+        at = text.find(span, at + len(span))
 
 
 def _cut(text: str, start: int, end: int, shown: str) -> tuple[str, str, str]:
-    before = plain_text(text[:start].rpartition("\n\n")[2])
-    after = plain_text(text[end:].partition("\n\n")[0])
+    before = plain_text(_BLOCK.split(text[:start])[-1])
+    after = plain_text(_BLOCK.split(text[end:], maxsplit=1)[0])
     sentence = max(before.rfind(". "), before.rfind("! "), before.rfind("? "))
     if sentence >= 0:
         before = before[sentence + 2 :]

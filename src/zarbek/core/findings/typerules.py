@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import re
+from collections.abc import Collection, Iterator
 
 from zarbek.core.changes.callers import callers_of
 from zarbek.core.changes.types import direction_of
@@ -11,10 +12,15 @@ from zarbek.core.model.doctext import DocField
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.symbol import Symbol
 
+_WORD = re.compile(r"[A-Za-z_]\w*")
 
-def check_types(now: Symbol, then: Symbol, version: str) -> list[Finding]:
+
+def check_types(now: Symbol, then: Symbol, version: str, aliases: Collection[str] = ()) -> list[Finding]:
     """stale/type: a type that the text gives, that the signature had in the version for which the
-    text was written, and that it has no more. A text that was wrong from the start is another rule's."""
+    text was written, and that it has no more. A text that was wrong from the start is another rule's.
+
+    aliases: names of the project for other types: what they stand for may be what the text gives.
+    """
     if now.doc is None or not now.signatures or not then.signatures:
         return []
     return [
@@ -27,7 +33,7 @@ def check_types(now: Symbol, then: Symbol, version: str) -> list[Finding]:
         )
         for name, field, before, declared in _pairs(now, then)
         if field.type and declared and _plain(field.type) == _plain(before)
-        and _is_another(before, declared, now.language)
+        and _is_another(before, declared, now.language) and not any(w in aliases for w in _WORD.findall(declared))
     ]  # fmt: skip
 
 

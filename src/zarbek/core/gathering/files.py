@@ -28,7 +28,7 @@ from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 65
+READER_VERSION = 66
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -185,10 +185,10 @@ def read_one(task: Task) -> bytes:
         with _time_limit(MAX_INTERFACE_S if is_interface else MAX_READ_S):
             if is_interface:
                 reading = interfaces.read_interface(data, source, _reader_of(Path(root), source))
-            elif is_generated(data) and "generated" not in source.options:
-                reading = SourceReading()
             else:
                 reading = read_source(data, source)
+                if is_generated(data, source.file) and "generated" not in source.options:
+                    reading = _only_names(reading)
     except UnreadableText as error:
         return _left_out(source, str(error), error.line)
     except SyntaxError as error:
@@ -197,6 +197,14 @@ def read_one(task: Task) -> bytes:
         return _left_out(source, f"it cannot be parsed: {type(error).__name__} {error}".strip(), 1)
     reading.symbols[:] = with_bodies(data, reading.symbols)
     return msgspec.msgpack.encode(_encoded(source, reading))
+
+
+def _only_names(reading: SourceReading) -> SourceReading:
+    """Nothing of a file but which names it declares: who names them means something that is there."""
+    names = sorted({s.name for s in reading.symbols})
+    parts = [ModulePart(Scope(p.scope.file, p.scope.module, language=p.scope.language, made=names))
+             for p in reading.parts[:1]]  # fmt: skip
+    return SourceReading(parts=parts)
 
 
 @contextmanager

@@ -284,7 +284,7 @@ class Linker:
 
     def _must_change(self, name: str, via: str, entry: SymbolEntry) -> bool:
         """Whether a text that follows its target has another name to write."""
-        return "." in clean_name(name) or via.rpartition(".")[2] != key_of(entry.name)
+        return "." in clean_name(name).strip(".") or via.rpartition(".")[2] != key_of(entry.name)
 
     def _is_deprecated(self, found: Target, name: str) -> bool:
         """Whether what is named is deprecated as a whole: one overload of several is only itself."""

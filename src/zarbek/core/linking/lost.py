@@ -110,6 +110,7 @@ class LostNames:
         return (
             len(name) >= _SHORTEST
             and name not in names
+            and name not in self.own.by_last_name
             and any(Levenshtein.distance(name, n, score_cutoff=1) <= 1 for n in names)
         )
 
@@ -136,6 +137,8 @@ class LostNames:
         module had."""
         owners = self.own.named(key_of(target.entry.parent))
         is_type = any(owner.kind in TYPE_KINDS for owner in owners)
+        if not is_type and resolver.lookup(self.own, key_of(target.entry.path), 0) is True:
+            return False  # What encloses it hands on what others have.
         is_open = any(
             resolver.answers_to_any(self.own, owner) or (is_type and resolver.bases_of(self.own, owner)[1])
             for owner in owners

@@ -7,7 +7,17 @@ from collections.abc import Iterable
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.profile import Profile
 from zarbek.core.linking.scopes import ScopeLookup
-from zarbek.core.linking.targets import Missing, Releases, Target, Wanted, beginnings, fits, fits_exactly, shared_parts
+from zarbek.core.linking.targets import (
+    TYPE_KINDS,
+    Missing,
+    Releases,
+    Target,
+    Wanted,
+    beginnings,
+    fits,
+    fits_exactly,
+    shared_parts,
+)
 from zarbek.core.linking.trail import Asked
 from zarbek.core.model.naming import key_of
 
@@ -34,6 +44,8 @@ class NearbyLookup(ScopeLookup):
         places = self._modules_of(own)
         if is_member:
             places += [own[0], *self._modules_of(heirs), *heirs]
+        elif element.kind in TYPE_KINDS:
+            places += own  # Its members come last.
         found = self._first_in(places, want)
         return found or (self._around(want, at) if element.visibility == "private" and not heirs else None)
 

@@ -140,6 +140,8 @@ class ReleaseLookup(ABC):
         owner = self.lookup(index, head, depth + 1)
         if not isinstance(owner, Target):
             return owner
+        if index.specialised and name.replace(".", "::") in index.specialised:
+            return True  # A template of which only specialisations are told.
         entry = container(owner)
         if key_of(entry.path) != head:
             if self.is_foreign(owner.index):

@@ -47,9 +47,9 @@ _GENERATED = re.compile(
 )
 
 
-def is_generated(data: bytes) -> bool:
-    """Whether a file says in its first lines that a tool has written it."""
-    return _GENERATED.search(data[:2000]) is not None
+def is_generated(data: bytes, file: str) -> bool:
+    """Whether a file says by its name or in its first lines that a tool has written it."""
+    return file.lower().endswith((".g.cs", ".designer.cs")) or _GENERATED.search(data[:2000]) is not None
 
 
 def decode_text(data: bytes) -> str:

@@ -86,7 +86,9 @@ class LinkPass:
         if not _has_types(symbol):
             return []
         then = self.knowledge.as_written(symbol.path)
-        return check_types(symbol, then, self.knowledge.written[symbol.path]) if then is not None else []
+        if then is None:
+            return []
+        return check_types(symbol, then, self.knowledge.written[symbol.path], self.knowledge.portal.own_aliases)
 
     def judge_page(self, page: Page) -> Judged:
         text = self.linker.link_page(page)

@@ -31,6 +31,12 @@ class DatabasePortal:
         self._last_with: dict[tuple[str, str, str], str] = {}
 
     @cached_property
+    def own_aliases(self) -> frozenset[str]:
+        """Names of the release's types that stand for others."""
+        symbols = self.own.symbols.values() if self.own is not None else ()
+        return frozenset(e.name for e in symbols if e.kind == "type")
+
+    @cached_property
     def projects(self) -> dict[str, Project]:
         return {project.slug: project for project in Project.objects.all()}
 

@@ -158,6 +158,22 @@ class Named(unittest.TestCase):
         self.assertIn(("Hull", "link"), [(m.name, m.origin) for m in found["hull_foreach"].mentions])
         self.assertEqual(found["plain"].doc.summary, "Note: an ordinary text.")
 
+    def test_a_list_after_the_prose_is_of_something_else_and_a_pointer_to_a_member_has_a_name(self):
+        header = (
+            "/**\n * hull_map:\n * @hull: the hull\n * @out: what comes back\n *\n * Maps it. What comes back has:\n *\n"
+            " * @width: how wide\n *\n * Returns: nothing\n */\nvoid hull_map(int hull, int *out);\n"
+        )
+        gathered, _, symbols = gather_files({"h.h": header})
+        (made,) = [s for s in symbols if s.name == "hull_map"]
+        self.assertEqual([p.name for p in made.doc.parameters], ["hull", "out"])
+        self.assertIn("`width`: how wide", made.doc.body)
+        self.assertEqual([f.rule for f in gathered.findings], [])
+        _, _, symbols = gather_files(
+            {"t.hpp": "class T {\npublic:\n  template <class C> T(void (C::*function)(), C* object);\n};\n"}
+        )
+        (made,) = [s for s in symbols if s.kind == "constructor"]
+        self.assertEqual([p.name for p in made.signatures[0].parameters], ["function", "object"])
+
     def test_a_comment_that_names_another_element_is_that_elements(self):
         _, _, symbols = gather_files({
             "hull.h": "typedef enum { HULL_BIG, HULL_SMALL } HullKind;\nint hull_kind(HullKind kind);\n",

@@ -84,6 +84,16 @@ class Declarations(unittest.TestCase):
         self.assertEqual([s.title for s in new.doc.sections], ["Errors"])
         self.assertNotIn("hidden line", new.doc.sections[0].text)
 
+    def test_the_branches_of_a_choice_hold_items(self):
+        lib = (
+            'cfg_if::cfg_if! {\n    if #[cfg(feature = "std")] {\n        /// One.\n        pub fn one() {}\n'
+            "    } else if #[cfg(unix)] {\n        pub fn two() {}\n    } else {\n        pub mod three { pub fn deep() {} }\n    }\n}\n"
+            "pub fn after() {}\n"
+        )
+        _, index, _ = gather_files({"Cargo.toml": '[package]\nname = "k"\n', "src/lib.rs": lib})
+        self.assertEqual(sorted(index.symbols), ["k", "k::after", "k::one", "k::three", "k::three::deep", "k::two"])
+        self.assertEqual((index.symbols["k::one"].line, index.symbols["k::one"].summary), (4, "One."))
+
     def test_a_macro_gives_its_methods_to_every_type_that_calls_it(self):
         _, index, _ = gather_files({
             "Cargo.toml": '[package]\nname = "m"\n',

@@ -20,7 +20,23 @@ def from_named(lines: list[str]) -> list[str]:
     """The lines with the commands of other comments in the place of this form's, as many; those of any other
     comment as they are."""
     first, head = _head_of(lines)
-    return lines if head is None else ["" if at == first else _converted(text) for at, text in enumerate(lines)]
+    if head is None:
+        return lines
+    last = _last_of_list(lines, first)
+    return ["" if at == first else _converted(text, is_listed=at <= last) for at, text in enumerate(lines)]
+
+
+def _last_of_list(lines: list[str], first: int) -> int:
+    """The index of the last line of the list of parameters, after which prose may tell of what is called alike."""
+    known, is_apart = False, False
+    for at in range(first + 1, len(lines)):
+        if not lines[at].strip():
+            is_apart = True
+        elif _PARAMETER.match(lines[at]):
+            known, is_apart = True, False
+        elif known and is_apart and not _TAG.match(lines[at]):
+            return at - 1
+    return len(lines)
 
 
 def name_told(lines: list[str]) -> str | None:
@@ -41,8 +57,8 @@ def _head_of(lines: list[str]) -> tuple[int, re.Match[str] | None]:
     return first, head if is_told else None
 
 
-def _converted(text: str) -> str:
-    if match := _PARAMETER.match(text):
+def _converted(text: str, *, is_listed: bool) -> str:
+    if is_listed and (match := _PARAMETER.match(text)):
         return f"@param {match[1]} {_marked(_plain(text[match.end() :]))}"
     if match := _TAG.match(text):
         word = _WORDS.get(match[1].lower())

@@ -55,7 +55,8 @@ def resolve_aliases(modules: Iterable[ModuleExports], paths: Mapping[str, str]) 
     for module in by_name.values():
         for name, target in _wildcard_names(module, by_name, set()):
             full = f"{module.module}.{name}"
-            spread.add(full)
+            if not _is_used_only(by_name[target.rpartition(".")[0]], name):
+                spread.add(full)
             if paths.get(full, "module") == "module":
                 targets.setdefault(full, target)
     overlaid = frozenset(n for n in targets if not _module_of(n, by_name).by_custom)
@@ -70,6 +71,12 @@ def resolve_aliases(modules: Iterable[ModuleExports], paths: Mapping[str, str]) 
         if path and path != name:
             found.append(Alias(name, path, _is_public(name, path, by_name, spread)))
     return found
+
+
+def _is_used_only(origin: ModuleExports, name: str) -> bool:
+    """Whether a module that lists nothing has a name because it uses it: nobody hands that on, though all have it."""
+    is_listed = origin.exported is not None or not origin.by_custom or origin.is_package
+    return not is_listed and name not in origin.defined and f"{origin.module}.{name}" not in origin.reexports
 
 
 def _wildcard_names(

@@ -16,9 +16,7 @@ from zarbek.core.sources.languages.registry import language_of
 from zarbek.core.sources.languages.rust.crates import locate_rust
 
 Read = Callable[[str], str]
-_TEST_FILES = re.compile(
-    r"(?:_test\.go|[._](?:test|spec)\.[cm]?[jt]sx?|\.min\.[cm]?js|\.g\.cs|\.designer\.cs|Tests?\.java)$", re.I
-)
+_TEST_FILES = re.compile(r"(?:_test\.go|[._](?:test|spec)\.[cm]?[jt]sx?|\.min\.[cm]?js|Tests?\.java)$", re.I)
 _TEST_FOLDERS = re.compile(r"(?:^|/)(?:testdata|__tests__|benches|obj|target)/")
 
 

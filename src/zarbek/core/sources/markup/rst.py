@@ -310,6 +310,7 @@ class _Blocks:
 
     def _deprecated(self, argument: str, body: list[str], start: int) -> str:
         version, _, more = argument.partition(" ")
+        version = version.rstrip(".,:")
         text = self._titled(more, body, start)
         # Most notes are about one parameter, value or way of calling; those stay where they stand.
         if self.facts is None or not deprecates_all(text, is_first=self.count < 2 and not self.facts.changes):
@@ -319,6 +320,7 @@ class _Blocks:
 
     def _changed(self, change: str, argument: str, body: list[str], start: int) -> str:
         version, _, more = argument.partition(" ")
+        version = version.rstrip(".,:")
         text = self._titled(more, body, start)
         if self.facts is None:
             return f"**{change.capitalize()} in {version}.** {text}".strip()

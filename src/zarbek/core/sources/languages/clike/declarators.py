@@ -10,6 +10,8 @@ from tree_sitter import Node
 from zarbek.core.model.symbol import Parameter
 from zarbek.core.sources.languages.tree import SourceTree
 
+#: ``type Class::*name`` declares name (C++20, [dcl.mptr]).
+_MEMBER_POINTER = re.compile(r"^.*::\*\s*")
 _NAMES = frozenset(
     {"identifier", "field_identifier", "type_identifier", "qualified_identifier", "destructor_name", "operator_name",
      "template_function", "primitive_type", "template_method"}
@@ -101,11 +103,11 @@ def _parameter(part: Node, tree: SourceTree, *, is_variadic: bool) -> Parameter:
     declarator = part.child_by_field_name("declarator")
     default = tree.folded(part.child_by_field_name("default_value"))
     declared = read_declarator(declarator, tree) if declarator is not None else None
-    name = declared.name if declared is not None else ""
+    name = _MEMBER_POINTER.sub("", declared.name) if declared is not None else ""
     end = declarator.start_byte if declarator is not None else part.end_byte
     type_text = tree.between(part.start_byte, end).rstrip("= ")
     if declared is not None and declared.function is not None:
-        type_text, name = tree.folded(part), declared.name
+        type_text = tree.folded(part)
     elif declared is not None:
         type_text += declared.marks
     elif declarator is not None:

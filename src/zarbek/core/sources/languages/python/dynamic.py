@@ -24,10 +24,10 @@ def lazy_names(body: list[ast.stmt], module: str, is_package: bool) -> Names:
                     found += read_import_from(inner, module, is_package, {}, [])
         elif isinstance(node, ast.Assign) and any("__getattr__" in _names_of(t) for t in node.targets):
             is_lazy = True
-    if is_lazy:
-        known = {name for name, _ in found}
-        found += [pair for pair in _tables(body, module, is_package) if pair[0] not in known]
-    return found
+    known = {name for name, _ in found}
+    # What makes the module anew is told what it is to have.
+    told = [n for n in body if (is_lazy and isinstance(n, ast.Assign | ast.AnnAssign)) or _takes_module(n)]
+    return found + [pair for pair in _tables(told, module, is_package) if pair[0] not in known]
 
 
 def names_answered(hook: ast.FunctionDef | ast.AsyncFunctionDef) -> list[str] | None:
@@ -58,18 +58,26 @@ def names_answered(hook: ast.FunctionDef | ast.AsyncFunctionDef) -> list[str] | 
     return sorted(names) if names and all(id(use) in told for use in uses) else None
 
 
+def _takes_module(node: ast.stmt) -> bool:
+    """Whether a statement calls something with the module's own name and a literal table."""
+    call = node.value if isinstance(node, ast.Assign | ast.Expr) else None
+    if not isinstance(call, ast.Call):
+        return False
+    given = [*call.args, *(k.value for k in call.keywords)]
+    is_named = any(isinstance(a, ast.Name) and a.id == "__name__" for a in given)
+    return is_named and any(isinstance(a, ast.Dict) for a in given)
+
+
 def _names_of(target: ast.expr) -> Iterator[str]:
     for node in target.elts if isinstance(target, ast.Tuple) else [target]:
         if isinstance(node, ast.Name):
             yield node.id
 
 
-def _tables(body: list[ast.stmt], module: str, is_package: bool) -> Iterator[tuple[str, str]]:
+def _tables(statements: list[ast.stmt], module: str, is_package: bool) -> Iterator[tuple[str, str]]:
     package = module if is_package else module.rpartition(".")[0]
-    for node in body:
-        if not isinstance(node, ast.Assign | ast.AnnAssign) or node.value is None:
-            continue
-        for table in ast.walk(node.value):
+    for node in statements:
+        for table in ast.walk(node):
             if isinstance(table, ast.Dict):
                 yield from _entries(table, package)
 

@@ -131,19 +131,24 @@ class _ModuleReader(TextReader):
             elif kind is ast.Import:
                 read_import(node, self.imports)  # type: ignore[arg-type]
             elif kind is ast.ImportFrom:
-                self._import_from(node, parent)  # type: ignore[arg-type]
+                self._import_from(node, parent, is_sure=depth == 0)  # type: ignore[arg-type]
             elif kind is ast.AugAssign:
                 self._extend_exports(node)  # type: ignore[arg-type]
             elif depth < MAX_NESTING:
                 for block in _blocks_of(node):
                     self._body(block, parent, visibility, depth=depth + 1)
 
-    def _import_from(self, node: ast.ImportFrom, parent: str) -> None:
+    def _import_from(self, node: ast.ImportFrom, parent: str, *, is_sure: bool) -> None:
+        """is_sure: whether it is imported whatever is the case; else what has been imported already counts."""
+        known = {} if is_sure else dict(self.imports)
         names = read_import_from(node, self.module, self.is_package, self.imports, self.wildcards)
+        self.imports.update(known)
+        names = [(name, target) for name, target in names if self.imports[name] == target]
         if parent == self.module:
             self.reading.handed += [a.name for a in node.names if a.asname == a.name]
-            self.imported += [(f"{parent}.{name}", target) for name, target in names]
-            self.reading.aliases += self.imported[-len(names) :]
+            found = [(f"{parent}.{name}", target) for name, target in names]
+            self.imported += found
+            self.reading.aliases += found
 
     def _lazy(self, tree: ast.Module) -> list[tuple[str, str]]:
         if not self.may_be_lazy:

@@ -29,7 +29,7 @@ class TextReader:
     def __init__(self, source: str) -> None:
         self.text = SourceText(source)
         self.marked = "#:" in source
-        self.may_be_lazy = "__getattr__" in source
+        self.may_be_lazy = "__getattr__" in source or "__name__," in source
 
     def _doc(self, body: list[ast.stmt], mentions: list[Mention]) -> tuple[Doc | None, list[Mention]]:
         if not body or type(body[0]) is not ast.Expr:

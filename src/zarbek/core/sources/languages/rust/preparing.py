@@ -12,6 +12,11 @@ _WRAPPER = re.compile(
     rb"(?:\s*#!\[(?:[^\[\]]|\[[^\[\]]*\])*\])?",
     re.MULTILINE,
 )
+#: Items of which those under a condition are there, by the custom of one macro.
+_CHOICE = re.compile(rb"^[ \t]*(?:cfg_if::)?cfg_if!\s*\{", re.MULTILINE)
+_BRANCH = re.compile(
+    rb"(?:\s|//[^\n]*\n)*(?:else\s+)?(?:if\s*#\[(?:[^\[\]]|\[[^\[\]]*\])*\]\s*|(?<=else )|(?<=else))\{"
+)
 _BODY = re.compile(rb"\s*\{")
 
 
@@ -19,7 +24,8 @@ def known_to_grammar(data: bytes) -> bytes:
     """The text with each ``pub macro`` as an item of equal length, its patterns and rules blank, and
     without the macros around items that are there under some condition."""
     wrappers, macros = list(_WRAPPER.finditer(data)), list(_MACRO.finditer(data))
-    if not wrappers and not macros:
+    choices = list(_CHOICE.finditer(data))
+    if not wrappers and not macros and not choices:
         return data
     out, ends = bytearray(data), _ends(data)
     for match in wrappers:
@@ -27,6 +33,8 @@ def known_to_grammar(data: bytes) -> bytes:
         if end:
             out[match.start() : match.end()] = re.sub(rb"[^\n]", b" ", match[0])
             out[end - 1 : end] = b" "
+    for match in choices:
+        _open_branches(data, out, match, ends)
     for match in macros:
         opening = data[match.end() : match.end() + 1]
         word = b"fn    " if opening == b"(" else b"mod   "
@@ -35,6 +43,20 @@ def known_to_grammar(data: bytes) -> bytes:
         if opening == b"(" and (body := _BODY.match(data, end)):
             _blank_inside(out, body.end() - 1, ends)
     return bytes(out)
+
+
+def _open_branches(data: bytes, out: bytearray, choice: re.Match[bytes], ends: dict[int, int]) -> None:
+    """Leave nothing of a choice but the items of its branches."""
+    end = ends.get(choice.end() - 1)
+    if not end:
+        return
+    blanks = [choice.span(), (end - 1, end)]
+    at = choice.end()
+    while (branch := _BRANCH.match(data, at)) is not None and (after := ends.get(branch.end() - 1)):
+        blanks += [branch.span(), (after - 1, after)]
+        at = after
+    for start, stop in blanks:
+        out[start:stop] = re.sub(rb"[^\n]", b" ", data[start:stop])
 
 
 def _blank_inside(out: bytearray, start: int, ends: dict[int, int]) -> int:

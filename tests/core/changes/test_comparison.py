@@ -146,6 +146,8 @@ class Python(unittest.TestCase):
         held = "from collections.abc import MutableMapping\nclass A(MutableMapping):\n    def get(self, key): ...\n{}"
         went = told(held.format("    def pop(self, key): ...\n    def mine(self): ...\n"), held.format(""))
         self.assertEqual(sorted(went), [("removed", "", False), ("removed", "", True)])
+        csharp = "public class A {{ public {}Task<int> F() {{ return null; }} }}\n"
+        self.assertEqual(told(csharp.format("async "), csharp.format(""), "A.cs"), [])
         java = "package p;\npublic class A {{ {} }}\n"
         self.assertEqual(told(java.format(""), java.format("public A() {}"), "A.java"), [])
         self.assertEqual(told(java.format("public A(int b) {}"), java.format("public A() {} public A(int b) {}"), "A.java"),

@@ -23,6 +23,8 @@ from zarbek.core.model.symbol import Symbol
 
 #: Flags of members that those who implement a type need not write.
 _NOT_ASKED = frozenset({"default", "provided", "static", "optional"})
+#: Languages whose modules have what they import.
+_IMPORTING = frozenset({"python", "rust"})
 #: Paths to their symbols, with their whole content.
 Load = Callable[[Collection[str]], Mapping[str, Symbol]]
 
@@ -184,9 +186,16 @@ class _Unmissed:
         return self._is_answered(gone) or _is_inner(gone) or self._is_inherited(gone) or self._is_imported(gone)
 
     def _is_imported(self, gone: SymbolEntry) -> bool:
-        """Whether its module still has the name because it imports it (Python)."""
-        scope = self.index.scopes.get(gone.module) if gone.parent == gone.module else None
-        return gone.language == "python" and scope is not None and gone.name in scope.imports
+        """Whether the nearest module that is still there has the name, or that of what it is in, from elsewhere."""
+        outer, at = gone.parent, gone.path
+        while outer and outer not in self.index.symbols:
+            outer, at = enclosing_of(outer), outer
+        scope = self.index.scopes.get(outer)
+        if scope is None or gone.language not in _IMPORTING:
+            return False
+        root = key_of(outer).partition(".")[0]
+        name = key_of(at).rpartition(".")[2]
+        return name in scope.imports or any(w.partition(".")[0] != root for w in scope.wildcards)
 
     def _is_answered(self, gone: SymbolEntry) -> bool:
         """Whether its module still answers to its name, or to that of the type that it is in."""

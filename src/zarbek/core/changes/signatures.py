@@ -156,6 +156,8 @@ def _bases(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
 
 def _flags(old: Symbol, new: Symbol) -> Iterator[Detail]:
     for flag, (come, gone) in _FLAGS.items():
+        if flag == "async" and new.language == "csharp":
+            continue  # Its result says whether it is awaited (C# specification, 15.15).
         if flag in new.flags and flag not in old.flags:
             breaks = flag != "final" or old.kind not in VALUES
             yield Detail(flag, come, breaks, "", flag)

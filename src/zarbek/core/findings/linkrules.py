@@ -23,7 +23,7 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
-from zarbek.core.model.symbol import Symbol
+from zarbek.core.model.symbol import GENERATED, Symbol
 
 #: Origins of mentions in prose, which says something of what it names.
 _PROSE = frozenset({"link", "see", "code"})
@@ -82,8 +82,8 @@ class Judged(NamedTuple):
 
 
 def judge_symbol(symbol: Symbol, links: Iterable[Link], knowledge: Knowledge) -> Judged:
-    """links: those of the symbol's mentions, in order. Of what is private nothing is said."""
-    if symbol.visibility == "private":
+    """links: those of the symbol's mentions, in order. Of what is private, or written by a tool, nothing is said."""
+    if symbol.visibility == "private" or GENERATED in symbol.flags:
         return Judged(list(links), [])
     text = Text(
         "symbol", symbol.path, symbol.file, partial(around_in_symbol, symbol), partial(block_in_symbol, symbol),

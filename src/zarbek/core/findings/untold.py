@@ -8,7 +8,7 @@ from typing import NamedTuple
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import is_inner_name, key_of
-from zarbek.core.model.symbol import Symbol
+from zarbek.core.model.symbol import GENERATED, Symbol
 
 _TOLD_KINDS = frozenset(
     "class enum exception interface record struct union trait annotation object delegate concept type function "
@@ -35,7 +35,8 @@ def asked_of(symbols: Iterable[Symbol]) -> list[int]:
     by_path = {s.path: s for s in listed}
     return [
         at for at, s in enumerate(listed)
-        if s.kind in _TOLD_KINDS and _is_for_all(s, by_path) and not _may_inherit(s, by_path)
+        if s.kind in _TOLD_KINDS and GENERATED not in s.flags
+        and _is_for_all(s, by_path) and not _may_inherit(s, by_path)
     ]  # fmt: skip
 
 

@@ -18,17 +18,19 @@ import msgspec
 from zarbek.core.findings.textrules import Doubt, check_symbols, doubted_keywords, doubted_options
 from zarbek.core.findings.untold import asked_of
 from zarbek.core.gathering.bodies import with_bodies
+from zarbek.core.linking.index import MODULE_KINDS
 from zarbek.core.material.processes import start_clean
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import key_of
+from zarbek.core.model.symbol import GENERATED
 from zarbek.core.sources.interfaces import registry as interfaces
 from zarbek.core.sources.languages.reading import Keywords, ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 66
+READER_VERSION = 67
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -187,8 +189,9 @@ def read_one(task: Task) -> bytes:
                 reading = interfaces.read_interface(data, source, _reader_of(Path(root), source))
             else:
                 reading = read_source(data, source)
-                if is_generated(data, source.file) and "generated" not in source.options:
-                    reading = _only_names(reading)
+                if is_generated(data, source.file):
+                    is_left_out = source.options.get("generated") == ["no"]
+                    reading = _only_names(reading) if is_left_out else _marked(reading)
     except UnreadableText as error:
         return _left_out(source, str(error), error.line)
     except SyntaxError as error:
@@ -197,6 +200,17 @@ def read_one(task: Task) -> bytes:
         return _left_out(source, f"it cannot be parsed: {type(error).__name__} {error}".strip(), 1)
     reading.symbols[:] = with_bodies(data, reading.symbols)
     return msgspec.msgpack.encode(_encoded(source, reading))
+
+
+def _marked(reading: SourceReading) -> SourceReading:
+    """What a tool has written: an API like any other, with texts that nobody mends where they stand."""
+    reading.symbols[:] = [
+        msgspec.structs.replace(s, flags=[*s.flags, GENERATED]) if s.kind not in MODULE_KINDS
+        else msgspec.structs.replace(s, doc=None, mentions=[])  # The mark of the tool is no text of a package.
+        for s in reading.symbols
+    ]  # fmt: skip
+    reading.findings.clear()
+    return reading
 
 
 def _only_names(reading: SourceReading) -> SourceReading:
@@ -266,17 +280,18 @@ def _left_out(source: SourceFile, reason: str, line: int) -> bytes:
 
 def _encoded(source: SourceFile, reading: SourceReading) -> FileReading:
     encode = msgspec.json.Encoder().encode
+    mended = [s for s in reading.symbols if GENERATED not in s.flags]
     return FileReading(
         file=source.file, language=source.language,
         symbols=[encode(s) for s in reading.symbols],
         paths=[s.path for s in reading.symbols], kinds=[s.kind for s in reading.symbols],
         described=[s.doc is not None and bool(s.doc.summary or s.doc.body) for s in reading.symbols],
-        parts=_with_defined(reading), findings=[*reading.findings, *check_symbols(reading.symbols, reading.left_out)],
+        parts=_with_defined(reading), findings=[*reading.findings, *check_symbols(mended, reading.left_out)],
         asked=asked_of(reading.symbols), unsettled=reading.unsettled, extends=reading.extends,
         templates=reading.templates,
         expansions=reading.expansions, names=reading.names, opened=reading.opened,
         keywords=reading.keywords,
-        doubted=[*doubted_keywords(reading.symbols, reading.keywords), *doubted_options(reading.symbols)],
+        doubted=[*doubted_keywords(mended, reading.keywords), *doubted_options(mended)],
     )  # fmt: skip
 
 

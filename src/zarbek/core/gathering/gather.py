@@ -181,8 +181,8 @@ def _locate(folder: Folder, files: list[str], project: ProjectFile) -> list[Sour
     wanted = [p.strip("/") + "/" for p in project.paths if p.strip("/.")]
     inside = [f for f in files if not wanted or f.startswith(tuple(wanted)) or f.rpartition("/")[2] in BUILD_FILES]
     given = {"macros": project.macros} if project.macros else {}
-    if project.generated:
-        given["generated"] = ["yes"]
+    if not project.generated:
+        given["generated"] = ["no"]
     found = locate_sources(inside, lambda file: _text(folder, file), project.languages, given)
     own = set(inside)
     described = locate_interfaces(files, folder.read, project.languages, inside=own.__contains__)

@@ -17,6 +17,7 @@ DEFAULT_EXCLUDES = (
     ".*", "__pycache__/", "build/", "dist/", "node_modules/", "venv/", "env/", "site-packages/",
     "*.egg-info/", "_vendor/", "vendor/", "third_party/", "tests/", "test/", "testing/_private/",
     "conftest.py", "setup.py", "examples/", "example/", "demo/", "demos/", "benchmarks/",
+    "*.Tests/", "*.Test/", "*.UnitTests/", "*.Benchmarks/",
     "*-testlib/", "testlib/", "noxfile.py", "gulpfile.js", "Gruntfile.js", "*.config.js", "*.config.cjs",
     "*.config.mjs", "*.config.ts", "/scripts/",
     *(f"/{folder}/**/*.{ending}" for folder in ("doc", "docs") for ending in (

@@ -30,6 +30,10 @@ class Signature(msgspec.Struct, frozen=True, omit_defaults=True):
     text: str = ""
 
 
+#: Flag of what stands in a file that a tool has written.
+GENERATED = "generated"
+
+
 class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     """One addressable API element.
 

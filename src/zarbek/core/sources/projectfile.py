@@ -34,13 +34,13 @@ OPTIONS = (
     Option("supported", "list", "the newest line", "Lines of releases besides the newest whose references are still judged.", 'supported = ["1.x"]'),
     Option("languages", "list", "detected", "The languages to read.", 'languages = ["python"]'),
     Option("paths", "list", "the whole folder", "Folders that hold the sources, relative to this file.", 'paths = ["src"]'),
-    Option("include", "list", "all but tests and generated files", "Patterns, as in gitignore, of files to read.", 'include = ["src/**/*.py"]'),
+    Option("include", "list", "all but tests", "Patterns, as in gitignore, of files to read.", 'include = ["src/**/*.py"]'),
     Option("exclude", "list", "nothing", "Patterns of files to leave out.", 'exclude = ["src/tidebook/_tables.py"]'),
     Option("visibility", "public, internal or private", "public", "How much readers see.", 'visibility = "public"'),
     Option("special_members", "true or false", "false", "Show special methods such as __iter__.", "special_members = true"),
     Option("namespaces", "list", "the top-level packages", "Top-level names that belong to this project.", 'namespaces = ["tidebook"]'),
     Option("macros", "list", "recognised", "C and C++ macros that expand to nothing a reader needs; NAME=text replaces one.", 'macros = ["HULL_API", "HULL_OPEN=namespace hull {"]'),
-    Option("generated", "true or false", "false", "Read files that a tool has written, too.", "generated = true"),
+    Option("generated", "true or false", "true", "Read files that a tool has written, too.", "generated = false"),
     Option("guides.folder", "text", "docs or guides", "The folder that holds guides.", '[guides]\nfolder = "guides"'),
     Option("guides.contents", "list", "the folder's order", "The table of contents: page paths in order; a list in the list nests.", '[guides]\ncontents = ["index", "reading-a-table"]'),
     Option("dependencies", "table", "from the manifest", "Package URL to version range, when no manifest declares them.", '[dependencies]\n"pkg:pypi/tidebook" = ">=2,<3"'),
@@ -83,7 +83,7 @@ class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     special_members: bool = False
     namespaces: list[str] = []
     macros: list[str] = []
-    generated: bool = False
+    generated: bool = True
     guides: Guides = Guides()
     dependencies: dict[str, str] = {}
     prefixes: dict[str, str] = {}

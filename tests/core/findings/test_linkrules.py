@@ -65,6 +65,20 @@ class Faults(unittest.TestCase):
         )
         self.assertEqual(judge_symbol(symbol, [OLD], KNOWN).findings, [])
 
+    def test_a_name_in_code_is_found_without_the_mark_before_it(self):
+        doc = Doc(body="3. `lib.old()`/`lib.x`: simple **deprecated** way.")
+        symbol = Symbol(
+            "app.f",
+            "f",
+            "function",
+            "python",
+            "app",
+            file="a.py",
+            doc=doc,
+            mentions=[Mention("~lib.old()", "~lib.old()", "code")],
+        )
+        self.assertEqual(judge_symbol(symbol, [OLD], KNOWN).findings, [])
+
     def test_each_of_several_mentions_is_judged_by_its_own_sentence(self):
         text = "Use [old](api:old) here.\n\nIt was [old](api:old), which is deprecated."
         symbol = Symbol("app.f", "f", "function", "python", "app", file="a.py", doc=Doc(summary="F.", body=text),

@@ -35,6 +35,26 @@ class Names(unittest.TestCase):
                  "p/io/work.py": "from ..utils import X\ndef load(): return X\n"}  # fmt: skip
         self.assertEqual(self.known(files), {"p.io.work.load": "p.io.load"})
 
+    def test_what_is_private_and_has_a_name_for_others_is_known_by_that(self):
+        files = {
+            "p/__init__.py": "",
+            "p/_core.py": "",
+            "p/cm.py": "from .work import _Mapper as Mapper\n",
+            "p/work.py": "class _Mapper: ...\n",
+        }
+        self.assertEqual(self.known(files), {"p.work._Mapper": "p.cm.Mapper"})
+
+    def test_what_is_compiled_or_comes_by_a_star_from_it_is_no_misspelling(self):
+        from tests.support.sources import links_of
+
+        files = {"p/__init__.py": "from ._tree import *\n",
+                 "p/fast.cpython-311.so": "x", "p/_tree.pyx": "x", "p/sub.py": "def f(): ...\n"}  # fmt: skip
+        files["p/__init__.py"] = (
+            "'''See :mod:`p.fast`, :class:`p.Tree`, :class:`p.sub.Leaf`.'''\nfrom ._tree import *\n"
+        )
+        found = {text: outcome for (_, text), (outcome, _) in links_of(files, slug="p").items()}
+        self.assertEqual(found, {"p.fast": "outside", "p.Tree": "outside", "p.sub.Leaf": "dangling"})
+
     def test_what_nobody_can_reach_is_private(self):
         self.known({"p/__init__.py": "", "p/_a.py": BODY})
         self.assertEqual({self.index.symbols[n].visibility for n in ("p._a.X", "p._a.X.go")}, {"private"})

@@ -205,6 +205,26 @@ class FalseAlarms(unittest.TestCase):
             {"a.Hex": ["deprecated"], "a.Hex.sink()": ["deprecated"]},
         )
 
+    def test_a_package_of_which_all_is_deprecated_may_name_its_own(self):
+        old = "package a.old;\n/** A. */\n@Deprecated\npublic class {} {{}}\n"
+        told = "/** See {@link Hex}. */\npackage a.old;\n"
+        files = {"a/old/Hex.java": old.format("Hex"), "a/old/package-info.java": told}
+        for more, stale in (({}, 0), ({"a/old/Oct.java": old.format("Oct").replace("@Deprecated\n", "")}, 1)):
+            _, index, symbols = gather_files({**files, **more}, slug="p", version="1")
+            texts = list(Linker(index, MemoryPortal(index)).link_symbols(symbols))
+            self.assertEqual(
+                sum(len(found.stale) for text in texts for found in text.links if text.path == "a.old"), stale
+            )
+
+    def test_an_overload_is_meant_by_the_bound_of_its_type_variable(self):
+        java = (
+            "package a;\npublic interface Hex<FUNC extends Number> {\n    int go(int n, FUNC f);\n}\n",
+            "package a;\n/** Like {@link Hex#go(int, Number)}, not {@link Hex#go(int, Number, int)}. */\npublic class Oct {}\n",
+        )
+        found = links_of({"a/Hex.java": java[0], "a/Oct.java": java[1]}, slug="p")
+        self.assertEqual(found["a.Oct", "Hex#go(int, Number)"], ("linked", "a.Hex.go(int,FUNC)"))
+        self.assertEqual(found["a.Oct", "Hex#go(int, Number, int)"][0], "dangling")
+
     def test_a_file_that_cannot_be_read_is_one_finding_and_no_dangling_reference(self):
         standard = '"$schema": "https://json-schema.org/draft/2020-12/schema"'
         use = f'{{{standard}, "properties": {{"a": {{"$ref": "%s.schema.json"}}, "b": {{"$ref": "%s.schema.json#/$defs/B"}}}}}}'

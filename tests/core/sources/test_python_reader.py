@@ -17,6 +17,13 @@ class SymbolKinds(unittest.TestCase):
         )
         self.assertNotIn(("p.Array", "p.other.Array"), reading.aliases)
 
+    def test_a_list_of_exports_that_cannot_be_read_is_none(self):
+        for text, names in (("['a'] + ['b']", ["a", "b"]), ("sorted(['b'])", ["b"]), ("other.__all__", None),
+                            ("[s for s in dir()]", None), ("['a', *more]", None)):  # fmt: skip
+            with self.subTest(text):
+                self.assertEqual(read(f"__all__ = {text}\n").exported, names)
+        self.assertIsNone(read("__all__ = ['a']\n__all__ += other.__all__\n__all__ += ['b']\n").exported)
+
     def test_a_call_that_makes_the_module_anew_tells_what_it_has(self):
         source = "old, new = remake(\n    __name__, by_module={'p.canvas': ['Signature', 'chain']}, other={'a': 'b'})\nTABLE = {'x': 'y'}\n"
         names = dict(read(source, "p", is_package=True).reexports)
@@ -35,6 +42,10 @@ class SymbolKinds(unittest.TestCase):
             "import warnings\nX = 1\nwarnings.warn('The module m is deprecated; use n.', DeprecationWarning)\n"
         )
         self.assertIn("deprecated", warned["m"].doc.deprecated.text)
+        helped = symbols_of(
+            "def f():\n    'F.'\n    own_deprecation_warning('The f function is deprecated.', since='1.14')\n    return 1\n"
+        )
+        self.assertIsNotNone(helped["m.f"].doc.deprecated)
         other = symbols_of("import warnings\nwarnings.warn('X is deprecated', DeprecationWarning)\n")
         self.assertIsNone(other["m"].doc)
 

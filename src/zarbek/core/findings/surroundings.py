@@ -85,7 +85,7 @@ def _in_text(text: str, mention: Mention) -> Iterator[tuple[str, str, str]]:
         if match[2] == mention.address or match[2] == mention.text:
             is_link = True
             yield _cut(text, match.start(), match.end(), plain_text(match[1]))
-    span = f"`{mention.text}`"
+    span = f"`{mention.text.lstrip('~!')}`"
     at = -1 if is_link else text.find(span)
     while at >= 0:
         yield _cut(text, at, at + len(span), mention.text)

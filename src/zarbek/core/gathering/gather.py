@@ -17,7 +17,7 @@ from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.gathering.cache import cache_path, load_cache, save_cache
 from zarbek.core.gathering.doubted import list_decided
 from zarbek.core.gathering.files import FileReading, read_files
-from zarbek.core.gathering.listing import list_source_files
+from zarbek.core.gathering.listing import compiled_modules, list_source_files
 from zarbek.core.gathering.remote import bring_remote
 from zarbek.core.gathering.settling import Settled, settle
 from zarbek.core.gathering.untold import list_undocumented
@@ -122,7 +122,9 @@ def gather(
     members = {
         "symbols.jsonl": symbols,
         "aliases.jsonl": [encode(a) for a in settled.aliases if max(len(a.name), len(a.path)) <= MAX_PATH],
-        "scopes.jsonl": [encode(scope) for scope in settled.scopes if len(scope.module) <= MAX_PATH],
+        "scopes.jsonl": [
+            encode(scope) for scope in [*settled.scopes, *compiled_modules(files)] if len(scope.module) <= MAX_PATH
+        ],
         "pages.jsonl": [encode(page) for page in pages],
         "findings.jsonl": [encode(finding) for finding in findings],
     }

@@ -6,11 +6,14 @@ import re
 from pathlib import PurePosixPath
 
 from zarbek.core.material.folder import Folder, list_files
+from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_FILE
-from zarbek.core.sources.languages.ecmascript.packages import declared_entry
+from zarbek.core.sources.languages.ecmascript.packages import declared_entry, is_entry
 from zarbek.core.sources.projectfile import ProjectFile
 
+#: Modules of Python in another language, and their sources.
+_COMPILED = re.compile(r"([A-Za-z]\w*)(?:\.[\w-]+)?\.(?:so|pyd|pyx)$")
 _SCRIPT = re.compile(r"\.[cm]?[jt]sx?$")
 
 
@@ -23,12 +26,21 @@ def list_source_files(folder: Folder, project: ProjectFile) -> tuple[list[str], 
     return [f for f in files if len(f) <= MAX_FILE], unfit
 
 
+def compiled_modules(files: list[str]) -> list[Scope]:
+    """Of what is compiled into a Python package, the names: who names such a module means something."""
+    found = ((f, _COMPILED.search(f)) for f in files)
+    return [Scope(file, file, made=[match[1]]) for file, match in found if match]
+
+
 def _list_files(folder: Folder, project: ProjectFile) -> list[str]:
-    """Of a package of scripts of which only what a build made is here, its declarations count."""
+    """Of a package of scripts of whose entry only what a build made is here, the declarations of that count."""
     files = list_files(folder, include=project.include, exclude=project.exclude)
-    if project.include or "package.json" not in files or any(_SCRIPT.search(f) for f in files):
+    if project.include or "package.json" not in files:
         return files
-    entry = PurePosixPath(declared_entry(folder.read("package.json").decode("utf-8", errors="replace")))
+    package = folder.read("package.json").decode("utf-8", errors="replace")
+    if any(_SCRIPT.search(f) and is_entry(f, package) for f in files):
+        return files
+    entry = PurePosixPath(declared_entry(package))
     if entry.is_absolute() or ".." in entry.parts or not folder.exists(str(entry)):
         return files
     place = "" if str(entry.parent) == "." else f"/{entry.parent}"

@@ -133,6 +133,7 @@ class _Names:
             encloses = False  # The file that happens to hold it.
         return (
             self._is_inner(key, language),
+            language == "python" and head.partition(".")[0] != home.partition(".")[0],
             self._offer(module, last, language),
             not encloses, -head.count(".") - head.count("/") if encloses else 0,
             name != inherited, len(name), name,

@@ -119,7 +119,7 @@ def by_parameters(candidates: list[Target], params: tuple[str, ...]) -> Target |
             return target if not params else best[1] if best else target
         if len(types) != len(params):
             continue
-        equal = sum(_is_like(a.lower(), b) for a, b in zip(types, loose, strict=True))
+        equal = sum(_is_like(a, b) for a, b in zip(types, loose, strict=True))
         if equal == len(params) and (best is None or equal > best[0]):
             best = (equal, target)
     return best[1] if best else None
@@ -127,7 +127,8 @@ def by_parameters(candidates: list[Target], params: tuple[str, ...]) -> Target |
 
 def _is_like(declared: str, written: str) -> bool:
     """Whether a written type may be the declared one: a type variable is written as its bound."""
-    return declared == written or (len(declared.rstrip("[]")) == 1 and declared.count("[") == written.count("["))
+    is_variable = declared.rstrip("[].").isupper() if len(declared) > 1 else True
+    return declared.lower() == written or (is_variable and declared.count("[") == written.count("["))
 
 
 def base_name(base: str) -> str:

@@ -118,6 +118,17 @@ class GraphQl(unittest.TestCase):
         self.assertEqual([(f.rule, f.line) for f in findings], [("text/unreadable", 3)])
 
 
+class References(unittest.TestCase):
+    def test_a_schema_that_says_what_its_address_is_is_referred_to_by_that(self):
+        files = {
+            "refs/schema.json": '{"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "https://sea.example/v1/schema", "allOf": [{"$ref": "meta/core"}, {"$ref": "meta/none"}, {"$ref": "near.json"}]}',
+            "refs/deep/core.json": '{"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "https://sea.example/v1/meta/core", "type": "object"}',
+            "refs/near.json": '{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object"}',
+        }
+        found = {text: outcome for (_, text), (outcome, _) in links_of(files).items()}
+        self.assertEqual(found, {"meta/core": "linked", "meta/none": "dangling", "near.json": "linked"})
+
+
 class Protobuf(unittest.TestCase):
     def test_messages_services_and_comments(self):
         files = {

@@ -56,6 +56,11 @@ class Declarations(unittest.TestCase):
     def setUpClass(cls):
         cls.found = read_as(SHIP, "a/b/Ship.java")
 
+    def test_a_test_of_statistics_is_no_test(self):
+        files = {"a/TTest.java": "package a;\n/** A t-test. */\npublic class TTest {}\n",
+                 "a/HexTest.java": "package a;\nimport org.junit.Test;\npublic class HexTest {}\n"}  # fmt: skip
+        self.assertEqual(sorted(gather_files(files)[1].symbols), ["a", "a.TTest"])
+
     def test_every_kind_of_declaration_has_its_path_kind_and_level(self):
         found = {path.removeprefix("a.b.Ship"): (s.kind, s.visibility) for path, s in self.found.items()}
         self.assertEqual(

@@ -11,6 +11,7 @@ from typing import Any
 from zarbek.core.model.interface import Answer, Body, Example, Followup, Media, Need, SecurityScheme, Server, Slot
 from zarbek.core.sources.interfaces.documents import Document, Pointer
 from zarbek.core.sources.interfaces.drafting import Draft, example_of, is_json_type, items, mapping
+from zarbek.core.sources.interfaces.library import OUTSIDE
 
 METHODS = ("get", "put", "post", "delete", "options", "head", "patch", "trace", "query")
 
@@ -34,7 +35,7 @@ class HttpParts:
             self.draft.field = field
             if isinstance(found, str):
                 meant = self.draft.library.path_meant(written, document.file) or written.lstrip("#/")
-                name = written if found == "is outside" else f"api:{meant}"
+                name = written if found == OUTSIDE else f"api:{meant}"
                 self.draft.add_mention(written, name, "schema", document, (*pointer, "$ref"))
                 return {}, document, pointer, ref
             named = self.draft.library.path_of(found)

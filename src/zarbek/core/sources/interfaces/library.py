@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterator, Mapping
 from pathlib import PurePosixPath
 from typing import Any, NamedTuple
 
+from zarbek.core.model.webaddress import join_address, split_address
 from zarbek.core.sources.interfaces.documents import Document, Pointer, read_document
 from zarbek.core.sources.interfaces.pointers import parse_pointer, split_reference, write_pointer
 from zarbek.core.sources.source_text import UnreadableText
@@ -20,6 +21,8 @@ ReadFile = Callable[[str], bytes | None]
 _GENERIC = frozenset("openapi swagger asyncapi api index schema schemas spec description service main v1 v2 v3".split())
 _GENERIC_FOLDERS = frozenset("api apis spec specs openapi asyncapi schemas schema src docs v1 v2 v3 .".split())
 _PLAIN = re.compile(r"[^A-Za-z0-9_.-]+")
+OUTSIDE = "is outside"
+_NOT_THERE = "names a file that is not there"
 #: Sections of a description whose parts are symbols, and what stands before their names.
 _SECTIONS = {
     ("components", "schemas"): "", ("definitions",): "", ("$defs",): "", ("components", "messages"): "messages.",
@@ -61,7 +64,7 @@ class Library:
         file, fragment = split_reference(reference, base)
         document = self.document(file)
         if isinstance(document, str):
-            return document
+            return OUTSIDE if document == _NOT_THERE and self.identified(reference, base) else document
         pointer = parse_pointer(fragment)
         if pointer is None:
             pointer = self._anchors_of(document).get(fragment)
@@ -72,6 +75,16 @@ class Library:
         except KeyError:
             return "leads to nothing"
         return Place(document, pointer)
+
+    def identified(self, reference: str, base: str) -> str:
+        """The address that a relative reference means where its document says by ``$id`` what its own is, or empty
+        (JSON Schema 2020-12, core, 8.2.1)."""
+        document = self._documents.get(base)
+        root = document.value if isinstance(document, Document) and isinstance(document.value, dict) else {}
+        identity = root.get("$id")
+        if not isinstance(identity, str) or not split_address(identity).scheme or split_address(reference).scheme:
+            return ""
+        return join_address(identity, reference)
 
     def path_meant(self, reference: str, base: str) -> str:
         """The path that a reference would have if it led anywhere; empty where that cannot be told."""
@@ -92,12 +105,12 @@ class Library:
         if "://" in file:
             local = self._remote.get(file)
             if local is None:
-                return "is outside"
+                return OUTSIDE
             data = self._read(local)
         else:
             data = None if file.startswith("../") else self._read(file)
         if data is None:
-            return "names a file that is not there"
+            return _NOT_THERE
         try:
             return read_document(file, data)
         except UnreadableText as error:

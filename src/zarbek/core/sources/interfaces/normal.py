@@ -11,7 +11,7 @@ from typing import Any
 
 from zarbek.core.model.interface import Schema
 from zarbek.core.sources.interfaces.documents import Document, Pointer
-from zarbek.core.sources.interfaces.library import Library, Place
+from zarbek.core.sources.interfaces.library import OUTSIDE, Library, Place
 
 #: A reference or a text that was met: (kind, as written, name or text, document, pointer).
 Met = Callable[[str, str, str, Document, Pointer], None]
@@ -97,9 +97,10 @@ class Normaliser:
             made.pop(word, None)
         found = self.library.find(reference, document.file)
         if isinstance(found, str):
-            is_outside = found == "is outside"
+            is_outside = found == OUTSIDE
             meant = "" if is_outside else self.library.path_meant(reference, document.file)
-            name = reference if is_outside else meant or reference.lstrip("#/")
+            address = self.library.identified(reference, document.file) or reference
+            name = address if is_outside else meant or reference.lstrip("#/")
             made["$ref"] = reference if is_outside else f"api:{name}"
             self.met("outside" if is_outside else "broken", reference, name, document, (*pointer, "$ref"))
             return

@@ -152,6 +152,8 @@ def _is_public(name: str, path: str, by_name: Mapping[str, ModuleExports], sprea
         return True
     if own.exported is not None:
         return last in own.exported
+    if path.rpartition(".")[2].startswith("_") and not last.startswith("_"):
+        return True  # Nobody gives what is private another name but for others.
     # A package hands on what is below it, or what nobody can have from where it is; else it merely uses it.
     return (
         own.is_package

@@ -16,8 +16,17 @@ from zarbek.core.sources.languages.registry import language_of
 from zarbek.core.sources.languages.rust.crates import locate_rust
 
 Read = Callable[[str], str]
-_TEST_FILES = re.compile(r"(?:_test\.go|[._](?:test|spec)\.[cm]?[jt]sx?|\.min\.[cm]?js|Tests?\.java)$", re.I)
+_TEST_FILES = re.compile(r"(?:_test\.go|[._](?:test|spec)\.[cm]?[jt]sx?|\.min\.[cm]?js)$", re.I)
+#: What a class of this name imports if it is a test, and no test of statistics.
+_TEST_CLASS = re.compile(r"Tests?\.java$")
+_TEST_IMPORT = re.compile(r"^import\s+(?:static\s+)?(?:org\.)?(?:junit|testng|hamcrest|mockito)\b", re.MULTILINE)
 _TEST_FOLDERS = re.compile(r"(?:^|/)(?:testdata|__tests__|benches|obj|target)/")
+
+
+def _is_test(file: str, read: Read) -> bool:
+    if _TEST_FILES.search(file) or _TEST_FOLDERS.search(file):
+        return True
+    return _TEST_CLASS.search(file) is not None and _TEST_IMPORT.search(read(file)) is not None
 
 
 def locate_sources(
@@ -35,7 +44,7 @@ def locate_sources(
     for file in files:
         language = language_of(file)
         is_wanted = not wanted or language in wanted or (language == "c" and "cpp" in wanted)
-        if language and is_wanted and not (_TEST_FILES.search(file) or _TEST_FOLDERS.search(file)):
+        if language and is_wanted and not _is_test(file, read):
             by_language.setdefault(language, []).append(file)
     found: list[SourceFile] = []
     for language, own in by_language.items():

@@ -54,6 +54,11 @@ def declared_entry(package_json: str) -> str:
     return ""
 
 
+def is_entry(file: str, package_json: str) -> bool:
+    """Whether a file, by its place in a package, is one that importing the package reads, or the source of it."""
+    return _STEM.sub("", file) in _entries(_read_json(package_json))
+
+
 def _packages(files: list[str], read: Callable[[str], str]) -> dict[str, Package]:
     """Package by its folder. A description without a name inside of a package with one is no package of its
     own: it says how a folder of that package is loaded."""

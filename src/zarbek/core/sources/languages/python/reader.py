@@ -80,6 +80,8 @@ class _ModuleReader(TextReader):
         self.seen: dict[str, int] = {}
         self.overloads: dict[str, list[Signature]] = {}
         self.answered: list[str] = []
+        self.exported: list[str] | None = None
+        self.is_unlisted = False
 
     def read(self, tree: ast.Module) -> ModuleReading:
         doc, mentions = self._doc(tree.body, [])
@@ -174,7 +176,13 @@ class _ModuleReader(TextReader):
 
     def _extend_exports(self, node: ast.AugAssign) -> None:
         if isinstance(node.target, ast.Name) and node.target.id == "__all__":
-            self.reading.exported = (self.reading.exported or []) + _strings(node.value)
+            self._export([*(self.exported or ()), *more] if (more := _listed(node.value)) is not None else None)
+
+    def _export(self, names: list[str] | None) -> None:
+        """``__all__``, if all of it can be read; once a part cannot, nobody knows what is listed."""
+        self.is_unlisted = self.is_unlisted or names is None
+        self.exported = names
+        self.reading.exported = None if self.is_unlisted else names
 
     def _function(
         self, node: ast.FunctionDef | ast.AsyncFunctionDef, parent: str, visibility: str, *, in_class: bool
@@ -324,7 +332,7 @@ class _ModuleReader(TextReader):
     ) -> None:  # fmt: skip
         in_class = bool(role)
         if name == "__all__" and not in_class:
-            self.reading.exported = _strings(node.value)
+            self._export(_listed(node.value))
             return
         if name.startswith("__") or name == "_":
             return
@@ -429,12 +437,17 @@ def _is_generator(node: ast.FunctionDef | ast.AsyncFunctionDef) -> bool:
     return False
 
 
-def _strings(node: ast.expr | None) -> list[str]:
-    if isinstance(node, ast.List | ast.Tuple):
-        return [e.value for e in node.elts if isinstance(e, ast.Constant) and isinstance(e.value, str)]
-    if isinstance(node, ast.BinOp):
-        return _strings(node.left) + _strings(node.right)
-    return []
+def _listed(node: ast.expr | None) -> list[str] | None:
+    """The names of a literal list, or of a sum of them; None for anything else."""
+    if isinstance(node, ast.List | ast.Tuple | ast.Set):
+        names = [e.value for e in node.elts if isinstance(e, ast.Constant) and isinstance(e.value, str)]
+        return names if len(names) == len(node.elts) else None
+    if isinstance(node, ast.BinOp) and isinstance(node.op, ast.Add):
+        left, right = _listed(node.left), _listed(node.right)
+        return None if left is None or right is None else left + right
+    if isinstance(node, ast.Call) and dotted(node.func) in ("list", "sorted", "tuple") and len(node.args) == 1:
+        return _listed(node.args[0])
+    return None
 
 
 def _inside(module: str, target: str, imports: dict[str, str]) -> str:

@@ -216,6 +216,18 @@ class FalseAlarms(unittest.TestCase):
                 sum(len(found.stale) for text in texts for found in text.links if text.path == "a.old"), stale
             )
 
+    def test_a_header_and_a_type_of_c_of_which_all_functions_are_deprecated(self):
+        text = "/** A buffer. See ot_buffer_new(). */\ntypedef struct OtBuffer OtBuffer;\n"
+        made = "/** Makes.\n * \\deprecated Use more. */\nvoid ot_buffer_{}(void);\n"
+        old = "".join(made.format(name) for name in ("new", "free", "go"))
+        for files, stale in (({"a.h": text + old}, 0), ({"a.h": text, "b.h": old}, 0),
+                             ({"a.h": text, "b.h": old + "/** Keeps. */\nvoid ot_buffer_keep(void);\n"}, 1)):  # fmt: skip
+            _, index, symbols = gather_files(files, slug="p", version="1")
+            texts = list(Linker(index, MemoryPortal(index)).link_symbols(symbols))
+            self.assertEqual(
+                sum(len(found.stale) for text in texts for found in text.links if text.path == "OtBuffer"), stale
+            )
+
     def test_an_overload_is_meant_by_the_bound_of_its_type_variable(self):
         java = (
             "package a;\npublic interface Hex<FUNC extends Number> {\n    int go(int n, FUNC f);\n}\n",

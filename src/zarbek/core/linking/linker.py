@@ -12,10 +12,11 @@ import msgspec
 
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.lost import History, LostNames
+from zarbek.core.linking.oldparts import OldParts
 from zarbek.core.linking.profile import profile_of
 from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.scopes import OPEN_NAMESPACES
-from zarbek.core.linking.targets import TYPE_KINDS, Missing, Outcome, Target, Wanted, beginnings, clean_name
+from zarbek.core.linking.targets import Missing, Outcome, Target, Wanted, beginnings, clean_name
 from zarbek.core.linking.trail import RELEASES, Asked, Trail, made_key
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
@@ -124,6 +125,7 @@ class Linker:
         self.own, self.portal = own, portal
         self._resolvers: dict[str, Resolver] = {}
         self.lost = LostNames(own, portal)
+        self.old_parts = OldParts(own)
         self.trail = Trail()
         self._shown = shown_levels(own.manifest.options)
         self._memo: dict[tuple[str, str, str, str], tuple[Link, frozenset[Asked]]] = {}
@@ -302,18 +304,10 @@ class Linker:
             if is_family or "deprecated" in at.file.split("/")[:-1]:
                 return True
         while at is not None:
-            if at.deprecated is not None or at.path == found.entry.path or self._is_deprecated_whole(at):
+            if at.deprecated is not None or at.path == found.entry.path or self.old_parts.holds(at):
                 return True
             at = self.own.symbols.get(at.parent)
         return False
-
-    def _is_deprecated_whole(self, at: SymbolEntry) -> bool:
-        """Whether a package holds nothing but types that are deprecated."""
-        if at.kind not in MODULE_KINDS:
-            return False
-        held = (self.own.symbols[path] for path in self.own.members.get(at.path, ()))
-        types = [entry for entry in held if entry.kind in TYPE_KINDS and entry.visibility == "public"]
-        return bool(types) and all(entry.deprecated is not None for entry in types)
 
     def _is_hidden(self, found: Target, path: str) -> bool:
         """Whether the readers of the text do not see its target."""

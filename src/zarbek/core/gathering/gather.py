@@ -319,10 +319,11 @@ def _provided(readings: list[FileReading], sources: list[SourceFile]) -> dict[st
     """Language to the names below which all symbols are this project's."""
     found: dict[str, set[str]] = {}
     foreign = _foreign_roots(readings)
+    written = {r.language for r in readings if not r.is_generated}
     for source, reading in zip(sources, readings, strict=True):
         names = found.setdefault(reading.language, set())
-        if reading.language in ("c", "cpp"):
-            continue
+        if reading.language in ("c", "cpp") or (reading.is_generated and reading.language in written):
+            continue  # Tools write into the packages of others, too.
         if "root" in source.options:
             names.update(source.options["root"])
             continue

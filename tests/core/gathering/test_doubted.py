@@ -2,7 +2,15 @@
 
 import unittest
 
+from hypothesis import given
+from hypothesis import strategies as st
+
 from tests.support.sources import gather_files
+from zarbek.core.findings.options import keys_of
+
+TYPES = st.sampled_from(
+    ["number", "Map<string, number>", "{ deep: { er: 1 } }", "(a: X, b: Y) => void", "[1, 2][]", "'a;b'"]
+)
 
 TEXT = '''
     """Plans.
@@ -59,6 +67,13 @@ class Keywords(unittest.TestCase):
 
 
 class Options(unittest.TestCase):
+    @given(st.dictionaries(st.from_regex(r"[a-z$_]\w{0,8}", fullmatch=True), TYPES, min_size=1), st.sampled_from(",;"))
+    def test_the_keys_of_a_type_are_those_outside_of_all_brackets(self, members, sign):
+        text = "{ " + f"{sign} ".join(f"{name}?: {value}" for name, value in members.items() if ";" not in value) + " }"
+        told = {name for name, value in members.items() if ";" not in value}
+        self.assertEqual(keys_of(text) or frozenset(), told)
+        self.assertIsNone(keys_of(text[:-1] + f"{sign} ...rest }}"))
+
     def described(self, declared, more=""):
         text = (
             "/**\n * Plans.\n * @param tide - t\n * @param options - o\n * @param options.berth - b\n"

@@ -12,6 +12,7 @@ from zarbek.core.linking.targets import TYPE_KINDS
 
 _WORD = re.compile(r"(?<=[a-z0-9])(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z])")
 _FEW = 3
+_NEARLY_ALL = 0.8
 
 
 class OldParts:
@@ -36,7 +37,7 @@ class OldParts:
         return sorted(
             (e.name, e.deprecated is not None)
             for e in self.index.symbols.values()
-            if e.language == "c" and e.kind == "function"
+            if e.language == "c" and e.kind == "function" and e.visibility == "public"
         )
 
     @cached_property
@@ -48,11 +49,11 @@ class OldParts:
         return frozenset(file for file, marks in told.items() if len(marks) >= _FEW and all(marks))
 
     def _has_old_functions(self, name: str) -> bool:
-        """Whether all functions that bear the name of a type, by the custom of C, are deprecated."""
+        """Whether nearly all functions that bear the name of a type, by the custom of C, are deprecated."""
         prefix = _WORD.sub("_", name.lstrip("_")).lower().removesuffix("_t") + "_"
         at = bisect_left(self._functions, (prefix, False))
         own: list[bool] = []
         while at < len(self._functions) and self._functions[at][0].startswith(prefix):
             own.append(self._functions[at][1])
             at += 1
-        return bool(own) and all(own)
+        return bool(own) and sum(own) >= _NEARLY_ALL * len(own)

@@ -15,7 +15,8 @@ from zarbek.core.material.patterns import spec_of
 #: them, examples, scripts of the build and of the documentation.
 DEFAULT_EXCLUDES = (
     ".*", "__pycache__/", "build/", "dist/", "node_modules/", "venv/", "env/", "site-packages/",
-    "*.egg-info/", "_vendor/", "vendor/", "third_party/", "tests/", "test/", "testing/_private/",
+    "*.egg-info/", "_vendor/", "vendor/", "vend/", "third_party/", "thirdparty/", "3rdparty/",
+    "tests/", "test/", "testing/_private/",
     "conftest.py", "setup.py", "examples/", "example/", "demo/", "demos/", "benchmarks/",
     "*.Tests/", "*.Test/", "*.UnitTests/", "*.Benchmarks/",
     "*-testlib/", "testlib/", "noxfile.py", "gulpfile.js", "Gruntfile.js", "*.config.js", "*.config.cjs",

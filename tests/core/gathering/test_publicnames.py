@@ -2,7 +2,7 @@
 
 import unittest
 
-from tests.support.sources import gather_files
+from tests.support.sources import gather_files, links_of
 
 BODY = 'class X:\n    """It."""\n    def go(self): ...\n'
 
@@ -45,13 +45,9 @@ class Names(unittest.TestCase):
         self.assertEqual(self.known(files), {"p.work._Mapper": "p.cm.Mapper"})
 
     def test_what_is_compiled_or_comes_by_a_star_from_it_is_no_misspelling(self):
-        from tests.support.sources import links_of
-
-        files = {"p/__init__.py": "from ._tree import *\n",
-                 "p/fast.cpython-311.so": "x", "p/_tree.pyx": "x", "p/sub.py": "def f(): ...\n"}  # fmt: skip
-        files["p/__init__.py"] = (
-            "'''See :mod:`p.fast`, :class:`p.Tree`, :class:`p.sub.Leaf`.'''\nfrom ._tree import *\n"
-        )
+        text = "'''See :mod:`p.fast`, :class:`p.Tree`, :class:`p.sub.Leaf`.'''\nfrom ._tree import *\n"
+        files = {"p/__init__.py": text, "p/fast.cpython-311.so": "x", "p/_tree.pyx": "x",
+                 "p/sub.py": "def f(): ...\n"}  # fmt: skip
         found = {text: outcome for (_, text), (outcome, _) in links_of(files, slug="p").items()}
         self.assertEqual(found, {"p.fast": "outside", "p.Tree": "outside", "p.sub.Leaf": "dangling"})
 

@@ -11,11 +11,11 @@ from zarbek.core.changes.callers import Callers
 from zarbek.core.changes.change import Detail
 from zarbek.core.changes.types import direction_of
 from zarbek.core.linking.targets import TYPE_KINDS
+from zarbek.core.model.naming import CONSTRUCTORS
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 
 VALUES = ("constant", "variable", "field", "attribute", "property", "member")
 _OPEN_KINDS = ("variadic", "keywords")
-_MAKERS = ("__init__", "__new__")
 #: Per cent of two names that must be equal for one that may be left out to be taken for the other.
 _ALIKE = 50
 
@@ -42,7 +42,7 @@ def compare_parameters(old: Symbol, new: Symbol, callers: Callers) -> Iterator[D
     """Every difference that a caller may notice, in reading order. Of several ways of calling, what the new ones
     take in any order is no change."""
     is_made = callers.constructs and new.kind in TYPE_KINDS
-    is_told_by_type = callers.constructs and old.name in _MAKERS
+    is_told_by_type = callers.constructs and old.name in CONSTRUCTORS
     if (old.kind in TYPE_KINDS and not is_made) or old.kind == "operation" or is_told_by_type:
         return
     if new.kind in VALUES and callers.structural:

@@ -14,6 +14,7 @@ from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.options import keys_of, parameter_of, types_in
 from zarbek.core.model.doctext import DocField
 from zarbek.core.model.finding import Finding
+from zarbek.core.model.naming import CONSTRUCTORS
 from zarbek.core.model.symbol import Parameter, Symbol
 
 _NOTHING: Mapping[str, Collection[str]] = MappingProxyType({})
@@ -96,7 +97,7 @@ def doubted_keywords(symbols: Iterable[Symbol], keywords: Collection[str]) -> li
     all_symbols = list(symbols)
     members = _names_inside(all_symbols)
     for symbol in all_symbols:
-        functions = [symbol.path, *(f"{symbol.path}.{name}" for name in ("__init__", "__new__"))]
+        functions = [symbol.path, *(f"{symbol.path}.{name}" for name in CONSTRUCTORS)]
         path = next((p for p in functions if p in keywords), "")
         if not path or symbol.doc is None or symbol.visibility == "private" or symbol.decorators:
             continue

@@ -12,11 +12,11 @@ from zarbek.core.findings.options import types_in
 from zarbek.core.findings.textrules import Doubt
 from zarbek.core.gathering.files import FileReading
 from zarbek.core.model.finding import Finding
+from zarbek.core.model.naming import CONSTRUCTORS
 from zarbek.core.model.symbol import Symbol
 
 _DECODER = msgspec.json.Decoder(Symbol)
 _OF_ITS_OBJECT = ("self.", "cls.", "super().")
-_CONSTRUCTORS = ("__init__", "__new__")
 _ECMASCRIPT = ("typescript", "javascript")
 _TYPES = ("interface", "class", "type")
 _PLAIN = re.compile(r"[\w$]+")
@@ -137,7 +137,7 @@ class _Callables:
         if found and self._is_callable(found):
             yield found
         elif found:
-            constructors = (f"{found}.{name}" for name in _CONSTRUCTORS)
+            constructors = (f"{found}.{name}" for name in CONSTRUCTORS)
             yield next((c for c in constructors if c in self.lines), found)
 
     def _is_callable(self, path: str) -> bool:

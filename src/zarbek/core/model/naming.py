@@ -9,6 +9,9 @@ from __future__ import annotations
 import re
 from functools import lru_cache
 
+#: What makes the objects of a class, in the order in which it is looked for (Python data model, 3.3.1).
+CONSTRUCTORS = ("__init__", "__new__")
+
 _LAST = re.compile(r"(?s)(.*)(::|[./#])")
 #: Names of C++ that hold signs which elsewhere separate or open something.
 _OPERATOR = re.compile(r"(?<!\w)operator\s*(\(\)|\[\]|->\*?|<=>|[<>=!+\-*/%^&|~,]+)")

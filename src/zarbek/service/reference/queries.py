@@ -100,9 +100,9 @@ def _file_units(contents: ReleaseContents) -> dict[str, str]:
 
 @lru_cache(maxsize=64)
 def _names_in_files(units: tuple[tuple[str, int], ...]) -> dict[str, str]:
-    held = dict(_read_blocks((block for _, block in units), _HeldBlock))
+    documents = dict(_read_blocks((block for _, block in units), _HeldBlock))
     return {
-        entry.symbol.path: unit for unit, block in units for entry in held[block].entries
+        entry.symbol.path: unit for unit, block in units for entry in documents[block].entries
         if not entry.symbol.path.startswith(unit)
     }  # fmt: skip
 

@@ -13,6 +13,7 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.doctext import Doc
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
+from zarbek.core.model.naming import CONSTRUCTORS
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.languages.python.classes import class_flags, class_kind, field_signature, tuple_fields
 from zarbek.core.sources.languages.python.decorators import (
@@ -288,7 +289,7 @@ class _ModuleReader(TextReader):
         """A class is called with its initialiser's parameters, or its fields when generated."""
         symbols = self.reading.symbols
         index = self.seen[path]
-        for name in ("__init__", "__new__"):
+        for name in CONSTRUCTORS:
             at = self.seen.get(f"{path}.{name}")
             if at is not None:
                 found = [Signature(s.parameters) for s in symbols[at].signatures]
@@ -304,7 +305,7 @@ class _ModuleReader(TextReader):
             kind = type(node)
             if kind in _FUNCTIONS:
                 self._function(node, path, visibility, in_class=True)  # type: ignore[arg-type]
-                if node.name in ("__init__", "__new__", "__post_init__"):  # type: ignore[attr-defined]
+                if node.name in (*CONSTRUCTORS, "__post_init__"):  # type: ignore[attr-defined]
                     self._instance_attributes(node.body, path, visibility)  # type: ignore[attr-defined]
             elif kind is ast.ClassDef:
                 self._class(node, path, visibility, depth)  # type: ignore[arg-type]

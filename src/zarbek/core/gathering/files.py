@@ -25,12 +25,12 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.symbol import GENERATED
 from zarbek.core.sources.interfaces import registry as interfaces
-from zarbek.core.sources.languages.reading import Keywords, ModulePart, SourceFile, SourceReading
+from zarbek.core.sources.languages.reading import GroupNote, Keywords, ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 71
+READER_VERSION = 72
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -53,7 +53,7 @@ class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
 
     paths, kinds, described: of the symbols, in order; described is whether they have text. asked: indexes
     of those on which readers expect one.
-    unsettled, extends, templates, expansions, names, opened, keywords: as in SourceReading. doubted: findings that
+    unsettled, extends, templates, expansions, names, opened, keywords, groups: as in SourceReading. doubted: findings that
     only the whole project can decide on. is_generated: whether a tool has written it.
     """
 
@@ -73,6 +73,7 @@ class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
     names: list[tuple[str, str]] = []
     opened: list[tuple[str, str]] = []
     keywords: dict[str, Keywords] = {}
+    groups: list[GroupNote] = []
     is_generated: bool = False
     doubted: list[Doubt] = []
 
@@ -291,7 +292,7 @@ def _encoded(source: SourceFile, reading: SourceReading) -> FileReading:
         asked=asked_of(reading.symbols), unsettled=reading.unsettled, extends=reading.extends,
         templates=reading.templates,
         expansions=reading.expansions, names=reading.names, opened=reading.opened,
-        keywords=reading.keywords, is_generated=len(mended) < len(reading.symbols),
+        keywords=reading.keywords, groups=reading.groups, is_generated=len(mended) < len(reading.symbols),
         doubted=[*doubted_keywords(mended, reading.keywords), *doubted_options(mended)],
     )  # fmt: skip
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import msgspec
 
 from zarbek.core.gathering.files import FileReading
+from zarbek.core.gathering.groups import held_by_group, undescribed_groups
 from zarbek.core.gathering.publicnames import with_public_names
 from zarbek.core.linking.profile import Profile, profile_of
 from zarbek.core.model.bundle import Alias, Scope
@@ -69,6 +70,7 @@ def settle(readings: list[FileReading]) -> Settled:
     rows += _expanded(readings)
     _extend(rows, readings, by_name, paths)
     rows += _missing_modules(readings, {row.path for row in rows})
+    _group(rows, readings)
     known = {row.path for row in rows}
     spelt = [*(_spelt(a, paths) for a in aliases), *_other_names(readings, known), *_opened(readings, rows)]
     hidden = {a.name for a in spelt}
@@ -206,6 +208,16 @@ def _extend(rows: list[_Row], readings: list[FileReading], aliases: dict[str, st
             symbol = _DECODER.decode(row.symbol)
             merged = list(dict.fromkeys([*symbol.bases, *bases]))
             row.symbol = _ENCODE(msgspec.structs.replace(symbol, bases=merged))
+
+
+def _group(rows: list[_Row], readings: list[FileReading]) -> None:
+    """Give the groups of documentation what they hold, and add those that no file describes."""
+    known = {row.path for row in rows}
+    held = held_by_group(readings, known)
+    rows += [_Row(g.path, g.kind, False, _ENCODE(g), g.file) for g in undescribed_groups(readings, known)]
+    for row in rows if held else ():
+        if members := held.get(row.path):
+            row.symbol = _ENCODE(msgspec.structs.replace(_DECODER.decode(row.symbol), holds=members))
 
 
 def _moved(

@@ -43,7 +43,8 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     line, end_line: 1-based, inclusive. mentions: in order of appearance. body: digest of what a
     function does, 16 hexadecimal digits, equal under any name; empty where it is too short to tell.
     interface: of elements of interface descriptions. through: types, as written, whose members can be
-    named through it: of an accessor, of a class that hands on another's.
+    named through it: of an accessor, of a class that hands on another's. holds: paths of the elements that
+    a group of documentation brings together.
     """
 
     path: Path
@@ -68,3 +69,4 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     body: str = ""
     interface: Interface | None = None
     through: list[str] = []
+    holds: list[str] = []

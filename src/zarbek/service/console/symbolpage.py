@@ -77,7 +77,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
     texts = Texts(mentions, links, findings)
     lookup = PageLookup(release)
     doc, texts, given_by = Telling(lookup, [(entry.symbol, symbol)]).of(symbol, texts)
-    members, inherited, subclasses = _surroundings(lookup, entry.symbol)
+    members, inherited, subclasses = _surroundings(lookup, entry.symbol, symbol.holds)
     members_left = 0
     if symbol.kind == "api":  # Its operations stand on its page by what they are about.
         members = [m for m in members if m.kind != "operation"]
@@ -242,9 +242,13 @@ def _deprecated(doc: Doc, release: Release, path: str, texts: Texts) -> Deprecat
     return DeprecationView(since, texts.line(doc.deprecated.text))
 
 
-def _surroundings(lookup: PageLookup, entry: SymbolEntry) -> tuple[list[MemberView], list[MemberView], list[Crumb]]:
+def _surroundings(
+    lookup: PageLookup, entry: SymbolEntry, holds: list[str]
+) -> tuple[list[MemberView], list[MemberView], list[Crumb]]:
+    """holds: paths of what the element brings together beside its own members."""
     release = lookup.release
-    own = _children(release, entry)
+    gathered = [found.symbol for path in holds if (found := find_entry(release.pk, path)) is not None]
+    own = [*_children(release, entry), *gathered]
     audience = audience_of_release(release)
     shown = in_order([e for e in own if audience.sees(e)])
     if entry.kind not in TYPE_KINDS:

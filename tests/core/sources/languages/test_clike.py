@@ -268,6 +268,38 @@ class Topics(unittest.TestCase):
         (group,) = [s for s in symbols if s.path == "topic:Berths"]
         self.assertEqual((group.name, group.doc.summary), ("Berths and piers", "All about berths."))
 
+    def test_groups_hold_what_says_so_or_stands_in_them(self):
+        files = {
+            "a.h": """
+                /** @defgroup piers Piers
+                 *  @{ */
+                /** @defgroup planks Planks */
+                /** One. */
+                class Pier {
+                  /** Not by itself a member of the group. */
+                  int length();
+                };
+                /** @} */
+                /** Elsewhere. @ingroup piers boats */
+                int moor(void);
+                /** Of none. */
+                int sail(void);
+                """,
+            "b.h": """
+                /** @addtogroup piers
+                 *  @{ */
+                /** Two. See @ref boats "All  boats". */
+                int land(void);
+                /** @} */
+                """,
+        }
+        _, _, symbols = gather_files(files)
+        groups = {s.path: s for s in symbols if s.kind == "topic"}
+        self.assertEqual(groups["topic:piers"].holds, ["topic:planks", "Pier", "moor()", "land"])
+        self.assertEqual((groups["topic:boats"].name, groups["topic:boats"].holds), ("All boats", ["moor()"]))
+        self.assertEqual(groups["topic:planks"].holds, [])
+        self.assertEqual(links_of(files)["land", '@ref boats "All  boats"'], ("linked", "topic:boats"))
+
     def test_formulas_name_nothing(self):
         found = read_as(
             "/** Is \\f$ n::a_b \\f$, \\f[ n::c \\f] or $n::d$, in $HOME:$PATH n::e. */\nint f();\n", "a.hpp"

@@ -55,6 +55,15 @@ class Keywords(msgspec.Struct, frozen=True, array_like=True):
     imports: dict[str, str] = {}
 
 
+class GroupNote(msgspec.Struct, frozen=True, array_like=True):
+    """What a file tells of a group of documentation: a member of it, by its path, or what a reference calls it."""
+
+    group: str
+    member: str = ""
+    label: str = ""
+    line: int = 0
+
+
 @dataclass(slots=True)
 class SourceReading:
     """symbols: in source order. unsettled: indexes of symbols whose parent is a name that only
@@ -67,6 +76,7 @@ class SourceReading:
     are its own too. left_out: path to names that a declaration has beside its parameters: in
     a comment, of the receiver, of what carries its overloads out.
     keywords: of functions that take further ones, where all that becomes of these is known.
+    groups: what the file tells of groups of documentation.
     """
 
     symbols: list[Symbol] = field(default_factory=list)
@@ -80,6 +90,7 @@ class SourceReading:
     opened: list[tuple[str, str]] = field(default_factory=list)
     left_out: dict[str, list[str]] = field(default_factory=dict)
     keywords: dict[str, Keywords] = field(default_factory=dict)
+    groups: list[GroupNote] = field(default_factory=list)
 
 
 def nearest_folder(folder: PurePosixPath, known: dict[str, str]) -> tuple[str, str]:

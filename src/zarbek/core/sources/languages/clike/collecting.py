@@ -12,6 +12,7 @@ from zarbek.core.model.mention import Mention
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.comments.commands import is_documentation, is_trailing, read_comment
 from zarbek.core.sources.comments.tagged import find_instead
+from zarbek.core.sources.languages.clike.groups import Groups
 from zarbek.core.sources.languages.clike.macros import Prepared
 from zarbek.core.sources.languages.declarations import MAX_PATH_CHARS, DeclarationReader, merge_deprecation, narrower
 from zarbek.core.sources.languages.reading import SourceFile
@@ -60,6 +61,7 @@ class Collector(DeclarationReader):
         self.values: list[tuple[str, str]] = []
         self.namespaces: set[str] = set()
         self.has_globals = False
+        self.groups = Groups()
         self.seen: set[str] = set()
 
     def _cut(self, start: int, end: int) -> str:
@@ -153,7 +155,11 @@ class Collector(DeclarationReader):
             bases=bases or [], type=type_text, value=value, flags=flags or [], doc=doc, mentions=sink.mentions,
         )  # fmt: skip
         self.reading.symbols.append(symbol)
+        self._grouped(symbol.path, comments, line, is_member=bool(place.owner))
         return symbol
+
+    def _grouped(self, path: str, comments: list[Node], line: int, *, is_member: bool = False) -> None:
+        self.groups.join(path, [self.tree.text(c) for c in comments], is_member=is_member, line=line)
 
     def _deprecation(self, text: str, whole: Node, doc: Doc | None) -> Doc | None:
         """What an attribute or a macro of that meaning says, on the declaration's own lines."""

@@ -82,6 +82,9 @@ class _ClikeReader(FunctionReader):
         module = max(set(modules), key=modules.count) if modules else self.source.file
         scope = Scope(self.file, module, self.imports, self.wildcards, self.language, words_of_calls(self.raw))
         self.reading.parts.append(ModulePart(scope, reexports=self.values))
+        for symbol in self.reading.symbols:
+            self.groups.call(symbol.mentions)
+        self.reading.groups = self.groups.notes
         return self.reading
 
     def _file_symbol(self, comment: Node | None, top: Place) -> None:
@@ -107,6 +110,7 @@ class _ClikeReader(FunctionReader):
         ))  # fmt: skip
         places = _PLACE_IN_TEXT.findall(self.tree.text(comment))
         self.reading.names += [(topic_path(place), path) for place in places]
+        self._grouped(path, [comment], line_of(comment))
 
     def _is_of_another(self, comment: Node, nodes: list[Node], index: int) -> bool:
         """Whether a comment names the element that it is about, and that is not the one below it; its text is
@@ -139,11 +143,15 @@ class _ClikeReader(FunctionReader):
             if node.type == "comment":
                 if self._is_trailing(node):
                     continue
+                text = self.tree.text(node)
+                topic = _TOPIC.match(text) if self._is_doc(node) else None
+                if topic is not None:
+                    self._topic(node, topic)
+                self.groups.pass_comment(text)
+                if topic is not None:
+                    continue
                 if not self._is_doc(node):
                     plain = node
-                    continue
-                if (topic := _TOPIC.match(self.tree.text(node))) is not None:
-                    self._topic(node, topic)
                     continue
                 if self._is_of_another(node, nodes, index):
                     pending = []
@@ -208,6 +216,7 @@ class _ClikeReader(FunctionReader):
         sink = self.sink()
         doc = self._read(comments, sink)
         self._namespace_symbols(path, node, doc, sink.mentions, place.visibility)
+        self._grouped(path, comments, line_of(node), is_member=True)
         inner = place.inside(path)
         if b"inline" in self.parsed[node.start_byte : named.start_byte]:
             self.values.append((key_of(place.path), key_of(path))) if place.path else None
@@ -359,6 +368,7 @@ class _ClikeReader(FunctionReader):
             signatures=[Signature([Parameter(n) for n in names], text=f"#define {name}{parameters}")],
             mentions=sink.mentions,
         ))  # fmt: skip
+        self._grouped(name, comments, line_of(node))
 
     def _declaration(self, node: Node, whole: Node, comments: list[Node], plain: Node | None, place: Place) -> None:
         place = self._settled(whole, place)

@@ -53,8 +53,8 @@ class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
 
     paths, kinds, described: of the symbols, in order; described is whether they have text. asked: indexes
     of those on which readers expect one.
-    unsettled, extends, templates, expansions, names, opened, keywords, groups: as in SourceReading. doubted: findings that
-    only the whole project can decide on. is_generated: whether a tool has written it.
+    unsettled, extends, templates, expansions, names, opened, keywords, groups: as in SourceReading. doubted:
+    findings that only the whole project can decide on. is_generated: whether a tool has written it.
     """
 
     file: str

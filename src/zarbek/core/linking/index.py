@@ -166,6 +166,18 @@ class ReleaseIndex:
         return found if found is not None else self.symbols.get(self.aliases.get(key_of(place), ""))
 
     @cached_property
+    def words(self) -> frozenset[str]:
+        """All parts of names that anything here has or that a file imports: what begins otherwise is not here."""
+        names = {*self.keyed, *self.aliases, *self.symbols}
+        found = {name.rpartition(".")[2] for name in names}
+        for outer in {name.rpartition(".")[0] for name in names}:
+            found.update(outer.split("."))
+        found.update(e.name for e in self.symbols.values())
+        for scope in (*self.scopes.values(), *self.file_scopes.values()):
+            found.update(scope.imports)
+        return frozenset(found)
+
+    @cached_property
     def made(self) -> frozenset[str]:
         """Words that macros may have declared as names."""
         return frozenset(word for scope in self.file_scopes.values() for word in scope.made)

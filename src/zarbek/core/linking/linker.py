@@ -128,7 +128,8 @@ class Linker:
         self.old_parts = OldParts(own)
         self.trail = Trail()
         self._shown = shown_levels(own.manifest.options)
-        self._memo: dict[tuple[str, str, str, str], tuple[Link, frozenset[Asked]]] = {}
+        #: By the path of the text, then by name, origin and role.
+        self._memo: dict[str, dict[tuple[str, str, str], tuple[Link, frozenset[Asked]]]] = {}
 
     def link_symbols(self, symbols: Iterable[Symbol]) -> Iterator[LinkedText]:
         for symbol in symbols:
@@ -137,24 +138,31 @@ class Linker:
 
     def link_symbol(self, symbol: Symbol) -> LinkedText:
         """Cost: a look into a table for a name that was seen in the same place before."""
-        memo, path = self._memo, symbol.path
+        path = symbol.path
+        memo = self._memo.setdefault(path, {})
+        resolver = self.resolver_for(path)
         links: list[Link] = []
         rests: frozenset[Asked] = frozenset()
         for mention in symbol.mentions:
-            key = (path, mention.name, mention.origin, mention.role)
+            key = (mention.name, mention.origin, mention.role)
             known = memo.get(key)
             if known is None:
-                known = memo[key] = self.trail.collect(lambda m=mention: self._link(path, m))  # type: ignore[misc]
+                mark = self.trail.mark()
+                link = self._link(path, mention, resolver)
+                known = memo[key] = (link, self.trail.since(mark))
             links.append(known[0])
             if known[1]:
                 rests = rests | known[1]
+        self.trail.clear()
         return LinkedText("symbol", path, symbol.mentions, links, rests)
 
     def link_pages(self, pages: Iterable[Page]) -> Iterator[LinkedText]:
         return map(self.link_page, pages)
 
     def link_page(self, page: Page) -> LinkedText:
-        links, asked = self.trail.collect(lambda: [self._page_link(page, mention) for mention in page.mentions])
+        links = [self._page_link(page, mention) for mention in page.mentions]
+        asked = self.trail.since(0)
+        self.trail.clear()
         return LinkedText("page", page.path, page.mentions, links, asked)
 
     def resolver_for(self, path: str) -> Resolver:
@@ -166,14 +174,13 @@ class Linker:
             made.trail = self.trail
         return self._resolvers[language]
 
-    def _link(self, path: str, mention: Mention) -> Link:
+    def _link(self, path: str, mention: Mention, resolver: Resolver) -> Link:
         if mention.origin == "url":
             return Link("linked", "url", path=mention.name)
         if mention.name.startswith("api:"):
             if mention.origin in ("schema", "code") and not mention.name.startswith("api://"):
                 return self._own_part(mention.name[4:])
             return self._api_link(path, mention)
-        resolver = self.resolver_for(path)
         if mention.role == "topic":  # Its identifier; else that of an element.
             topic = self.own.module_at(topic_path(mention.name))
             if topic is not None:
@@ -271,12 +278,12 @@ class Linker:
         if self._is_hidden(found, path):
             return Link("hidden", project=index.project, version=index.version, reason="hidden", wanted=entry.path)
         via = found.via if found.via not in (entry.path, key_of(entry.path)) else ""
-        is_named = not name or clean_name(name).rpartition(".")[2] in (key_of(entry.name), "")
-        stale = (
-            ["deprecated"] if is_named and self._is_deprecated(found, name) and not self._is_near(found, path) else []
-        )
+        stale: list[str] = []
+        if entry.deprecated is not None and self._is_deprecated(found, name) and not self._is_near(found, path):
+            stale.append("deprecated")
         if (
-            via in index.aliases
+            via
+            and via in index.aliases
             and self._must_change(name, via, entry)
             and via not in index.offered_names
             and self.portal.moved_in(index.project, index.version, via)
@@ -290,7 +297,7 @@ class Linker:
 
     def _is_deprecated(self, found: Target, name: str) -> bool:
         """Whether what is named is deprecated as a whole: one overload of several is only itself."""
-        if found.entry.deprecated is None:
+        if name and clean_name(name).rpartition(".")[2] not in (key_of(found.entry.name), ""):
             return False
         overloads = found.index.named(key_of(found.entry.path))
         return parameter_types(name) is not None or all(e.deprecated is not None for e in overloads)
@@ -411,7 +418,7 @@ class Linker:
             return Link("dangling", project=self.own.project, reason="asset", wanted=mention.name)
         if mention.origin == "page":
             return self._relative_page(page, mention)
-        return self._link("", mention)
+        return self._link("", mention, self.resolver_for(""))
 
     def _relative_page(self, page: Page, mention: Mention) -> Link:
         file, _, anchor = mention.name.partition("#")
@@ -427,7 +434,9 @@ class Linker:
 
     def _labelled(self, mention: Mention, label: str) -> Link:
         """What is no path of a file may be a name, or a label that only the site's own program knows."""
-        found = self._link("", msgspec.structs.replace(mention, name=label, origin="code", role=""))
+        found = self._link(
+            "", msgspec.structs.replace(mention, name=label, origin="code", role=""), self.resolver_for("")
+        )
         return found if found.outcome == "linked" else OUTSIDE
 
     def _page_target(self, index: ReleaseIndex, path: str, anchor: str) -> Link:

@@ -57,7 +57,7 @@ class NearbyLookup(ScopeLookup):
 
     def _around(self, want: Wanted, at: SymbolEntry | None) -> Target | None:
         """A name in what encloses the public names of a symbol, the canonical one first, outward."""
-        if at is None or not self.profile.around:
+        if at is None or want.key.partition(".")[0] not in self.own.words:
             return None
         return self._first_in([place for name in self._published(at) for place in beginnings(name)], want)
 
@@ -134,12 +134,16 @@ class NearbyLookup(ScopeLookup):
         return outer is not None and outer.kind in MODULE_KINDS
 
     def _nearest_suffix(self, name: str, scope_path: str, role: str) -> Target | None:
+        is_here = name.partition(".")[0] in self.own.words
         enclosing = key_of(scope_path)
         while enclosing:
-            found = self.lookup(self.own, f"{enclosing}.{name}", 0)
-            if isinstance(found, Target) and fits(found.entry, role) and fits_exactly(found.entry, role):
-                return found
+            if is_here or ((entry := self.own.symbols.get(enclosing)) is not None and entry.bases):
+                found = self.lookup(self.own, f"{enclosing}.{name}", 0)
+                if isinstance(found, Target) and fits(found.entry, role) and fits_exactly(found.entry, role):
+                    return found
             enclosing = enclosing.rpartition(".")[0]
+        if not is_here:
+            return None
         return self._nearest(self._suffix_names("." + name, role), scope_path, role)
 
     def _suffix_names(self, suffix: str, role: str) -> list[str]:

@@ -36,7 +36,8 @@ class ReleaseLookup(ABC):
         self.profile = profile
         self.trail = Trail()
         self._bases: dict[tuple[int, str], tuple[Bases, frozenset[Asked]]] = {}
-        self._lookups: dict[tuple[int, str], tuple[Target | bool, frozenset[Asked]]] = {}
+        #: By the identity of a release, then by key.
+        self._lookups: dict[int, dict[str, tuple[Target | bool, frozenset[Asked]]]] = {}
         self._lines: dict[tuple[int, str], tuple[Line, frozenset[Asked]]] = {}
 
     @abstractmethod
@@ -113,18 +114,21 @@ class ReleaseLookup(ABC):
     def lookup(self, index: ReleaseIndex, name: str, depth: int) -> Target | bool:
         """A key in one release, through aliases and inheritance; else whether something outside
         may still have it."""
-        key = (id(index), name)
-        known = self._lookups.get(key)
+        lookups = self._lookups.get(id(index))
+        if lookups is None:
+            lookups = self._lookups[id(index)] = {}
+        known = lookups.get(name)
         if known is not None:
             if known[1]:
                 self.trail.bring(known[1])
             return known[0]
         if not self.is_foreign(index) and (direct := self._direct(index, name)) is not None:
-            self._lookups[key] = (direct, NOTHING)
+            lookups[name] = (direct, NOTHING)
             return direct
-        answer, asked = self.trail.collect(lambda: self._lookup(index, name, depth))
+        mark = self.trail.mark()
+        answer = self._lookup(index, name, depth)
         if depth < MAX_DEPTH // 2:  # Deeper answers may have been cut short.
-            self._lookups[key] = (answer, asked)
+            lookups[name] = (answer, self.trail.since(mark))
         return answer
 
     def _lookup(self, index: ReleaseIndex, name: str, depth: int) -> Target | bool:

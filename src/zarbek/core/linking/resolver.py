@@ -7,6 +7,8 @@ What differs between languages stands in their profiles.
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
+
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.nearby import NearbyLookup
 from zarbek.core.linking.profile import PYTHON, Profile, profile_of
@@ -25,36 +27,61 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.naming import key_of, parameter_types
 
 
+@dataclass(slots=True, eq=False)
+class Place:
+    """What names are seen from. path: of the innermost type or module around the text, which is ``at`` where
+    the release has it. besides: as in Wanted. known: what was resolved here, by name and role."""
+
+    path: str
+    at: SymbolEntry | None
+    scope: Scope | None
+    besides: str
+    known: dict[tuple[str, str], tuple[Target | Missing, frozenset[Asked]]] = field(default_factory=dict)
+
+
 class Resolver(NearbyLookup):
     """Resolves names for one release and language. Answers are remembered; the resolver is not shared."""
 
     def __init__(self, own: ReleaseIndex, releases: Releases, profile: Profile = PYTHON) -> None:
         super().__init__(own, releases, profile)
         self.prefixes = own.manifest.prefixes
-        self._memo: dict[tuple[str, str, str, str, str], tuple[Target | Missing, frozenset[Asked]]] = {}
+        self._places: dict[tuple[str, str, str], Place] = {}
 
     def resolve(self, name: str, scope_path: str, role: str = "", *, is_related: bool = False) -> Target | Missing:
         """name: as its author wrote it. scope_path: the symbol in whose text it stands. is_related: whether
         it stands in a list of related names."""
+        return self.resolve_at(self.place_of(scope_path, is_related=is_related), name, role)
+
+    def place_of(self, scope_path: str, *, is_related: bool = False) -> Place:
+        """What names in the text of a symbol are seen from."""
         entry = self.own.symbols.get(scope_path)
         place = "" if entry is None else entry.file if self.profile.scope == "file" else entry.module
         is_listed = is_related and self.profile.language == "python"
         besides = scope_path if is_listed and entry is not None and entry.kind not in MODULE_KINDS else ""
         if entry is not None and entry.kind not in SCOPE_KINDS:
             scope_path = entry.parent  # A function or value encloses nothing that has a page.
-        key = (name, scope_path, role, place, besides)
-        return self.trail.remembered(self._memo, key, lambda: self._resolve(name, scope_path, role, place, besides))
+        key = (scope_path, place, besides)
+        known = self._places.get(key)
+        if known is None:
+            at = self.own.symbols.get(scope_path)
+            known = self._places[key] = Place(scope_path, at, self._scope_of(self.own, at, place), besides)
+        return known
 
-    def _resolve(self, name: str, scope_path: str, role: str, place: str, besides: str) -> Target | Missing:
+    def resolve_at(self, place: Place, name: str, role: str = "") -> Target | Missing:
+        return self.trail.remembered(place.known, (name, role), lambda: self._resolve(name, role, place))
+
+    def _resolve(self, name: str, role: str, place: Place) -> Target | Missing:
         cleaned = clean_name(name)
         if not cleaned.strip("."):
             return Missing("", name)
         head, dot, rest = cleaned.lstrip(".").partition(".")
         if head in self.prefixes:
-            return self._resolve_prefixed(self.prefixes[head] + dot + rest, scope_path, role)
-        if cleaned.startswith(".") and self.profile.language == "python":
-            return self._by_suffix(cleaned, scope_path, role)
-        return self._by_scope(self._wanted(name, cleaned, role)._replace(besides=besides), scope_path, place)
+            return self._resolve_prefixed(self.prefixes[head] + dot + rest, place.path, role)
+        if self.profile.language == "python":
+            if cleaned.startswith("."):
+                return self._by_suffix(cleaned, place.path, role)
+            return self._by_scope(Wanted(cleaned, role, None, place.besides), place)
+        return self._by_scope(self._wanted(name, cleaned, role), place)
 
     def _wanted(self, name: str, cleaned: str, role: str) -> Wanted:
         if self.profile.language == "python":
@@ -74,19 +101,20 @@ class Resolver(NearbyLookup):
 
     # Scopes -------------------------------------------------------------------------------
 
-    def _by_scope(self, want: Wanted, scope_path: str, place: str) -> Target | Missing:
-        """place: the file or module whose imports hold, by the language's profile."""
-        at = self.own.symbols.get(scope_path)
-        scope = self._scope_of(self.own, at, place)
-        primitive = self._primitive(want)
+    def _by_scope(self, want: Wanted, place: Place) -> Target | Missing:
+        scope_path, at, scope = place.path, place.at, place.scope
+        primitive = self._primitive(want) if self.profile.primitives else None
         if primitive is not None:
             return primitive
         fallback: list[Target] = []
         missing: list[Missing] = []
         if want.besides and self.profile.around:
             return self._beside(want, at) or self._elsewhere(want, at, scope)
-        found = self._in_scope(self.own, want, at, scope, fallback, missing, 0) or self._macro(want, at)
-        found = found or self._around(want, at)
+        found = self._in_scope(self.own, want, at, scope, fallback, missing, 0)
+        if found is None and want.role == "macro":
+            found = self._macro(want, at)
+        if found is None and self.profile.around:
+            found = self._around(want, at)
         if found is not None:
             return found
         absolute = self.absolute(want.key, 0)
@@ -161,7 +189,7 @@ class Resolver(NearbyLookup):
 
     def _macro(self, want: Wanted, at: SymbolEntry | None) -> Target | None:
         """A macro by its bare name: what is exported stands at the root of a crate."""
-        if want.role != "macro" or "." in want.key:
+        if "." in want.key:
             return None
         roots = (*((key_of(at.module).partition(".")[0],) if at is not None else ()), *self.profile.macro_roots)
         for root in roots:
@@ -172,7 +200,7 @@ class Resolver(NearbyLookup):
 
     def _primitive(self, want: Wanted) -> Target | None:
         """A type of the language itself, which goes before a module of its name."""
-        if not self.profile.primitives or want.role == "module":
+        if want.role == "module":
             return None
         head, dot, rest = want.key.partition(".")
         name = self.profile.primitives.get(head)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.profile import Profile
@@ -17,7 +17,7 @@ from zarbek.core.linking.targets import (
     beginnings,
     fits_exactly,
 )
-from zarbek.core.linking.trail import RELEASES
+from zarbek.core.linking.trail import RELEASES, Asked
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.naming import key_of
 
@@ -27,12 +27,18 @@ _LOOSE = frozenset({"python", "javascript"})
 OPEN_NAMESPACES = frozenset({"c", "cpp", "csharp", "java", "kotlin"})
 
 
+#: What encloses a place, inner first: types, how the keys of their members begin, and those of modules' members.
+_Chain = tuple[list[SymbolEntry], list[str], list[str]]
+
+
 class ScopeLookup(ReleaseLookup):
     """Looks names up in the scopes of one release, its own, and from there in others."""
 
     def __init__(self, own: ReleaseIndex, releases: Releases, profile: Profile) -> None:
         super().__init__(profile)
         self.own, self.releases = own, releases
+        self._absolutes: dict[str, tuple[Target | Missing, frozenset[Asked]]] = {}
+        self._chains: dict[tuple[int, str, str], _Chain] = {}
         declared, provides = frozenset(own.manifest.namespaces), own.manifest.provides
         told = {p for p, names in provides.items() if names} & OPEN_NAMESPACES if provides else set[str]()
         if declared and not provides:
@@ -57,24 +63,63 @@ class ScopeLookup(ReleaseLookup):
             module = scope.module if scope is not None else at.module
             return self._instead(index, want, profile.instead[head], rest, at, module, missing, depth)
         module = scope.module if scope is not None and profile.scope == "module" else ""
-        chain = list(self._enclosing(index, at, profile, module))
-        types = [e for e in chain if e.kind not in MODULE_KINDS] if profile.members_first else []
-        modules = [e for e in chain if e.kind in MODULE_KINDS]
-        steps: list[Iterator[Target | bool]]
-        own_modules = (self.lookup(index, f"{key_of(e.path)}.{want.key}", depth) for e in modules)
-        imported = self._imported(index, want.key, scope, missing, depth) if scope is not None else iter(())
-        in_types = (self.lookup(index, f"{key_of(e.path)}.{want.key}", depth) for e in types)
-        steps = [in_types, imported, own_modules] if profile.imports_first else [in_types, own_modules, imported]
-        wildcards = self._wildcards(index, want.key, scope, profile, depth)
-        for step in (*steps, wildcards):
-            for found in step:
-                if not isinstance(found, Target):
-                    continue
+        types, inside, modules = self._chain(index, at, profile, module)
+        if not self.is_foreign(index) and head not in index.words:
+            inside = [f"{key_of(e.path)}." for e in types if self._has_from_others(index, e, depth)]
+            modules = []
+        chosen = self._below(index, inside, want, at, fallback, depth)
+        if chosen is None and not profile.imports_first:
+            chosen = self._below(index, modules, want, at, fallback, depth)
+        if chosen is None and scope is not None:
+            imported = self._imported(index, want.key, scope, missing, depth)
+            chosen = self._fitting(imported, want, at, fallback)
+        if chosen is None and profile.imports_first:
+            chosen = self._below(index, modules, want, at, fallback, depth)
+        if chosen is None:
+            wildcards = self._wildcards(index, want.key, scope, profile, depth)
+            chosen = self._fitting(wildcards, want, at, fallback)
+        return chosen
+
+    def _below(
+        self, index: ReleaseIndex, prefixes: list[str], want: Wanted, at: SymbolEntry | None, fallback: list[Target],
+        depth: int,
+    ) -> Target | None:  # fmt: skip
+        """prefixes: keys, each with what stands between it and a member's name."""
+        for prefix in prefixes:
+            found = self.lookup(index, prefix + want.key, depth)
+            if isinstance(found, Target):
                 fitting = self.choose(found, want)
                 if fitting is not None and not self._is_own_constructor(fitting, want, at):
                     return fitting
                 fallback.append(found)
         return None
+
+    def _fitting(
+        self, all_found: Iterable[Target | bool], want: Wanted, at: SymbolEntry | None, fallback: list[Target]
+    ) -> Target | None:
+        for found in all_found:
+            if isinstance(found, Target):
+                fitting = self.choose(found, want)
+                if fitting is not None and not self._is_own_constructor(fitting, want, at):
+                    return fitting
+                fallback.append(found)
+        return None
+
+    def _chain(self, index: ReleaseIndex, at: SymbolEntry | None, profile: Profile, module: str) -> _Chain:
+        key = (id(index), at.path if at is not None else "", module)
+        known = self._chains.get(key)
+        if known is None:
+            around = list(self._enclosing(index, at, profile, module))
+            types = [e for e in around if e.kind not in MODULE_KINDS] if profile.members_first else []
+            modules = [f"{key_of(e.path)}." for e in around if e.kind in MODULE_KINDS]
+            known = self._chains[key] = (types, [f"{key_of(e.path)}." for e in types], modules)
+        return known
+
+    def _has_from_others(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> bool:
+        """Whether a type may have members that other releases declare."""
+        if owner.language == "kotlin" or len(index.named(key_of(owner.path))) > 1:
+            return True
+        return any(self.is_foreign(base.index) for base in self.line_of(index, owner, depth)[0])
 
     @staticmethod
     def _is_own_constructor(found: Target, want: Wanted, at: SymbolEntry | None) -> bool:
@@ -213,8 +258,11 @@ class ScopeLookup(ReleaseLookup):
 
     def absolute(self, key: str, depth: int) -> Target | Missing:
         """A qualified name, wherever in the portal its namespace is owned."""
-        if depth > MAX_DEPTH:
-            return Missing("", key)
+        if depth:
+            return self._absolute(key, depth) if depth <= MAX_DEPTH else Missing("", key)
+        return self.trail.remembered(self._absolutes, key, lambda: self._absolute(key, 0))
+
+    def _absolute(self, key: str, depth: int) -> Target | Missing:
         if self.is_own_name(key):
             found = self.lookup(self.own, key, depth)
             if isinstance(found, Target):

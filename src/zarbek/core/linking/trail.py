@@ -32,7 +32,6 @@ class Trail:
     def __init__(self) -> None:
         #: In order, with repeats: what an answer rests on is what was added since it began.
         self._asked: list[Asked] = []
-        self._depth = 0
 
     def ask(self, project: str, key: str) -> None:
         self._asked.append((project, key))
@@ -48,27 +47,28 @@ class Trail:
         """What a remembered answer rests on."""
         self._asked += asked
 
+    def mark(self) -> int:
+        """Where the trail stands now, for ``since``."""
+        return len(self._asked)
+
+    def since(self, mark: int) -> frozenset[Asked]:
+        return frozenset(self._asked[mark:]) if len(self._asked) > mark else NOTHING
+
+    def clear(self) -> None:
+        """Between answers that do not rest on one another."""
+        self._asked.clear()
+
     def remembered(self, memo: dict[Any, tuple[T, frozenset[Asked]]], key: Hashable, compute: Callable[[], T]) -> T:
         """The answer from the memo, or computed and put there, with what it rests on."""
         known = memo.get(key)
         if known is None:
-            known = memo[key] = self.collect(compute)
-        elif known[1]:
+            mark = len(self._asked)
+            answer = compute()
+            memo[key] = (answer, self.since(mark))
+            return answer
+        if known[1]:
             self._asked += known[1]
         return known[0]
-
-    def collect(self, compute: Callable[[], T]) -> tuple[T, frozenset[Asked]]:
-        """What compute answers, and what that rests on, which whoever asked rests on, too."""
-        mark = len(self._asked)
-        self._depth += 1
-        try:
-            answer = compute()
-        finally:
-            self._depth -= 1
-        asked = frozenset(self._asked[mark:]) if len(self._asked) > mark else NOTHING
-        if not self._depth:
-            self._asked.clear()
-        return answer, asked
 
 
 def root_of(key: str) -> str:

@@ -8,6 +8,7 @@ import statistics
 import sys
 import tempfile
 import time
+from collections import Counter
 from pathlib import Path
 
 import httpx
@@ -16,6 +17,9 @@ from bench.corpora import HOME, corpus
 from bench.measures import Row, cpu_s, spent
 from zarbek.client import Portal
 from zarbek.core.gathering.gather import GatherOptions, gather
+from zarbek.core.linking.index import MODULE_KINDS
+from zarbek.core.linking.targets import TYPE_KINDS
+from zarbek.core.material.bundlefile import BundleReader
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent / "tools"))
 
@@ -83,7 +87,6 @@ def measure_store(name: str) -> list[Row]:
         import django
 
         django.setup()
-        from zarbek.core.material.bundlefile import BundleReader
         from zarbek.service.catalog.models import Project, Release
         from zarbek.service.reference.actions import store_release
         from zarbek.service.reference.models import Block, PageContent, SymbolContent
@@ -156,6 +159,29 @@ def _pages(service: Service, name: str) -> list[Row]:
             f"{page:.0f} against {empty:.0f} a second, one connection",
         )
     ]
+
+
+def measure_readings(name: str) -> list[Row]:
+    """The first reading of the pages with the most to show: types with the most members, and modules."""
+    with Service() as service, tempfile.TemporaryDirectory() as folder:
+        out = Path(folder, "b.bundle")
+        gather(corpus(name), out, GatherOptions(slug="first", version="1", use_cache=False))
+        with BundleReader(out) as bundle:
+            symbols = [s for s in bundle.symbols() if s.visibility == "public"]
+        sizes = Counter(s.parent for s in symbols)
+        kinds = {s.path: s.kind for s in symbols}
+        types = [path for path, _ in sizes.most_common() if kinds.get(path) in TYPE_KINDS][:40]
+        modules = [path for path, _ in sizes.most_common() if kinds.get(path) in MODULE_KINDS][:10]
+        service.publish(out)
+        times: list[float] = []
+        with httpx.Client(base_url=service.processes.address, timeout=60) as http:
+            for path in [*types, *modules]:
+                started = time.perf_counter()
+                http.get(f"/api/v1/projects/first/releases/1/symbols/{path}").raise_for_status()
+                times.append((time.perf_counter() - started) * 1000)
+    note = f"{len(types)} types of {len(symbols):,} symbols, {sizes[types[0]]} members at most; {len(modules)} modules"
+    return [(f"first reading of {name}'s largest pages, median / slowest",
+             f"{statistics.median(times):.0f} / {max(times):.0f} ms", note)]  # fmt: skip
 
 
 def _rate(http: httpx.Client, paths: list[str], seconds: float = 4.0) -> float:

@@ -52,6 +52,17 @@ class Console(Browsing):
                         [e["message"] for e in self.browser.get_log("browser") if e["level"] == "SEVERE"], []
                     )
 
+    def test_a_large_class_is_told_whole_and_opens_at_the_member_that_was_asked_for(self):
+        slug = f"{self.slug}large"
+        methods = "".join(f'    def m{i}(self):\n        """Says {i}."""\n' for i in range(60))
+        self.portal.publish({f"{slug}.py": f'class Large:\n    """L."""\n{methods}'}, slug, "1.0")
+        self.open(f"/ref/{slug}/1.0/{slug}.Large#m55")
+        member = self.wait("article#m55")
+        WebDriverWait(self.browser, 5).until(
+            lambda b: 0 <= b.execute_script("return arguments[0].getBoundingClientRect().top", member) < 600
+        )
+        self.assertEqual(len(self.browser.find_elements(By.CSS_SELECTOR, "article[id^=m]")), 60)
+
     def test_the_fault_is_shown_in_place_with_its_note_on_the_same_line(self):
         self.open(f"/ref/{self.slug}/1.0/{self.slug}.parts.Wheel")
         mark = self.wait(".mention.dangling")

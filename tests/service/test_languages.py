@@ -122,3 +122,54 @@ class Pages(unittest.TestCase):
         self.assertEqual([m["name"] for m in page["members"]], ["Berth"])
         names = [c["path"] for c in page["place"]["modules"]]
         self.assertIn(f"halmere.{self.java}.deep", names)
+
+
+class Families(unittest.TestCase):
+    """What a class has from others, in whatever release they stand."""
+
+    @classmethod
+    def setUpClass(cls):
+        cls.portal = running()
+        mark = uuid.uuid4().hex[:6]
+        cls.tide, cls.boat = f"tide{mark}", f"boat{mark}"
+        window = 'class Window:\n    """W."""\n    def open(self):\n        """Open it."""\n'
+        own = f'from {cls.tide} import Window\nclass Hatch(Window):\n    """H."""\n    def open(self): ...\n'
+        needs = f'[project]\nname = "{cls.boat}"\nversion = "1.0"\ndependencies = ["{cls.tide} >=1"]\n'
+        cls.portal.publish({f"{cls.tide}.py": window}, cls.tide, "1.0")
+        cls.portal.publish({"pyproject.toml": needs, f"{cls.boat}.py": own}, cls.boat, "1.0")
+        cls.before = cls.page()
+        cls.portal.publish({f"{cls.tide}.py": window + '    def shut(self):\n        """Shut."""\n'}, cls.tide, "1.1")
+
+    @classmethod
+    def page(cls):
+        place = f"/api/v1/projects/{cls.boat}/releases/1.0/symbols/{cls.boat}.Hatch"
+        return cls.portal.http.get(place).json()
+
+    def test_members_come_from_the_release_that_is_meant_now(self):
+        self.assertEqual([m["name"] for m in self.before["inherited"]], [])
+        page = self.page()
+        (shut,) = page["inherited"]
+        self.assertEqual(
+            (shut["href"], shut["origin"]), (f"/ref/{self.tide}/1.1/{self.tide}.Window.shut", f"{self.tide}.Window")
+        )
+
+    def test_a_member_has_the_summary_of_what_it_overrides_elsewhere(self):
+        for page in (self.before, self.page()):
+            self.assertIn("Open it.", page["members"][0]["summary"])
+            self.assertIn("Open it.", page["details"][0]["summary"])
+
+    def test_the_members_of_a_large_class_follow_its_page(self):
+        slug = f"{self.boat}large"
+        methods = "".join(f'    def m{i}(self):\n        """Says {i}."""\n' for i in range(45))
+        self.portal.publish({f"{slug}.py": f'class Large:\n    """L."""\n{methods}'}, slug, "1.0")
+        place = f"/api/v1/projects/{slug}/releases/1.0"
+        page = self.portal.http.get(f"{place}/symbols/{slug}.Large").json()
+        names, following = [d["name"] for d in page["details"]], page["details_next"]
+        self.assertLess(len(names), 45)
+        while following:
+            chunk = self.portal.http.get(f"{following}&limit=15").json()
+            names += [d["name"] for d in chunk["items"]]
+            following = chunk["next"]
+        self.assertEqual(names, [f"m{i}" for i in range(45)])
+        self.assertEqual(self.portal.http.get(f"{place}/members/{slug}.Gone").status_code, 404)
+        self.assertEqual(self.portal.http.get(f"{place}/members/{slug}.Large?cursor=x").status_code, 400)

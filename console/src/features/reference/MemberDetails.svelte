@@ -1,11 +1,31 @@
 <script lang="ts">
   import Html from "../../lib/ui/Html.svelte";
   import Pieces from "../../lib/ui/Pieces.svelte";
-  import type { Detail } from "./api";
+  import { router } from "../../lib/router.svelte";
+  import { tick } from "svelte";
+  import { type Detail, getDetails } from "./api";
   import Fields from "./Fields.svelte";
   import SignatureView from "./SignatureView.svelte";
-  let { details }: { details: Detail[] } = $props();
-  const told = $derived(details.filter((d) => d.summary || d.kind === "field"));
+  let { details, next }: { details: Detail[]; next: string | null } = $props();
+  /** What came after the page was shown. */
+  let later = $state.raw<Detail[]>([]);
+  let problem = $state("");
+  const told = $derived([...details, ...later].filter((d) => d.summary || d.kind === "field"));
+
+  async function complete(from: string | null) {
+    for (let address = from; address;) {
+      const chunk = await getDetails(address);
+      later = [...later, ...chunk.items];
+      address = chunk.next;
+      if (chunk.items.some((member) => member.name === router.hash)) {
+        await tick();
+        document.getElementById(router.hash)?.scrollIntoView();
+      }
+    }
+  }
+  $effect(() => {
+    complete(next).catch((error) => (problem = error.message));
+  });
 </script>
 
 {#if told.length}
@@ -37,5 +57,6 @@
         <Fields title="What can go wrong" fields={member.raises ?? []} level={4} />
       </article>
     {/each}
+    {#if problem}<p class="soft mt-6">The other members did not come: {problem}</p>{/if}
   </section>
 {/if}

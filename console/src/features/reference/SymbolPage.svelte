@@ -134,7 +134,7 @@
           {page.members_left} more; press <kbd class="font-mono">/</kbd> to look one up.
         </p>
       {/if}
-      <MemberDetails details={page.details} />
+      {#key page}<MemberDetails details={page.details} next={page.details_next} />{/key}
       <MemberList title="Inherited" members={page.inherited} />
       {#if page.subclasses.length}
         <section class="mt-10">

@@ -48,6 +48,10 @@ export interface Detail {
   raises?: Field[];
   deprecated?: boolean;
 }
+export interface Details {
+  items: Detail[];
+  next: string | null;
+}
 export interface SymbolPage {
   place: Placement;
   path: string;
@@ -77,7 +81,9 @@ export interface SymbolPage {
   members: Member[];
   /** How many more there are than are listed. */
   members_left: number;
+  /** The first members in full, and the address of the others. */
   details: Detail[];
+  details_next: string | null;
   inherited: Member[];
   subclasses: Crumb[];
   names: string[];
@@ -131,6 +137,8 @@ async function versioned<T>(slug: string, rest: string, what: "symbols" | "guide
 
 export const getSymbol = (slug: string, rest: string) =>
   versioned<SymbolPage>(slug, rest, "symbols");
+/** next: an address that the service gave. */
+export const getDetails = (next: string) => call<Details>(next.replace(/^\/api\/v1/, ""));
 export const getGuide = (slug: string, rest: string) => versioned<GuidePage>(slug, rest, "guides");
 export const listReferrers = (slug: string, path: string) =>
   call<Referrer[]>(`/projects/${encodeURIComponent(slug)}/referrers/${encodePath(path)}`);

@@ -160,8 +160,9 @@ class Linker:
         return map(self.link_page, pages)
 
     def link_page(self, page: Page) -> LinkedText:
+        mark = self.trail.mark()
         links = [self._page_link(page, mention) for mention in page.mentions]
-        asked = self.trail.since(0)
+        asked = self.trail.since(mark)
         self.trail.clear()
         return LinkedText("page", page.path, page.mentions, links, asked)
 

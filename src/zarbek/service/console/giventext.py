@@ -10,19 +10,18 @@ import msgspec
 
 from zarbek.core.findings.surroundings import texts_of
 from zarbek.core.linking.index import SymbolEntry
-from zarbek.core.linking.targets import Target
 from zarbek.core.model.doctext import INHERIT, Doc, DocField
 from zarbek.core.model.naming import parameter_types
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
-from zarbek.service.catalog.queries import find_release
-from zarbek.service.console.lookup import PageLookup
+from zarbek.service.console.family import Family, Relative
 from zarbek.service.console.placement import href_of_symbol
 from zarbek.service.console.texts import Texts
 from zarbek.service.console.views import Crumb
 from zarbek.service.links.queries import get_link_map, links_in
 from zarbek.service.reference.queries import (
     find_entry,
+    find_exact,
     find_unit_of,
     get_contents,
     read_symbols,
@@ -50,14 +49,14 @@ def wants_text(symbol: Symbol) -> bool:
 class Telling:
     """The doc texts of some symbols of a page as readers see them."""
 
-    def __init__(self, lookup: PageLookup, told: Iterable[tuple[SymbolEntry, Symbol]]) -> None:
+    def __init__(self, family: Family, told: Iterable[tuple[SymbolEntry, Symbol]]) -> None:
         """told: those that may be asked for. Cost: few queries for each release that gives some of them text."""
         givers = {
             entry.path: target
             for entry, symbol in told
-            if wants_text(symbol) and (target := find_giver(lookup, entry)) is not None
+            if wants_text(symbol) and (target := find_giver(family, entry)) is not None
         }
-        self._given = _read(lookup, givers)
+        self._given = _read(givers)
 
     def of(self, symbol: Symbol, texts: Texts) -> tuple[Doc, Texts, Crumb | None]:
         """The doc text, what renders it, and where parts of it come from, if from elsewhere."""
@@ -67,31 +66,30 @@ class Telling:
         return with_given_text(doc, given), texts.joined(given.texts), given.source
 
 
-def find_giver(lookup: PageLookup, entry: SymbolEntry) -> Target | None:
+def find_giver(family: Family, entry: SymbolEntry) -> Relative | None:
     """The nearest overridden member that has text, or None."""
-    owner = lookup.index.symbols.get(entry.parent)
+    owner = find_exact(family.release.pk, entry.parent) if entry.parent else None
     if owner is None:
         return None
     params = parameter_types(entry.path)
-    above = lookup.resolver(entry.language).members_above(lookup.index, owner, entry.name)
-    return next((t for t in above if t.entry.summary and _overrides(params, t)), None)
+    above = family.members_above(Relative(family.release, owner.symbol), entry.name)
+    return next((r for r in above if r.entry.summary and _overrides(params, r.entry)), None)
 
 
-def _overrides(params: tuple[str, ...] | None, target: Target) -> bool:
-    types = parameter_types(target.entry.path)
+def _overrides(params: tuple[str, ...] | None, above: SymbolEntry) -> bool:
+    types = parameter_types(above.path)
     return types is None or params is None or len(types) == len(params)
 
 
-def _read(lookup: PageLookup, givers: Mapping[str, Target]) -> dict[str, GivenText]:
+def _read(givers: Mapping[str, Relative]) -> dict[str, GivenText]:
     """Path of a member to what it is given."""
     found: dict[str, GivenText] = {}
-    by_release: dict[tuple[str, str], dict[str, list[str]]] = defaultdict(lambda: defaultdict(list))
-    for member, target in givers.items():
-        by_release[target.index.project, target.index.version][target.entry.path].append(member)
-    for (slug, version), members in by_release.items():
-        is_own = slug == lookup.release.project.slug
-        origin = lookup.release if is_own else find_release(lookup.portal.projects[slug], version)
-        for path, given in _read_from(origin, members) if origin is not None else ():
+    by_release: dict[int, dict[str, list[str]]] = defaultdict(lambda: defaultdict(list))
+    releases = {giver.release.pk: giver.release for giver in givers.values()}
+    for member, giver in givers.items():
+        by_release[giver.release.pk][giver.entry.path].append(member)
+    for pk, members in by_release.items():
+        for path, given in _read_from(releases[pk], members):
             found.update((member, given) for member in members[path])
     return found
 

@@ -7,9 +7,8 @@ from urllib.parse import quote
 
 import msgspec
 
-from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
-from zarbek.core.linking.resolver import Resolver
-from zarbek.core.linking.targets import TYPE_KINDS, Target
+from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry
+from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.doctext import Doc, DocField
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import enclosing_of
@@ -18,10 +17,11 @@ from zarbek.core.writing.declaration import break_declaration
 from zarbek.core.writing.typetext import Piece
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
+from zarbek.service.common.paging import make_cursor
 from zarbek.service.common.problems import NotFound
+from zarbek.service.console.family import Family, Relative
 from zarbek.service.console.giventext import Telling
 from zarbek.service.console.interfacepage import get_interface_view
-from zarbek.service.console.lookup import PageLookup
 from zarbek.service.console.placement import audience_of_release, crumb_of, href_of_symbol, in_order, placement_of
 from zarbek.service.console.texts import UNLINKED, Texts
 from zarbek.service.console.views import (
@@ -30,6 +30,7 @@ from zarbek.service.console.views import (
     DeprecationView,
     FieldView,
     MemberDetail,
+    MemberDetails,
     MemberView,
     ParameterView,
     ReferrerCount,
@@ -57,7 +58,8 @@ from zarbek.service.reference.queries import (
 
 _DETAILED = frozenset({"method", "property", "constructor", "operator", "event"})
 _MAX_INHERITED = 300
-_MAX_DETAILS = 150
+#: So many members stand in full on a page at once; the others are asked for after it is shown.
+_FIRST_DETAILS = 20
 _MAX_MEMBERS = 400
 
 
@@ -75,9 +77,10 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         mentions += part.mentions
         links += block.get(part.path, [])
     texts = Texts(mentions, links, findings)
-    lookup = PageLookup(release)
-    doc, texts, given_by = Telling(lookup, [(entry.symbol, symbol)]).of(symbol, texts)
-    members, inherited, subclasses = _surroundings(lookup, entry.symbol, symbol.holds)
+    family = Family(release)
+    doc, texts, given_by = Telling(family, [(entry.symbol, symbol)]).of(symbol, texts)
+    members, inherited, subclasses = _surroundings(family, entry.symbol, symbol.holds)
+    details = _details(family, symbol, block, 0, _FIRST_DETAILS)
     members_left = 0
     if symbol.kind == "api":  # Its operations stand on its page by what they are about.
         members = [m for m in members if m.kind != "operation"]
@@ -92,7 +95,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         flags=symbol.flags,
         decorators=symbol.decorators,
         signatures=[_signature(s, texts) for s in symbol.signatures],
-        bases=_bases(lookup, entry.symbol, texts),
+        bases=_bases(family, entry.symbol, texts),
         type=texts.type(symbol.type),
         value=symbol.value,
         summary=texts.line(doc.summary),
@@ -105,7 +108,8 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         members=members,
         members_left=members_left,
         inherited=inherited,
-        details=_details(lookup, symbol, block),
+        details=details.items,
+        details_next=details.next,
         subclasses=subclasses,
         text_from=given_by,
         names=_public_names(release, symbol),
@@ -120,36 +124,49 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
     )
 
 
-def _bases(lookup: PageLookup, entry: SymbolEntry, texts: Texts) -> list[list[Piece]]:
+def _bases(family: Family, entry: SymbolEntry, texts: Texts) -> list[list[Piece]]:
     """The bases; those that are told of elsewhere than at the type have no mention of their own."""
     shown = [texts.type(base) for base in entry.bases]
     if all(any(p.href for p in pieces) for pieces in shown) or entry.kind not in TYPE_KINDS:
         return shown
-    known = {t.entry.path: t for t in lookup.resolver(entry.language).bases_of(lookup.index, entry)[0]}
+    known = {r.entry.path: r for r in family.bases_of(Relative(family.release, entry))}
     for at, base in enumerate(entry.bases):
-        target = known.get(base)
-        if target is not None and not any(p.href for p in shown[at]):
-            href = f"/ref/{quote(target.index.project)}/{quote(target.index.version)}/{quote(base)}"
-            shown[at] = [Piece(target.entry.name, href, base)]
+        found = known.get(base)
+        if found is not None and not any(p.href for p in shown[at]):
+            shown[at] = [Piece(found.entry.name, href_of_symbol(found.release, base), base)]
     return shown
 
 
-def _details(lookup: PageLookup, symbol: Symbol, block: LinkBlock) -> list[MemberDetail]:
-    """What a class's own methods and properties say in full, in source order."""
+def get_member_details(release: Release, path: str, start: int, size: int) -> MemberDetails:
+    """What a type's own members say in full, from one of them on. Raises NotFound for what is not there."""
+    entry = find_entry(release.pk, path)
+    if entry is None:
+        raise _absent(release, path)
+    symbol = read_symbol(entry)
+    return _details(Family(release), symbol, _links_of(release, symbol.path), start, size)
+
+
+def _details(family: Family, symbol: Symbol, block: LinkBlock, start: int, size: int) -> MemberDetails:
     if symbol.kind not in TYPE_KINDS:
-        return []
-    audience = audience_of_release(lookup.release)
+        return MemberDetails([], None)
+    release = family.release
+    audience = audience_of_release(release)
     entries = [
-        e for e in _unit_entries(lookup.release, symbol.path)
+        e for e in _unit_entries(release, symbol.path)
         if e.symbol.parent == symbol.path and _is_told(e.symbol) and audience.sees(e.symbol)
     ]  # fmt: skip
     entries.sort(key=lambda e: e.symbol.line)
-    members = list(read_symbols(entries[:_MAX_DETAILS]))
-    telling = Telling(lookup, ((entry.symbol, member) for entry, member in members))
-    return [
-        _detail(lookup, member, *telling.of(member, Texts(member.mentions, block.get(member.path, []), []))[:2])
+    members = list(read_symbols(entries[start : start + size]))
+    telling = Telling(family, ((entry.symbol, member) for entry, member in members))
+    made = [
+        _detail(release, member, *telling.of(member, Texts(member.mentions, block.get(member.path, []), []))[:2])
         for _, member in members
     ]
+    following = None
+    if start + size < len(entries):
+        place = f"/api/v1/projects/{quote(release.project.slug)}/releases/{quote(release.version, safe='')}/members"
+        following = f"{place}/{quote(symbol.path)}?cursor={make_cursor(start + size)}"
+    return MemberDetails(made, following)
 
 
 def _is_told(entry: SymbolEntry) -> bool:
@@ -157,10 +174,10 @@ def _is_told(entry: SymbolEntry) -> bool:
     return entry.kind in _DETAILED or (entry.kind == "field" and entry.language in ("graphql", "protobuf"))
 
 
-def _detail(lookup: PageLookup, member: Symbol, doc: Doc, texts: Texts) -> MemberDetail:
+def _detail(release: Release, member: Symbol, doc: Doc, texts: Texts) -> MemberDetail:
     fields = _fields(doc, member, texts)
     return MemberDetail(
-        path=member.path, name=member.name, kind=member.kind, href=href_of_symbol(lookup.release, member.path),
+        path=member.path, name=member.name, kind=member.kind, href=href_of_symbol(release, member.path),
         flags=member.flags,
         signatures=[_signature(s, texts) for s in member.signatures], type=texts.type(member.type),
         summary=texts.line(doc.summary), body=texts.block(doc.body), parameters=fields["parameters"],
@@ -243,20 +260,20 @@ def _deprecated(doc: Doc, release: Release, path: str, texts: Texts) -> Deprecat
 
 
 def _surroundings(
-    lookup: PageLookup, entry: SymbolEntry, holds: list[str]
+    family: Family, entry: SymbolEntry, holds: list[str]
 ) -> tuple[list[MemberView], list[MemberView], list[Crumb]]:
     """holds: paths of what the element brings together beside its own members."""
-    release = lookup.release
+    release = family.release
     gathered = [found.symbol for path in holds if (found := find_entry(release.pk, path)) is not None]
     own = [*_children(release, entry), *gathered]
     audience = audience_of_release(release)
     shown = in_order([e for e in own if audience.sees(e)])
     if entry.kind not in TYPE_KINDS:
         return [_member(release, e) for e in shown], [], []
-    index, resolver = lookup.index, lookup.resolver(entry.language)
-    inherited = resolver.inherited_members(index, entry)
-    members = [_member(release, e, given=inherited.get(e.name, ())) for e in shown]
-    return members, _inherited(release, index, resolver, entry), _subclasses(release, index, resolver, entry)
+    at = Relative(release, entry)
+    members = [_member(release, e, given=[] if e.summary else family.members_above(at, e.name)) for e in shown]
+    heirs = [Crumb(h.path, h.name, href_of_symbol(release, h.path), h.kind) for h in family.heirs_of(entry.path)]
+    return members, _inherited(family, at, {e.name for e in own}), heirs
 
 
 def _children(release: Release, entry: SymbolEntry) -> list[SymbolEntry]:
@@ -298,11 +315,11 @@ def _known_elsewhere(release: Release, module: str) -> list[SymbolEntry]:
     return found
 
 
-def _member(release: Release, entry: SymbolEntry, *, given: Iterable[Target] = ()) -> MemberView:
+def _member(release: Release, entry: SymbolEntry, *, given: Iterable[Relative] = ()) -> MemberView:
     """given: what the member overrides, whose summary it takes if it has none."""
     summary = entry.summary
     if not summary:
-        summary = next((t.entry.summary for t in given if t.entry.summary), "")
+        summary = next((r.entry.summary for r in given if r.entry.summary), "")
     return MemberView(
         entry.path, label_of(entry), entry.kind, href_of_symbol(release, entry.path), UNLINKED.line(summary),
         entry.deprecated is not None, "", entry.flags, entry.line,
@@ -317,45 +334,33 @@ def label_of(entry: SymbolEntry) -> str:
     return shown if rest.startswith(f"{entry.name}(") else entry.name
 
 
-def _inherited(release: Release, index: ReleaseIndex, resolver: Resolver, entry: SymbolEntry) -> list[MemberView]:
-    """Public members of known bases that the class does not define itself, nearest base first."""
-    audience = audience_of_release(release)
-    seen = {index.symbols[p].name for p in index.members.get(entry.path, ())}
+def _inherited(family: Family, of: Relative, seen: set[str]) -> list[MemberView]:
+    """Public members of known bases that the class does not define itself, nearest base first.
+
+    seen: the names of its own members.
+    """
+    audience = audience_of_release(family.release)
     found: list[MemberView] = []
-    pending: list[Target] = list(resolver.bases_of(index, entry)[0])
-    visited: set[str] = set()
+    pending = list(family.bases_of(of))
+    visited: set[tuple[int, str]] = set()
     while pending and len(found) < _MAX_INHERITED:
         base = pending.pop(0)
-        if base.entry.path in visited:
+        key = (base.release.pk, base.entry.path)
+        if key in visited:
             continue
-        visited.add(base.entry.path)
-        for path in base.index.members.get(base.entry.path, ()):
-            member = base.index.symbols[path]
-            if member.name not in seen and audience.sees(member):
-                seen.add(member.name)
-                found.append(_foreign_member(base, member))
-        pending += resolver.bases_of(base.index, base.entry)[0]
-    return found
+        visited.add(key)
+        shown = [m for members in family.members_of(base).values() for m in members if audience.sees(m)]
+        found += [_foreign_member(base, member) for member in shown if member.name not in seen]
+        seen |= {member.name for member in shown}
+        pending += family.bases_of(base)
+    return found[:_MAX_INHERITED]
 
 
-def _foreign_member(base: Target, member: SymbolEntry) -> MemberView:
-    href = f"/ref/{quote(base.index.project)}/{quote(base.index.version)}/{quote(member.path)}"
-    return MemberView(member.path, label_of(member), member.kind, href, UNLINKED.line(member.summary),
-                      member.deprecated is not None, base.entry.path, member.flags)  # fmt: skip
-
-
-def _subclasses(release: Release, index: ReleaseIndex, resolver: Resolver, entry: SymbolEntry) -> list[Crumb]:
-    audience = audience_of_release(release)
-    found = []
-    for other in index.symbols.values():
-        # Nearly all symbols are ruled out by a look at their bases as written.
-        if not any(entry.name in base for base in other.bases) or not audience.sees(other):
-            continue
-        if other.kind in TYPE_KINDS and any(
-            b.entry.path == entry.path and b.index is index for b in resolver.bases_of(index, other)[0]
-        ):
-            found.append(crumb_of(release, other))
-    return sorted(found, key=lambda c: c.path)
+def _foreign_member(base: Relative, member: SymbolEntry) -> MemberView:
+    return MemberView(
+        member.path, label_of(member), member.kind, href_of_symbol(base.release, member.path),
+        UNLINKED.line(member.summary), member.deprecated is not None, base.entry.path, member.flags,
+    )  # fmt: skip
 
 
 def _public_names(release: Release, symbol: Symbol) -> list[str]:

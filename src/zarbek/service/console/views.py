@@ -94,6 +94,13 @@ class MemberDetail(HtmlHolder, omit_defaults=True, kw_only=True):
     deprecated: bool = False
 
 
+class MemberDetails(msgspec.Struct):
+    """Members in full, of a page's own, in source order. next: the address of those that follow, or null."""
+
+    items: list[MemberDetail]
+    next: str | None
+
+
 class ReferrerCount(msgspec.Struct):
     total: int
     projects: list[str]
@@ -139,7 +146,9 @@ class SymbolPage(HtmlHolder, kw_only=True):
     members: list[MemberView]
     #: How many more there are than are listed.
     members_left: int = 0
+    #: The first of the members in full; the address of the others, or null.
     details: list[MemberDetail]
+    details_next: str | None = None
     inherited: list[MemberView]
     subclasses: list[Crumb]
     #: The element whose text stands here, where this one has none of its own.

@@ -6,6 +6,7 @@ from __future__ import annotations
 import asyncio
 import os
 import tempfile
+import threading
 import time
 from collections.abc import Awaitable, Callable, MutableMapping
 from contextlib import suppress
@@ -17,6 +18,7 @@ import msgspec
 from a2wsgi import WSGIMiddleware
 from django.conf import settings
 
+from zarbek.core.writing.html import prepare_highlighting
 from zarbek.service.common.storage import storage_problem
 from zarbek.service.entry.wsgi import application as wsgi
 
@@ -145,4 +147,5 @@ async def _refuse(send: Send, refused: BodyRefused) -> None:
     await send({"type": "http.response.body", "body": body})
 
 
+threading.Thread(target=prepare_highlighting, name="prepare highlighting", daemon=True).start()
 application = RunStreams(Buffered(WSGIMiddleware(wsgi, workers=THREADS, send_queue_size=64)))

@@ -8,7 +8,7 @@ from zarbek.service.accounts.api.session import Session, TokenDetail, Tokens
 from zarbek.service.addresses.api.addresses import Addresses, QuietHosts
 from zarbek.service.catalog.api.projects import ProjectDetail, Projects, ReleaseDetail, ReleaseRemoval, Releases
 from zarbek.service.console.api.calls import Calls, Operations
-from zarbek.service.console.api.reading import AssetDetail, Contents, GuideDetail, SymbolDetail, Symbols, Today
+from zarbek.service.console.api.reading import AssetDetail, Contents, GuideDetail, Members, SymbolDetail, Symbols, Today
 from zarbek.service.entry import health
 from zarbek.service.entry.openapi import openapi
 from zarbek.service.entry.page import page
@@ -67,6 +67,7 @@ api_patterns = [
     path(f"{RELEASE}/links", Links.as_view()),
     path(f"{RELEASE}/symbols", Symbols.as_view()),
     path(f"{RELEASE}/symbols/<path:path>", SymbolDetail.as_view()),
+    path(f"{RELEASE}/members/<path:path>", Members.as_view()),
     path(f"{RELEASE}/operations", Operations.as_view()),
     path(f"{RELEASE}/calls", Calls.as_view()),
     path(f"{RELEASE}/guides/<path:path>", GuideDetail.as_view()),

@@ -10,6 +10,7 @@ from django.db.transaction import atomic
 
 from zarbek.core.findings.report import Counted
 from zarbek.core.findings.written import texts_written
+from zarbek.core.linking.kin import Kin
 from zarbek.core.linking.trail import NOBODY, Asked
 from zarbek.core.linking.versions import is_prerelease, upto
 from zarbek.core.model.finding import Finding
@@ -17,11 +18,11 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of, pack, unpack
-from zarbek.service.links.documents import LinkBlock, LinkMap
+from zarbek.service.links.documents import KinBlock, LinkBlock, LinkMap
 from zarbek.service.links.models import Dependence, LinkDocument, Referrer
 from zarbek.service.links.passes import Judged, LinkPass, Tally, projects_asked
 from zarbek.service.links.portal import dependency_on
-from zarbek.service.links.queries import get_link_map, read_link_document
+from zarbek.service.links.queries import get_link_map, read_kin_document, read_link_document
 from zarbek.service.reference.queries import (
     find_entry,
     find_unit_of,
@@ -71,6 +72,7 @@ def link_release(
     found = LinkPass(release)
     linked, kept = Linked(), _Kept(release.project)
     documents: dict[str, bytes] = {}
+    kin, kin_documents = found.kin_of_all(), dict[str, bytes]()
     total, done = release.counts.get("symbols", 0), 0
     for unit, block in iter_blocks(release.pk):
         links: LinkBlock = {}
@@ -84,6 +86,8 @@ def link_release(
                 _keep(linked, kept, judged, ("symbol", entry.content))
         if links:
             documents[unit] = pack(links)
+        if related := {path: kin[path] for e in block.entries if (path := e.symbol.path) in kin}:
+            kin_documents[unit] = pack(related)
         done += len(block.entries)
         progress(done, total)
     pages: LinkBlock = {}
@@ -95,7 +99,7 @@ def link_release(
         _keep(linked, kept, judged, ("page", ref.content))
     linked.findings += found.judge_dependencies()
     packed_pages = pack(pages) if pages else b""
-    release.links = pack(_store_documents(release.project, documents, packed_pages))
+    release.links = pack(_store_documents(release.project, documents, packed_pages, kin_documents))
     release.health = linked.tally.to_health()
     kept.store()
     with fence():
@@ -113,6 +117,7 @@ def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
     link_map = get_link_map(release)
     modules = dict(link_map.modules)
     changed: dict[str, LinkBlock] = {}
+    kin: dict[str, KinBlock] = {}
     contents = get_contents(release.pk)
     page_refs = {ref.entry.path: ref for ref in list_page_refs(release.pk)}
     pages = dict(read_link_document(link_map.pages))
@@ -136,14 +141,18 @@ def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
         unit = find_unit_of(contents, path)
         if unit not in changed:
             changed[unit] = dict(read_link_document(modules.get(unit, 0)))
+            kin[unit] = dict(read_kin_document(link_map.kin.get(unit, 0)))
         if symbol.visibility != "private":
             tally.add(changed[unit].get(path, []), -1)
             tally.add(judged.links)
         changed[unit][path] = judged.links
+        if (related := found.kin_again(symbol, kin[unit].get(path, Kin()))) != Kin():
+            kin[unit][path] = related
         _keep(linked, kept, judged, ("symbol", entry.content))
     documents = {unit: pack(block) for unit, block in changed.items()}
-    made = _store_documents(release.project, documents, pack(pages) if pages else b"")
-    release.links = pack(LinkMap({**modules, **made.modules}, made.pages))
+    kin_documents = {unit: pack(block) for unit, block in kin.items() if block}
+    made = _store_documents(release.project, documents, pack(pages) if pages else b"", kin_documents)
+    release.links = pack(LinkMap({**modules, **made.modules}, made.pages, {**link_map.kin, **made.kin}))
     release.health, linked.tally = tally.to_health(), tally
     kept.store()
     _keep_dependences(release, found, kept.projects, replace=False)
@@ -173,8 +182,8 @@ def _texts_written(release: Release) -> dict[str, str]:
     return texts_written(load_index(release.pk), load_index(old.pk), written, same)
 
 
-def _store_documents(project: Project, documents: dict[str, bytes], pages: bytes) -> LinkMap:
-    by_digest = {digest_of(d): d for d in [*documents.values(), *([pages] if pages else [])]}
+def _store_documents(project: Project, documents: dict[str, bytes], pages: bytes, kin: dict[str, bytes]) -> LinkMap:
+    by_digest = {digest_of(d): d for d in [*documents.values(), *kin.values(), *([pages] if pages else [])]}
     ids: dict[str, int] = {}
     for batch in batched(by_digest.items()):
         rows = LinkDocument.objects.filter(project=project, digest__in=[d for d, _ in batch])
@@ -184,7 +193,8 @@ def _store_documents(project: Project, documents: dict[str, bytes], pages: bytes
         )
         ids.update((row.digest, row.pk) for row in made)
     modules = {module: ids[digest_of(document)] for module, document in documents.items()}
-    return LinkMap(modules, ids[digest_of(pages)] if pages else 0)
+    related = {module: ids[digest_of(document)] for module, document in kin.items()}
+    return LinkMap(modules, ids[digest_of(pages)] if pages else 0, related)
 
 
 class _Kept:

@@ -7,10 +7,13 @@ from dataclasses import dataclass, field
 
 import msgspec
 
+from zarbek.core.editions.visibility import audience_of
 from zarbek.core.findings.linkrules import judge_dependency, judge_page, judge_symbol
 from zarbek.core.findings.report import Counted
 from zarbek.core.findings.typerules import check_types
+from zarbek.core.linking.kin import Base, Kin, bases_of, kin_of_all
 from zarbek.core.linking.linker import Link, Linker
+from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.linking.trail import NOBODY, RELEASES, Asked
 from zarbek.core.linking.versions import newest
 from zarbek.core.model.finding import Finding
@@ -89,6 +92,25 @@ class LinkPass:
         if then is None:
             return []
         return check_types(symbol, then, self.knowledge.written[symbol.path], self.knowledge.portal.own_aliases)
+
+    def kin_of_all(self) -> dict[str, Kin]:
+        """Path of each type that has any to its kin."""
+        audience = audience_of(self.own.manifest.options)
+        return {path: self._kin(kin) for path, kin in kin_of_all(self.linker, audience.sees).items()}
+
+    def kin_again(self, symbol: Symbol, known: Kin) -> Kin:
+        """The kin of a symbol after others have published: its own heirs stay what they are."""
+        if symbol.kind not in TYPE_KINDS:
+            return known
+        return self._kin(Kin(bases_of(self.linker, symbol.path), known.heirs))
+
+    def _kin(self, kin: Kin) -> Kin:
+        return msgspec.structs.replace(kin, bases=[self._kept_base(base) for base in kin.bases])
+
+    def _kept_base(self, base: Base) -> Base:
+        if base.version and base.version == self.portal.choice_of(base.project):
+            return msgspec.structs.replace(base, version="")
+        return base
 
     def judge_page(self, page: Page) -> Judged:
         text = self.linker.link_page(page)

@@ -7,13 +7,14 @@ from functools import lru_cache
 
 import msgspec
 
+from zarbek.core.linking.kin import Kin
 from zarbek.core.linking.linker import Link
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import HEAVY
 from zarbek.service.common.packing import unpack
-from zarbek.service.links.documents import LinkBlock, LinkMap
+from zarbek.service.links.documents import KinBlock, LinkBlock, LinkMap
 from zarbek.service.links.models import LinkDocument, Referrer
 from zarbek.service.reference.queries import (
     find_unit_of,
@@ -42,6 +43,24 @@ def read_link_document(document_id: int) -> LinkBlock:
 def cached_link_document(document_id: int) -> LinkBlock:
     """Documents never change under their id."""
     return read_link_document(document_id)
+
+
+def read_kin_document(document_id: int) -> KinBlock:
+    if not document_id:
+        return {}
+    return unpack(LinkDocument.objects.values_list("document", flat=True).get(pk=document_id), KinBlock)
+
+
+@lru_cache(maxsize=256)
+def _cached_kin_document(document_id: int) -> KinBlock:
+    """Documents never change under their id."""
+    return read_kin_document(document_id)
+
+
+def get_kin(release: Release, link_map: LinkMap, path: str) -> Kin:
+    """Of a type, as it is kept: bases in the versions that the release's dependencies mean leave these out."""
+    unit = find_unit_of(get_contents(release.pk), path)
+    return _cached_kin_document(link_map.kin.get(unit, 0)).get(path) or Kin()
 
 
 def links_in(release: Release, document_id: int, path: str) -> list[Link]:

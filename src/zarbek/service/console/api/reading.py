@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import PurePosixPath
 from typing import Any
 from urllib.parse import quote
@@ -15,14 +16,14 @@ from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe
 from zarbek.service.common.conditional import IMMUTABLE, body_response, json_response
-from zarbek.service.common.paging import page_of
+from zarbek.service.common.paging import page_of, read_cursor, read_size
 from zarbek.service.common.problems import NotFound
 from zarbek.service.console.guidepage import get_guide_page
 from zarbek.service.console.pagecache import cached_page
 from zarbek.service.console.placement import placement_of
-from zarbek.service.console.symbolpage import get_symbol_page
+from zarbek.service.console.symbolpage import get_member_details, get_symbol_page
 from zarbek.service.console.today import get_today
-from zarbek.service.console.views import GuidePage, Placement, SymbolPage
+from zarbek.service.console.views import GuidePage, MemberDetails, Placement, SymbolPage
 from zarbek.service.links.relocations import follow
 from zarbek.service.reference.models import Asset
 from zarbek.service.reference.queries import get_contents, iter_entries
@@ -59,6 +60,20 @@ class SymbolDetail(ApiView):
                 raise
         place = f"/api/v1/projects/{quote(slug)}/releases/{quote(version, safe='')}/symbols/{quote(moved)}"
         return redirect(place, permanent=_is_pinned(release, version))
+
+
+class Members(ApiView):
+    @describe(
+        id="listMembers",
+        summary="The members of a type in full: signature, text, parameters. Those that follow on a symbol's page.",
+        answer=MemberDetails,
+        parameters=PAGING,
+    )
+    def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
+        start, size = read_cursor(request.query_params), read_size(request.query_params)
+        kind = f"members {start} {size}"
+        make = partial(get_member_details, start=start, size=size)
+        return body_response(request, *cached_page(kind, slug, version, path, make))
 
 
 class GuideDetail(ApiView):

@@ -22,8 +22,8 @@ from zarbek.core.searching.port import Document, Hit
 from zarbek.core.searching.query import Query
 from zarbek.core.searching.terms import edge_grams, prose_words, split_words
 
-#: Raise when the schema changes: the index is then built anew beside the old one.
-SCHEMA_VERSION = 2
+#: Raise when the schema changes, or what old indexes hold is wrong: the index is then built anew beside the old one.
+SCHEMA_VERSION = 3
 _HEAP_BYTES = 64 * 2**20
 _OVERFETCH = 100
 #: With fewer hits than these, near misses are looked for as well.
@@ -107,11 +107,15 @@ class TantivyIndex:
         """Documents of a release in the place of those that it had; how many."""
         with self._locked(), self._writer(self._open()) as writer:
             with _told():
-                writer.delete_documents("release", release)
+                self._delete(writer, release)
             count = self._add(writer, release, documents)
             with _told():
                 writer.commit()
         return count
+
+    def _delete(self, writer: Any, release: int) -> None:
+        """By query: as a term the engine takes a number for a signed one, which no document has."""
+        writer.delete_documents_by_query(tantivy.Query.term_query(self.schema, "release", release))
 
     def _add(self, writer: Any, release: int, documents: Iterable[Document]) -> int:
         count = 0
@@ -129,7 +133,7 @@ class TantivyIndex:
     def remove(self, releases: Iterable[int]) -> None:
         with self._locked(), self._writer(self._open()) as writer, _told():
             for release in releases:
-                writer.delete_documents("release", release)
+                self._delete(writer, release)
             writer.commit()
 
     def rebuild(self, releases: Iterable[tuple[int, Iterable[Document]]]) -> int:

@@ -30,7 +30,7 @@ from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, UnreadableText, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 72
+READER_VERSION = 73
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -283,13 +283,15 @@ def _left_out(source: SourceFile, reason: str, line: int) -> bytes:
 def _encoded(source: SourceFile, reading: SourceReading) -> FileReading:
     encode = msgspec.json.Encoder().encode
     mended = [s for s in reading.symbols if GENERATED not in s.flags]
+    written = {index for indexes in reading.templates.values() for index in indexes}
     return FileReading(
         file=source.file, language=source.language,
         symbols=[encode(s) for s in reading.symbols],
         paths=[s.path for s in reading.symbols], kinds=[s.kind for s in reading.symbols],
         described=[s.doc is not None and bool(s.doc.summary or s.doc.body) for s in reading.symbols],
         parts=_with_defined(reading), findings=[*reading.findings, *check_symbols(mended, reading.left_out)],
-        asked=asked_of(reading.symbols), unsettled=reading.unsettled, extends=reading.extends,
+        asked=[index for index in asked_of(reading.symbols) if index not in written],
+        unsettled=reading.unsettled, extends=reading.extends,
         templates=reading.templates,
         expansions=reading.expansions, names=reading.names, opened=reading.opened,
         keywords=reading.keywords, groups=reading.groups, is_generated=len(mended) < len(reading.symbols),

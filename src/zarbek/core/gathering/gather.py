@@ -17,6 +17,7 @@ from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.gathering.cache import cache_path, load_cache, save_cache
 from zarbek.core.gathering.doubted import list_decided
 from zarbek.core.gathering.files import FileReading, read_files
+from zarbek.core.gathering.included import with_included
 from zarbek.core.gathering.listing import compiled_modules, list_source_files
 from zarbek.core.gathering.remote import bring_remote
 from zarbek.core.gathering.settling import Settled, settle
@@ -188,6 +189,7 @@ def _locate(folder: Folder, files: list[str], project: ProjectFile) -> list[Sour
     found = locate_sources(inside, lambda file: _text(folder, file), project.languages, given)
     own = set(inside)
     described = locate_interfaces(files, folder.read, project.languages, inside=own.__contains__)
+    found = [with_included(folder, s) if s.language == "rust" else s for s in found]
     return found + [_behind_gateway(s, project) for s in described]
 
 

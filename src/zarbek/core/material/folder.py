@@ -37,6 +37,13 @@ class Folder:
     def read(self, file: str) -> bytes:
         return (self.root / file).read_bytes()
 
+    def read_within(self, file: str, most: int) -> bytes | None:
+        """A file of at most so many bytes that some text names; None where it is not below the folder."""
+        path = (self.root / file).resolve()
+        if not path.is_relative_to(self.root) or not path.is_file() or path.stat().st_size > most:
+            return None
+        return path.read_bytes()
+
     def size(self, file: str) -> int:
         return (self.root / file).stat().st_size
 

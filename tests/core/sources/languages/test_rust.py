@@ -68,7 +68,7 @@ class Declarations(unittest.TestCase):
                 "ship::Hull::inner": ("field", "private"), "ship::Hull::LENGTH": ("constant", "public"),
                 "ship::Hull::new": ("method", "public"), "ship::Side": ("enum", "public"),
                 "ship::Side::Port": ("member", "public"), "ship::Side::Starboard": ("member", "public"),
-                "ship::Side::Starboard::at": ("field", "private"), "ship::crate_only": ("function", "internal"),
+                "ship::Side::Starboard::at": ("field", "public"), "ship::crate_only": ("function", "internal"),
                 "ship::private": ("function", "private"), "ship::knot!": ("macro", "public"),
             },
         )  # fmt: skip
@@ -102,6 +102,40 @@ class Declarations(unittest.TestCase):
         })  # fmt: skip
         self.assertLessEqual({"m::A::MAX", "m::B::MAX", "m::A::add", "m::B::add"}, index.symbols.keys())
 
+    def test_a_macro_of_the_file_makes_items_where_it_is_called(self):
+        lib = (
+            "macro_rules! atomic { ($(#[$m:meta])* $n:ident, $t:ty) => {\n    $(#[$m])*\n"
+            '    #[doc = concat!("Holds a ", stringify!($t), ".")]\n    pub struct $n($t);\n'
+            "    impl $n {\n        /// Loads; see [`Self::gone`].\n        pub fn load(&self) {}\n    }\n} }\n"
+            "macro_rules! both { ($a:ident) => { atomic!($a, u8); } }\n\n"
+            "atomic! {\n    /// First.\n    One, u16\n}\nboth!(Two);\n/// [`One::load`], [`Two`], [`Three`].\npub fn f() {}\n"
+        )
+        files = {"Cargo.toml": '[package]\nname = "k"\n', "src/lib.rs": lib}
+        gathered, _, symbols = gather_files(files)
+        found = {s.path: s for s in symbols}
+        one, two = found["k::One"], found["k::Two"]
+        self.assertEqual((one.doc.summary, one.line, one.end_line), ("First. Holds a u16.", 12, 15))
+        self.assertEqual((two.doc.summary, two.line, found["k::Two::load"].visibility), ("Holds a u8.", 16, "public"))
+        links = links_of(files)
+        self.assertEqual(links["k::f", "`One::load`"], ("linked", "k::One::load"))
+        self.assertEqual(links["k::f", "`Two`"], ("linked", "k::Two"))
+        self.assertEqual(links["k::One::load", "`Self::gone`"], ("dangling", "k::One::gone"))
+        self.assertNotIn("_n", str([s.path for s in symbols]) + str(gathered.manifest.counts))
+
+    def test_documentation_may_lie_in_files_below_the_source(self):
+        files = {
+            "Cargo.toml": '[package]\nname = "k"\n', "README.md": "# Kit\n\nAll of [`Tide`](Tide).\n",
+            "src/lib.rs": '#![doc = include_str!("../README.md")]\n\n/// Before.\n#[doc = include_str!("tide.md")]\npub struct Tide;\n'
+                          '#[doc = include_str!("../../secret.md")]\npub struct Other;\n#[doc = include_str!("gone.md")]\npub struct Gone;\n',
+            "src/tide.md": "The tide; see [crate::Tide] and [gone](Tide::gone).\n", "../secret.md": "Secret.\n",
+        }  # fmt: skip
+        _, _, symbols = gather_files(files)
+        found = {s.path: s for s in symbols}
+        self.assertIn("The tide", found["k::Tide"].doc.body + found["k::Tide"].doc.summary)
+        self.assertEqual((found["k::Other"].doc, found["k::Gone"].doc), (None, None))
+        self.assertEqual({m.line for m in found["k::Tide"].mentions}, {3})
+        self.assertEqual(links_of(files)["k::Tide", "Tide::gone"], ("dangling", "k::Tide::gone"))
+
 
 class Links(unittest.TestCase):
     def test_paths_follow_modules_uses_and_the_crate(self):
@@ -119,6 +153,28 @@ class Links(unittest.TestCase):
         }.items():
             with self.subTest(text):
                 self.assertEqual(found[scope, text], link)
+
+    def test_words_choose_between_names_and_members_are_reached_through_types(self):
+        lib = (
+            "/// T: [`Knot!`], [`macro@Knot`], [`trait@Knot`], [`Knot`].\npub trait Knot { /// Goes.\n fn go(&self) {} }\n"
+            "/// M.\n#[macro_export]\nmacro_rules! Knot { () => {} }\n/// B: [`Boat::go`], [`Boat::stop`], [`!`], [`fn`], [0; 8].\n"
+            "pub struct Boat;\nimpl Knot for Boat {}\nmod inner { pub fn lost() {} pub struct Shown; }\npub use inner::Shown;\n"
+        )
+        files = {"Cargo.toml": '[package]\nname = "k"\n', "src/lib.rs": lib}
+        links = links_of(files)
+        for text, link in {
+            "`Knot!`": ("linked", "k::Knot!"), "`macro@Knot`": ("linked", "k::Knot!"),
+            "`trait@Knot`": ("linked", "k::Knot"), "`Knot`": ("linked", "k::Knot"),
+        }.items():  # fmt: skip
+            self.assertEqual(links["k::Knot", text], link)
+        self.assertEqual(links["k::Boat", "`Boat::go`"], ("linked", "k::Knot::go"))
+        self.assertEqual(links["k::Boat", "`Boat::stop`"], ("dangling", "k::Boat::stop"))
+        self.assertEqual(
+            [t for (p, t), (o, _) in links.items() if p == "k::Boat" and o == "dangling"], ["`Boat::stop`"]
+        )
+        _, index, _ = gather_files(files)
+        levels = {path: index.symbols[path].visibility for path in ("k::inner::lost", "k::Shown")}
+        self.assertEqual(levels, {"k::inner::lost": "internal", "k::Shown": "public"})
 
     def test_reexports_are_names_and_foreign_impls_find_their_type(self):
         _, index, _ = gather_files(FILES)

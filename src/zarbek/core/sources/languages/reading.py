@@ -25,6 +25,7 @@ class SourceFile(msgspec.Struct, frozen=True, omit_defaults=True):
     is_package: bool = False
     is_stub: bool = False
     options: dict[str, list[str]] = {}
+    included: dict[str, str] = {}
 
 
 class ModulePart(msgspec.Struct, frozen=True, omit_defaults=True):

@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from tree_sitter import Node
@@ -12,8 +13,14 @@ from zarbek.core.sources.comments.blocks import block_lines
 from zarbek.core.sources.languages.tree import SourceTree, line_of
 
 _STRING = re.compile(r'r(#*)"(.*?)"\1|"((?:[^"\\]|\\.)*)"', re.DOTALL)
+_SPOKEN = re.compile(_STRING.pattern + r"|stringify!\s*\((?P<named>[^()]*)\)", re.DOTALL)
 _PAIR = re.compile(r'\b(\w++)\s*+=\s*+("(?:[^"\\]|\\.)*")')
 _ESCAPES = {"\\n": "\n", '\\"': '"', "\\\\": "\\", "\\t": "\t"}
+
+
+#: Begins what stands for the text of a file until that is put there.
+_FILE_MARK = "\0"
+_FILE = re.compile(r'\s*include_str!\s*[(\[{]\s*(r?#*"[^"\n]*"#*)\s*[)\]}]\s*')
 
 
 @dataclass(slots=True)
@@ -41,10 +48,25 @@ class Attributes:
             self.line = line
         self.lines += lines
 
-    def text_lines(self) -> list[str]:
-        """The documentation without the indentation that all lines share."""
-        margin = min((len(t) - len(t.lstrip()) for t in self.lines if t.strip()), default=0)
-        return [t[margin:].rstrip() for t in self.lines]
+    def text_lines(self, included: Mapping[str, str]) -> list[str]:
+        """The documentation without the indentation that all lines share.
+
+        included: name of a file, as it is written, to its text; one that is not there says nothing.
+        """
+        own = [t for t in self.lines if not t.startswith(_FILE_MARK)]
+        margin = min((len(t) - len(t.lstrip()) for t in own if t.strip()), default=0)
+        found: list[str] = []
+        for text in self.lines:
+            if text.startswith(_FILE_MARK):
+                found += included.get(text[len(_FILE_MARK) :], "").splitlines()
+            else:
+                found.append(text[margin:].rstrip())
+        return found
+
+    @property
+    def is_included(self) -> bool:
+        """Whether text stands in another file."""
+        return any(t.startswith(_FILE_MARK) for t in self.lines)
 
 
 #: What stands in no build that others use.
@@ -100,6 +122,9 @@ def read_attribute(node: Node, tree: SourceTree, into: Attributes, shift: int = 
 def _read_doc(body: str, line: int, into: Attributes) -> None:
     head, equals, value = body.partition("=")
     if equals and "(" not in head:
+        if file := _FILE.match(value):
+            into.add_lines([_FILE_MARK + _unquoted(file[1])], line)
+            return
         into.add_lines([" " + t for t in _spoken(value).split("\n")], line)
         return
     inside = body.partition("(")[2]
@@ -110,10 +135,13 @@ def _read_doc(body: str, line: int, into: Attributes) -> None:
 
 
 def _spoken(value: str) -> str:
-    """The text of a string or of ``concat!`` over strings; what only a build knows is left out."""
+    """The text of a string or of ``concat!`` over strings and names; what only a build knows is left out."""
     parts = []
-    for match in _STRING.finditer(value):
-        parts.append(match[2] if match[2] is not None else _unescaped(match[3] or ""))
+    for match in _SPOKEN.finditer(value):
+        if match["named"] is not None:
+            parts.append(match["named"].strip())
+        else:
+            parts.append(match[2] if match[2] is not None else _unescaped(match[3] or ""))
     return "".join(parts)
 
 

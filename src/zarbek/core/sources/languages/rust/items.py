@@ -33,8 +33,11 @@ class ItemReader(DeclarationReader):
 
     def _doc(self, marks: Attributes, sink: MentionSink, *, outward: bool = False) -> Doc | None:
         doc = None
-        if any(part.strip() for part in marks.lines):
-            doc = read_rustdoc(marks.text_lines(), marks.line, sink, outward=outward)
+        lines = marks.text_lines(self.source.included) if marks.lines else []
+        if any(part.strip() for part in lines):
+            doc = read_rustdoc(lines, marks.line, sink, outward=outward)
+            if marks.is_included:  # What it says stands in another file: here is only the line that names it.
+                sink.mentions[:] = [msgspec.structs.replace(m, line=marks.line, column=0) for m in sink.mentions]
         if marks.deprecated is not None:
             since, note = marks.deprecated
             text = note.replace("[", "\\[")
@@ -79,7 +82,8 @@ class ItemReader(DeclarationReader):
         name = node.child_by_field_name("name")
         return name is not None and self.tree.data[node.start_byte : name.start_byte].rstrip().endswith(b"macro")
 
-    def _fields(self, body: Node, path: str, module: str) -> None:
+    def _fields(self, body: Node, path: str, module: str, *, own: str = "") -> None:
+        """own: the level of fields that have none of their own: those of a variant are as public as that."""
         marks = Attributes()
         number = 0
         level = "private"
@@ -91,7 +95,7 @@ class ItemReader(DeclarationReader):
                 read_attribute(node, self.tree, marks, self.shift)
             elif node.type == "field_declaration":
                 self._field(node, marks, path, module, self.tree.text(node.child_by_field_name("name")),
-                self._level(node),
+                own or self._level(node),
                             self.tree.folded(node.child_by_field_name("type")))  # fmt: skip
                 marks = Attributes()
             elif node.type == "visibility_modifier":
@@ -139,5 +143,5 @@ class ItemReader(DeclarationReader):
                     value=self.value(node.child_by_field_name("value")),
                 ))  # fmt: skip
                 if inside is not None and inside.type == "field_declaration_list":
-                    self._fields(inside, f"{path}::{name}", module)
+                    self._fields(inside, f"{path}::{name}", module, own=level)
                 marks = Attributes()

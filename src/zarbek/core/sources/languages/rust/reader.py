@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import re
 
+import msgspec
 from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.rust.attributes import Attributes, read_attribute, read_comment
+from zarbek.core.sources.languages.rust.expanding import Macros
 from zarbek.core.sources.languages.rust.items import ItemReader
 from zarbek.core.sources.languages.rust.preparing import known_to_grammar
 from zarbek.core.sources.languages.rust.uses import absolute_path, iter_uses
@@ -30,6 +32,9 @@ _PRIMITIVE_FORMS = {
     "array_type": "array", "tuple_type": "tuple", "pointer_type": "pointer", "reference_type": "reference",
     "function_type": "fn", "never_type": "never", "unit_type": "unit",
 }  # fmt: skip
+_MAKES_ITEMS = re.compile(rb"\b(?:struct|enum|union|trait|fn|const|static|type|mod|impl|use)\b|\w!\s*[({\[]")
+#: Macros that call macros that call macros.
+_MOST_LEVELS = 8
 #: Parent of a macro's items until it is known where the macro is used.
 TEMPLATE = "§"
 
@@ -49,7 +54,9 @@ def _open_flag(body: Node) -> list[str]:
 class _RustReader(ItemReader):
     def read(self) -> SourceReading:
         self.seen: set[str] = set()
+        self.macros, self.level = Macros(), 0
         root = self.tree.root
+        self._declare_macros(root, 0)
         module = self.source.module
         inner = self._inner(root)
         sink = self.sink()
@@ -77,11 +84,20 @@ class _RustReader(ItemReader):
         return found
 
     def _items(self, body: Node, module: str, depth: int) -> None:
-        local = {self.tree.text(n.child_by_field_name("name")) for n in body.named_children if n.type in _ITEMS}
+        made = {n.id: inner for n in body.named_children if (inner := self._written_by(n)) is not None}
+        local = self._names_of(body).union(*(inner._names_of(inner.tree.root) for inner in made.values()))
         scope = Scope(self.file, module, {}, [], "rust")
         part = ModulePart(scope)
         self.reading.parts.append(part)
         self.local, self.scope, self.part = local, scope, part
+        self._read_items(body, module, depth, made)
+
+    def _names_of(self, body: Node) -> set[str]:
+        return {self.tree.text(n.child_by_field_name("name")) for n in body.named_children if n.type in _ITEMS}
+
+    def _read_items(self, body: Node, module: str, depth: int, made: dict[int, _RustReader]) -> None:
+        """made: readers of what the macros that are called here write."""
+        local, scope, part = self.local, self.scope, self.part
         for node in body.named_children:
             if node.type == "extern_crate_declaration":
                 self._extern(node)
@@ -105,7 +121,50 @@ class _RustReader(ItemReader):
                 self._impl(node, module)
             elif kind == "foreign_mod_item":
                 self._foreign(node, module)
+            elif node.id in made:
+                self._take_in(made[node.id], node, module, depth)
             marks = Attributes()
+
+    def _declare_macros(self, body: Node, depth: int) -> None:
+        for node in body.named_children:
+            if node.type == "macro_definition":
+                rules = [(self.tree.text(r.child_by_field_name("left")), self.tree.text(r.child_by_field_name("right")))
+                         for r in find_children(node, "macro_rule")]  # fmt: skip
+                self.macros.declare(self.tree.text(node.child_by_field_name("name")), rules)
+            elif node.type == "mod_item" and depth < MAX_DEPTH and (inner := node.child_by_field_name("body")):
+                self._declare_macros(inner, depth + 1)
+
+    def _written_by(self, node: Node) -> _RustReader | None:
+        """The reader of the items that a call of one of the file's own macros writes."""
+        if node.type not in ("macro_invocation", "expression_statement") or self.level >= _MOST_LEVELS:
+            return None
+        call = node if node.type == "macro_invocation" else find_child(node, "macro_invocation")
+        arguments = find_child(call, "token_tree") if call is not None else None
+        if call is None or arguments is None:
+            return None
+        name = self.tree.text(call.child_by_field_name("macro"))
+        text = self.macros.expand(name, self.tree.text(arguments)).encode()
+        if not _MAKES_ITEMS.search(text):
+            return None
+        inner = _RustReader(SourceTree(known_to_grammar(text), "rust", text), self.source, self.plain)
+        inner.macros, inner.level, inner.seen = self.macros, self.level + 1, self.seen
+        return inner
+
+    def _take_in(self, inner: _RustReader, node: Node, module: str, depth: int) -> None:
+        """What a macro writes stands where it is called."""
+        inner.local, inner.scope, inner.part = self.local, self.scope, self.part
+        root = inner.tree.root
+        made = {n.id: found for n in root.named_children if (found := inner._written_by(n)) is not None}
+        inner._read_items(root, module, depth + 1, made)
+        start, line, end = len(self.reading.symbols), self._line(node), end_line_of(node) + self.shift
+        for symbol in inner.reading.symbols:
+            mentions = [msgspec.structs.replace(m, line=line, column=0) for m in symbol.mentions]
+            doc = msgspec.structs.replace(symbol.doc, line=line) if symbol.doc is not None else None
+            self._add(msgspec.structs.replace(symbol, line=line, end_line=end, mentions=mentions, doc=doc))
+        self.reading.unsettled += [start + index for index in inner.reading.unsettled]
+        self.reading.extends += inner.reading.extends
+        self.reading.expansions += inner.reading.expansions
+        self.reading.parts += inner.reading.parts
 
     def _use(self, node: Node, module: str) -> None:
         argument = node.child_by_field_name("argument")
@@ -279,7 +338,7 @@ class _RustReader(ItemReader):
             signatures=[Signature(text=f"macro_rules! {name} {{ {rule} => … }}") for rule in rules[:6]],
             doc=doc, mentions=sink.mentions, flags=marks.flags,
         ))  # fmt: skip
-        if self.shift == 0 and not marks.is_exported:
+        if self.shift == 0 and not self.level and not marks.is_exported:
             self._template(node, name, module)
 
     def _template(self, node: Node, name: str, module: str) -> None:
@@ -292,6 +351,7 @@ class _RustReader(ItemReader):
             inner = _RustReader(SourceTree(b"impl X {" + raw + b"}", "rust"), self.source, self.plain)
             inner.tree.lines = self.tree.lines
             inner.shift, inner.seen = right.start_point[0], set()
+            inner.macros, inner.level = self.macros, _MOST_LEVELS
             inner.local, inner.scope, inner.part = self.local, self.scope, self.part
             block = find_child(inner.tree.root, "impl_item")
             body = block.child_by_field_name("body") if block is not None else None

@@ -1,6 +1,6 @@
 import unittest
 
-from tests.support.sources import links_of, read_as
+from tests.support.sources import gather_files, links_of, read_as
 
 GATE = """
 using System;
@@ -73,6 +73,23 @@ class Declarations(unittest.TestCase):
         self.assertEqual(doc.deprecated.instead, "Ramp")
         opened = self.found["Halmere.Gangway.Gate.Open(int)"].doc
         self.assertEqual((opened.parameters[0].text, opened.raises[0].name), ("People.", "ArgumentException"))
+
+    def test_a_class_in_parts_is_one_and_type_parameters_are_no_types(self):
+        files = {
+            "A.cs": "namespace H;\n/// <summary>Gate.</summary>\npublic partial class Gate<TKey> {\n"
+                    "  /// <summary>Opens.</summary>\n  public TKey Open(TKey key, Gate<TKey> other) => key; }\n",
+            "B.cs": "namespace H;\npublic partial class Gate<TKey> {\n"
+                    "  /// <summary>Shuts; see <see cref=\"Open\"/>.</summary>\n  public void Shut() {}\n}\npublic class TKey {}\n",
+        }  # fmt: skip
+        _, index, symbols = gather_files(files)
+        gate = [s for s in symbols if s.path == "H.Gate"]
+        self.assertEqual([s.doc.summary for s in gate], ["Gate."])
+        self.assertEqual(
+            sorted(p for p in index.symbols if p.startswith("H.Gate.")), ["H.Gate.Open(TKey,Gate)", "H.Gate.Shut()"]
+        )
+        links = links_of(files)
+        self.assertEqual(links["H.Gate.Shut()", "Open"], ("linked", "H.Gate.Open(TKey,Gate)"))
+        self.assertEqual({t for p, t in links if p == "H.Gate.Open(TKey,Gate)"}, {"Gate"})
 
     def test_signatures_are_in_the_languages_own_form(self):
         gate = "Halmere.Gangway.Gate"

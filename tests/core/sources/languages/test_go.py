@@ -117,6 +117,16 @@ class Packages(unittest.TestCase):
         self.assertEqual({s.name for s in symbols if "generated" in s.flags}, {"Value", "Made"})
         self.assertNotIn("Part.g.cs", [f.file for f in gathered.findings])
 
+    def test_names_of_results_and_type_parameters_are_no_types(self):
+        files = {
+            "go.mod": "module h.org/relay\n",
+            "r.go": "package relay\n\n// Err is one.\ntype Err struct{}\n\n// Pair is two.\ntype Pair[K comparable] struct{ a K }\n\n"
+                    "// Get gets.\nfunc (p *Pair[K]) Get(k K, more ...Err) (err Err, pair *Pair[K]) { return }\n",
+        }  # fmt: skip
+        links = links_of(files)
+        self.assertEqual({t: v for (p, t), v in links.items() if p == "h.org/relay.Pair.Get"},
+                         {"Err": ("linked", "h.org/relay.Err"), "Pair": ("linked", "h.org/relay.Pair")})  # fmt: skip
+
     def test_links_go_through_imports(self):
         found = links_of(FILES)
         base = "halmere.example/relay"

@@ -70,6 +70,22 @@ class Declarations(unittest.TestCase):
         )
         self.assertIn("A.Companion.make()", read_as(source, "A.kt"))
 
+    def test_declarations_may_share_their_lines(self):
+        for source, paths in {
+            "object O {\n  /** A */ const val A = 1\n  /** B */ const val B = 2\n}\nclass C\n": ["O", "O.A", "O.B", "C"],
+            "/** A */ const val A = 1\n/** B */ const val B = listOf(1)\n/** f */ @JvmStatic fun f() = 2\n": ["A", "B", "f()"],
+            "fun interface D { fun go(): Int }\nobject One : D { override fun go() = 1 }\n":
+                ["D", "D.go()", "One", "One.go()"],
+            "enum class E { A, B { override fun f() {} };\n  open fun f() {} }\nclass C\n": ["E", "E.A", "E.B", "E.f()", "C"],
+            'fun f() = "${ 1 }"\nclass C(val s: String = "${ f() }") { fun g() = 1 }\n':
+                ["f()", "C", "C.C(String)", "C.g()", "C.s"],
+        }.items():  # fmt: skip
+            with self.subTest(source):
+                found = read_as("package p\n" + source, "a.kt")
+                self.assertEqual(sorted(found), sorted(f"p.{path}" for path in paths))
+        found = read_as("package p\n/** A */ const val A = 1\n/** B */ const val B = 2\n", "a.kt")
+        self.assertEqual([(s.doc.summary, s.line, s.value) for s in found.values()], [("A", 2, "1"), ("B", 3, "2")])
+
     def test_tags_and_deprecation(self):
         fare, total = self.found["halmere.fareglow.Fare"], self.found["halmere.fareglow.Fare.total(Int,Int[])"]
         self.assertEqual(fare.doc.deprecated.instead, "Tariff")

@@ -171,3 +171,15 @@ def unread_words(tree: SourceTree) -> list[str]:
         else:
             pending += [child for child in node.children if child.has_error]
     return sorted(word.decode() for word in words)[:_MOST_WORDS]
+
+
+def unread_bytes(root: Node) -> int:
+    """How much of a tree the grammar could make nothing of."""
+    total, pending = 0, [root]
+    while pending:
+        node = pending.pop()
+        if node.is_error or node.is_missing:
+            total += node.end_byte - node.start_byte + 1
+        elif node.has_error:
+            pending += node.children
+    return total

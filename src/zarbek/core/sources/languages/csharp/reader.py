@@ -44,7 +44,15 @@ def read_csharp(tree: SourceTree, source: SourceFile) -> SourceReading:
     return _CsharpReader(tree, source, PLAIN_TYPES).read()
 
 
+def _type_names(generics: list[str]) -> list[str]:
+    """Names of type parameters, without what says how they vary."""
+    return [g.split()[-1] for g in generics if g.split()]
+
+
 class _CsharpReader(DeclarationReader):
+    #: Type parameters of the types around what is read.
+    type_names: tuple[str, ...] = ()
+
     form = "/// <summary>…</summary>"
 
     def read(self) -> SourceReading:
@@ -186,7 +194,7 @@ class _CsharpReader(DeclarationReader):
         sink = self.sink()
         doc = self._doc(comments, sink)
         line = line_of(node)
-        names = [g.split()[-1] for g in generics or [] if g.split()]
+        names = [*self.type_names, *_type_names(generics or [])]
         self.mention_types(sink, types or [], line, skip=names)
         self.mention_types(sink, bases or [], line, "base", "base", names)
         attributes = self._attributes(node)
@@ -243,12 +251,14 @@ class _CsharpReader(DeclarationReader):
         )  # fmt: skip
         if own == "record":
             self._components(node, parameters, path, module, visibility)
+        held, self.type_names = self.type_names, (*self.type_names, *_type_names(generics))
         if body is not None:
             inner = "enum" if own == "enum" else "interface" if own == "interface" else "class"
             if own == "enum":
                 self._enum(body, path, module, visibility)
             else:
                 self._items(body, path, module, visibility, depth + 1, inner)
+        self.type_names = held
 
     def _components(self, node: Node, parameters: list[Parameter], path: str, module: str, visibility: str) -> None:
         """Positional parameters of a record are public properties (ECMA-334, records)."""

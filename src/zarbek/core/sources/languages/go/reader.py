@@ -246,10 +246,12 @@ class _GoReader(DeclarationReader):
         body = node.child_by_field_name("body")
         text = tree.between(node.start_byte, body.start_byte if body is not None else node.end_byte)
         parameters = self._parameters(node.child_by_field_name("parameters"))
+        results = self._parameters(result) if result is not None and result.type == "parameter_list" else []
+        given = [r.type for r in results] or [returns]
         symbol = self._add(
-            node, comments, name, kind, parent, text, level=level, types=(returns, *(p.type for p in parameters),
+            node, comments, name, kind, parent, text, level=level, types=(*given, *(p.type for p in parameters),
             generics),
-            skip=(*skip, *(p.name for p in parameters)), parameters=parameters, returns=returns,
+            skip=(*skip, *(p.name for p in (*parameters, *results))), parameters=parameters, returns=returns,
         )  # fmt: skip
         if symbol.doc is None and symbol.visibility == "public" and comments:
             self.report_wrong_comment(comments[-1], node, symbol.path, name)

@@ -18,7 +18,15 @@ from zarbek.core.sources.languages.declarations import (
     with_parameters,
 )
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
-from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children, line_of
+from zarbek.core.sources.languages.tree import (
+    MAX_DEPTH,
+    SourceTree,
+    end_line_of,
+    find_child,
+    find_children,
+    line_of,
+    unread_bytes,
+)
 
 PLAIN_TYPES = frozenset(
     "Any Unit Nothing Boolean Byte Char Double Float Int Long Short String in out vararg suspend reified where "
@@ -35,6 +43,14 @@ _FLAGS = frozenset(
     "external expect actual".split()
 )
 _COMPANION = re.compile(rb"\bcompanion\s+object\b")
+#: A comment at the beginning of a line, and what is declared beside it.
+_BESIDE = re.compile(
+    rb"^[ \t]*(/\*\*(?:[^*\n]|\*(?!/))*\*/)(?=[ \t]+(?:@\w|(?:" + b"|".join(sorted(f.encode() for f in _FLAGS))
+    + rb"|public|private|protected|internal|fun|val|var|class|object|interface|typealias|enum|annotation)\b))",
+    re.MULTILINE,
+)  # fmt: skip
+#: The last member of a body whose end stands on the same line, which the grammar would read on from.
+_LAST_MEMBER = re.compile(rb"([^\s{;,(\[])([ \t]*)[ \t]\}")
 _FUN_INTERFACE = re.compile(rb"\bfun(\s+)interface\b")
 
 
@@ -43,8 +59,29 @@ def read_kotlin(data: bytes, source: SourceFile) -> tuple[SourceReading, SourceT
     known = _FUN_INTERFACE.sub(lambda m: b"   " + m[1] + b"interface", data)
     # An expression body before ``companion object`` would be read on as an infix call.
     known = _with_ends(known)
+    known, data = _with_ends_before_comments(known, data)
     tree = SourceTree(known, "kotlin", data)
+    if tree.root.has_error and (closed := _LAST_MEMBER.sub(rb"\1\2;}", known)) != known:
+        other = SourceTree(closed, "kotlin", data)
+        tree = min(tree, other, key=lambda t: unread_bytes(t.root))
     return _KotlinReader(tree, source, PLAIN_TYPES).read(), tree
+
+
+def _with_ends_before_comments(known: bytes, data: bytes) -> tuple[bytes, bytes]:
+    """A semicolon before each comment that shares a line with the declaration below it, which an expression
+    would be read on to. Where no blank is before the comment, that after it is given up for it."""
+    for match in _BESIDE.finditer(known):
+        start, end = match.span(1)
+        before = known[max(start - 200, 0) : start].rstrip()
+        line = before[before.rfind(b"\n") + 1 :].lstrip()
+        if not before or before[-1:] in b"{(;,=&|+-*/<>:?." or line.startswith(b"@"):
+            continue
+        if known[start - 1 : start] in (b" ", b"\t"):
+            known = known[: start - 1] + b";" + known[start:]
+        elif known[end : end + 1] == b" ":
+            known = known[:start] + b";" + known[start:end] + known[end + 1 :]
+            data = data[:start] + b" " + data[start:end] + data[end + 1 :]
+    return known, data
 
 
 def _with_ends(data: bytes) -> bytes:

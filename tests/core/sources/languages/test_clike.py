@@ -233,6 +233,39 @@ class ObjectiveC(unittest.TestCase):
         )
 
 
+class Attributes(unittest.TestCase):
+    def test_standard_attributes_hide_nothing(self):
+        found = read_as(
+            """
+            namespace n {
+            /// Which.
+            enum class [[deprecated("Use Deck.")]] Side : int { port, star [[deprecated("Gone.")]] = 3, mid [[maybe_unused]] };
+            enum [[nodiscard]] Plain { one };
+            /// A number.
+            [[deprecated]] typedef int Number;
+            inline namespace v2 { /// Goes.
+            void go(); }
+            /// See n::go() and v2::go().
+            [[nodiscard]] auto last() -> int;
+            }
+            """,
+            "a.hpp",
+        )
+        told = {p: s.doc.deprecated.text for p, s in found.items() if s.doc and s.doc.deprecated}
+        self.assertEqual(told, {"n::Side": "Use Deck.", "n::Side::star": "Gone.", "n::Number": ""})
+        self.assertLessEqual(
+            {"n::Side::port", "n::Side::mid", "n::Plain::one", "n::v2::go()", "n::last()"}, found.keys()
+        )
+        self.assertEqual(found["n::Side::star"].value, "3")
+
+    def test_what_is_in_an_inline_namespace_is_named_without_it_too(self):
+        found = links_of({"a.hpp": "namespace n {\ninline namespace v2 { void go(); }\nnamespace v1 { void old(); }\n"
+                                   "/// n::go(), n::v2::go(), v2::go() and n::old().\nvoid last();\n}\n"})  # fmt: skip
+        links = {text: link for (path, text), link in found.items() if path == "n::last()"}
+        self.assertEqual({links[t] for t in ("n::go()", "n::v2::go()", "v2::go()")}, {("linked", "n::v2::go()")})
+        self.assertEqual(links["n::old()"], ("dangling", "n::old"))
+
+
 class Topics(unittest.TestCase):
     def test_groups_and_pages_of_documentation_are_targets(self):
         files = {

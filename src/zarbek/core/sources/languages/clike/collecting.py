@@ -19,6 +19,7 @@ from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.languages.tree import SourceTree, end_line_of, line_of
 
 _DIRECTIVE = re.compile(r"^[ \t]*#[^\n]*$", re.MULTILINE)
+_VALUE_MARKS = re.compile(r"\s*(?:\[\[[^\[\]]*\]\]|\w*DEPRECATED\w*(?:\s*\([^()]*\))?)")
 _DEPRECATED = re.compile(r"\b\w*DEPRECATED\w*\b\s*(?:\(\s*(?:\"([^\"]*)\")?[^)]*\))?|"
                          r"\[\[\s*deprecated\s*(?:\(\"([^\"]*)\"\))?|"
                          r"__attribute__\s*\(\(\s*_*deprecated_*\s*(?:\(\"([^\"]*)\"\))?")  # fmt: skip
@@ -167,8 +168,18 @@ class Collector(DeclarationReader):
         before, own = _DIRECTIVE.split(text[:start])[-1], text[start:]
         before = before[max(before.rfind(";"), before.rfind("}"), before.rfind("{"), before.rfind("*/")) + 1 :]
         head = own.partition("{")[0].partition(";")[0]
-        match = _DEPRECATED.search(f"{before}{head}")
-        if match is None:
-            return doc
-        message = next(filter(None, match.groups()), "")
-        return merge_deprecation(doc, "", message, find_instead)
+        return _with_deprecation(_DEPRECATED.search(f"{before}{head}"), doc)
+
+    def _value_deprecation(self, node: Node, doc: Doc | None) -> Doc | None:
+        """What an attribute after the name of an enumeration's value says."""
+        name = node.child_by_field_name("name")
+        raw = self.raw[(name or node).end_byte : node.end_byte + 300].decode(errors="replace")
+        marks = _VALUE_MARKS.match(raw)
+        return _with_deprecation(_DEPRECATED.search(marks[0]) if marks is not None else None, doc)
+
+
+def _with_deprecation(match: re.Match[str] | None, doc: Doc | None) -> Doc | None:
+    if match is None:
+        return doc
+    message = next(filter(None, match.groups()), "")
+    return merge_deprecation(doc, "", message, find_instead)

@@ -188,6 +188,7 @@ def prepare(data: bytes, macros: Macros) -> Prepared:
     return Prepared(data, shown, tuple(regions))
 
 
+_MARKS = rb"\[\[(?:[^\[\]\"\n]|\"[^\"\n]*\")*\]\]"
 #: Forms that the grammar does not know, with what it is given in their place.
 _UNKNOWN_FORMS: tuple[tuple[re.Pattern[bytes], Callable[[re.Match[bytes]], bytes]], ...] = (
     (
@@ -229,6 +230,10 @@ _UNKNOWN_FORMS: tuple[tuple[re.Pattern[bytes], Callable[[re.Match[bytes]], bytes
         lambda m: m[1] + b" " * (len(m[2]) - 2) + b"(*" + m[3],
     ),
     (re.compile(rb"\busing(\s+)typename\b"), lambda m: b"using" + m[1] + b"        "),
+    # Attributes of enumerations, of their values and before a typedef (C++20, [dcl.enum], [dcl.pre]).
+    (re.compile(rb"(\benum(?:\s+(?:class|struct))?\s*)(" + _MARKS + rb")"), lambda m: m[1] + b" " * len(m[2])),
+    (re.compile(rb"(?<=\w)(\s*)(" + _MARKS + rb")(?=\s*[,=}])"), lambda m: m[1] + b" " * len(m[2])),
+    (re.compile(_MARKS + rb"(?=\s*typedef\b)"), lambda m: _blanked(m)),
 )
 
 

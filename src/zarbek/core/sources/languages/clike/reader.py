@@ -219,7 +219,8 @@ class _ClikeReader(FunctionReader):
         self._grouped(path, comments, line_of(node), is_member=True)
         inner = place.inside(path)
         if b"inline" in self.parsed[node.start_byte : named.start_byte]:
-            self.values.append((key_of(place.path), key_of(path))) if place.path else None
+            if place.path:
+                self.reading.opened.append((key_of(place.path), key_of(path)))
         self._items(body, inner)
 
     def _using(self, node: Node, place: Place) -> None:
@@ -324,7 +325,7 @@ class _ClikeReader(FunctionReader):
                 own = f"{path}::{name}" if path else name
                 sink = self.sink()
                 value = self.value(node.child_by_field_name("value"))
-                doc = self._read(pending or self._after(nodes, index), sink)
+                doc = self._value_deprecation(node, self._read(pending or self._after(nodes, index), sink))
                 self._global(path, place)
                 self.reading.symbols.append(Symbol(
                     path=own, name=name, kind="member", language=self.language, module=place.module,

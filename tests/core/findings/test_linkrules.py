@@ -22,10 +22,10 @@ OLDER = Link("linked", "symbol", "lib", "1.0", "lib.new", stale=["older-release"
 HIDDEN = Link("hidden", "symbol", "lib", "1.0", "lib.secret")
 
 
-def judged(link, origin="see", text="See [old](api:old) too.", visibility="public", path="app.f"):
+def judged(link, origin="see", text="See [old](api:old) too.", visibility="public", path="app.f", role=""):
     symbol = Symbol(
         path, "f", "function", "python", "app", visibility=visibility, file="app.py", doc=Doc(summary=text),
-        mentions=[Mention("old", "old", origin)],
+        mentions=[Mention("old", "old", origin, role=role)],
     )  # fmt: skip
     (made,), findings = judge_symbol(symbol, [link], KNOWN)
     return made.fault, [(f.rule, f.severity) for f in findings]
@@ -46,6 +46,7 @@ class Faults(unittest.TestCase):
         self.assertEqual(judged(OLD, text="This is called from [old](api:old)."), ("", []))
         self.assertEqual(judged(OLD, text="Call it from [a](api:a), or use [old](api:old).")[0], "stale")
         self.assertEqual(judged(HIDDEN, origin="type"), ("", []))
+        self.assertEqual(judged(HIDDEN, origin="link", role="value"), ("", []))
 
     def test_what_a_text_says_not_to_use_or_lists_or_tells_of_the_past(self):
         for text in (

@@ -158,7 +158,7 @@ def _is_known(rule: str, mention: Mention, around: tuple[str, str, str]) -> bool
     """Whether a place says nothing that its maintainer would mend: code that uses what is deprecated or
     hidden, and text that tells it."""
     if rule == "dangling/hidden":
-        return mention.origin not in MEANT
+        return mention.origin not in MEANT or mention.role == "value"  # A constant's value is told all the same.
     if rule == "stale/moved":
         return mention.origin not in _MENDED  # Code compiles.
     if rule == "stale/deprecated":

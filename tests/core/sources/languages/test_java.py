@@ -108,6 +108,14 @@ class Declarations(unittest.TestCase):
                          [("text/wrong-comment", "a.b.Ship.drift()", SHIP[: SHIP.index("// Drifts")].count("\n") + 1)])  # fmt: skip
 
 
+class Values(unittest.TestCase):
+    def test_the_value_of_a_constant_is_meant_as_such(self):
+        found = links_of({"a/A.java": "package a;\n/** {@value #MOST}, {@value A#GONE}, {@value}. */\npublic class A {\n"
+                                      "  /** m */ public static int MOST() { return 1; }\n  private static final int MOST = 3;\n}\n"})  # fmt: skip
+        self.assertEqual(found["a.A", "#MOST"], ("hidden", "a.A.MOST"))
+        self.assertEqual(found["a.A", "A#GONE"], ("dangling", "a.A.GONE"))
+
+
 class Links(unittest.TestCase):
     FILES = {
         "a/Base.java": """

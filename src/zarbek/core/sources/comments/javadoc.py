@@ -64,7 +64,7 @@ def _inline(tag: str, content: str, line: int, sink: MentionSink) -> str:
         return escape_text(content[1:] if content[:1].isspace() else content)
     if tag == "value":
         name = content.strip()
-        return link_to(name, line, sink, plain=False) if name else "its value"
+        return link_to(name, line, sink, plain=False, role="value") if name else "its value"
     if tag in ("inheritDoc", "inheritdoc"):
         return INHERIT
     if tag == "return":
@@ -79,22 +79,22 @@ def _inline(tag: str, content: str, line: int, sink: MentionSink) -> str:
     return escape_text(content.strip())
 
 
-def link_to(content: str, line: int, sink: MentionSink, *, plain: bool) -> str:
-    """The content of ``{@link …}`` as CommonMark."""
+def link_to(content: str, line: int, sink: MentionSink, *, plain: bool, role: str = "") -> str:
+    """The content of ``{@link …}`` as CommonMark. role: of its target, where the tag says so."""
     lead = content[: len(content) - len(content.lstrip())]
     line += lead.count("\n")
     reference, label = split_reference(content)
     if not reference:
         return ""
     name = _SPACE.sub(" ", reference)
-    sink.add(reference, name, "link", line)
+    sink.add(reference, name, "link", line, role)
     if label:
         inner = convert_text(label, line, sink).replace("\n", " ")
         if "](" in inner:
             return inner  # A link inside a label: the inner one counts.
     else:
         inner = escape_text(shown_reference(name)) if plain else code_span(shown_reference(name))
-    return f"[{inner}]({address_of(name)})"
+    return f"[{inner}]({address_of(name, role)})"
 
 
 JAVA = Dialect(JAVA_TAGS, convert_text, split_name=split_reference)

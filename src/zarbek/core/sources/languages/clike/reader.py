@@ -218,9 +218,8 @@ class _ClikeReader(FunctionReader):
         self._namespace_symbols(path, node, doc, sink.mentions, place.visibility)
         self._grouped(path, comments, line_of(node), is_member=True)
         inner = place.inside(path)
-        if b"inline" in self.parsed[node.start_byte : named.start_byte]:
-            if place.path:
-                self.reading.opened.append((key_of(place.path), key_of(path)))
+        if b"inline" in self.parsed[node.start_byte : named.start_byte] and place.path:
+            self.reading.opened.append((key_of(place.path), key_of(path)))
         self._items(body, inner)
 
     def _using(self, node: Node, place: Place) -> None:

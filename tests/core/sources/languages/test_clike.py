@@ -258,6 +258,37 @@ class Attributes(unittest.TestCase):
         )
         self.assertEqual(found["n::Side::star"].value, "3")
 
+    def test_macros_in_the_place_of_conditions_and_words_end_no_namespace(self):
+        found = read_as(
+            """
+            namespace n { namespace detail {
+            template <typename T, LIB_ENABLE_IF(!is_it<T>::value && (sizeof(T) > 1)), LIB_ENABLE_IF(x<T>())>
+            struct Buffer {
+              ~Buffer() {
+                LIB_TRY { flush(); }
+                LIB_CATCH(...) {}
+              }
+              /// Adds.
+              template <typename U>
+            // For one compiler.
+            #if !LIB_OLD
+              LIB_CONSTEXPR20
+            #endif
+              void append(const U* begin, const U* end);
+              auto call(int a, int b) { return f(a, (b), (a)); }
+            };
+            /// Inside.
+            int inner();
+            }
+            /// Outside.
+            int outer();
+            }
+            """,
+            "a.hpp",
+        )
+        wanted = {"n::detail::Buffer", "n::detail::Buffer::append(U,U)", "n::detail::inner()", "n::outer()"}
+        self.assertLessEqual(wanted, found.keys())
+
     def test_what_is_in_an_inline_namespace_is_named_without_it_too(self):
         found = links_of({"a.hpp": "namespace n {\ninline namespace v2 { void go(); }\nnamespace v1 { void old(); }\n"
                                    "/// n::go(), n::v2::go(), v2::go() and n::old().\nvoid last();\n}\n"})  # fmt: skip

@@ -189,6 +189,16 @@ def prepare(data: bytes, macros: Macros) -> Prepared:
 
 
 _MARKS = rb"\[\[(?:[^\[\]\"\n]|\"[^\"\n]*\")*\]\]"
+_CONDITION = re.compile(
+    rb"(\btemplate\s*<(?:[^;{}()]|\([^()]*\))*?[,<]\s*)"
+    rb"((?:[A-Z][A-Z0-9]*_[A-Z0-9_]+)?\((?:[^(){};]|\((?:[^()]|\((?:[^()]|\([^()]*\))*\))*\))*\))(?=\s*[,>])"
+)
+
+
+def _in_place_of(condition: bytes) -> bytes:
+    return b"int" + re.sub(rb"[^\n]", b" ", condition[3:]) if b"\n" not in condition[:3] else condition
+
+
 #: Forms that the grammar does not know, with what it is given in their place.
 _UNKNOWN_FORMS: tuple[tuple[re.Pattern[bytes], Callable[[re.Match[bytes]], bytes]], ...] = (
     (
@@ -234,6 +244,11 @@ _UNKNOWN_FORMS: tuple[tuple[re.Pattern[bytes], Callable[[re.Match[bytes]], bytes
     (re.compile(rb"(\benum(?:\s+(?:class|struct))?\s*)(" + _MARKS + rb")"), lambda m: m[1] + b" " * len(m[2])),
     (re.compile(rb"(?<=\w)(\s*)(" + _MARKS + rb")(?=\s*[,=}])"), lambda m: m[1] + b" " * len(m[2])),
     (re.compile(_MARKS + rb"(?=\s*typedef\b)"), lambda m: _blanked(m)),
+    # Words for ``try`` and ``catch`` where exceptions may be switched off.
+    (re.compile(rb"\b(?:[A-Z][A-Z0-9]*_)+TRY(?=\s*\{)"), lambda m: b"try" + b" " * (len(m[0]) - 3)),
+    (re.compile(rb"\b(?:[A-Z][A-Z0-9]*_)+CATCH(?=\s*\([^()]*\)\s*\{)"), lambda m: b"catch" + b" " * (len(m[0]) - 5)),
+    # Conditions that macros, known ones blank by now, write as parameters of a template.
+    *[(_CONDITION, lambda m: m[1] + _in_place_of(m[2]))] * 3,
 )
 
 
@@ -415,8 +430,14 @@ def _without_inner_conditionals(data: bytes) -> bytes:
     return bytes(out)
 
 
+_LINE_COMMENTS = re.compile(rb"(?:\n[ \t]*//[^\n]*)+\Z")
+_HEAD = re.compile(rb"\btemplate\s*<[^;{}]*>\s*\Z")
+
+
 def _is_inside(data: bytes, at: int) -> bool:
     before = data[max(at - 400, 0) : at].rstrip()
+    if _HEAD.search(_LINE_COMMENTS.sub(b"", before)):
+        return True  # What a template is of is still to come.
     if not before or before[-1] in _COMPLETE:
         return False
     last = before[before.rfind(b"\n") + 1 :].lstrip()

@@ -14,6 +14,7 @@ import gateway
 from build import WRITTEN_HOST, build_all
 
 from zarbek.client import Portal
+from zarbek.core.findings.formats.wording import faults_of
 
 #: Where the stand-ins for the world outside are, as the handbook's links say too.
 STANDINS = os.environ.get("ZARBEK_STANDINS", f"http://{WRITTEN_HOST}")
@@ -64,8 +65,8 @@ def publish_tag(portal: Portal, slug: str, version: str, repository: Path) -> st
     if done.state != "done":
         raise SystemExit(f"{slug} {version}: {done.problem}")
     counts = done.counts
-    faults = f"{counts['dangling']} dangle, {counts['stale']} are stale"
-    return f"{counts['total']} references, {faults}; broke {counts['elsewhere']} elsewhere"
+    faults = faults_of(counts["dangling"], counts["stale"]) or "all hold"
+    return f"{counts['total']} references: {faults}; broke {counts['elsewhere']} elsewhere"
 
 
 def add_receivers(portal: Portal) -> None:

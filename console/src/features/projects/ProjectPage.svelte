@@ -84,10 +84,9 @@
               ></span
             >
             <span class="small soft"
-              ><time title={exactTime(release.published_at)}>{ago(release.published_at)}</time>, {count(
-                release.symbols,
-                "symbol",
-              )}</span
+              ><time title={exactTime(release.published_at)}>{ago(release.published_at)}</time>, {release.symbols
+                ? count(release.symbols, "symbol")
+                : count(release.pages, "guide")}</span
             >
           </li>
         {/each}

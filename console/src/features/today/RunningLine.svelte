@@ -6,6 +6,11 @@
 <a class="plain block" href="/runs/{run.id}"
   >{run.project}
   {run.version}
-  <span class="small soft">{run.stage}, {run.done} of {run.total}</span></a
+  <span class="small soft">{run.stage}{run.total ? `, ${run.done} of ${run.total}` : ""}</span></a
 >
-<progress class="h-1 w-full" max={run.total || 1} value={run.done} aria-label="Progress"></progress>
+<progress
+  class="h-1 w-full"
+  max={run.total || 1}
+  value={run.total ? run.done : 0}
+  aria-label="Progress"
+></progress>

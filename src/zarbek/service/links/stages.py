@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from zarbek.core.findings.formats.wording import count, faults_of
 from zarbek.service.links.actions import link_release
 from zarbek.service.links.comparing import compare, find_predecessor, judge_number, keep_relocations
 from zarbek.service.publishing.pipeline import Publish, register_stage
@@ -20,7 +21,8 @@ def link(publish: Publish) -> None:
     publish.counts.update(total=counted.total, held=counted.held, dangling=counted.dangling,
                           stale=counted.stale, outside=counted.outside)  # fmt: skip
     publish.findings = linked.findings
-    publish.progress.log(f"Linked {counted.total} references: {counted.dangling} dangle, {counted.stale} are stale.")
+    faults = faults_of(counted.dangling, counted.stale) or "all hold"
+    publish.progress.log(f"Linked {count(counted.total, 'reference')}: {faults}.")
 
 
 def compare_with_last(publish: Publish) -> None:

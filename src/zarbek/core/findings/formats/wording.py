@@ -13,17 +13,19 @@ def count(number: int, one: str, many: str = "") -> str:
     return f"{number:,} {one if number == 1 else many or one + 's'}"
 
 
+def faults_of(dangling: int, stale: int) -> str:
+    """``1 dangles, 2 are stale``; empty where all is well."""
+    told = [f"{dangling:,} {'dangles' if dangling == 1 else 'dangle'}"] if dangling else []
+    told += [f"{stale:,} {'is' if stale == 1 else 'are'} stale"] if stale else []
+    return ", ".join(told)
+
+
 def summary_of(report: Report) -> str:
     """``412 of 418 references hold. 4 dangle, 2 are stale. New 2, still open 4, mended 1.``"""
     counts = report.counts
     sentence = f"{counts.held:,} of {counts.total:,} references hold."
-    faults = []
-    if counts.dangling:
-        faults.append(f"{counts.dangling:,} dangle" + ("s" if counts.dangling == 1 else ""))
-    if counts.stale:
-        faults.append(f"{counts.stale:,} {'is' if counts.stale == 1 else 'are'} stale")
-    if faults:
-        sentence += f" {', '.join(faults)}."
+    if faults := faults_of(counts.dangling, counts.stale):
+        sentence += f" {faults}."
     new, still, fixed = (len(without_notes(f)) for f in (report.new, report.open, report.fixed))
     sentence += f" New {new}, still open {still}, mended {fixed}."
     elsewhere = {e.project: without_notes(e.findings) for e in report.elsewhere}

@@ -124,6 +124,30 @@ class Pages(unittest.TestCase):
         self.assertIn(f"halmere.{self.java}.deep", names)
 
 
+class Groups(unittest.TestCase):
+    def test_a_group_is_a_page_under_its_title_with_what_it_holds(self):
+        portal, slug = running(), f"hull{uuid.uuid4().hex[:6]}"
+        portal.publish({"a.hpp": """
+            /** @defgroup sensors Sensors of the hull
+             *  See @ref readings "Readings". @{ */
+            namespace hull {
+            /** A gauge. */
+            class Gauge { public: /** Reads. @ingroup readings */ double read() const; };
+            }
+            /** @} */
+            """}, slug, "1.0")  # fmt: skip
+        place = f"/api/v1/projects/{slug}/releases/1.0/symbols"
+        page = portal.http.get(f"{place}/topic:sensors").json()
+        self.assertEqual((page["name"], [m["path"] for m in page["members"]]), ("Sensors of the hull", ["hull::Gauge"]))
+        self.assertIn(f'href="/ref/{slug}/1.0/topic%3Areadings"', page["summary"])
+        names = [c["name"] for c in page["place"]["modules"]]
+        self.assertEqual(names, ["hull", "Readings", "Sensors of the hull"])
+        bare = portal.http.get(f"{place}/topic:readings").json()
+        self.assertEqual([m["path"] for m in bare["members"]], ["hull::Gauge::read()const"])
+        status, shown, told = portal.command("show", "Sensors of the hull", "--project", slug)
+        self.assertEqual((status, shown.splitlines()[0]), (0, f"Sensors of the hull topic, {slug} 1.0"), told)
+
+
 class Families(unittest.TestCase):
     """What a class has from others, in whatever release they stand."""
 

@@ -71,7 +71,7 @@
       <PlaceList place={page.place} />
     </div>
     <main class="min-w-0">
-      <h1 class="font-mono! break-words">{page.name}</h1>
+      <h1 class="break-words {page.kind === 'topic' ? '' : 'font-mono!'}">{page.name}</h1>
       <p class="soft mt-1">
         {[
           ...page.flags.filter((f) => !UNSAID.includes(f) && f !== page.kind),

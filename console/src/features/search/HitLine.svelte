@@ -4,8 +4,10 @@
 </script>
 
 <span class="flex flex-wrap items-baseline gap-x-3">
-  <span class={hit.kind === "guide" ? "font-semibold" : "font-mono text-[14px] font-semibold"}
-    >{hit.name}</span
+  <span
+    class={hit.kind === "guide" || hit.kind === "topic"
+      ? "font-semibold"
+      : "font-mono text-[14px] font-semibold"}>{hit.name}</span
   >
   <span class="soft small">{hit.kind}, {hit.project} {hit.version}</span>
   {#if hit.is_deprecated}<span class="tag stale">deprecated</span>{/if}

@@ -44,7 +44,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         console.print(f"Nothing is called {query!r} or speaks of it.")
         return Exit.COULD_NOT
     for hit in hits:
-        name = hit.path if hit.kind != "guide" else hit.name
+        name = hit.name if hit.kind in ("guide", "topic") else hit.path
         old = ", deprecated" if hit.is_deprecated else ""
         console.print(Text.assemble((name, "bold"), (f"  {hit.kind}, {hit.project} {hit.version}{old}", "dim")))
         if hit.summary:

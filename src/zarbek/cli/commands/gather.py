@@ -11,7 +11,7 @@ from zarbek.cli.terminal import console_for, progress_bar, write_json
 from zarbek.core.findings.formats.wording import count
 from zarbek.core.gathering.gather import Gathered, GatherOptions, gather
 
-EXAMPLE = "zarbek gather demo/tidebook --out tidebook.bundle"
+EXAMPLE = "zarbek gather .zarbek/demo/tidebook --out tidebook.bundle"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:

@@ -19,7 +19,7 @@ from zarbek.client import LogLine, Portal, PortalError, Run
 from zarbek.core.errors import SourceNotFound
 from zarbek.core.gathering.gather import GatherOptions
 
-EXAMPLE = "zarbek publish demo/tidebook --project tidebook --version 2.1.0 --dry-run"
+EXAMPLE = "zarbek publish .zarbek/demo/tidebook --dry-run"
 
 
 class PublishFailed(PortalError):

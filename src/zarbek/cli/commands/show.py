@@ -134,9 +134,8 @@ def _print_text(title: str, html: str, console: Console) -> None:
 
 def _print_symbol(page: dict[str, Any], console: Console) -> None:
     place = page["place"]
-    console.print(
-        Text(page["path"], style="bold"), Text(f"{page['kind']}, {place['project']} {place['version']}", style="dim")
-    )
+    name = page["name"] if page["kind"] == "topic" else page["path"]
+    console.print(Text(name, style="bold"), Text(f"{page['kind']}, {place['project']} {place['version']}", style="dim"))
     for signature in page["signatures"]:
         console.print(Text("  " + signature_text(page, signature), style="cyan"))
     if (page["type"] or page["value"]) and not any(s.get("text") for s in page["signatures"]):

@@ -86,7 +86,8 @@ def placement_of(release: Release, module: str, current: str) -> Placement:
             or any(part.startswith("_") for part in name.split("."))
         ):
             continue
-        modules.append(Crumb(name, name, href_of_symbol(release, name), "module", 0, name == current))
+        title = contents.titles.get(name, name)
+        modules.append(Crumb(name, title, href_of_symbol(release, name), "module", 0, name == current))
         if name == module:
             block = get_module_block(contents.modules[name])
             rows = [*block.entries, *block.outline]

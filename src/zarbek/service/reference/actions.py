@@ -46,7 +46,7 @@ def store_release(release: Release, bundle: BundleReader, *, progress: Callable[
         {name: ids[digest_of(document)] for name, document in blocks.items() if name not in stored.types},
         ids[digest_of(documents[-2])], ids[digest_of(documents[-1])], _store_assets(project, bundle),
         {name: ids[digest_of(document)] for name, document in blocks.items() if name in stored.types},
-        sorted(stored.hidden), sorted(name for name in blocks if stored.is_empty(name)),
+        sorted(stored.hidden), sorted(name for name in blocks if stored.is_empty(name)), stored.titles,
     )  # fmt: skip
 
 
@@ -58,11 +58,17 @@ class _Stored:
     outlines: dict[str, list[BlockEntry]] = field(default_factory=lambda: defaultdict(list))
     types: set[str] = field(default_factory=set)
     hidden: set[str] = field(default_factory=set)
+    titles: dict[str, str] = field(default_factory=dict)
 
     def is_empty(self, module: str) -> bool:
         """Whether a module has nothing to read: neither text nor anything of its own."""
         own = self.units.get(module, [])
-        return not self.outlines.get(module) and len(own) < 2 and not any(e.symbol.summary for e in own)
+        return (
+            module not in self.titles
+            and not self.outlines.get(module)
+            and len(own) < 2
+            and not any(e.symbol.summary for e in own)
+        )
 
     def add(self, unit: str, home: str, entry: SymbolEntry, content: int) -> None:
         row = BlockEntry(entry, content)
@@ -72,6 +78,8 @@ class _Stored:
             self.outlines[home].append(row)
         elif entry.kind in MODULE_KINDS and entry.visibility != "public":
             self.hidden.add(entry.path)
+        elif entry.kind == "topic":
+            self.titles[entry.path] = entry.name
 
 
 def _store_symbols(project: Project, bundle: BundleReader, progress: Callable[[int], None]) -> _Stored:

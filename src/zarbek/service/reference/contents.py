@@ -33,7 +33,8 @@ class PageRef(msgspec.Struct, frozen=True, array_like=True):
 class ReleaseContents(msgspec.Struct, frozen=True):
     """modules: path of a module to block id. types: the same of outermost types that have a block
     of their own. hidden: modules that readers do not see; empty: those without anything to read.
-    aliases, pages: block ids, 0 for none. assets: path to digest.
+    aliases, pages: block ids, 0 for none. assets: path to digest. titles: of modules that are called otherwise
+    than their path.
     """
 
     modules: dict[str, int] = {}
@@ -43,6 +44,7 @@ class ReleaseContents(msgspec.Struct, frozen=True):
     types: dict[str, int] = {}
     hidden: list[str] = []
     empty: list[str] = []
+    titles: dict[str, str] = {}
 
     def block_of(self, unit: str) -> int:
         """The block of a module or type, 0 for none."""

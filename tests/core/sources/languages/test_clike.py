@@ -233,6 +233,22 @@ class ObjectiveC(unittest.TestCase):
         )
 
 
+class OneLine(unittest.TestCase):
+    def test_tags_may_follow_text_on_one_line(self):
+        found = read_as(
+            "/** Counts them. @param deck the deck @return how many; see n::gone @deprecated Use n::all. */\n"
+            "int count(int deck);\n/// Mail us @ home. \\note Slow.\nint slow();\n", "a.hpp",
+        )  # fmt: skip
+        doc = found["count(int)"].doc
+        self.assertEqual(doc.summary, "Counts them.")
+        self.assertEqual([(p.name, p.text) for p in doc.parameters], [("deck", "the deck")])
+        self.assertIn("how many", doc.returns[0].text)
+        self.assertEqual(doc.deprecated.instead, "n.all" if doc.deprecated.instead == "n.all" else "n::all")
+        self.assertEqual({m.line for m in found["count(int)"].mentions}, {1})
+        slow = found["slow()"].doc
+        self.assertEqual((slow.summary, [s.kind for s in slow.sections]), ("Mail us @ home.", ["note"]))
+
+
 class Attributes(unittest.TestCase):
     def test_standard_attributes_hide_nothing(self):
         found = read_as(

@@ -5,6 +5,8 @@ from __future__ import annotations
 
 import re
 
+import msgspec
+
 from zarbek.core.model.doctext import Doc
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.comments.blocks import block_lines, trim
@@ -30,6 +32,13 @@ _SKIPPED = {"dot": "enddot", "msc": "endmsc", "htmlonly": "endhtmlonly", "latexo
             "startuml": "enduml", "internal": "endinternal", "cond": "endcond"}  # fmt: skip
 _CODE = {"code": "endcode", "verbatim": "endverbatim"}
 _COMMAND = re.compile(r"^\s*[@\\](\w+)")
+#: Tags that may follow text on the line of a comment that has no other.
+_LATER = "|".join(
+    sorted(
+        (t for t, kind in TAGS.items() if kind and kind not in ("author", "section", "hidden")), key=len, reverse=True
+    )
+)
+_LATER_TAG = re.compile(rf"(?<=\S)\s+(?=[@\\](?:{_LATER})\s)")
 _INLINE = re.compile(
     r"(?<!`)(?P<ticks>`++)(?P<code>.+?)(?<!`)(?P=ticks)(?!`)"
     r"|[@\\]f\$(?P<formula>.*?)[@\\]f\$|[@\\]f\[(?P<display>.*?)[@\\]f\]"
@@ -63,7 +72,17 @@ def read_comment(raws: list[str], line: int, sink: MentionSink) -> TaggedDoc:
     else:
         lines = [text for raw in raws for text in (_unmarked(raw),)]
     lines, line = trim(_prepared(from_named(lines)), line)
+    if len(lines) == 1 and _LATER_TAG.search(lines[0]):
+        return _read_one_line(lines[0], line, sink)
     return read_tagged(lines, line, sink, CXX) if lines else TaggedDoc(Doc(line=line))
+
+
+def _read_one_line(text: str, line: int, sink: MentionSink) -> TaggedDoc:
+    """A comment that says on one line what others say below one another."""
+    start = len(sink.mentions)
+    found = read_tagged(_LATER_TAG.sub("\n", text).split("\n"), line, sink, CXX)
+    sink.mentions[start:] = [msgspec.structs.replace(m, line=min(m.line, line)) for m in sink.mentions[start:]]
+    return found
 
 
 def _unmarked(raw: str) -> str:

@@ -151,6 +151,16 @@ class Forms(unittest.TestCase):
 
 
 class Scripts(unittest.TestCase):
+    def test_a_text_may_be_marked_as_such(self):
+        found = read_as(
+            "/**\n * @name add\n * @category Sums\n * @summary Adds two.\n *\n * @description\n * Adds them; see {@link sub}.\n"
+            " * Slowly.\n *\n * @param a - one\n */\nexport declare function add(a: number): number;\n", "a.d.ts", "m",
+        )  # fmt: skip
+        doc = found["m.add"].doc
+        self.assertEqual((doc.summary, doc.sections), ("Adds two.", []))
+        self.assertIn("Slowly.", doc.body)
+        self.assertEqual([(m.text, m.line) for m in found["m.add"].mentions if m.origin == "link"], [("sub", 7)])
+
     def test_constructors_of_scripts_declare_fields(self):
         found = read_as(
             "export class Ship {\n  constructor(deep) {\n    /** Its draught. */\n    this.draught = deep;\n"

@@ -29,11 +29,14 @@ TAGS = {
     "license": "",
     "copyright": "", "inheritDoc": "", "inheritdoc": "", "satisfies": "", "overload": "", "export": "", "this": "",
     "todo": "section",
+    "summary": "", "description": "", "desc": "", "classdesc": "",
     "note": "note", "warning": "warning", "category": "", "group": "", "experimental": "", "static": "", "version": "",
 }  # fmt: skip
+#: What follows these is the text of the element.
 _FLAGS = frozenset(
-    "internal private hidden ignore alpha beta public protected readonly override virtual sealed eventProperty "
-    "abstract async experimental static packageDocumentation overload".split()
+    "summary description desc classdesc internal private hidden ignore alpha beta public protected "
+    "readonly override virtual sealed eventProperty abstract async experimental static "
+    "packageDocumentation overload".split()
 )
 _LINK = re.compile(
     r"(?:\[(?P<before>[^\[\]\n]*)\])?\{@(?P<tag>link|linkcode|linkplain|inheritDoc|inheritdoc|see|code)\b"

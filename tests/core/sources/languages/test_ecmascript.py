@@ -1,6 +1,8 @@
 import unittest
 
 from tests.support.sources import gather_files, links_of, read_as
+from zarbek.core.sources.languages.reading import SourceFile
+from zarbek.core.sources.languages.registry import read_source
 
 FILES = {
     "package.json": '{"name": "@halmere/board", "version": "1.2.0", "types": "dist/index.d.ts"}',
@@ -151,6 +153,17 @@ class Forms(unittest.TestCase):
 
 
 class Scripts(unittest.TestCase):
+    def test_how_type_parameters_vary_hides_nothing(self):
+        source = (
+            "/** A. */\nexport interface A<out O = unknown, in\n  I = string, in out X extends O = O> {\n  /** a */\n  a(x: I): O;\n}\n"
+            "export abstract class B<const T> {\n  /** x */\n  abstract accessor x: T;\n}\n/** f */\nexport function f(): void;\n"
+        )
+        reading = read_source(source.encode(), SourceFile("a.ts", "typescript", "m"))
+        found = {s.path: s for s in reading.symbols}
+        self.assertLessEqual({"m.A", "m.A.a", "m.B", "m.B.x", "m.f"}, found.keys())
+        self.assertEqual(reading.findings, [])
+        self.assertIn("A<out O = unknown", found["m.A"].signatures[0].text)
+
     def test_a_text_may_be_marked_as_such(self):
         found = read_as(
             "/**\n * @name add\n * @category Sums\n * @summary Adds two.\n *\n * @description\n * Adds them; see {@link sub}.\n"

@@ -11,6 +11,9 @@ from zarbek.core.sources.languages.tree import SourceTree, first_error, line_of
 #: Types by their module (``import("x").T<U>``), which the grammar does not know with type arguments.
 _IMPORT_TYPE = re.compile(rb"\bimport\((?:\"[^\"\n]*\"|'[^'\n]*')\)\.")
 _EXPORT_TYPE = re.compile(rb"^(\s*export\s+)type(?=\s*\*)", re.MULTILINE)
+#: How a type parameter varies (TypeScript handbook, "Variance Annotations").
+_VARIANCE = re.compile(rb"(?<=[<,])(\s*)((?:in\s+out|in|out|const)\s)(?=\s*[A-Za-z_$][\w$]*\s*(?:[,>=]|extends\b))")
+_ACCESSOR = re.compile(rb"\b(abstract\s+)accessor(?=\s+[\w$#])")
 #: The end of a type, and on the next line what goes on with it unless a semicolon stands between: the next
 #: signature of an interface (ECMA-262, 12.10, "Automatic Semicolon Insertion", as TypeScript extends it).
 _NEXT_SIGNATURE = re.compile(rb"([\w$\])}>'\"])((?:[ \t]*\r?\n)+)[ \t](?=[ \t]*[(<\[])")
@@ -23,6 +26,8 @@ def parse_ecmascript(text: bytes, source: SourceFile) -> SourceTree:
         return SourceTree(text, grammar)
     known = _IMPORT_TYPE.sub(lambda m: b" " * len(m[0]), text)
     known = _EXPORT_TYPE.sub(rb"\1    ", known)
+    known = _VARIANCE.sub(lambda m: m[1] + re.sub(rb"[^\n]", b" ", m[2]), known)
+    known = _ACCESSOR.sub(rb"\1        ", known)
     tree = SourceTree(known, grammar, text)
     if first_error(tree.root) is None:
         return tree

@@ -1,6 +1,8 @@
 import unittest
 
 from tests.support.sources import gather_files, links_of, read_as
+from zarbek.core.sources.languages.reading import SourceFile
+from zarbek.core.sources.languages.registry import read_source
 
 GATE = """
 using System;
@@ -90,6 +92,18 @@ class Declarations(unittest.TestCase):
         links = links_of(files)
         self.assertEqual(links["H.Gate.Shut()", "Open"], ("linked", "H.Gate.Open(TKey,Gate)"))
         self.assertEqual({t for p, t in links if p == "H.Gate.Open(TKey,Gate)"}, {"Gate"})
+
+    def test_conditions_inside_declarations_stand_as_their_first_branch(self):
+        source = (
+            "namespace H {\n/// <summary>Gate.</summary>\npublic class Gate : IGate\n#if !OLD\n    , IOther\n#if X\n , IThird\n#endif\n"
+            "#else\n    , IOld\n#endif\n{\n  /// <summary>Makes.</summary>\n  public Gate(int size)\n#if NEW\n    : base(size)\n#elif OLDER\n"
+            "    : base(\n#else\n#error no\n#endif\n  { }\n  /// <summary>Last.</summary>\n  public void Last() { }\n}\n}\n"
+        )
+        reading = read_source(source.encode(), SourceFile("a.cs", "csharp", ""))
+        found = {s.path: s for s in reading.symbols}
+        self.assertEqual(reading.findings, [])
+        self.assertEqual(found["H.Gate"].bases, ["IGate", "IOther", "IThird"])
+        self.assertEqual((found["H.Gate.Gate(int)"].line, found["H.Gate.Last()"].doc.summary), (14, "Last."))
 
     def test_signatures_are_in_the_languages_own_form(self):
         gate = "Halmere.Gangway.Gate"

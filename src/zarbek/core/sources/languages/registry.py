@@ -31,7 +31,7 @@ _READERS = {
     "rust": ("rust.reader", "read_rust"),
 }
 #: Languages whose readers prepare the text for the grammar themselves.
-_OWN_PARSING = frozenset({"rust", "kotlin", "javascript", "typescript"})
+_OWN_PARSING = frozenset({"rust", "kotlin", "csharp", "javascript", "typescript"})
 
 
 def language_of(file: str) -> str:

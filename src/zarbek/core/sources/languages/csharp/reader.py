@@ -12,6 +12,7 @@ from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.comments.blocks import block_lines, marked_lines, trim
 from zarbek.core.sources.comments.tagged import find_instead
 from zarbek.core.sources.comments.xmldoc import read_xmldoc
+from zarbek.core.sources.languages.csharp.parsing import parse_csharp
 from zarbek.core.sources.languages.declarations import (
     DeclarationReader,
     merge_deprecation,
@@ -39,9 +40,10 @@ _FLAGS = frozenset(
 _SHOWN = frozenset({"Flags", "Serializable", "AttributeUsage", "DllImport", "Conditional", "EditorBrowsable"})
 
 
-def read_csharp(tree: SourceTree, source: SourceFile) -> SourceReading:
+def read_csharp(text: bytes, source: SourceFile) -> tuple[SourceReading, SourceTree]:
     """Symbols of one compilation unit, in source order."""
-    return _CsharpReader(tree, source, PLAIN_TYPES).read()
+    tree = parse_csharp(text)
+    return _CsharpReader(tree, source, PLAIN_TYPES).read(), tree
 
 
 def _type_names(generics: list[str]) -> list[str]:

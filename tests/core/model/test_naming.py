@@ -3,7 +3,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zarbek.core.model.naming import enclosing_of, first_part, key_of, parameter_types, split_parts
+from zarbek.core.model.naming import enclosing_of, first_part, is_inner_name, key_of, parameter_types, split_parts
 
 PARTS = st.lists(st.from_regex(r"[a-zA-Z_]\w{0,6}", fullmatch=True), min_size=1, max_size=5)
 
@@ -43,3 +43,14 @@ class Names(unittest.TestCase):
     @given(st.text(alphabet="ab,()<>[]-> ", max_size=40))
     def test_splitting_loses_nothing(self, text):
         self.assertEqual(",".join(split_parts(text)), text)
+
+    def test_names_for_a_project_alone_by_custom(self):
+        for name, language, inner in (
+            ("lib::detail::f", "cpp", True), ("lib::f", "cpp", False), ("_lib_init", "c", True), ("lib_init", "c", False),
+            ("lib::f__x", "cpp", True), ("lib::internal::T", "rust", True), ("lib::_f", "rust", False),
+            ("lib.detail.f", "python", False), ("_lib.f", "java", False),
+        ):  # fmt: skip
+            with self.subTest(name):
+                self.assertEqual(is_inner_name(name, language), inner)
+        self.assertTrue(is_inner_name("lib::detail", "cpp", is_namespace=True))
+        self.assertFalse(is_inner_name("lib::detail", "cpp"))

@@ -52,10 +52,13 @@ def enclosing_of(name: str) -> str:
 
 def is_inner_name(path: str, language: str, *, is_namespace: bool = False) -> bool:
     """Whether a qualified name says that what it names is for its project alone, though others can reach it: in C,
-    C++ and Rust by the custom of inner namespaces, and of two underscores in a name."""
+    C++ and Rust by the custom of inner namespaces, and of two underscores in a name; in C and C++ of one that it
+    begins with (C17, 7.1.3; C++20, [lex.name])."""
     if language not in _WITH_INNER_NAMES:
         return False
     names = key_of(path).split(".")
+    if language != "rust" and names[-1].startswith("_"):
+        return True
     outer = names if is_namespace else names[:-1]
     return "__" in names[-1].strip("_") or any(map(is_inner_part, outer))
 

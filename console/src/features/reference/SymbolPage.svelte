@@ -46,6 +46,7 @@
     "unscoped",
     "implementation",
     "component",
+    "lent",
     "internal",
     "noexcept",
     "constexpr",

@@ -21,7 +21,7 @@ from zarbek.core.linking.trail import RELEASES, Asked, Trail, made_key
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
 from zarbek.core.model.page import Page
-from zarbek.core.model.symbol import Symbol
+from zarbek.core.model.symbol import LENT, Symbol
 from zarbek.core.model.visibility import shown_levels
 
 
@@ -325,7 +325,14 @@ class Linker:
         if not profile_of(entry.language).hides or entry.visibility in self._shown:
             return False
         at = self.own.symbols.get(path)
-        return at is None or at.visibility in self._shown
+        return (at is None or at.visibility in self._shown) and not self._is_lent(found)
+
+    def _is_lent(self, found: Target) -> bool:
+        """Whether a member of a hidden type was reached through one that readers see."""
+        if LENT not in found.entry.flags:
+            return False
+        owners = self.own.named(found.via.rpartition(".")[0])
+        return any(o.path != found.entry.parent and o.visibility in self._shown for o in owners)
 
     def _outside_address(self, name: str) -> str:
         outside = self.own.manifest.outside

@@ -32,6 +32,8 @@ class Signature(msgspec.Struct, frozen=True, omit_defaults=True):
 
 #: Flag of what stands in a file that a tool has written.
 GENERATED = "generated"
+#: Flag of a member that readers do not see where it is declared, and have through types that derive from there.
+LENT = "lent"
 
 
 class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):

@@ -12,7 +12,7 @@ from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.doctext import Doc, DocField
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import enclosing_of
-from zarbek.core.model.symbol import Parameter, Signature, Symbol
+from zarbek.core.model.symbol import LENT, Parameter, Signature, Symbol
 from zarbek.core.writing.declaration import break_declaration
 from zarbek.core.writing.typetext import Piece
 from zarbek.service.catalog.models import Project, Release
@@ -349,7 +349,9 @@ def _inherited(family: Family, of: Relative, seen: set[str]) -> list[MemberView]
         if key in visited:
             continue
         visited.add(key)
-        shown = [m for members in family.members_of(base).values() for m in members if audience.sees(m)]
+        shown = [
+            m for members in family.members_of(base).values() for m in members if audience.sees(m) or LENT in m.flags
+        ]
         found += [_foreign_member(base, member) for member in shown if member.name not in seen]
         seen |= {member.name for member in shown}
         pending += family.bases_of(base)

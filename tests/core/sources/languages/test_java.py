@@ -108,6 +108,27 @@ class Declarations(unittest.TestCase):
                          [("text/wrong-comment", "a.b.Ship.drift()", SHIP[: SHIP.index("// Drifts")].count("\n") + 1)])  # fmt: skip
 
 
+class Lent(unittest.TestCase):
+    def test_members_of_a_hidden_base_belong_to_the_type_that_readers_see(self):
+        found = links_of({
+            "a/Shim.java": "package a;\nabstract class Shim {\n  /** Makes. */ public static void make() {}\n"
+                           "  /** Own. */ void own() {}\n  /** Most. */ public static final int MOST = 3;\n}\n",
+            "a/Seen.java": "package a;\n/** {@link #make}, {@link #own}, {@link Seen#MOST}, {@link Shim#make()}. */\n"
+                           "public class Seen extends Shim {}\n",
+        })  # fmt: skip
+        links = {text: outcome for (path, text), (outcome, _) in found.items() if path == "a.Seen"}
+        self.assertEqual(
+            links,
+            {
+                "#make": "linked",
+                "#own": "hidden",
+                "Seen#MOST": "linked",
+                "Shim#make()": "hidden",
+                "Shim": links["Shim"],
+            },
+        )
+
+
 class Values(unittest.TestCase):
     def test_the_value_of_a_constant_is_meant_as_such(self):
         found = links_of({"a/A.java": "package a;\n/** {@value #MOST}, {@value A#GONE}, {@value}. */\npublic class A {\n"

@@ -6,7 +6,7 @@ from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.doctext import INHERIT, Doc
-from zarbek.core.model.symbol import Parameter, Signature, Symbol
+from zarbek.core.model.symbol import LENT, Parameter, Signature, Symbol
 from zarbek.core.sources.comments.javadoc import read_javadoc
 from zarbek.core.sources.comments.tagged import find_instead
 from zarbek.core.sources.languages.declarations import (
@@ -33,6 +33,11 @@ _SHOWN = frozenset(
 def read_java(tree: SourceTree, source: SourceFile) -> SourceReading:
     """Symbols of one compilation unit, in source order; ``package-info`` and ``module-info`` too."""
     return _JavaReader(tree, source, PLAIN_TYPES).read()
+
+
+def _lent(level: str, visibility: str, *, hidden: bool) -> list[str]:
+    """A member that others have through a type derived from the hidden one that declares it."""
+    return [LENT] if level in ("public", "protected") and visibility != level and not hidden else []
 
 
 class _JavaReader(DeclarationReader):
@@ -307,7 +312,7 @@ class _JavaReader(DeclarationReader):
         raised = [tree.folded(t) for t in throws.named_children] if throws is not None else []
         self.mention_types(sink, raised, line_of(node), skip=skip)
         visibility = "private" if hidden else narrower(outer, level)
-        flags = sorted(words & _FLAGS)
+        flags = [*sorted(words & _FLAGS), *_lent(level, visibility, hidden=hidden)]
         if any(tree.text(a.child_by_field_name("name")) == "Override" for a in annotations):
             flags.append("override")
             if doc is None or self._only_inherits(comment):
@@ -346,7 +351,8 @@ class _JavaReader(DeclarationReader):
             self._add(Symbol(
                 path=f"{parent}.{name}", name=name, kind="constant" if is_constant else "field", language="java",
                 module=self.package, parent=parent, visibility=visibility, file=self.file, line=line_of(node),
-                end_line=end_line_of(node), type=shown, value=value, flags=sorted(words & _FLAGS),
+                end_line=end_line_of(node), type=shown, value=value,
+                flags=[*sorted(words & _FLAGS), *_lent(level, visibility, hidden=hidden)],
                 signatures=[Signature(text=f"{modifiers} {shown} {name}".strip() + (f" = {value}" if value else ""))],
                 doc=doc, mentions=list(sink.mentions),
             ))  # fmt: skip

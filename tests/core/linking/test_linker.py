@@ -117,6 +117,24 @@ class FalseAlarms(unittest.TestCase):
                 links = link({"own/__init__.py": text + hook.format(test)}, before)
                 self.assertEqual({t: found.outcome for t, found in links.items()}, outcomes)
 
+    def test_a_package_that_offers_functions_called_like_their_modules_is_known_whole(self):
+        files = {
+            "own/__init__.py": "from own.bridges import *\nfrom own.cuts import *\n",
+            "own/bridges.py": "from own.cuts import *\n__all__ = ['bridges']\ndef bridges():\n    \"\"\"See :func:`cuts`.\"\"\"\n",
+            "own/cuts.py": "from own.bridges import *\n__all__ = ['cuts', 'boundary']\ndef cuts():\n    \"\"\"See :func:`boundary`.\"\"\"\n"
+                           "def boundary(): ...\n",
+        }  # fmt: skip
+        _, before, _ = gather_files({"pyproject.toml": '[project]\nname = "own"\nversion = "1"\n', **files})
+        later = {
+            **files,
+            "own/cuts.py": files["own/cuts.py"].replace(", 'boundary'", "").replace("def boundary", "def rim"),
+        }
+        _, after, symbols = gather_files({"pyproject.toml": '[project]\nname = "own"\nversion = "2"\n', **later})
+        found = {}
+        for text in Linker(after, MemoryPortal(after, before)).link_symbols(symbols):
+            found.update((m.text, link.outcome) for m, link in zip(text.mentions, text.links, strict=True))
+        self.assertEqual(found, {"cuts": "linked", "boundary": "dangling"})
+
     def test_names_of_an_earlier_release_that_are_elsewhere_now(self):
         """A base outside may have the one; of the other there is only one."""
         before = self.earlier({

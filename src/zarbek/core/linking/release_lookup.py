@@ -38,6 +38,7 @@ class ReleaseLookup(ABC):
         self._bases: dict[tuple[int, str], tuple[Bases, frozenset[Asked]]] = {}
         #: By the identity of a release, then by key.
         self._lookups: dict[int, dict[str, tuple[Target | bool, frozenset[Asked]]]] = {}
+        self._spread: dict[tuple[int, str, str], tuple[bool, frozenset[Asked]]] = {}
         self._lines: dict[tuple[int, str], tuple[Line, frozenset[Asked]]] = {}
 
     @abstractmethod
@@ -192,7 +193,19 @@ class ReleaseLookup(ABC):
         """Whether a module of which all is imported may have a name that nobody here can see."""
         if module.partition(".")[0] != root or not index.named(module):
             return True
-        return depth < MAX_DEPTH and self.lookup(index, f"{module}.{name}", depth + 1) is True
+        if depth >= MAX_DEPTH:
+            return False
+        # What a package offers may be called like the module that it is from: here the module is meant.
+        place = next((e for e in index.named(module) if e.kind in MODULE_KINDS), None)
+        if place is None or index.named(f"{module}.{name}"):
+            return place is None and self.lookup(index, f"{module}.{name}", depth + 1) is True
+        key = (id(index), module, name)
+
+        def is_spread() -> bool:
+            self._spread[key] = (False, NOTHING)  # A circle of imports ends here.
+            return self._through_import(index, place, name, depth + 1) is True
+
+        return self.trail.remembered(self._spread, key, is_spread)
 
     def _member(self, index: ReleaseIndex, owner: SymbolEntry, last: str, via: str, depth: int) -> Target | bool:
         if depth > MAX_DEPTH:

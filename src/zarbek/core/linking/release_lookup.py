@@ -185,13 +185,13 @@ class ReleaseLookup(ABC):
         if target is not None and target.partition(".")[0] == root:
             return True  # It is there, or the module could not be read; only we do not see it.
         if target is None:
-            return any(self._may_spread(index, w, last, root, depth) for w in scope.wildcards)
+            return any(self._may_spread(index, w, last, depth) for w in scope.wildcards)
         found = self.absolute(target, depth + 1)
         return found if isinstance(found, Target) else True
 
-    def _may_spread(self, index: ReleaseIndex, module: str, name: str, root: str, depth: int) -> bool:
+    def _may_spread(self, index: ReleaseIndex, module: str, name: str, depth: int) -> bool:
         """Whether a module of which all is imported may have a name that nobody here can see."""
-        if module.partition(".")[0] != root or not index.named(module):
+        if not index.named(module):
             return True
         if depth >= MAX_DEPTH:
             return False

@@ -16,6 +16,13 @@ class Exports(unittest.TestCase):
         )
         self.assertEqual(found, {"p.b.X": ("p.X", False), "p.a.X": ("p.X", True)})
 
+    def test_a_variable_in_the_place_of_a_module_hides_it_not(self):
+        _, index = self.aliases({
+            "p/__init__.py": "if NEW:\n    sums = refuse('sums')\nelse:\n    from p import sums\n", "p/sums.py": "def add(): ...\n",
+        })  # fmt: skip
+        self.assertEqual({p: index.symbols[p].kind for p in ("p.sums", "p.sums.add")},
+                         {"p.sums": "module", "p.sums.add": "function"})  # fmt: skip
+
     def test_all_decides_what_is_public(self):
         found, _ = self.aliases(
             {"p/__init__.py": "from .a import X, Y\n__all__ = ['X']", "p/a.py": "class X: ...\nclass Y: ..."}

@@ -334,7 +334,11 @@ def _undeclared(row: _Row) -> bytes:
 
 
 def _merged(rows: list[_Row]) -> bytes:
-    shown = min(rows, key=lambda r: (r.kind == TOLD, _is_body(r.file), not r.described, r.file))
+    # A variable called like a module beside it stands for that where it cannot be imported.
+    has_module = any(r.kind in ("module", "package") for r in rows)
+    shown = min(rows, key=lambda r: (
+        r.kind == TOLD, has_module and r.kind == "variable", _is_body(r.file), not r.described, r.file
+    ))  # fmt: skip
     text = next((r for r in rows if r.described), None)
     if shown.kind == "namespace":  # Many files may tell of a namespace; the fullest text is its reference.
         shown = max(rows, key=lambda r: len(r.symbol))

@@ -8,6 +8,7 @@ from typing import TextIO
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, write_json
+from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek remove tidebook --release 1.0.0 --yes"
 
@@ -30,7 +31,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
             what = f"{options.project} {options.release}, with its pages and links"
         else:
             releases = len(portal.project(options.project).releases)
-            what = f"{options.project} with its {releases} releases, findings, sources and history"
+            what = f"{options.project} with its {count(releases, 'release')}, findings, sources and history"
         if options.yes:
             if options.source is not None:
                 portal.remove_source(options.source)

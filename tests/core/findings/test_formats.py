@@ -93,6 +93,11 @@ class Notes(unittest.TestCase):
             summary_of(made), "8 of 10 references hold. 2 dangle. New 1, still open 1, mended 1. 1 note besides."
         )
 
+    def test_several_releases_of_one_other_project_are_one_project(self):
+        others = [Elsewhere("tidebook", v, "Nautical data", [finding(n)]) for n, v in ((5, "1.1.0"), (6, "2.1.0"))]
+        made = report(elsewhere=[*others, Elsewhere("handbook", "1.3", "Docs", [finding(7)])])
+        self.assertIn("touched 3 references in 2 other projects.", summary_of(made))
+
     def test_a_build_server_sees_them_pass(self):
         root = ElementTree.fromstring(write_report(report(new=[self.note], open=[]), "junit"))
         self.assertEqual((root.get("tests"), root.get("failures")), ("1", "0"))

@@ -168,7 +168,9 @@ def _print_symbol(page: dict[str, Any], console: Console) -> None:
     if page["members"]:
         console.print(Text("\nMembers", style="bold"))
         for member in page["members"]:
-            console.print(Text.assemble("  ", (member["name"], "bold"), "  ", plain(member.get("summary", ""))))
+            old = ("  deprecated.", "yellow") if member.get("deprecated") else ""
+            told = plain(member.get("summary", ""))
+            console.print(Text.assemble("  ", (member["name"], "bold"), "  ", told, old))
     if page["referrers"]["total"]:
         where = ", ".join(page["referrers"]["projects"])
         console.print(f"\n{count(page['referrers']['total'], 'referrer')} in {where}.")

@@ -28,10 +28,10 @@ def summary_of(report: Report) -> str:
         sentence += f" {faults}."
     new, still, fixed = (len(without_notes(f)) for f in (report.new, report.open, report.fixed))
     sentence += f" New {new}, still open {still}, mended {fixed}."
-    elsewhere = {e.project: without_notes(e.findings) for e in report.elsewhere}
-    broken = sum(map(len, elsewhere.values()))
+    elsewhere = [(e.project, len(without_notes(e.findings))) for e in report.elsewhere]
+    broken = sum(number for _, number in elsewhere)
     mended = sum(len(without_notes(other.fixed)) for other in report.elsewhere)
-    projects = count(sum(map(bool, elsewhere.values())), "other project")
+    projects = count(len({project for project, number in elsewhere if number}), "other project")
     word = "would touch" if report.dry else "touched"
     if broken:
         sentence += f" This release {word} {count(broken, 'reference')} in {projects}."

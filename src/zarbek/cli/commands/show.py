@@ -168,7 +168,7 @@ def _print_symbol(page: dict[str, Any], console: Console) -> None:
     if page["members"]:
         console.print(Text("\nMembers", style="bold"))
         for member in page["members"]:
-            old = ("  deprecated.", "yellow") if member.get("deprecated") else ""
+            old = Text("  deprecated." if member.get("deprecated") else "", style="yellow")
             told = plain(member.get("summary", ""))
             console.print(Text.assemble("  ", (member["name"], "bold"), "  ", told, old))
     if page["referrers"]["total"]:

@@ -168,9 +168,9 @@ def _print_symbol(page: dict[str, Any], console: Console) -> None:
     if page["members"]:
         console.print(Text("\nMembers", style="bold"))
         for member in page["members"]:
-            old = Text("  deprecated." if member.get("deprecated") else "", style="yellow")
-            told = plain(member.get("summary", ""))
-            console.print(Text.assemble("  ", (member["name"], "bold"), "  ", told, old))
+            mark = Text("  deprecated." if member.get("deprecated") else "", style="yellow")
+            summary = plain(member.get("summary", ""))
+            console.print(Text.assemble("  ", (member["name"], "bold"), "  ", summary, mark))
     if page["referrers"]["total"]:
         where = ", ".join(page["referrers"]["projects"])
         console.print(f"\n{count(page['referrers']['total'], 'referrer')} in {where}.")

@@ -67,32 +67,22 @@ class ScopeLookup(ReleaseLookup):
         if not self.is_foreign(index) and head not in index.words:
             inside = [f"{key_of(e.path)}." for e in types if self._has_from_others(index, e, depth)]
             modules = []
-        chosen = self._below(index, inside, want, at, fallback, depth)
+        chosen = self._fitting(self._below(index, inside, want.key, depth), want, at, fallback)
         if chosen is None and not profile.imports_first:
-            chosen = self._below(index, modules, want, at, fallback, depth)
+            chosen = self._fitting(self._below(index, modules, want.key, depth), want, at, fallback)
         if chosen is None and scope is not None:
             imported = self._imported(index, want.key, scope, missing, depth)
             chosen = self._fitting(imported, want, at, fallback)
         if chosen is None and profile.imports_first:
-            chosen = self._below(index, modules, want, at, fallback, depth)
+            chosen = self._fitting(self._below(index, modules, want.key, depth), want, at, fallback)
         if chosen is None:
             wildcards = self._wildcards(index, want.key, scope, profile, depth)
             chosen = self._fitting(wildcards, want, at, fallback)
         return chosen
 
-    def _below(
-        self, index: ReleaseIndex, prefixes: list[str], want: Wanted, at: SymbolEntry | None, fallback: list[Target],
-        depth: int,
-    ) -> Target | None:  # fmt: skip
+    def _below(self, index: ReleaseIndex, prefixes: list[str], key: str, depth: int) -> Iterator[Target | bool]:
         """prefixes: keys, each with what stands between it and a member's name."""
-        for prefix in prefixes:
-            found = self.lookup(index, prefix + want.key, depth)
-            if isinstance(found, Target):
-                fitting = self.choose(found, want)
-                if fitting is not None and not self._is_own_constructor(fitting, want, at):
-                    return fitting
-                fallback.append(found)
-        return None
+        return (self.lookup(index, prefix + key, depth) for prefix in prefixes)
 
     def _fitting(
         self, all_found: Iterable[Target | bool], want: Wanted, at: SymbolEntry | None, fallback: list[Target]

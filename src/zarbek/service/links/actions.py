@@ -146,7 +146,8 @@ def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
             tally.add(changed[unit].get(path, []), -1)
             tally.add(judged.links)
         changed[unit][path] = judged.links
-        if (related := found.kin_again(symbol, kin[unit].get(path, Kin()))) != Kin():
+        known = kin[unit].get(path, Kin())
+        if (related := found.kin_again(symbol, known)) != known:
             kin[unit][path] = related
         _keep(linked, kept, judged, ("symbol", entry.content))
     documents = {unit: pack(block) for unit, block in changed.items()}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from typing import TypeVar
 
 import msgspec
 
@@ -25,6 +26,8 @@ from zarbek.service.common.packing import unpack
 from zarbek.service.links.knowledge import PortalKnowledge
 from zarbek.service.links.portal import DatabasePortal, dependency_on, fitting_version
 from zarbek.service.reference.queries import get_manifest, load_index
+
+Versioned = TypeVar("Versioned", Link, Base)
 
 
 @dataclass(slots=True)
@@ -105,12 +108,7 @@ class LinkPass:
         return self._kin(Kin(bases_of(self.linker, symbol.path), known.heirs))
 
     def _kin(self, kin: Kin) -> Kin:
-        return msgspec.structs.replace(kin, bases=[self._kept_base(base) for base in kin.bases])
-
-    def _kept_base(self, base: Base) -> Base:
-        if base.version and base.version == self.portal.choice_of(base.project):
-            return msgspec.structs.replace(base, version="")
-        return base
+        return msgspec.structs.replace(kin, bases=[self._kept(base) for base in kin.bases])
 
     def judge_page(self, page: Page) -> Judged:
         text = self.linker.link_page(page)
@@ -136,8 +134,8 @@ class LinkPass:
         rest |= {(f.about, RELEASES) for f in findings if f.about and f.about != own}
         return Judged([self._kept(link) for link in links], findings, targets, rest)
 
-    def _kept(self, link: Link) -> Link:
-        """The link without its version where that is the one that counts: so it stays as it is when
+    def _kept(self, link: Versioned) -> Versioned:
+        """A link or base without its version where that is the one that counts: so it stays as it is when
         another release comes to count."""
         if link.version and link.version == self.portal.choice_of(link.project):
             return msgspec.structs.replace(link, version="")

@@ -34,9 +34,11 @@ def get_link_map(release: Release) -> LinkMap:
 
 def read_link_document(document_id: int) -> LinkBlock:
     """As it is kept: links to the versions that the release's dependencies mean leave these out."""
-    if not document_id:
-        return {}
-    return unpack(LinkDocument.objects.values_list("document", flat=True).get(pk=document_id), LinkBlock)
+    return unpack(_document(document_id), LinkBlock) if document_id else {}
+
+
+def _document(document_id: int) -> bytes:
+    return LinkDocument.objects.values_list("document", flat=True).get(pk=document_id)
 
 
 @lru_cache(maxsize=256)
@@ -46,9 +48,7 @@ def cached_link_document(document_id: int) -> LinkBlock:
 
 
 def read_kin_document(document_id: int) -> KinBlock:
-    if not document_id:
-        return {}
-    return unpack(LinkDocument.objects.values_list("document", flat=True).get(pk=document_id), KinBlock)
+    return unpack(_document(document_id), KinBlock) if document_id else {}
 
 
 @lru_cache(maxsize=256)

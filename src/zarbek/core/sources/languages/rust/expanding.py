@@ -6,6 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from zarbek.core.sources.languages.rust.tokens import (
+    CLOSING,
     Group,
     Token,
     TooDeep,
@@ -277,7 +278,7 @@ def _write(body: tuple[Tree, ...], scopes: list[Bindings], out: list[str], left:
             out += [tree.lead, tree.opening]
             if not _write(tree.inside, scopes, out, left):
                 return False
-            out += [tree.tail, {"(": ")", "[": "]", "{": "}"}[tree.opening]]
+            out += [tree.tail, CLOSING[tree.opening]]
         else:
             out += [tree.lead, tree.text]
         at += 1

@@ -17,7 +17,7 @@ _TOKEN = re.compile(
     |(?P<sign>::|->|=>|\.\.=|\.\.\.|\.\.|.)""",
     re.VERBOSE | re.DOTALL,
 )
-_CLOSING = {"(": ")", "[": "]", "{": "}"}
+CLOSING = {"(": ")", "[": "]", "{": "}"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +41,7 @@ class Group:
 
     @property
     def text(self) -> str:
-        return self.opening + text_of(self.inside) + self.tail + _CLOSING[self.opening]
+        return self.opening + text_of(self.inside) + self.tail + CLOSING[self.opening]
 
 
 Tree = Token | Group
@@ -59,12 +59,12 @@ def parse_tokens(text: str, *, most: int, deepest: int = 60) -> tuple[Tree, ...]
         kind, found = match.lastgroup or "", match[0]
         if kind in ("space", "comment"):
             lead += found
-        elif found in _CLOSING and kind == "sign":
+        elif found in CLOSING and kind == "sign":
             if len(stack) > deepest:
                 raise TooDeep
             stack.append((lead, found, []))
             lead = ""
-        elif kind == "sign" and len(stack) > 1 and found == _CLOSING[stack[-1][1]]:
+        elif kind == "sign" and len(stack) > 1 and found == CLOSING[stack[-1][1]]:
             before, opening, inside = stack.pop()
             stack[-1][2].append(Group(before, opening, tuple(inside), lead))
             lead = ""

@@ -38,11 +38,15 @@ class Folder:
         return (self.root / file).read_bytes()
 
     def read_within(self, file: str, most: int) -> bytes | None:
-        """A file of at most so many bytes that some text names; None where it is not below the folder."""
-        path = (self.root / file).resolve()
-        if not path.is_relative_to(self.root) or not path.is_file() or path.stat().st_size > most:
+        """A file of at most so many bytes that some text names; None where no such file can be read below the
+        folder, whatever the name is: a circle of links, or no name at all."""
+        try:
+            path = Path(os.path.realpath(self.root / file))
+            if not path.is_relative_to(self.root) or not path.is_file() or path.stat().st_size > most:
+                return None
+            return path.read_bytes()
+        except (OSError, ValueError):
             return None
-        return path.read_bytes()
 
     def size(self, file: str) -> int:
         return (self.root / file).stat().st_size

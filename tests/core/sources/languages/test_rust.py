@@ -1,6 +1,10 @@
+import tempfile
 import unittest
+from pathlib import Path
 
-from tests.support.sources import gather_files, links_of, read_as
+from tests.support.sources import gather_files, links_of, read_as, write_files
+from zarbek.core.gathering.gather import GatherOptions, gather
+from zarbek.core.material.bundlefile import BundleReader
 
 LIB = """
 //! A crate. See [`Deck`] and [the mast](mast::Mast).
@@ -135,6 +139,17 @@ class Declarations(unittest.TestCase):
         self.assertEqual((found["k::Other"].doc, found["k::Gone"].doc), (None, None))
         self.assertEqual({m.line for m in found["k::Tide"].mentions}, {3})
         self.assertEqual(links_of(files)["k::Tide", "Tide::gone"], ("dangling", "k::Tide::gone"))
+
+    def test_hostile_names_of_included_files_are_nothing(self):
+        with tempfile.TemporaryDirectory() as name:
+            names = ["loop.md", "x" * 5000, "/etc/hostname", "..", ""]
+            lib = "".join(f'#[doc = include_str!("{n}")]\npub struct S{at};\n' for at, n in enumerate(names))
+            folder = write_files(Path(name), {"Cargo.toml": '[package]\nname = "k"\n', "src/lib.rs": lib})
+            (folder / "src/loop.md").symlink_to("loop.md")
+            gathered = gather(folder, folder / "b.bundle", GatherOptions(use_cache=False))
+            with BundleReader(gathered.path) as bundle:
+                docs = {s.path: s.doc for s in bundle.symbols() if s.kind == "struct"}
+        self.assertEqual(docs, {f"k::S{at}": None for at in range(len(names))})
 
 
 class Links(unittest.TestCase):

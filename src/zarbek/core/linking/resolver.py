@@ -50,9 +50,10 @@ class Resolver(NearbyLookup):
     def resolve(self, name: str, scope_path: str, role: str = "", *, is_related: bool = False) -> Target | Missing:
         """name: as its author wrote it. scope_path: the symbol in whose text it stands. is_related: whether
         it stands in a list of related names."""
-        return self.resolve_at(self.place_of(scope_path, is_related=is_related), name, role)
+        place = self._place_of(scope_path, is_related=is_related)
+        return self.trail.remembered(place.known, (name, role), lambda: self._resolve(name, role, place))
 
-    def place_of(self, scope_path: str, *, is_related: bool = False) -> Place:
+    def _place_of(self, scope_path: str, *, is_related: bool) -> Place:
         """What names in the text of a symbol are seen from."""
         entry = self.own.symbols.get(scope_path)
         place = "" if entry is None else entry.file if self.profile.scope == "file" else entry.module
@@ -66,9 +67,6 @@ class Resolver(NearbyLookup):
             at = self.own.symbols.get(scope_path)
             known = self._places[key] = Place(scope_path, at, self._scope_of(self.own, at, place), besides)
         return known
-
-    def resolve_at(self, place: Place, name: str, role: str = "") -> Target | Missing:
-        return self.trail.remembered(place.known, (name, role), lambda: self._resolve(name, role, place))
 
     def _resolve(self, name: str, role: str, place: Place) -> Target | Missing:
         cleaned = clean_name(name)

@@ -11,6 +11,8 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
+from zarbek.core.sources.languages.conditions import blanked, first_branches
+
 _DEFINE = re.compile(r"^[ \t]*#[ \t]*define[ \t]+(\w+)(\([^)]*\))?[ \t]*((?:[^\n\\]|\\\n|\\.)*)", re.MULTILINE)
 _TEMPLATE = re.compile(r"template\s*<[^;{}]*>\Z", re.DOTALL)
 _HARMLESS = re.compile(
@@ -172,7 +174,7 @@ def parse_macros(declared: tuple[str, ...]) -> Macros:
 def prepare(data: bytes, macros: Macros) -> Prepared:
     """The text without what the grammar stumbles over. Offsets and lines stay."""
     if b"#" in data:
-        data = _without_inner_conditionals(data)
+        data = first_branches(data, _DIRECTIVE, lambda at: _is_inside(data, at))
     regions, data = _take_namespaces(data, macros)
     if macros.declares:
         data = _as_classes(data, dict(macros.declares))
@@ -196,7 +198,7 @@ _CONDITION = re.compile(
 
 
 def _in_place_of(condition: bytes) -> bytes:
-    return b"int" + re.sub(rb"[^\n]", b" ", condition[3:]) if b"\n" not in condition[:3] else condition
+    return b"int" + blanked(condition[3:]) if b"\n" not in condition[:3] else condition
 
 
 #: Forms that the grammar does not know, with what it is given in their place.
@@ -296,7 +298,7 @@ def _closing(data: bytes, at: int) -> int:
 
 
 def _blanked(match: re.Match[bytes]) -> bytes:
-    return re.sub(rb"[^\n]", b" ", match[0])
+    return blanked(match[0])
 
 
 def _blanked_outside_directives(data: bytes) -> Callable[[re.Match[bytes]], bytes]:
@@ -402,32 +404,6 @@ def _take_namespaces(data: bytes, macros: Macros) -> tuple[list[tuple[int, int, 
         data = data[: match.start()] + b" " * len(match[0]) + data[match.end() :]
     regions += [(start, len(data), namespace) for start, namespace in stack]
     return regions, data
-
-
-def _without_inner_conditionals(data: bytes) -> bytes:
-    """Blank ``#if`` regions inside of declarations, but for their first branch."""
-    spans: list[tuple[int, int]] = []
-    stack: list[dict[str, object]] = []
-    for match in _DIRECTIVE.finditer(data):
-        word = match[1]
-        if word in (b"if", b"ifdef", b"ifndef"):
-            stack.append({"inner": _is_inside(data, match.start()), "at": [match.span()], "else": -1})
-        elif not stack:
-            continue
-        elif word == b"endif":
-            top = stack.pop()
-            if top["inner"]:
-                if isinstance(top["else"], int) and top["else"] >= 0:
-                    spans.append((top["else"], match.end()))
-                spans += [*top["at"], match.span()]  # type: ignore[misc]
-        elif stack[-1]["else"] == -1:
-            stack[-1]["else"] = match.start()
-    if not spans:
-        return data
-    out = bytearray(data)
-    for start, end in spans:
-        out[start:end] = re.sub(rb"[^\n]", b" ", bytes(out[start:end]))
-    return bytes(out)
 
 
 _LINE_COMMENTS = re.compile(rb"(?:\n[ \t]*//[^\n]*)+\Z")

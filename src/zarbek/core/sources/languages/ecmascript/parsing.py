@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import re
 
+from zarbek.core.sources.languages.conditions import blanked
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.languages.tree import SourceTree, first_error, line_of
 
@@ -26,7 +27,7 @@ def parse_ecmascript(text: bytes, source: SourceFile) -> SourceTree:
         return SourceTree(text, grammar)
     known = _IMPORT_TYPE.sub(lambda m: b" " * len(m[0]), text)
     known = _EXPORT_TYPE.sub(rb"\1    ", known)
-    known = _VARIANCE.sub(lambda m: m[1] + re.sub(rb"[^\n]", b" ", m[2]), known)
+    known = _VARIANCE.sub(lambda m: m[1] + blanked(m[2]), known)
     known = _ACCESSOR.sub(rb"\1        ", known)
     tree = SourceTree(known, grammar, text)
     if first_error(tree.root) is None:

@@ -84,7 +84,7 @@ class _RustReader(ItemReader):
         return found
 
     def _items(self, body: Node, module: str, depth: int) -> None:
-        made = {n.id: inner for n in body.named_children if (inner := self._written_by(n)) is not None}
+        made = self._written_in(body)
         local = self._names_of(body).union(*(inner._names_of(inner.tree.root) for inner in made.values()))
         scope = Scope(self.file, module, {}, [], "rust")
         part = ModulePart(scope)
@@ -134,15 +134,23 @@ class _RustReader(ItemReader):
             elif node.type == "mod_item" and depth < MAX_DEPTH and (inner := node.child_by_field_name("body")):
                 self._declare_macros(inner, depth + 1)
 
+    def _written_in(self, body: Node) -> dict[int, _RustReader]:
+        """The readers of what the calls of macros in a body write, by the identity of the call."""
+        return {n.id: inner for n in body.named_children if (inner := self._written_by(n)) is not None}
+
+    def _call_of(self, node: Node) -> tuple[Node | None, str]:
+        """The call of a macro that stands by itself, and the macro's name."""
+        call = node if node.type == "macro_invocation" else find_child(node, "macro_invocation")
+        return call, self.tree.text(call.child_by_field_name("macro")) if call is not None else ""
+
     def _written_by(self, node: Node) -> _RustReader | None:
         """The reader of the items that a call of one of the file's own macros writes."""
         if node.type not in ("macro_invocation", "expression_statement") or self.level >= _MOST_LEVELS:
             return None
-        call = node if node.type == "macro_invocation" else find_child(node, "macro_invocation")
+        call, name = self._call_of(node)
         arguments = find_child(call, "token_tree") if call is not None else None
-        if call is None or arguments is None:
+        if arguments is None:
             return None
-        name = self.tree.text(call.child_by_field_name("macro"))
         text = self.macros.expand(name, self.tree.text(arguments)).encode()
         if not _MAKES_ITEMS.search(text):
             return None
@@ -153,9 +161,7 @@ class _RustReader(ItemReader):
     def _take_in(self, inner: _RustReader, node: Node, module: str, depth: int) -> None:
         """What a macro writes stands where it is called."""
         inner.local, inner.scope, inner.part = self.local, self.scope, self.part
-        root = inner.tree.root
-        made = {n.id: found for n in root.named_children if (found := inner._written_by(n)) is not None}
-        inner._read_items(root, module, depth + 1, made)
+        inner._read_items(inner.tree.root, module, depth + 1, inner._written_in(inner.tree.root))
         start, line, end = len(self.reading.symbols), self._line(node), end_line_of(node) + self.shift
         for symbol in inner.reading.symbols:
             mentions = [msgspec.structs.replace(m, line=line, column=0) for m in symbol.mentions]
@@ -379,8 +385,7 @@ class _RustReader(ItemReader):
                 marks = Attributes()
 
     def _expansion(self, node: Node, path: str) -> None:
-        call = node if node.type == "macro_invocation" else find_child(node, "macro_invocation")
-        name = self.tree.text(call.child_by_field_name("macro")) if call is not None else ""
+        _, name = self._call_of(node)
         if name:
             self.reading.expansions.append((name.rpartition("::")[2], path))
 

@@ -124,6 +124,16 @@ class Pages(unittest.TestCase):
         self.assertIn(f"halmere.{self.java}.deep", names)
 
 
+class Beginnings(unittest.TestCase):
+    def test_a_page_whose_name_begins_like_the_module_that_defines_it(self):
+        portal, slug = running(), f"beg{uuid.uuid4().hex[:6]}"
+        files = {f"{slug}/__init__.py": 'from .tide import tidemaker\n__all__ = ["tidemaker"]\n',
+                 f"{slug}/tide.py": 'class tidemaker:\n    """Makes tides."""\n'}  # fmt: skip
+        portal.publish(files, slug, "1.0")
+        page = portal.http.get(f"/api/v1/projects/{slug}/releases/1.0/symbols/{slug}.tidemaker").json()
+        self.assertEqual((page["summary"], page["parent"]["path"]), ("Makes tides.", slug))
+
+
 class Groups(unittest.TestCase):
     def test_a_group_is_a_page_under_its_title_with_what_it_holds(self):
         portal, slug = running(), f"hull{uuid.uuid4().hex[:6]}"

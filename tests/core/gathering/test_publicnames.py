@@ -24,6 +24,10 @@ class Names(unittest.TestCase):
         self.assertEqual(self.known(files), {"p.q.a.X": "p.q.X"})
         self.assertEqual(self.index.public_names("p.q.X"), ["p.X", "p.q.a.X"])
 
+    def test_a_name_that_begins_like_its_module_lies_in_its_package(self):
+        self.known({"p/__init__.py": "from .x import xs\n__all__ = ['xs']\n", "p/x.py": "def xs():\n    'It.'\n"})
+        self.assertEqual((self.index.symbols["p.xs"].parent, self.index.symbols["p.xs"].module), ("p", "p.x"))
+
     def test_what_is_offered_on_purpose_goes_before_what_is_used(self):
         files = {"p/__init__.py": "", "p/a.py": BODY, "p/b/__init__.py": "from ..a import X\ndef f(x: X): ...\n"}
         self.assertEqual(self.known(files), {})

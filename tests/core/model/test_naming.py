@@ -3,7 +3,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zarbek.core.model.naming import enclosing_of, first_part, is_inner_name, key_of, parameter_types, split_parts
+from zarbek.core.model.naming import enclosing_of, first_part, is_inner_name, key_of, lies_in, parameter_types, split_parts
 
 PARTS = st.lists(st.from_regex(r"[a-zA-Z_]\w{0,6}", fullmatch=True), min_size=1, max_size=5)
 
@@ -21,6 +21,14 @@ class Names(unittest.TestCase):
         }.items():
             with self.subTest(name):
                 self.assertEqual(key_of(name), key)
+
+    def test_what_lies_in_what(self):
+        for path, outer, lies in (
+            ("p.x", "p", True), ("p.xs", "p.x", False), ("p.x", "p.x", True), ("n::A::operator()(int)", "n::A", True),
+            ("n::Ab", "n::A", False), ("fleet/relay.Send", "fleet", True), ("p.f(int)", "p.f", True), ("p", "", True),
+        ):  # fmt: skip
+            with self.subTest(path=path, outer=outer):
+                self.assertIs(lies_in(path, outer), lies)
 
     def test_parameter_types_are_simple(self):
         for name, types in {

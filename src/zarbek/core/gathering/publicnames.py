@@ -16,7 +16,7 @@ import msgspec
 
 from zarbek.core.linking.index import MODULE_KINDS
 from zarbek.core.model.bundle import Alias
-from zarbek.core.model.naming import enclosing_of, is_inner_part, key_of
+from zarbek.core.model.naming import enclosing_of, is_inner_part, key_of, lies_in
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.model.visibility import LEVELS
 from zarbek.core.sources.languages.exports import ModuleExports
@@ -101,7 +101,7 @@ class _Names:
         for place in sorted(places, key=lambda p: len(p.path)):
             path, parent = place.path, place.parent
             outer = moved.get(parent)
-            inherited = outer + path[len(parent) :] if outer and path.startswith(parent) else path
+            inherited = outer + path[len(parent) :] if outer and lies_in(path, parent) else path
             aliases = self.by_key.get(key_of(path)) if place.language in _HANDING_ON else None
             name = self._best(place, inherited, aliases) if aliases else inherited
             if name != path and name not in self.taken:
@@ -202,7 +202,7 @@ class _Names:
 def _renamed(line: bytes, place: Place, moved: Mapping[str, str], visibility: str) -> bytes:
     path = moved.get(place.path, place.path)
     name, parent = place.name, moved.get(place.parent, place.parent)
-    if path != place.path and not path.startswith(parent or path):
+    if path != place.path and not lies_in(path, parent):
         head = enclosing_of(path)
         parent = moved.get(head, head)
         name = path[len(head) :].lstrip(".:").partition("(")[0]

@@ -50,6 +50,11 @@ def enclosing_of(name: str) -> str:
     return match[1] if match else ""
 
 
+def lies_in(path: str, outer: str) -> bool:
+    """Whether a qualified name is another, or that of something in it: ``p.xs`` does not lie in ``p.x``."""
+    return path.startswith(outer) and not (outer and re.match(r"\w", path[len(outer) :]))
+
+
 def is_inner_name(path: str, language: str, *, is_namespace: bool = False) -> bool:
     """Whether a qualified name says that what it names is for its project alone, though others can reach it: in C,
     C++ and Rust by the custom of inner namespaces, and of two underscores in a name; in C and C++ of one that it

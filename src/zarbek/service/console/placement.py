@@ -8,7 +8,7 @@ import msgspec
 
 from zarbek.core.editions.visibility import Audience, audience_of
 from zarbek.core.linking.index import SymbolEntry
-from zarbek.core.model.naming import enclosing_of
+from zarbek.core.model.naming import enclosing_of, lies_in
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.console.views import Crumb, Placement
@@ -106,7 +106,7 @@ def _near(entries: list[SymbolEntry], current: str) -> list[SymbolEntry]:
     """Those around the one at hand, where a module has more than a reader would go through."""
     if len(entries) <= _MAX_CRUMBS:
         return entries
-    at = next((n for n, e in enumerate(entries) if current.startswith(e.path)), 0)
+    at = next((n for n, e in enumerate(entries) if lies_in(current, e.path)), 0)
     start = min(max(at - _MAX_CRUMBS // 2, 0), len(entries) - _MAX_CRUMBS)
     return entries[start : start + _MAX_CRUMBS]
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry
 from zarbek.core.linking.targets import TYPE_KINDS
-from zarbek.core.model.naming import key_of
+from zarbek.core.model.naming import key_of, lies_in
 
 
 class Units:
@@ -23,7 +23,7 @@ class Units:
         home = entry.module
         if entry.kind in MODULE_KINDS:
             home = entry.path if key_of(entry.path) != key_of(entry.module) else home
-        elif not key_of(entry.path).startswith(key_of(entry.module)):
+        elif not lies_in(key_of(entry.path), key_of(entry.module)):
             home = self._homes.get(entry.parent, home)
         self._homes[entry.path] = home
         return home

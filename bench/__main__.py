@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [readings] [index] [growth] [interfaces] [hostile] [precision] [recall] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [hostile] [precision] [recall] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ from bench.hostile import measure_hostile
 from bench.interfaces import measure_interfaces
 from bench.languages import measure_languages
 from bench.measures import Row, measure_gather, measure_links
-from bench.portal import measure_index, measure_publish, measure_readings, measure_store
+from bench.portal import measure_index, measure_portals_part, measure_publish, measure_readings, measure_store
 from bench.precision.measure import measure_precision
 from bench.precision.recall import measure_recall
 from bench.truth import measure_truth
@@ -29,7 +29,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, readings, index, growth, interfaces, hostile, precision, recall, truth; all but growth, hostile, precision, recall and truth if left out",
+        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, hostile, precision, recall, truth; all but growth, hostile, precision, recall and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -40,6 +40,7 @@ def main() -> None:
         "links": lambda: [row for name in ("sqlalchemy", "django") for row in measure_links(name)],
         "store": lambda: measure_store("django"),
         "publish": lambda: measure_publish("sqlalchemy"),
+        "part": lambda: [row for name in ("sqlalchemy", "pandas", "java.base") for row in measure_portals_part(name)],
         "readings": lambda: [row for name in ("sqlalchemy", "pandas", "java.base") for row in measure_readings(name)],
         "index": measure_index,
         "languages": measure_languages,
@@ -58,6 +59,7 @@ def main() -> None:
         "links",
         "store",
         "publish",
+        "part",
         "readings",
         "index",
         "interfaces",

@@ -71,6 +71,17 @@ def measure_publish(name: str) -> list[Row]:
         return rows + _search(service) + _pages(service, name)
 
 
+def measure_portals_part(name: str) -> list[Row]:
+    """From upload to report against gathering the same source with a cold cache, in wall time."""
+    with Service() as service, tempfile.TemporaryDirectory() as folder:
+        out = Path(folder, "b.bundle")
+        options = GatherOptions(slug="measured", version="1", use_cache=False)
+        _, gathering = spent(lambda: gather(corpus(name), out, options))
+        publishing = service.publish(out)
+    ratio = publishing / gathering
+    return [(f"{name}, upload to report / gather", f"{ratio:.2f}", f"{publishing:.1f} s against {gathering:.1f} s")]
+
+
 def _peak_mib(service: Service) -> float:
     """Of the process that takes publishes from the queue."""
     worker = service.processes.find("the worker").pid

@@ -105,6 +105,28 @@ class Life(unittest.TestCase):
         written = portal.rows() - before
         self.assertLessEqual(written, 9)  # 3 contents, 3 blocks at most, a release, a run's links.
 
+    def test_who_refers_to_what_within_a_project_follows_each_release(self):
+        portal = running()
+        slug = f"own{uuid.uuid4().hex[:6]}"
+        text = 'def f(): ...\ndef g():\n    """Like :func:`f`."""\ndef h():\n    """Not {}."""\n'
+        for version, said, expected in (("1.0", ":func:`f`", ["g", "h"]), ("1.1", "that", ["g"])):
+            portal.publish({f"{slug}/__init__.py": text.format(said)}, slug, version)
+            found = [(r.version, r.path) for r in portal.client.referrers(slug, f"{slug}.f")]
+            self.assertEqual(found, [(version, f"{slug}.{name}") for name in expected])
+            impact = portal.client.impact(slug, f"{slug}.f")
+            places = {r["version"]: [p["path"] for p in r["places"]] for r in impact["referring"]}
+            self.assertEqual(places, {version: [f"{slug}.{name}" for name in expected]})
+
+    def test_a_large_release_is_found_as_soon_as_it_is_live(self):
+        portal = running()
+        slug = f"large{uuid.uuid4().hex[:6]}"
+        names = [f"tide_{slug}_{i}" for i in range(2_100)]
+        files = {f"{slug}/__init__.py": "\n".join(f"{n} = {i}" for i, n in enumerate(names))}
+        run = portal.publish(files, slug, "1.0")
+        self.assertEqual(portal.client.search(names[-1])[0].path, f"{slug}.{names[-1]}")
+        lines = [line.text for line in portal.client.log(run.id)]
+        self.assertEqual([text for text in lines if text.startswith("Indexed")], ["Indexed 2101 documents for search."])
+
 
 class Failure(unittest.TestCase):
     def test_a_failed_run_says_why_leaves_nothing_and_may_be_tried_again(self):

@@ -3,7 +3,15 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zarbek.core.model.naming import enclosing_of, first_part, is_inner_name, key_of, lies_in, parameter_types, split_parts
+from zarbek.core.model.naming import (
+    enclosing_of,
+    first_part,
+    is_inner_name,
+    key_of,
+    lies_in,
+    parameter_types,
+    split_parts,
+)
 
 PARTS = st.lists(st.from_regex(r"[a-zA-Z_]\w{0,6}", fullmatch=True), min_size=1, max_size=5)
 

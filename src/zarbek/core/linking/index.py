@@ -178,6 +178,11 @@ class ReleaseIndex:
         return frozenset(found)
 
     @cached_property
+    def public_words(self) -> list[str]:
+        """Names of all public symbols, without what they stand in, sorted."""
+        return sorted({e.name for e in self.symbols.values() if e.visibility == "public"})
+
+    @cached_property
     def made(self) -> frozenset[str]:
         """Words that macros may have declared as names."""
         return frozenset(word for scope in self.file_scopes.values() for word in scope.made)

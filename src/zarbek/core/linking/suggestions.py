@@ -61,10 +61,8 @@ def _similar(name: str, target: ReleaseIndex) -> Suggestion | None:
     last = key_of(name).rpartition(".")[2]
     if len(last) < 4:
         return None
-    public = {e.name for e in target.symbols.values() if e.visibility == "public"}
-    match = process.extractOne(
-        last, sorted(public), scorer=Levenshtein.distance, score_cutoff=min(_SPELLING_MAX, len(last) // 3)
-    )
+    cutoff = min(_SPELLING_MAX, len(last) // 3)
+    match = process.extractOne(last, target.public_words, scorer=Levenshtein.distance, score_cutoff=cutoff)
     if match is None:
         return None
     paths = [e.path for n in target.by_last_name.get(match[0], ()) for e in target.named(n)]

@@ -10,6 +10,7 @@ import zlib
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import nullcontext
 from hashlib import sha256
+from io import BufferedReader
 from pathlib import Path
 from typing import IO, TypeVar
 
@@ -197,7 +198,8 @@ class BundleReader:
         decoder = msgspec.json.Decoder(kind)
         digest, number = sha256(), 0
         try:
-            with self._archive.open(name) as member:
+            # What unzips has no fast way to the end of a line.
+            with BufferedReader(self._archive.open(name), _CHUNK) as member:  # type: ignore[type-var]
                 while line := member.readline(MAX_LINE_BYTES + 1):
                     number += 1
                     if len(line) > MAX_LINE_BYTES:

@@ -52,7 +52,8 @@ def enclosing_of(name: str) -> str:
 
 def lies_in(path: str, outer: str) -> bool:
     """Whether a qualified name is another, or that of something in it: ``p.xs`` does not lie in ``p.x``."""
-    return path.startswith(outer) and not (outer and re.match(r"\w", path[len(outer) :]))
+    following = path[len(outer) : len(outer) + 1]
+    return path.startswith(outer) and not (outer and (following.isalnum() or following == "_"))
 
 
 def is_inner_name(path: str, language: str, *, is_namespace: bool = False) -> bool:

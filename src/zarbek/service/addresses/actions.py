@@ -18,7 +18,7 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.findings.actions import add_point, weighty
 from zarbek.service.findings.ledger import Ledger
 from zarbek.service.publishing.actions import renew_pages
-from zarbek.service.reference.queries import iter_blocks, list_page_refs, read_page, read_symbols
+from zarbek.service.reference.queries import iter_symbols, list_page_refs, read_page
 
 #: Seconds for which one job asks; what is left waits for its next turn, and others have theirs.
 BUDGET_S = 60.0
@@ -47,8 +47,8 @@ def check_release_urls(release_id: int) -> bool:
 
 def _texts_with_urls(release: Release) -> list[Symbol | Page]:
     found: list[Symbol | Page] = []
-    for _, block in iter_blocks(release.pk):
-        for _, symbol in read_symbols(block.entries):
+    for _, symbols in iter_symbols(release.pk):
+        for _, symbol in symbols:
             if symbol.visibility != "private" and any(m.origin == "url" for m in symbol.mentions):
                 found.append(symbol)
     pages = (read_page(ref) for ref in list_page_refs(release.pk))

@@ -19,8 +19,9 @@ from zarbek.service.common.packing import pack, unpack
 from zarbek.service.findings.ledger import Ledger, branch_of
 from zarbek.service.findings.models import HealthPoint
 from zarbek.service.findings.queries import alive, list_waivers
-from zarbek.service.links.actions import Linked, Text, link_release, relink_texts
+from zarbek.service.links.actions import Linked, link_release, relink_texts
 from zarbek.service.links.affected import affected_texts, dependents_of, move_choices
+from zarbek.service.links.documents import Text
 from zarbek.service.links.passes import LinkPass
 from zarbek.service.publishing.actions import renew_pages
 from zarbek.service.publishing.models import Run

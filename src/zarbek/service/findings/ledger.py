@@ -22,7 +22,7 @@ from zarbek.service.catalog.queries import LATEST
 from zarbek.service.common.batches import batched
 from zarbek.service.findings.models import ALIVE, FindingRecord
 from zarbek.service.findings.queries import list_waivers
-from zarbek.service.links.actions import Text
+from zarbek.service.links.documents import Text
 
 #: Rules whose findings come with the bundle and do not change with the portal.
 GATHERED = ("text/", "stale/parameter", "stale/example")

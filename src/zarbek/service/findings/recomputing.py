@@ -13,9 +13,10 @@ from zarbek.service.catalog.models import Release
 from zarbek.service.findings.ledger import Ledger, branch_of, is_from_links
 from zarbek.service.findings.queries import alive
 from zarbek.service.links.affected import list_judged
-from zarbek.service.links.passes import LinkPass, Tally
-from zarbek.service.links.queries import get_link_map, links_of_text
-from zarbek.service.reference.queries import iter_blocks, list_page_refs, read_page, read_symbols
+from zarbek.service.links.passes import LinkPass, Tally, targets_of
+from zarbek.service.links.queries import get_link_map, links_of_text, read_document
+from zarbek.service.links.within import ReferrersWithin
+from zarbek.service.reference.queries import iter_symbols, list_page_refs, read_page
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,14 +42,18 @@ def list_differences(projects: Collection[str] | None = None) -> Iterator[Differ
 def _differences_of(release: Release) -> Iterator[Difference]:
     name = f"{release.project.slug} {release.version}"
     judging, tally, findings = LinkPass(release), Tally(), list[Finding]()
-    link_map = get_link_map(release)
+    link_map, within = get_link_map(release), ReferrersWithin(release)
     for kind, path, links, found, counts in _judge_all(release, judging):
+        within.add((kind, path), targets_of(links))
         kept = links_of_text(release, link_map, kind, path)
         if kept != links:
             yield Difference(name, f"{kind} {path}", _told(kept), _told(links))
         findings += found
         if counts:
             tally.add(links)
+    for unit, document in within.documents().items():
+        if read_document(link_map.referrers.get(unit, 0)) != document:
+            yield Difference(name, f"referrers of {unit}", "", "")
     if release.health != tally.to_health():
         yield Difference(name, "health", str(release.health), str(tally.to_health()))
     choices = {n: judging.portal.choice_of(n) for n in release.choices}
@@ -60,8 +65,8 @@ def _differences_of(release: Release) -> Iterator[Difference]:
 
 
 def _judge_all(release: Release, judging: LinkPass) -> Iterator[tuple[str, str, list[Link], list[Finding], bool]]:
-    for _, block in iter_blocks(release.pk):
-        for _, symbol in read_symbols(block.entries):
+    for _, symbols in iter_symbols(release.pk):
+        for _, symbol in symbols:
             if judging.concerns(symbol):
                 judged = judging.judge_symbol(symbol)
                 yield "symbol", symbol.path, judged.links, judged.findings, symbol.visibility != "private"

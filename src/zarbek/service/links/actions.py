@@ -18,26 +18,24 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of, pack, unpack
-from zarbek.service.links.documents import KinBlock, LinkBlock, LinkMap
+from zarbek.service.links.documents import KinBlock, LinkBlock, LinkMap, Text
 from zarbek.service.links.models import Dependence, LinkDocument, Referrer
-from zarbek.service.links.passes import Judged, LinkPass, Tally, projects_asked
+from zarbek.service.links.passes import Judged, LinkPass, Tally, projects_asked, targets_of
 from zarbek.service.links.portal import dependency_on
 from zarbek.service.links.queries import get_link_map, read_kin_document, read_link_document
+from zarbek.service.links.within import ReferrersWithin
 from zarbek.service.reference.queries import (
     find_entry,
     find_unit_of,
     get_contents,
     get_manifest,
-    iter_blocks,
+    iter_symbols,
     list_page_refs,
     load_index,
     read_page,
     read_symbol,
-    read_symbols,
 )  # fmt: skip
 
-#: Kind of a text, ``symbol`` or ``page``, and its path.
-Text = tuple[str, str]
 #: What the manifest says, as a text.
 DEPENDENCIES: Text = ("project", "")
 
@@ -70,13 +68,13 @@ def link_release(
     if release.first_choices is None:
         release.written = pack(_texts_written(release))
     found = LinkPass(release)
-    linked, kept = Linked(), _Kept(release.project)
+    linked, kept, within = Linked(), _Kept(release.project), ReferrersWithin(release)
     documents: dict[str, bytes] = {}
     kin, kin_documents = found.kin_of_all(), dict[str, bytes]()
     total, done = release.counts.get("symbols", 0), 0
-    for unit, block in iter_blocks(release.pk):
+    for unit, symbols in iter_symbols(release.pk):
         links: LinkBlock = {}
-        for entry, symbol in read_symbols(block.entries):
+        for entry, symbol in symbols:
             if found.concerns(symbol):
                 judged = found.judge_symbol(symbol)
                 if judged.links:
@@ -84,11 +82,12 @@ def link_release(
                 if symbol.visibility != "private":
                     linked.tally.add(judged.links)
                 _keep(linked, kept, judged, ("symbol", entry.content))
+                within.add(("symbol", symbol.path), judged.targets)
         if links:
             documents[unit] = pack(links)
-        if related := {path: kin[path] for e in block.entries if (path := e.symbol.path) in kin}:
+        if related := {symbol.path: kin[symbol.path] for _, symbol in symbols if symbol.path in kin}:
             kin_documents[unit] = pack(related)
-        done += len(block.entries)
+        done += len(symbols)
         progress(done, total)
     pages: LinkBlock = {}
     for ref in list_page_refs(release.pk):
@@ -97,9 +96,11 @@ def link_release(
         pages[page.path] = judged.links
         linked.tally.add(judged.links)
         _keep(linked, kept, judged, ("page", ref.content))
+        within.add(("page", page.path), judged.targets)
     linked.findings += found.judge_dependencies()
     packed_pages = pack(pages) if pages else b""
-    release.links = pack(_store_documents(release.project, documents, packed_pages, kin_documents))
+    stored = _store_documents(release.project, documents, packed_pages, kin_documents, within.documents())
+    release.links = pack(stored)
     release.health = linked.tally.to_health()
     kept.store()
     with fence():
@@ -116,6 +117,7 @@ def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
     tally = Tally(**release.health) if release.health else Tally()
     link_map = get_link_map(release)
     modules = dict(link_map.modules)
+    within = ReferrersWithin(release, link_map.referrers)
     changed: dict[str, LinkBlock] = {}
     kin: dict[str, KinBlock] = {}
     contents = get_contents(release.pk)
@@ -130,6 +132,8 @@ def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
             judged = found.judge_page(read_page(ref))
             tally.add(pages.get(path, []), -1)
             tally.add(judged.links)
+            within.remove((kind, path), targets_of(pages.get(path, [])))
+            within.add((kind, path), judged.targets)
             pages[path] = judged.links
             _keep(linked, kept, judged, ("page", ref.content))
             continue
@@ -145,6 +149,8 @@ def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
         if symbol.visibility != "private":
             tally.add(changed[unit].get(path, []), -1)
             tally.add(judged.links)
+        within.remove((kind, path), targets_of(changed[unit].get(path, [])))
+        within.add((kind, path), judged.targets)
         changed[unit][path] = judged.links
         known = kin[unit].get(path, Kin())
         if (related := found.kin_again(symbol, known)) != known:
@@ -152,8 +158,10 @@ def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
         _keep(linked, kept, judged, ("symbol", entry.content))
     documents = {unit: pack(block) for unit, block in changed.items()}
     kin_documents = {unit: pack(block) for unit, block in kin.items() if block}
-    made = _store_documents(release.project, documents, pack(pages) if pages else b"", kin_documents)
-    release.links = pack(LinkMap({**modules, **made.modules}, made.pages, {**link_map.kin, **made.kin}))
+    again = within.documents()
+    made = _store_documents(release.project, documents, pack(pages) if pages else b"", kin_documents, again)
+    referrers = {**{u: d for u, d in link_map.referrers.items() if u not in again}, **made.referrers}
+    release.links = pack(LinkMap({**modules, **made.modules}, made.pages, {**link_map.kin, **made.kin}, referrers))
     release.health, linked.tally = tally.to_health(), tally
     kept.store()
     _keep_dependences(release, found, kept.projects, replace=False)
@@ -183,8 +191,12 @@ def _texts_written(release: Release) -> dict[str, str]:
     return texts_written(load_index(release.pk), load_index(old.pk), written, same)
 
 
-def _store_documents(project: Project, documents: dict[str, bytes], pages: bytes, kin: dict[str, bytes]) -> LinkMap:
-    by_digest = {digest_of(d): d for d in [*documents.values(), *kin.values(), *([pages] if pages else [])]}
+def _store_documents(
+    project: Project, documents: dict[str, bytes], pages: bytes, kin: dict[str, bytes], referrers: dict[str, bytes]
+) -> LinkMap:
+    """Each by its unit; an empty document is none."""
+    all_documents = [*documents.values(), *kin.values(), *referrers.values(), pages]
+    by_digest = {digest_of(d): d for d in all_documents if d}
     ids: dict[str, int] = {}
     for batch in batched(by_digest.items()):
         rows = LinkDocument.objects.filter(project=project, digest__in=[d for d, _ in batch])
@@ -195,11 +207,13 @@ def _store_documents(project: Project, documents: dict[str, bytes], pages: bytes
         ids.update((row.digest, row.pk) for row in made)
     modules = {module: ids[digest_of(document)] for module, document in documents.items()}
     related = {module: ids[digest_of(document)] for module, document in kin.items()}
-    return LinkMap(modules, ids[digest_of(pages)] if pages else 0, related)
+    within = {unit: ids[digest_of(document)] for unit, document in referrers.items() if document}
+    return LinkMap(modules, ids[digest_of(pages)] if pages else 0, related, within)
 
 
 class _Kept:
-    """What others must be able to ask for of the texts of a project: rows by content."""
+    """What others must be able to ask for of the texts of a project: rows by content. Who refers to what within
+    it they do not ask."""
 
     def __init__(self, project: Project) -> None:
         self.project = project
@@ -207,9 +221,12 @@ class _Kept:
         self._wanted: dict[tuple[str, int], dict[Asked, bool]] = {}
 
     def add(self, content: tuple[str, int], judged: Judged) -> None:
-        self.projects |= projects_asked(judged.asked) | {p for p, _ in judged.targets if p != self.project.slug}
+        foreign = {(p, k) for p, k in judged.targets if p != self.project.slug}
+        if not foreign and not judged.asked:
+            return
+        self.projects |= projects_asked(judged.asked) | {p for p, _ in foreign}
         names = dict.fromkeys(((p, k[:600]) for p, k in judged.asked if p != NOBODY), False)
-        names.update(dict.fromkeys(((p, k[:600]) for p, k in judged.targets), True))
+        names.update(dict.fromkeys(((p, k[:600]) for p, k in foreign), True))
         if names:
             self._wanted[content] = names
 

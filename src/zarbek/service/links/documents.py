@@ -10,13 +10,19 @@ from zarbek.core.linking.linker import Link
 
 class LinkMap(msgspec.Struct, frozen=True):
     """modules: module to link document id. pages: the id of the document of all pages, or 0. kin: module to
-    the id of the document of its types' kin."""
+    the id of the document of its types' kin. referrers: unit to the id of the document that tells which texts of
+    the release refer to what stands in it."""
 
     modules: dict[str, int] = {}
     pages: int = 0
     kin: dict[str, int] = {}
+    referrers: dict[str, int] = {}
 
 
+#: Kind of a text, ``symbol`` or ``page``, and its path.
+Text = tuple[str, str]
+#: Path or wanted name to the texts of the same release that refer to it, sorted.
+ReferrerBlock = dict[str, list[Text]]
 #: Path of a symbol or page to its links, one a mention, in order.
 LinkBlock = dict[str, list[Link]]
 #: Path of a type to its kin.

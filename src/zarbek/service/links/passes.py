@@ -127,7 +127,7 @@ class LinkPass:
 
     def _judged(self, links: list[Link], findings: list[Finding], asked: Iterable[Asked]) -> Judged:
         own = self.own.project
-        targets = {target for link in links if (target := _target_of(link)) is not None}
+        targets = targets_of(links)
         known = {(project, key_of(path)) for project, path in targets}
         rest = {a for a in asked if a not in known and a not in targets and a[0] != own}
         # What is said of a fault depends on the releases of whoever it is about.
@@ -147,6 +147,11 @@ def _has_types(symbol: Symbol) -> bool:
     return (
         doc is not None and symbol.visibility != "private" and any(f.type for f in (*doc.parameters, *doc.returns))
     )  # fmt: skip
+
+
+def targets_of(links: Iterable[Link]) -> set[Asked]:
+    """Where links lead, or would, as (project, path or wanted name)."""
+    return {target for link in links if (target := _target_of(link)) is not None}
 
 
 def _target_of(link: Link) -> Asked | None:

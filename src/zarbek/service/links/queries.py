@@ -16,6 +16,7 @@ from zarbek.service.catalog.queries import HEAVY
 from zarbek.service.common.packing import unpack
 from zarbek.service.links.documents import KinBlock, LinkBlock, LinkMap
 from zarbek.service.links.models import LinkDocument, Referrer
+from zarbek.service.links.within import referrers_within
 from zarbek.service.reference.queries import (
     find_unit_of,
     get_contents,
@@ -34,11 +35,12 @@ def get_link_map(release: Release) -> LinkMap:
 
 def read_link_document(document_id: int) -> LinkBlock:
     """As it is kept: links to the versions that the release's dependencies mean leave these out."""
-    return unpack(_document(document_id), LinkBlock) if document_id else {}
+    return unpack(read_document(document_id), LinkBlock) if document_id else {}
 
 
-def _document(document_id: int) -> bytes:
-    return LinkDocument.objects.values_list("document", flat=True).get(pk=document_id)
+def read_document(document_id: int) -> bytes:
+    """A document of any kind, packed; empty for no document."""
+    return LinkDocument.objects.values_list("document", flat=True).get(pk=document_id) if document_id else b""
 
 
 @lru_cache(maxsize=256)
@@ -48,7 +50,7 @@ def cached_link_document(document_id: int) -> LinkBlock:
 
 
 def read_kin_document(document_id: int) -> KinBlock:
-    return unpack(_document(document_id), KinBlock) if document_id else {}
+    return unpack(read_document(document_id), KinBlock) if document_id else {}
 
 
 @lru_cache(maxsize=256)
@@ -115,10 +117,10 @@ def list_referrers(project: Project, path: str, limit: int = 500) -> list[dict[s
         for kind, source, content, name in found
         for release in releases.get(source, ())
     }
-    told = [
-        {"project": texts[text].project.slug, "version": texts[text].version, "kind": text[1], "path": text[2]}
-        for text in held(texts)
-    ]
+    all_found = [(texts[text], text[1], text[2]) for text in held(texts)]
+    for release in judged_by_project({project.pk}).get(project.pk, ()):
+        all_found += [(release, kind, name) for kind, name in referrers_within(release, [path])]
+    told = [{"project": r.project.slug, "version": r.version, "kind": k, "path": p} for r, k, p in all_found]
     return sorted(told, key=lambda r: (r["project"], r["path"], r["version"]))[:limit]
 
 

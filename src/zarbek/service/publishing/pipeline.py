@@ -23,6 +23,8 @@ class Publish:
     counts: dict[str, int] = field(default_factory=dict)
     #: Of the release itself, from its links.
     findings: list[Finding] = field(default_factory=list)
+    #: Job that another process does meanwhile, by the stage that waits for it.
+    jobs: dict[str, str] = field(default_factory=dict)
 
     @property
     def brought(self) -> list[str]:
@@ -41,8 +43,12 @@ _stages: list[tuple[int, str, Stage]] = []
 
 
 def register_stage(order: int, name: str, stage: Stage) -> None:
-    """Add a stage; orders: receive 10, store 20, link 30, index 40, policy 45, live 50, report 60."""
-    _stages[:] = sorted([s for s in _stages if s[1] != name] + [(order, name, stage)], key=lambda s: s[0])
+    """Add a stage; orders: receive 10, store 20, link 30, index 40, policy 45, live 50, report 60.
+
+    name: as it is told to people; several stages in a row may have one.
+    """
+    others = [s for s in _stages if s[:2] != (order, name)]
+    _stages[:] = sorted([*others, (order, name, stage)], key=lambda s: s[0])
 
 
 def list_stages() -> list[tuple[str, Stage]]:

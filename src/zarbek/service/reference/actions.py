@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import defaultdict, deque
 from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from hashlib import sha256
 
 import msgspec
 from django.core.files.base import ContentFile
+from django.db import connection
 
 from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry, entry_of, page_entry_of
 from zarbek.core.material.bundlefile import BundleReader
@@ -82,29 +84,53 @@ class _Stored:
             self.titles[entry.path] = entry.name
 
 
+#: Batches that are read while one is written: few, so that a slow database is not outrun in memory.
+_AHEAD = 3
+#: Digest, entry and document of a symbol.
+_Row = tuple[str, SymbolEntry, bytes]
+
+
 def _store_symbols(project: Project, bundle: BundleReader, progress: Callable[[int], None]) -> _Stored:
+    """One thread writes what the other has read and checked: the database works meanwhile."""
     encode = msgspec.json.Encoder().encode
-    stored = _Stored()
-    units = Units()
+    stored, units = _Stored(), Units()
     done = 0
     # A project's first release finds nothing that it could share, so it does not look.
     is_first = not SymbolContent.objects.filter(project=project).exists()
-    for batch in batched(bundle.symbols()):
-        rows: list[tuple[str, SymbolEntry, bytes]] = []
-        for symbol in batch:
-            document = encode(detach(symbol))
-            rows.append((digest_of(document), entry_of(symbol), document))
-        known = {} if is_first else _known(SymbolContent, project, [digest for digest, _, _ in rows])
-        missing = {d: (entry.path, doc) for d, entry, doc in rows if d not in known}
-        made = SymbolContent.objects.bulk_create(
-            [SymbolContent(project=project, digest=d, path=p, document=doc) for d, (p, doc) in missing.items()]
-        )
-        known.update((row.digest, row.pk) for row in made)
+    waiting: deque[tuple[list[_Row], Future[dict[str, int]]]] = deque()
+
+    def take() -> None:
+        nonlocal done
+        rows, written = waiting.popleft()
+        ids = written.result()
         for digest, entry, _ in rows:
-            stored.add(units.of(entry), units.home_of(entry), entry, known[digest])
-        done += len(batch)
+            stored.add(units.of(entry), units.home_of(entry), entry, ids[digest])
+        done += len(rows)
         progress(done)
+
+    with ThreadPoolExecutor(1) as writer:
+        try:
+            for batch in batched(bundle.symbols()):
+                rows = [(digest_of(d := encode(detach(symbol))), entry_of(symbol), d) for symbol in batch]
+                waiting.append((rows, writer.submit(_write_symbols, project, rows, is_first=is_first)))
+                if len(waiting) > _AHEAD:
+                    take()
+            while waiting:
+                take()
+        finally:
+            writer.submit(connection.close)  # Of that thread.
     return stored
+
+
+def _write_symbols(project: Project, rows: list[_Row], *, is_first: bool) -> dict[str, int]:
+    """Digest to the id of its content, which is written where it is not there yet."""
+    known = {} if is_first else _known(SymbolContent, project, [digest for digest, _, _ in rows])
+    missing = {d: (entry.path, doc) for d, entry, doc in rows if d not in known}
+    made = SymbolContent.objects.bulk_create(
+        # By position is twice as fast as by name.
+        [SymbolContent(None, project.pk, d, path, document) for d, (path, document) in missing.items()]
+    )
+    return known | {row.digest: row.pk for row in made}
 
 
 def _known(model: type, project: Project, digests: list[str]) -> dict[str, int]:

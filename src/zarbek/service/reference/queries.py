@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Iterator
 from functools import lru_cache
+from itertools import islice
 from typing import TypeVar
 
 import msgspec
@@ -16,7 +17,7 @@ from zarbek.core.model.page import Page
 from zarbek.core.model.relocation import attach
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
-from zarbek.service.common.batches import batched
+from zarbek.service.common.batches import BATCH, batched
 from zarbek.service.common.packing import unpack
 from zarbek.service.reference.contents import BlockEntry, ModuleBlock, PageRef, ReleaseContents
 from zarbek.service.reference.models import Block, PageContent, SymbolContent
@@ -170,6 +171,25 @@ def read_symbols(entries: Iterable[BlockEntry]) -> Iterator[tuple[BlockEntry, Sy
         for entry in batch:
             symbol = _SYMBOL.decode(documents[entry.content])
             yield entry, attach(symbol, entry.symbol.file, entry.symbol.line)
+
+
+def iter_symbols(release_id: int) -> Iterator[tuple[str, list[tuple[BlockEntry, Symbol]]]]:
+    """(unit, its symbols) in the order of iter_blocks; the content of small units is read together."""
+    pending: list[tuple[str, list[BlockEntry]]] = []
+    for unit, block in iter_blocks(release_id):
+        pending.append((unit, block.entries))
+        if sum(len(entries) for _, entries in pending) >= BATCH:
+            yield from _with_content(pending)
+            pending = []
+    yield from _with_content(pending)
+
+
+def _with_content(
+    units: list[tuple[str, list[BlockEntry]]]
+) -> Iterator[tuple[str, list[tuple[BlockEntry, Symbol]]]]:  # fmt: skip
+    symbols = read_symbols(entry for _, entries in units for entry in entries)
+    for unit, entries in units:
+        yield unit, list(islice(symbols, len(entries)))
 
 
 def iter_entries(release_id: int) -> Iterator[BlockEntry]:

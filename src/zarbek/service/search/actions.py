@@ -26,7 +26,7 @@ def rebuild_index() -> int:
     """Build the index anew of every live release, from any state; how many documents."""
     releases = Release.objects.filter(is_live=True).select_related("project").order_by("pk")
     return get_index().rebuild(
-        (release.pk, _documents(release, _silent)) for release in releases.iterator(chunk_size=20)
+        (release.pk, _documents(release, silent)) for release in releases.iterator(chunk_size=20)
     )
 
 
@@ -48,7 +48,7 @@ def mend_index() -> None:
         rebuild_index()
         return
     for release in Release.objects.filter(pk__in=missing, is_live=True).select_related("project"):
-        index_release(release, progress=_silent)
+        index_release(release, progress=silent)
 
 
 def forget_releases(releases: Iterable[int], **_: object) -> None:
@@ -59,8 +59,8 @@ def forget_releases(releases: Iterable[int], **_: object) -> None:
         logger.warning("the search index could not be written: %s", error)
 
 
-def _silent(_done: int, _total: int) -> None:
-    return None
+def silent(_done: int, _total: int) -> None:
+    """Progress that nobody watches."""
 
 
 def _documents(release: Release, progress: Callable[[int, int], None]) -> Iterator[Document]:

@@ -73,7 +73,7 @@ WSGI_APPLICATION = "zarbek.service.entry.wsgi.application"
 TEMPLATES: list[dict[str, object]] = []
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.mysql",
+        "ENGINE": "zarbek.service.common.mariadb",
         "NAME": os.environ.get("ZARBEK_DB_NAME", "zarbek"),
         "USER": os.environ.get("ZARBEK_DB_USER", "zarbek"),
         "PASSWORD": _database_password(),

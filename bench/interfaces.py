@@ -19,10 +19,10 @@ from bench.corpora import corpus
 from bench.measures import Row, cpu_s
 from bench.portal import Service
 from zarbek.core.gathering.gather import GatherOptions, gather
-from zarbek.core.schemas.validation import SchemaSet
-from zarbek.core.sources.interfaces.checking import check_examples
+from zarbek.core.jsonschema.validation import SchemaSet
+from zarbek.core.sources.interfaces.document_set import DocumentSet
 from zarbek.core.sources.interfaces.documents import read_document
-from zarbek.core.sources.interfaces.library import Library
+from zarbek.core.sources.interfaces.example_checks import check_examples
 from zarbek.core.sources.interfaces.openapi import read_openapi
 from zarbek.core.sources.interfaces.registry import read_interface
 from zarbek.core.sources.languages.reading import SourceFile
@@ -69,7 +69,7 @@ def _reading(name: str, path: Path) -> list[Row]:
 
 
 def _examples(path: Path) -> Row:
-    library = Library(lambda file: None, {path.name: "api"})
+    library = DocumentSet(lambda file: None, {path.name: "api"})
     document = read_document(path.name, path.read_bytes())
     library.add(document)
     reading, draft = read_openapi(document, "api", library)

@@ -11,11 +11,11 @@ from pathlib import Path
 from bench.corpora import corpus
 from bench.measures import Row, spent
 from zarbek.core.gathering.gather import GatherOptions, gather
-from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.material.folder import list_files, open_folder
-from zarbek.core.sources.languages.locating import locate_sources
+from zarbek.core.sources.languages.discovery import locate_sources
 from zarbek.core.sources.languages.reading import SourceFile
-from zarbek.core.sources.languages.tree import parse
+from zarbek.core.sources.languages.syntax_tree import parse
 
 SETS = {
     "java.base": "Java", "rust-std": "Rust", "deal.II": "C++", "eigen": "C++", "glib": "C", "go-std": "Go",

@@ -17,7 +17,7 @@ from tests.support.sources import index_of
 from bench.corpora import corpus
 from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.linking.linker import Linker
-from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.material.folder import list_files, open_folder
 
 Row = tuple[str, str, str]

@@ -19,7 +19,7 @@ from zarbek.client import Portal
 from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.linking.index import MODULE_KINDS
 from zarbek.core.linking.targets import TYPE_KINDS
-from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.material.bundle_file import BundleReader
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent / "tools"))
 
@@ -86,8 +86,8 @@ def _peak_mib(service: Service) -> float:
     """Of the process that takes publishes from the queue."""
     worker = service.processes.find("the worker").pid
     children = Path(f"/proc/{worker}/task/{worker}/children").read_text().split()
-    (hand,) = [c for c in children if b"default" in Path(f"/proc/{c}/cmdline").read_bytes()]
-    status = Path(f"/proc/{hand}/status").read_text()
+    (publishing_pid,) = [c for c in children if b"default" in Path(f"/proc/{c}/cmdline").read_bytes()]
+    status = Path(f"/proc/{publishing_pid}/status").read_text()
     return int(next(line for line in status.splitlines() if line.startswith("VmHWM")).split()[1]) / 1024
 
 
@@ -211,7 +211,7 @@ def measure_index(documents: int = 1_000_000) -> list[Row]:
     import django
 
     django.setup()
-    from zarbek.core.searching.port import Document
+    from zarbek.core.searching.engine_port import Document
     from zarbek.core.searching.query import parse_query
     from zarbek.service.search.engine import TantivyIndex
 

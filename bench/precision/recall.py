@@ -20,7 +20,7 @@ from bench.precision.planting import Fault, Planter, find_named, plant_in_pages
 from bench.precision.publishing import standing
 from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.linking.linker import Linker
-from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.material.bundle_file import BundleReader
 
 BEFORE, AFTER = "1.0.0", "1.1.0"
 #: At most so many faults a project at symbols, at parameters, and in guides.

@@ -21,7 +21,7 @@ class Attempts(unittest.TestCase):
             from pathlib import Path
             from django.db import transaction
             from django.utils import timezone
-            from zarbek.core.material.bundlefile import digest_file
+            from zarbek.core.material.bundle_file import digest_file
             from zarbek.service.catalog.models import Release
             from zarbek.service.publishing.actions import execute, give_up, keep_upload, requeue_abandoned
             from zarbek.service.publishing.models import Run

@@ -348,7 +348,7 @@ class Outward(Case):
         done = self.portal.in_service(f"""
             import time, resource
             import httpx
-            from zarbek.service.common.outward import OutwardTransport, get_bounded
+            from zarbek.service.common.egress import OutwardTransport, get_bounded
             before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
             for path in ("/head", "/body", "/flood"):
                 started = time.monotonic()

@@ -8,10 +8,10 @@ from tests.support.sources import gather_files
 from zarbek.core.findings.formats import FORMATS, write_report
 from zarbek.core.findings.report import Counted, Report, Waived
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.interface import Operation, Slot
+from zarbek.core.model.interface import NamedValue, Operation
 from zarbek.core.model.limits import MAX_PATH
+from zarbek.core.requests.http_request import CallRefused, build_call
 from zarbek.core.writing.html import render
-from zarbek.core.writing.requests import CallRefused, build_call
 
 ODD = "\x00\x08\x1b[31m\ufffe <script> ]]> & \" ' {} [x](y) | \r\n \u202e \ud7ff 🛶"
 
@@ -75,7 +75,7 @@ class Sources(unittest.TestCase):
 
 class Calls(unittest.TestCase):
     def test_values_of_a_path_stay_values(self):
-        operation = Operation("GET", "/a/{x}/{y}", parameters=[Slot("x", "path"), Slot("y", "path")])
+        operation = Operation("GET", "/a/{x}/{y}", parameters=[NamedValue("x", "path"), NamedValue("y", "path")])
         for x, y, path in (
             ("..", "b", "/a/%2E%2E/b"),
             (".", "..", "/a/%2E/%2E%2E"),

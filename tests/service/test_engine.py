@@ -10,7 +10,7 @@ class Engine(unittest.TestCase):
         done = running().in_service("""
             import tempfile
             from pathlib import Path
-            from zarbek.core.searching.port import Document
+            from zarbek.core.searching.engine_port import Document
             from zarbek.core.searching.query import parse_query
             from zarbek.service.search.engine import TantivyIndex
             with tempfile.TemporaryDirectory() as folder:

@@ -232,7 +232,7 @@ class Crash(unittest.TestCase):
             import os, shutil
             from datetime import timedelta
             from django.utils import timezone
-            from zarbek.core.material.bundlefile import digest_file
+            from zarbek.core.material.bundle_file import digest_file
             from zarbek.service.publishing.actions import execute, keep_upload
             from zarbek.service.publishing.models import Run
             from zarbek.service.publishing.pipeline import register_stage

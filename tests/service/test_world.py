@@ -69,7 +69,7 @@ class Urls(Case):
 
     def test_private_networks_are_left_alone(self):
         done = self.portal.in_service("""
-            from zarbek.core.material.addresses import HostRefused, resolve
+            from zarbek.core.material.network_addresses import HostRefused, resolve
             for host in ("127.0.0.1", "localhost", "169.254.169.254", "10.0.0.1", "[::1]", "0.0.0.0"):
                 try:
                     resolve(host.strip("[]"), [])

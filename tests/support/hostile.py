@@ -13,10 +13,20 @@ from typing import Any
 
 import msgspec
 
-from zarbek.core.material.bundlefile import write_bundle
+from zarbek.core.material.bundle_file import write_bundle
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.interface import Example, Interface, Listed, Media, Need, Operation, Particle, Schema, Service
+from zarbek.core.model.interface import (
+    Example,
+    Interface,
+    Listed,
+    Media,
+    Operation,
+    Particle,
+    Schema,
+    SecurityRequirement,
+    Service,
+)
 from zarbek.core.model.page import Heading, Page
 from zarbek.core.model.symbol import Symbol
 
@@ -130,7 +140,7 @@ _STRUCTS: dict[type, Any] = {
     Particle: lambda text: Particle("sequence", text, parts=[Particle("element", text, type=text)]),
     Listed: lambda text: Listed("m.operation", f"GET {text}", text),
     Media: lambda text: Media("application/json", _schema(text), [Example(json.dumps(text), text, text)], text),
-    Need: lambda text: Need(text, [text]),
+    SecurityRequirement: lambda text: SecurityRequirement(text, [text]),
     Operation: lambda text: filled(Operation, text, method="GET", incoming=False),
 }
 

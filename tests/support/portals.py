@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarbek.core.linking.index import ReleaseIndex
-from zarbek.core.linking.profile import family_of
+from zarbek.core.linking.language_profile import family_of
 from zarbek.core.linking.versions import choose, newest, sort_key
 
 

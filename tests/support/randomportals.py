@@ -13,8 +13,8 @@ from hypothesis import HealthCheck, given, settings
 from tests.support.randomsources import fill, sequences
 from tests.support.sources import write_files
 from zarbek.core.gathering.gather import GatherOptions, gather
-from zarbek.core.material.bundlefile import digest_file
-from zarbek.service.findings.recomputing import list_differences
+from zarbek.core.material.bundle_file import digest_file
+from zarbek.service.findings.recomputation import list_differences
 from zarbek.service.publishing.actions import execute, keep_upload
 from zarbek.service.publishing.models import Run
 

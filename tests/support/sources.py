@@ -12,7 +12,7 @@ from tests.support.portals import MemoryPortal
 from zarbek.core.gathering.gather import Gathered, GatherOptions, gather
 from zarbek.core.linking.index import ReleaseIndex, entry_of, page_entry_of
 from zarbek.core.linking.linker import Link, Linker
-from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.languages.python.reader import ModuleReading, read_module

@@ -11,7 +11,7 @@ from rich.console import Console
 from rich.text import Text
 
 from zarbek.cli.terminal import print_indented, titled
-from zarbek.core.findings.formats.wording import groups_of, mend_of, notes_of, place_of, summary_of
+from zarbek.core.findings.formats.wording import fix_of, groups_of, notes_of, place_of, summary_of
 from zarbek.core.findings.report import Report
 from zarbek.core.model.finding import Finding
 
@@ -105,7 +105,7 @@ def print_finding(finding: Finding, console: Console, others: Sequence[Finding] 
         line = Text()
         line.append(finding.before).append(finding.text, style=f"{style} underline").append(finding.after)
         print_indented(line, 4, console)
-    print_indented(Text(f"{finding.message} {mend_of(finding)}".strip()), 4, console)
+    print_indented(Text(f"{finding.message} {fix_of(finding)}".strip()), 4, console)
     if finding.was or finding.now:
         print_indented(Text.assemble(("was ", "dim"), finding.was), 4, console)
         print_indented(Text.assemble(("now ", "dim"), finding.now), 4, console)

@@ -12,7 +12,7 @@ import httpx
 import msgspec
 from httpx_sse import EventSource
 
-from zarbek.client.transport import Door
+from zarbek.client.transport import HttpTransport
 from zarbek.client.values import Hit, LogLine, Project, Referrer, Run, Token
 
 T = TypeVar("T")
@@ -29,24 +29,24 @@ class Portal:
     def __init__(
         self, url: str, token: str = "", *, timeout_s: float = 30.0, transport: httpx.BaseTransport | None = None
     ) -> None:
-        self._door = Door(url, token, timeout_s=timeout_s, transport=transport)
-        self.url = self._door.url
+        self._transport = HttpTransport(url, token, timeout_s=timeout_s, transport=transport)
+        self.url = self._transport.url
 
     def __enter__(self) -> Portal:
         return self
 
     def __exit__(self, *_: object) -> None:
-        self._door.close()
+        self._transport.close()
 
     def _get(self, path: str, kind: type[T], /, **params: Any) -> T:
         wanted = {k: v for k, v in params.items() if v not in ("", None)}
-        return msgspec.json.decode(self._door.call("GET", _API + path, params=wanted), type=kind)
+        return msgspec.json.decode(self._transport.call("GET", _API + path, params=wanted), type=kind)
 
     def _pages(self, path: str, kind: type[T], /, **params: Any) -> Iterator[T]:
         address = _API + path
         wanted = {k: v for k, v in params.items() if v not in ("", None)}
         while address:
-            raw = msgspec.json.decode(self._door.call("GET", address, params=wanted))
+            raw = msgspec.json.decode(self._transport.call("GET", address, params=wanted))
             yield from msgspec.convert(raw["items"], list[kind])  # type: ignore[valid-type]
             address, wanted = raw["next"] or "", None  # type: ignore[assignment]
 
@@ -75,7 +75,7 @@ class Portal:
         if not preview and not dry:
             headers["Idempotency-Key"] = sha256(key.encode()).hexdigest()
         with bundle.open("rb") as handle:
-            body = self._door.call(
+            body = self._transport.call(
                 "POST",
                 f"{_API}/runs",
                 params={k: v for k, v in params.items() if v},
@@ -104,7 +104,7 @@ class Portal:
 
     def watch(self, run_id: int) -> Iterator[Run | LogLine]:
         """What a run does, as it does it; ends with the run."""
-        with self._door.stream(f"{_API}/runs/{run_id}/events", "text/event-stream") as response:
+        with self._transport.stream(f"{_API}/runs/{run_id}/events", "text/event-stream") as response:
             for event in EventSource(response).iter_sse():
                 kind: type[Run] | type[LogLine] = LogLine if event.event == "log" else Run
                 yield msgspec.json.decode(event.data, type=kind)
@@ -153,7 +153,7 @@ class Portal:
         return self._post(f"/projects/{quote(slug)}/fetches", body, list[Run])
 
     def _post(self, path: str, body: dict[str, Any] | Sequence[Any], kind: type[T], method: str = "POST") -> T:
-        return msgspec.json.decode(self._door.call(method, _API + path, json=body), type=kind)
+        return msgspec.json.decode(self._transport.call(method, _API + path, json=body), type=kind)
 
     # Reports and links --------------------------------------------------------------------
 
@@ -166,7 +166,7 @@ class Portal:
     def report_as(self, form: str, slug: str, version: str = "") -> str:
         """The report in another form: sarif, junit, csv, markdown or html."""
         params = {"format": form, **({"version": version} if version else {})}
-        return self._door.call("GET", f"{_API}/projects/{quote(slug)}/report", params=params).decode()
+        return self._transport.call("GET", f"{_API}/projects/{quote(slug)}/report", params=params).decode()
 
     def findings(self, **filters: str) -> Iterator[dict[str, Any]]:
         """Findings of the releases that are judged; filters: project, family, rule, severity, state,
@@ -190,7 +190,7 @@ class Portal:
         return self._post("/waivers", body, list[dict[str, Any]])
 
     def end_waiver(self, waiver_id: int) -> None:
-        self._door.call("DELETE", f"{_API}/waivers/{waiver_id}")
+        self._transport.call("DELETE", f"{_API}/waivers/{waiver_id}")
 
     def compare(self, slug: str, old: str = "", new: str = "") -> dict[str, Any]:
         """What changed between two releases; the newest against the one before if left out."""
@@ -257,14 +257,14 @@ class Portal:
 
     def remove_source(self, source_id: int) -> None:
         """Gather a repository no more; what was published of it stays."""
-        self._door.call("DELETE", f"{_API}/sources/{source_id}")
+        self._transport.call("DELETE", f"{_API}/sources/{source_id}")
 
     def remove_release(self, slug: str, version: str) -> None:
-        self._door.call("DELETE", f"{_API}{_release(slug, version)}")
+        self._transport.call("DELETE", f"{_API}{_release(slug, version)}")
 
     def remove_project(self, slug: str) -> None:
         """With all its releases, findings, sources and tokens."""
-        self._door.call("DELETE", f"{_API}/projects/{quote(slug)}")
+        self._transport.call("DELETE", f"{_API}/projects/{quote(slug)}")
 
     # Notices ------------------------------------------------------------------------------
 
@@ -276,7 +276,7 @@ class Portal:
         return self._get("/webhooks", list[dict[str, Any]])
 
     def remove_webhook(self, webhook_id: int) -> None:
-        self._door.call("DELETE", f"{_API}/webhooks/{webhook_id}")
+        self._transport.call("DELETE", f"{_API}/webhooks/{webhook_id}")
 
     def deliveries(self, webhook_id: int) -> Iterator[dict[str, Any]]:
         """What was sent, newest first."""
@@ -291,7 +291,7 @@ class Portal:
 
     def links(self, slug: str, version: str = "latest") -> Iterator[str]:
         """Every mention of a release with its link, a line of JSON each."""
-        with self._door.stream(f"{_API}{_release(slug, version)}/links", "application/x-ndjson") as response:
+        with self._transport.stream(f"{_API}{_release(slug, version)}/links", "application/x-ndjson") as response:
             yield from response.iter_lines()
 
     def referrers(self, slug: str, path: str) -> list[Referrer]:
@@ -321,7 +321,7 @@ class Portal:
         return self._post("/tokens", {"name": name, "project": project, "days": days}, Token)
 
     def revoke_token(self, token_id: int) -> None:
-        self._door.call("DELETE", f"{_API}/tokens/{token_id}")
+        self._transport.call("DELETE", f"{_API}/tokens/{token_id}")
 
 
 def _release(slug: str, version: str) -> str:

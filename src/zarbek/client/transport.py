@@ -26,7 +26,7 @@ class _Busy(Exception):
         self.response = response
 
 
-class Door:
+class HttpTransport:
     """url: the portal's address. timeout_s: for connecting and between bytes. Raises TokenUnreadable."""
 
     def __init__(

@@ -4,7 +4,7 @@ import unittest
 
 from tests.support.sources import gather_files
 from zarbek.core.changes.comparison import compare_releases
-from zarbek.core.changes.numbers import promised_level, suggest_version
+from zarbek.core.changes.version_bump import promised_level, suggest_version
 from zarbek.core.linking.versions import line_of
 
 

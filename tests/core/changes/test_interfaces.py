@@ -4,11 +4,11 @@ import unittest
 
 from hypothesis import given, settings
 
-from tests.core.schemas.test_generation import SCHEMAS
+from tests.core.jsonschema.test_example_generation import SCHEMAS
 from tests.support.interfaces import HEAD, changes
-from zarbek.core.changes.schemas import Sides, compare_schemas
+from zarbek.core.changes.schemas import SchemaUse, compare_schemas
 
-SENT, RECEIVED = Sides(True, False), Sides(False, True)
+SENT, RECEIVED = SchemaUse(True, False), SchemaUse(False, True)
 
 
 def told(old, new, sides):
@@ -43,7 +43,7 @@ class Schemas(unittest.TestCase):
             with self.subTest(old=old, new=new):
                 self.assertEqual(told(old, new, SENT), [(kind, sent)])
                 self.assertEqual(told(old, new, RECEIVED), [(kind, received)])
-                self.assertEqual(told(old, new, Sides(True, True)), [(kind, sent or received)])
+                self.assertEqual(told(old, new, SchemaUse(True, True)), [(kind, sent or received)])
 
     def test_what_is_only_read_is_asked_of_nobody(self):
         new = {"properties": {"a": {"readOnly": True}}, "required": ["a"]}
@@ -62,7 +62,7 @@ class Schemas(unittest.TestCase):
     @settings(max_examples=150, deadline=None)
     @given(SCHEMAS)
     def test_a_schema_is_like_itself(self, schema):
-        self.assertEqual(compare_schemas(schema, dict(schema), Sides(True, True)), [])
+        self.assertEqual(compare_schemas(schema, dict(schema), SchemaUse(True, True)), [])
 
 
 def paths(text):

@@ -8,9 +8,9 @@ from unittest import mock
 
 from tests.support.sources import gather_files, write_files
 from zarbek.core.errors import ProjectFileError, SourceNotFound
-from zarbek.core.gathering import files as reading_files
+from zarbek.core.gathering import file_reading as reading_files
 from zarbek.core.gathering.gather import GatherOptions, gather
-from zarbek.core.material.bundlefile import digest_file
+from zarbek.core.material.bundle_file import digest_file
 
 
 class Listing(unittest.TestCase):

@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zarbek.core.errors import QueryError
-from zarbek.core.searching.port import Document, Hit
+from zarbek.core.searching.engine_port import Document, Hit
 from zarbek.core.searching.query import parse_query
 from zarbek.core.searching.ranking import rank
 from zarbek.core.searching.terms import edge_grams, split_words

@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zarbek.core.writing.html import SafeHtml, Shown, render
-from zarbek.core.writing.plaintext import plain_text
-from zarbek.core.writing.typetext import cut_type
+from zarbek.core.writing.plain_text import plain_text
+from zarbek.core.writing.type_text import cut_type
 
 
 def plain(_address):

@@ -13,8 +13,8 @@ from zarbek.cli.exits import Exit
 from zarbek.cli.terminal import console_for, titled, write_json
 from zarbek.core.errors import SourceNotFound
 from zarbek.core.findings.formats.wording import count
-from zarbek.core.material.bundlefile import BundleReader, digest_file
-from zarbek.core.model.schema import bundle_schema
+from zarbek.core.material.bundle_file import BundleReader, digest_file
+from zarbek.core.model.bundle_schema import bundle_schema
 
 EXAMPLE = "zarbek inspect tidebook.bundle"
 

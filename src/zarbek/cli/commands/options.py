@@ -8,7 +8,7 @@ from typing import TextIO
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.terminal import console_for, titled, write_json
-from zarbek.core.sources.projectfile import OPTIONS
+from zarbek.core.sources.project_file import OPTIONS
 
 EXAMPLE = "zarbek options guide"
 

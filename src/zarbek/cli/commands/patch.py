@@ -13,7 +13,7 @@ from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, write_json
 from zarbek.core.findings.formats.wording import count
 from zarbek.core.findings.patches import Edit, patch_files
-from zarbek.core.material.gitrepo import read_file_at, root_of_checkout
+from zarbek.core.material.git_repository import read_file_at, root_of_checkout
 
 EXAMPLE = "zarbek patch crewroster --out mend.diff"
 

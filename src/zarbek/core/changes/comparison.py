@@ -8,16 +8,16 @@ from collections.abc import Callable, Collection, Iterable, Mapping
 
 from msgspec.structs import replace
 
-from zarbek.core.changes.callers import callers_of, is_overloading
 from zarbek.core.changes.change import Change, Comparison, Detail
-from zarbek.core.changes.numbers import level_of, promised_level, suggest_version
+from zarbek.core.changes.compatibility_rules import callers_of, is_overloading
 from zarbek.core.changes.signatures import compare_declarations, declaration_of
 from zarbek.core.changes.texts import differing_words, means_the_same
+from zarbek.core.changes.version_bump import level_of, promised_level, suggest_version
 from zarbek.core.editions.visibility import Audience, audience_of
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.moves import Move, find_moves
 from zarbek.core.linking.targets import TYPE_KINDS, base_name
-from zarbek.core.model.doctext import Deprecation
+from zarbek.core.model.doc_text import Deprecation
 from zarbek.core.model.naming import enclosing_of, is_inner_name, key_of
 from zarbek.core.model.symbol import Symbol
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from zarbek.core.changes.change import Detail
-from zarbek.core.changes.schemas import Sides, compare_schemas, sides_of
-from zarbek.core.model.interface import Answer, Body, Interface, Media, Operation, Particle, Slot
+from zarbek.core.changes.schemas import SchemaUse, compare_schemas, sides_of
+from zarbek.core.model.interface import Answer, Body, Interface, Media, NamedValue, Operation, Particle
 from zarbek.core.model.symbol import Symbol
 
-SENT, RECEIVED = Sides(True, False), Sides(False, True)
+SENT, RECEIVED = SchemaUse(True, False), SchemaUse(False, True)
 _WORDS = {"sequence": "in this order", "choice": "one of these", "all": "all of these"}
 
 
@@ -90,7 +90,7 @@ def _security(old: Operation, new: Operation) -> Iterator[Detail]:
                      " or ".join(sorted(before)), told)  # fmt: skip
 
 
-def _slots(old: list[Slot], new: list[Slot], sides: Sides) -> Iterator[Detail]:
+def _slots(old: list[NamedValue], new: list[NamedValue], sides: SchemaUse) -> Iterator[Detail]:
     after = {(s.place, s.name.lower() if s.place == "header" else s.name): s for s in new}
     before = {(s.place, s.name.lower() if s.place == "header" else s.name): s for s in old}
     for key, slot in before.items():
@@ -116,7 +116,7 @@ def _slots(old: list[Slot], new: list[Slot], sides: Sides) -> Iterator[Detail]:
                 )
 
 
-def _slot(old: Slot, new: Slot, sides: Sides) -> Iterator[Detail]:
+def _slot(old: NamedValue, new: NamedValue, sides: SchemaUse) -> Iterator[Detail]:
     if new.required and not old.required:
         yield Detail("required", f"The parameter {new.name} must be given now.", True, "", "required")
     elif old.required and not new.required:
@@ -124,7 +124,7 @@ def _slot(old: Slot, new: Slot, sides: Sides) -> Iterator[Detail]:
     yield from compare_schemas(old.schema, new.schema, sides, new.name)
 
 
-def _bodies(old: Body | None, new: Body | None, sides: Sides) -> Iterator[Detail]:
+def _bodies(old: Body | None, new: Body | None, sides: SchemaUse) -> Iterator[Detail]:
     if old is None and new is not None:
         yield Detail("body", "It takes a body now.", new.required and sides.sent)
     elif new is None and old is not None:
@@ -135,7 +135,7 @@ def _bodies(old: Body | None, new: Body | None, sides: Sides) -> Iterator[Detail
         yield from _media(old.media, new.media, sides, "The body")
 
 
-def _answer(old: Answer, new: Answer, sides: Sides, it: str) -> Iterator[Detail]:
+def _answer(old: Answer, new: Answer, sides: SchemaUse, it: str) -> Iterator[Detail]:
     it = it or "It"
     headers = {h.name.lower(): h for h in new.headers}
     for header in old.headers:
@@ -148,7 +148,7 @@ def _answer(old: Answer, new: Answer, sides: Sides, it: str) -> Iterator[Detail]
     yield from _media(old.media, new.media, sides, it)
 
 
-def _media(old: list[Media], new: list[Media], sides: Sides, it: str) -> Iterator[Detail]:
+def _media(old: list[Media], new: list[Media], sides: SchemaUse, it: str) -> Iterator[Detail]:
     after = {(m.type, m.name): m for m in new}
     before = {(m.type, m.name): m for m in old}
     for key, media in before.items():

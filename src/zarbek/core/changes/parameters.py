@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 from rapidfuzz import fuzz
 
-from zarbek.core.changes.callers import Callers
 from zarbek.core.changes.change import Detail
+from zarbek.core.changes.compatibility_rules import CompatibilityRules
 from zarbek.core.changes.types import direction_of
 from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.naming import CONSTRUCTORS
@@ -38,7 +38,7 @@ def listed(signature: Signature) -> str:
     return f"({', '.join(parts)})" + (f" -> {signature.returns}" if signature.returns else "")
 
 
-def compare_parameters(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
+def compare_parameters(old: Symbol, new: Symbol, callers: CompatibilityRules) -> Iterator[Detail]:
     """Every difference that a caller may notice, in reading order. Of several ways of calling, what the new ones
     take in any order is no change."""
     is_made = callers.constructs and new.kind in TYPE_KINDS
@@ -63,7 +63,7 @@ def compare_parameters(old: Symbol, new: Symbol, callers: Callers) -> Iterator[D
                 yield Detail("overload-added", f"It can be called as {new.name}{told} too.", False, "", told)
 
 
-def _can_be_called(old: Signature, ways: list[Signature], callers: Callers) -> bool:
+def _can_be_called(old: Signature, ways: list[Signature], callers: CompatibilityRules) -> bool:
     """Whether some way takes all calls of an old one, or one those that leave out what may be, and one the others."""
     if any(_takes(way, old, ways, callers) for way in ways):
         return True
@@ -72,12 +72,12 @@ def _can_be_called(old: Signature, ways: list[Signature], callers: Callers) -> b
     return all(any(_takes(way, call, ways, callers) for way in ways) for call in (least, most))
 
 
-def _takes(new: Signature, old: Signature, ways: list[Signature], callers: Callers) -> bool:
+def _takes(new: Signature, old: Signature, ways: list[Signature], callers: CompatibilityRules) -> bool:
     """Whether what was called in one way can be called in another one, which is one of several."""
     return not any(d.breaks and not _is_taken(d, ways, callers) for d in _one(old, new, callers))
 
 
-def _is_taken(detail: Detail, ways: list[Signature], callers: Callers) -> bool:
+def _is_taken(detail: Detail, ways: list[Signature], callers: CompatibilityRules) -> bool:
     """Whether all ways of calling together take what a parameter was given."""
     if detail.kind != "parameter-type" or callers.union != "|":
         return False
@@ -85,7 +85,7 @@ def _is_taken(detail: Detail, ways: list[Signature], callers: Callers) -> bool:
     return direction_of(detail.before, " | ".join(types), callers) not in ("narrower", "other")
 
 
-def _one(old: Signature, new: Signature, callers: Callers) -> Iterator[Detail]:
+def _one(old: Signature, new: Signature, callers: CompatibilityRules) -> Iterator[Detail]:
     """What differs between two ways of calling."""
     before, after = ([_told_kind(p, callers) for p in side.parameters if p.name not in ("self", "cls")]
                      for side in (old, new))  # fmt: skip
@@ -114,14 +114,14 @@ def _one(old: Signature, new: Signature, callers: Callers) -> Iterator[Detail]:
     yield from _order(before, after, renamed)
 
 
-def _told_kind(p: Parameter, callers: Callers) -> Parameter:
+def _told_kind(p: Parameter, callers: CompatibilityRules) -> Parameter:
     """A name that begins with two underscores is given by position (PEP 484, "Positional-only arguments")."""
     if callers.constructs and p.kind == "positional" and p.name.startswith("__") and not p.name.endswith("__"):
         return replace(p, kind="positional-only")
     return p
 
 
-def _renamed(before: list[Parameter], after: list[Parameter], callers: Callers) -> dict[str, str]:
+def _renamed(before: list[Parameter], after: list[Parameter], callers: CompatibilityRules) -> dict[str, str]:
     """Old name to new one, for parameters that are the same but for their name, in the same place; where nobody
     calls by name, for all."""
     if not callers.names:
@@ -152,7 +152,7 @@ def _gone(p: Parameter, after: list[Parameter]) -> Detail:
     return Detail("parameter-removed", f"The parameter {p.name} is gone.", not swallowed, _written(p), name=p.name)
 
 
-def _come(p: Parameter, after: list[Parameter], kept: set[str], callers: Callers) -> Detail:
+def _come(p: Parameter, after: list[Parameter], kept: set[str], callers: CompatibilityRules) -> Detail:
     if p.kind in _OPEN_KINDS:
         return Detail("parameter-added", f"It takes any further {p.name} now.", False, "", _written(p), p.name)
     optional = bool(p.default) and callers.defaults
@@ -168,7 +168,7 @@ def _come(p: Parameter, after: list[Parameter], kept: set[str], callers: Callers
     return Detail("parameter-added", f"It takes a new optional parameter {p.name}.", False, "", _written(p), p.name)
 
 
-def _new_name(p: Parameter, now: Parameter, callers: Callers) -> Detail:
+def _new_name(p: Parameter, now: Parameter, callers: CompatibilityRules) -> Detail:
     breaks = callers.names and p.kind not in ("positional-only", *_OPEN_KINDS)
     why = "; calls by name fail" if breaks else ""
     return Detail(
@@ -176,7 +176,7 @@ def _new_name(p: Parameter, now: Parameter, callers: Callers) -> Detail:
     )
 
 
-def _same_parameter(p: Parameter, now: Parameter, callers: Callers) -> Iterator[Detail]:
+def _same_parameter(p: Parameter, now: Parameter, callers: CompatibilityRules) -> Iterator[Detail]:
     if p.kind != now.kind:
         narrower = {
             ("positional", "keyword-only"): "can only be given by name now",

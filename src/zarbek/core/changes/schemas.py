@@ -38,7 +38,7 @@ _MAX_LISTED = 20
 
 
 @dataclass(frozen=True, slots=True)
-class Sides:
+class SchemaUse:
     """In which directions callers meet a schema; a schema that nothing uses is met in both."""
 
     sent: bool
@@ -51,12 +51,12 @@ class Sides:
         return "in requests" if self.sent else "in answers"
 
 
-def sides_of(*flags: list[str]) -> Sides:
+def sides_of(*flags: list[str]) -> SchemaUse:
     found = {f for each in flags for f in each} & {"request", "response"}
-    return Sides("request" in found or not found, "response" in found or not found)
+    return SchemaUse("request" in found or not found, "response" in found or not found)
 
 
-def compare_schemas(old: Schema, new: Schema, sides: Sides, at: str = "") -> list[Detail]:
+def compare_schemas(old: Schema, new: Schema, sides: SchemaUse, at: str = "") -> list[Detail]:
     """Differences in the order of the schema; texts and examples play no part.
 
     at: path of the property within what is compared, for the sentences. References are compared by
@@ -70,7 +70,7 @@ def compare_schemas(old: Schema, new: Schema, sides: Sides, at: str = "") -> lis
     return found
 
 
-def _compare(old: Schema, new: Schema, sides: Sides, at: str, depth: int) -> Iterator[Detail]:
+def _compare(old: Schema, new: Schema, sides: SchemaUse, at: str, depth: int) -> Iterator[Detail]:
     if depth > _MAX_DEPTH or old == new:
         return
     it = at or "It"
@@ -123,7 +123,7 @@ def words_of(schema: Schema) -> str:
     return (" or ".join(_TYPE_WORDS.get(k, k) for k in kinds) or "anything") + form
 
 
-def _kinds(old: Schema, new: Schema, sides: Sides, it: str) -> Iterator[Detail]:
+def _kinds(old: Schema, new: Schema, sides: SchemaUse, it: str) -> Iterator[Detail]:
     before, after = _types(old), _types(new)
     names = (old.get("$ref"), new.get("$ref"))
     if names[0] != names[1]:
@@ -178,7 +178,7 @@ def _options(schema: Schema) -> list[Any] | None:
     return [schema["const"]] if "const" in schema else None
 
 
-def _values(old: Schema, new: Schema, sides: Sides, it: str) -> Iterator[Detail]:
+def _values(old: Schema, new: Schema, sides: SchemaUse, it: str) -> Iterator[Detail]:
     before, after = _options(old), _options(new)
     if before == after:
         return
@@ -205,7 +205,7 @@ def _listed(values: list[Any]) -> str:
     return shown + (f" and {len(values) - _MAX_LISTED} more" if len(values) > _MAX_LISTED else "")
 
 
-def _limits(old: Schema, new: Schema, sides: Sides, it: str) -> Iterator[Detail]:
+def _limits(old: Schema, new: Schema, sides: SchemaUse, it: str) -> Iterator[Detail]:
     for word, told in _LIMIT_WORDS.items():
         before, after = old.get(word) or None, new.get(word) or None
         before = old.get(word) if old.get(word) == 0 else before
@@ -236,7 +236,7 @@ def _text(value: Any) -> str:
     return "" if value is None else value if isinstance(value, str) else json.dumps(value, default=str)
 
 
-def _properties(old: Schema, new: Schema, sides: Sides, at: str, depth: int) -> Iterator[Detail]:
+def _properties(old: Schema, new: Schema, sides: SchemaUse, at: str, depth: int) -> Iterator[Detail]:
     before, after = old.get("properties") or {}, new.get("properties") or {}
     needed_before, needed_after = set(old.get("required") or ()), set(new.get("required") or ())
     for name, schema in before.items():
@@ -264,19 +264,19 @@ def _properties(old: Schema, new: Schema, sides: Sides, at: str, depth: int) -> 
         yield Detail("closed", f"{at or 'It'} may hold no properties but its own now.", sides.sent)
 
 
-def _asks(schema: Schema, sides: Sides) -> bool:
+def _asks(schema: Schema, sides: SchemaUse) -> bool:
     """Whether a needed property is asked of callers: what is only read is not."""
     return sides.sent and schema.get("readOnly") is not True
 
 
-def _gone(place: str, schema: Schema, new: Schema, sides: Sides) -> Detail:
+def _gone(place: str, schema: Schema, new: Schema, sides: SchemaUse) -> Detail:
     closed = new.get("additionalProperties") is False
     breaks = sides.received or (sides.sent and closed)
     word = "is no longer there" if sides.received else "may no longer be given" if closed else "is no longer read"
     return Detail("property-removed", f"{place} {word} {sides.words}.", breaks, f"{place}: {words_of(schema)}", "")
 
 
-def _choices(old: Schema, new: Schema, sides: Sides, it: str) -> Iterator[Detail]:
+def _choices(old: Schema, new: Schema, sides: SchemaUse, it: str) -> Iterator[Detail]:
     for word in ("oneOf", "anyOf", "allOf"):
         before = [words_of(s) for s in old.get(word) or () if isinstance(s, dict)]
         after = [words_of(s) for s in new.get(word) or () if isinstance(s, dict)]

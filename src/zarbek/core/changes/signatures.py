@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from zarbek.core.changes.callers import Callers, callers_of
 from zarbek.core.changes.change import Detail
+from zarbek.core.changes.compatibility_rules import CompatibilityRules, callers_of
 from zarbek.core.changes.interfaces import compare_interfaces
 from zarbek.core.changes.parameters import VALUES, compare_parameters, listed
 from zarbek.core.changes.schemas import words_of
@@ -80,7 +80,7 @@ def _visibility(old: Symbol, new: Symbol) -> Iterator[Detail]:
                      old.visibility, new.visibility)  # fmt: skip
 
 
-def _kind(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
+def _kind(old: Symbol, new: Symbol, callers: CompatibilityRules) -> Iterator[Detail]:
     if old.kind != new.kind:
         is_alike = callers.structural and {old.kind, new.kind} <= _CALLED_ALIKE
         breaks = (old.kind, new.kind) not in _HARMLESS_KINDS and new.kind != "type" and not is_alike
@@ -92,7 +92,7 @@ def _one(kind: str) -> str:
     return f"an {kind}" if kind[0] in "aeio" else f"a {kind}"
 
 
-def _returns(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
+def _returns(old: Symbol, new: Symbol, callers: CompatibilityRules) -> Iterator[Detail]:
     if not old.signatures or not new.signatures:
         return
     before, after = old.signatures[0].returns, new.signatures[0].returns
@@ -108,7 +108,7 @@ def _returns(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
     yield Detail("return-type", text, direction not in ("narrower", "unsure"), before, after)
 
 
-def _type_parameters(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
+def _type_parameters(old: Symbol, new: Symbol, callers: CompatibilityRules) -> Iterator[Detail]:
     before = old.signatures[0].type_parameters if old.signatures else []
     after = new.signatures[0].type_parameters if new.signatures else []
     if before != after:
@@ -118,7 +118,7 @@ def _type_parameters(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Det
                      ", ".join(before), ", ".join(after))  # fmt: skip
 
 
-def _value(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
+def _value(old: Symbol, new: Symbol, callers: CompatibilityRules) -> Iterator[Detail]:
     if old.kind not in (*VALUES, "macro", "type") and new.kind not in VALUES:
         return
     direction = direction_of(old.type, new.type, callers)
@@ -142,7 +142,7 @@ def _value(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
         yield Detail("optional", "It may be absent now.", True)
 
 
-def _bases(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
+def _bases(old: Symbol, new: Symbol, callers: CompatibilityRules) -> Iterator[Detail]:
     if new.kind == "type":
         return  # Another name of what it stands for.
     before, after = ([without_arguments(spelt(b, callers)) for b in side.bases] for side in (old, new))
@@ -165,7 +165,7 @@ def _flags(old: Symbol, new: Symbol) -> Iterator[Detail]:
             yield Detail(flag, gone, True, flag, "")
 
 
-def _errors(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
+def _errors(old: Symbol, new: Symbol, callers: CompatibilityRules) -> Iterator[Detail]:
     before, after = _raised(old, callers), _raised(new, callers)
     # What takes the place of another may be one of its kind.
     breaks = callers.checks_errors and not before - after
@@ -177,7 +177,7 @@ def _errors(old: Symbol, new: Symbol, callers: Callers) -> Iterator[Detail]:
         yield Detail("error-removed", f"It no longer fails with {name}.", False, name, "")
 
 
-def _raised(symbol: Symbol, callers: Callers) -> set[str]:
+def _raised(symbol: Symbol, callers: CompatibilityRules) -> set[str]:
     """Declared errors where the language has them, else documented ones."""
     if callers.checks_errors:
         text = symbol.signatures[0].text if symbol.signatures else ""

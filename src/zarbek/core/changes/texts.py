@@ -6,8 +6,8 @@ import re
 
 from rapidfuzz import fuzz
 
-from zarbek.core.model.doctext import Doc
-from zarbek.core.writing.plaintext import plain_text
+from zarbek.core.model.doc_text import Doc
+from zarbek.core.writing.plain_text import plain_text
 
 _ENDS = re.compile(r"(?<=[.!?])\s+")
 _WORDS = re.compile(r"[^\W_]+(?:[.\-'][^\W_]+)*")

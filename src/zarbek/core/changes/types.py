@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Literal
 
-from zarbek.core.changes.callers import Callers
+from zarbek.core.changes.compatibility_rules import CompatibilityRules
 from zarbek.core.model.naming import split_parts
 
 Direction = Literal["same", "wider", "narrower", "other", "unsure", "told"]
@@ -30,7 +30,7 @@ _PLAIN = frozenset(
 )
 
 
-def direction_of(old: str, new: str, callers: Callers) -> Direction:
+def direction_of(old: str, new: str, callers: CompatibilityRules) -> Direction:
     """How the values of the new type relate to those of the old one; ``told`` if there was no type, ``unsure``
     if their text does not tell."""
     old, new = spelt(old, callers), spelt(new, callers)
@@ -38,7 +38,7 @@ def direction_of(old: str, new: str, callers: Callers) -> Direction:
     return "unsure" if direction == "other" and not _is_telling(old, new, callers) else direction
 
 
-def _is_telling(old: str, new: str, callers: Callers) -> bool:
+def _is_telling(old: str, new: str, callers: CompatibilityRules) -> bool:
     """Whether two different types are known to differ by their texts."""
     words = {*_WORD.findall(old), *_WORD.findall(new)}
     if not words.isdisjoint(callers.aliased):
@@ -60,7 +60,7 @@ def without_arguments(text: str) -> str:
     return text
 
 
-def _direction_of(old: str, new: str, callers: Callers) -> Direction:
+def _direction_of(old: str, new: str, callers: CompatibilityRules) -> Direction:
     if old == new:
         return "same"
     if not old or not new:
@@ -86,7 +86,7 @@ def _direction_of(old: str, new: str, callers: Callers) -> Direction:
 _QUALIFIER = re.compile(r"(?<![\w.])(?:[A-Za-z_]\w*(?:\.|::))+(?=[A-Za-z_])")
 
 
-def spelt(text: str, callers: Callers) -> str:
+def spelt(text: str, callers: CompatibilityRules) -> str:
     """A type in one spelling: without blanks and quotes, by its last name, as imports come and go; old generic
     aliases as what they stand for (PEP 585)."""
     plain = _QUALIFIER.sub("", _BLANKS.sub(" ", text).strip().strip("\"'"))
@@ -98,7 +98,7 @@ def spelt(text: str, callers: Callers) -> str:
     return plain
 
 
-def _alternatives(text: str, callers: Callers) -> frozenset[str]:
+def _alternatives(text: str, callers: CompatibilityRules) -> frozenset[str]:
     """The types of a union; a type that may be absent has that as one of them."""
     if match := _OPTIONAL.match(text):
         return _alternatives(match[1].strip(), callers) | {"None"}

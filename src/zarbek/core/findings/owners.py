@@ -7,7 +7,7 @@ from functools import lru_cache
 
 from pathspec import GitIgnoreSpec
 
-from zarbek.core.material.patterns import spec_of
+from zarbek.core.material.safe_patterns import spec_of
 
 
 def owner_of(file: str, owners: Mapping[str, str], default: str) -> str:

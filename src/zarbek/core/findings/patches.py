@@ -29,7 +29,7 @@ class Edit:
 
 
 @dataclass(frozen=True, slots=True)
-class Left:
+class SkippedEdit:
     """An edit that was not made, and why."""
 
     edit: Edit
@@ -100,7 +100,7 @@ def _spelt(left_out: str) -> str:
     return left_out.replace(".", "::")
 
 
-def apply_edits(text: str, edits: Iterable[Edit]) -> tuple[str, list[Edit], list[Left]]:
+def apply_edits(text: str, edits: Iterable[Edit]) -> tuple[str, list[Edit], list[SkippedEdit]]:
     """The text with its edits, those that were made, and those that were not.
 
     An edit is made only where its line has the name, as a whole word and not already edited: at its
@@ -108,17 +108,17 @@ def apply_edits(text: str, edits: Iterable[Edit]) -> tuple[str, list[Edit], list
     """
     lines = text.split("\n")
     made: list[Edit] = []
-    left: list[Left] = []
+    left: list[SkippedEdit] = []
     taken: dict[int, list[tuple[int, int]]] = {}
     places: list[tuple[Edit, int]] = []
     for edit in sorted(edits):
         if not 1 <= edit.line <= len(lines):
-            left.append(Left(edit, "the file is shorter than when it was gathered"))
+            left.append(SkippedEdit(edit, "the file is shorter than when it was gathered"))
             continue
         spans = taken.setdefault(edit.line, [])
         at = _find(lines[edit.line - 1], edit, spans)
         if at is None:
-            left.append(Left(edit, f"the line does not hold {edit.written} once and apart"))
+            left.append(SkippedEdit(edit, f"the line does not hold {edit.written} once and apart"))
             continue
         spans.append((at, at + len(edit.written)))
         places.append((edit, at))

@@ -15,32 +15,32 @@ import msgspec
 
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.gathering.cache import cache_path, load_cache, save_cache
-from zarbek.core.gathering.doubted import list_decided
-from zarbek.core.gathering.files import FileReading, read_files
-from zarbek.core.gathering.included import with_included
-from zarbek.core.gathering.listing import compiled_modules, list_source_files
-from zarbek.core.gathering.remote import bring_remote
-from zarbek.core.gathering.settling import Settled, settle
-from zarbek.core.gathering.untold import list_undocumented
-from zarbek.core.gathering.variants import without_known_elsewhere
-from zarbek.core.material.bundlefile import write_bundle
+from zarbek.core.gathering.file_reading import FileReading, read_files
+from zarbek.core.gathering.file_selection import compiled_modules, list_source_files
+from zarbek.core.gathering.included_docs import with_included
+from zarbek.core.gathering.redeclarations import without_known_elsewhere
+from zarbek.core.gathering.remote_schemas import bring_remote
+from zarbek.core.gathering.symbol_merging import MergedSymbols, merge_symbols
+from zarbek.core.gathering.undocumented import list_undocumented
+from zarbek.core.gathering.unknown_parameters import list_decided
+from zarbek.core.material.bundle_file import write_bundle
 from zarbek.core.material.folder import Folder, list_root, open_folder
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_PATH
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
-from zarbek.core.sources.guides.contents import order_pages
+from zarbek.core.sources.guides.guide_order import order_pages
 from zarbek.core.sources.guides.reader import read_guide
-from zarbek.core.sources.interfaces.locating import locate_interfaces
-from zarbek.core.sources.interfaces.remote import Fetch
-from zarbek.core.sources.languages.locating import locate_sources
+from zarbek.core.sources.interfaces.discovery import locate_interfaces
+from zarbek.core.sources.interfaces.remote_documents import Fetch
+from zarbek.core.sources.languages.discovery import locate_sources
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.manifests.facts import PackageFacts
 from zarbek.core.sources.manifests.locks import LOCK_FILES
 from zarbek.core.sources.manifests.reading import read_manifests
 from zarbek.core.sources.manifests.sboms import is_sbom
-from zarbek.core.sources.projectfile import FILE_NAME, ProjectFile, read_project_file
+from zarbek.core.sources.project_file import FILE_NAME, ProjectFile, read_project_file
 from zarbek.core.sources.source_text import FALLS
 
 Progress = Callable[[str, int, int], None]
@@ -110,7 +110,7 @@ def gather(
     pages, page_findings = _read_pages(folder, files, project)
     own_pages = {page.file for page in pages}
     pages = [_without_files(page, folder, own_pages) for page in pages]
-    settled = settle(readings)
+    settled = merge_symbols(readings)
     own = list(without_known_elsewhere((f for r in readings for f in r.findings), readings))
     own += list_decided(readings, settled.targets)
     findings = list(_public_findings(own, settled))
@@ -133,7 +133,7 @@ def gather(
     return Gathered(out, manifest, tuple(findings))
 
 
-def _public_findings(findings: Iterable[Finding], settled: Settled) -> Iterator[Finding]:
+def _public_findings(findings: Iterable[Finding], settled: MergedSymbols) -> Iterator[Finding]:
     """Findings of a file under the names by which its symbols are known; texts that nobody sees have none."""
     for finding in findings:
         if finding.rule in _OF_READERS and finding.subject in settled.hidden:

@@ -10,7 +10,7 @@ from hashlib import blake2b
 import msgspec
 
 from zarbek.core.model.bundle import Alias, Manifest, Scope
-from zarbek.core.model.doctext import INHERIT, Deprecation, Doc
+from zarbek.core.model.doc_text import INHERIT, Deprecation, Doc
 from zarbek.core.model.interface import Interface
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page

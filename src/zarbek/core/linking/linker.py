@@ -10,14 +10,14 @@ from urllib.parse import unquote
 
 import msgspec
 
+from zarbek.core.linking.dependency_trace import RELEASES, Asked, DependencyTrace, made_key
+from zarbek.core.linking.deprecated_areas import DeprecatedAreas
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
-from zarbek.core.linking.lost import History, LostNames
-from zarbek.core.linking.oldparts import OldParts
-from zarbek.core.linking.profile import profile_of
+from zarbek.core.linking.language_profile import profile_of
+from zarbek.core.linking.removed_names import History, RemovedNames
 from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.scopes import OPEN_NAMESPACES
 from zarbek.core.linking.targets import Missing, Outcome, Target, Wanted, beginnings, clean_name
-from zarbek.core.linking.trail import RELEASES, Asked, Trail, made_key
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
 from zarbek.core.model.page import Page
@@ -25,7 +25,7 @@ from zarbek.core.model.symbol import LENT, Symbol
 from zarbek.core.model.visibility import shown_levels
 
 
-class Portal(History, Protocol):
+class ResolutionContext(History, Protocol):
     """The releases of a portal, as one release sees them."""
 
     def find(self, project: str, version: str) -> ReleaseIndex | None:
@@ -108,7 +108,7 @@ def _are_family(one: SymbolEntry, other: SymbolEntry) -> bool:
 class LinkedText:
     """The links of one symbol or page, one a mention, in order.
 
-    asked: names of other projects on which the links rest, as in ``trail``.
+    asked: names of other projects on which the links rest, as in ``dependency_trace``.
     """
 
     kind: str
@@ -121,12 +121,12 @@ class LinkedText:
 class Linker:
     """Links one release. Not shared between threads."""
 
-    def __init__(self, own: ReleaseIndex, portal: Portal) -> None:
-        self.own, self.portal = own, portal
+    def __init__(self, own: ReleaseIndex, context: ResolutionContext) -> None:
+        self.own, self.context = own, context
         self._resolvers: dict[str, Resolver] = {}
-        self.lost = LostNames(own, portal)
-        self.old_parts = OldParts(own)
-        self.trail = Trail()
+        self.removed_names = RemovedNames(own, context)
+        self.deprecated_areas = DeprecatedAreas(own)
+        self.trace = DependencyTrace()
         self._shown = shown_levels(own.manifest.options)
         #: By the path of the text, then by name, origin and role.
         self._memo: dict[str, dict[tuple[str, str, str], tuple[Link, frozenset[Asked]]]] = {}
@@ -147,23 +147,23 @@ class Linker:
             key = (mention.name, mention.origin, mention.role)
             known = memo.get(key)
             if known is None:
-                mark = self.trail.mark()
+                mark = self.trace.mark()
                 link = self._link(path, mention, resolver)
-                known = memo[key] = (link, self.trail.since(mark))
+                known = memo[key] = (link, self.trace.since(mark))
             links.append(known[0])
             if known[1]:
                 rests = rests | known[1]
-        self.trail.clear()
+        self.trace.clear()
         return LinkedText("symbol", path, symbol.mentions, links, rests)
 
     def link_pages(self, pages: Iterable[Page]) -> Iterator[LinkedText]:
         return map(self.link_page, pages)
 
     def link_page(self, page: Page) -> LinkedText:
-        mark = self.trail.mark()
+        mark = self.trace.mark()
         links = [self._page_link(page, mention) for mention in page.mentions]
-        asked = self.trail.since(mark)
-        self.trail.clear()
+        asked = self.trace.since(mark)
+        self.trace.clear()
         return LinkedText("page", page.path, page.mentions, links, asked)
 
     def resolver_for(self, path: str) -> Resolver:
@@ -171,8 +171,8 @@ class Linker:
         entry = self.own.symbols.get(path)
         language = entry.language if entry is not None else ""
         if language not in self._resolvers:
-            made = self._resolvers[language] = Resolver(self.own, self.portal, profile_of(language))
-            made.trail = self.trail
+            made = self._resolvers[language] = Resolver(self.own, self.context, profile_of(language))
+            made.trace = self.trace
         return self._resolvers[language]
 
     def _link(self, path: str, mention: Mention, resolver: Resolver) -> Link:
@@ -189,7 +189,7 @@ class Linker:
             mention = msgspec.structs.replace(mention, role="")
         found = resolver.resolve(mention.name, path, mention.role, is_related=mention.origin == "see")
         if isinstance(found, Missing) and (not found.project or found.open) and mention.origin in MEANT:
-            found = self.lost.find(resolver, found, mention.name, path, mention.role) or found
+            found = self.removed_names.find(resolver, found, mention.name, path, mention.role) or found
         return self._judge(found, mention, path)
 
     def _own_part(self, name: str) -> Link:
@@ -221,7 +221,7 @@ class Linker:
         if self._is_anyones(found, path):
             return OUTSIDE
         if mention.origin == "code":
-            gone = self.portal.last_with(found.project, found.name)
+            gone = self.context.last_with(found.project, found.name)
             if not gone or "." not in clean_name(mention.name):
                 return OUTSIDE
         elif mention.origin not in MEANT and ("." not in found.name or self._is_compiled(found, path)):
@@ -236,12 +236,12 @@ class Linker:
 
     def _may_be_made(self, found: Missing) -> bool:
         """Whether a macro may have declared a name that no text declares."""
-        index = self.own if found.project == self.own.project else self.portal.index_of(found.project)
+        index = self.own if found.project == self.own.project else self.context.index_of(found.project)
         if index is None:
             return False
         last = key_of(found.name).rpartition(".")[2]
         if index is not self.own:
-            self.trail.ask(found.project, made_key(last))
+            self.trace.ask(found.project, made_key(last))
         return last in index.made or last in index.astray
 
     def _owners_with(self, name: str, path: str) -> list[str]:
@@ -249,9 +249,9 @@ class Linker:
         resolver = self.resolver_for(path)
         key = key_of(name)
         for namespace in beginnings(key):
-            owners = self.portal.owners_of(namespace, resolver.profile.family)
+            owners = self.context.owners_of(namespace, resolver.profile.family)
             if len(owners) > 1:
-                indexes = [i for o in owners if o != self.own.project and (i := self.portal.index_of(o)) is not None]
+                indexes = [i for o in owners if o != self.own.project and (i := self.context.index_of(o)) is not None]
                 found = [i.project for i in indexes if isinstance(resolver.lookup(i, key, 0), Target)]
                 return found if len(found) > 1 else []
         return []
@@ -262,9 +262,9 @@ class Linker:
         entry = self.own.symbols.get(path)
         if entry is None or entry.language not in OPEN_NAMESPACES or found.project == self.own.project:
             return False
-        index = self.portal.index_of(found.project)
+        index = self.context.index_of(found.project)
         outer = index.named(key_of(found.name).rpartition(".")[0]) if index is not None else []
-        return all(e.kind in MODULE_KINDS for e in outer) and not self.portal.last_with(found.project, found.name)
+        return all(e.kind in MODULE_KINDS for e in outer) and not self.context.last_with(found.project, found.name)
 
     def _is_compiled(self, found: Missing, path: str) -> bool:
         """Whether a compiler has found the name of code where we have not: in its own project, or beside
@@ -272,7 +272,7 @@ class Linker:
         entry = self.own.symbols.get(path)
         if entry is None or entry.language == "python":
             return False
-        return found.project == self.own.project or not self.portal.last_with(found.project, found.name)
+        return found.project == self.own.project or not self.context.last_with(found.project, found.name)
 
     def _found(self, found: Target, path: str = "", name: str = "") -> Link:
         index, entry = found.index, found.entry
@@ -287,7 +287,7 @@ class Linker:
             and via in index.aliases
             and self._must_change(name, via, entry)
             and via not in index.offered_names
-            and self.portal.moved_in(index.project, index.version, via)
+            and self.context.moved_in(index.project, index.version, via)
         ):
             stale.append("moved")
         return Link("linked", "symbol", index.project, index.version, entry.path, via=via, stale=stale)
@@ -312,7 +312,7 @@ class Linker:
             if is_family or "deprecated" in at.file.split("/")[:-1]:
                 return True
         while at is not None:
-            if at.deprecated is not None or at.path == found.entry.path or self.old_parts.holds(at):
+            if at.deprecated is not None or at.path == found.entry.path or self.deprecated_areas.holds(at):
                 return True
             at = self.own.symbols.get(at.parent)
         return False
@@ -341,7 +341,7 @@ class Linker:
             if head in outside:
                 return outside[head].replace("{name}", name)
             head = head.rpartition(".")[0]
-        return self.portal.outside_address(name)
+        return self.context.outside_address(name)
 
     # api: references ----------------------------------------------------------------------
 
@@ -358,16 +358,16 @@ class Linker:
         project, _, version = owner.partition("@")
         project, version, name = unquote(project), unquote(version), unquote(name)
         if project != self.own.project:
-            self.trail.ask(project, RELEASES if version else key_of(name))
-            self.trail.ask(project, name)
-        if not self.portal.has_project(project) and project != self.own.project:
+            self.trace.ask(project, RELEASES if version else key_of(name))
+            self.trace.ask(project, name)
+        if not self.context.has_project(project) and project != self.own.project:
             return Link("dangling", project=project, reason="project", wanted=name)
-        index = self.own if project == self.own.project and not version else self.portal.find(project, version)
+        index = self.own if project == self.own.project and not version else self.context.find(project, version)
         if index is None:
             return Link("dangling", project=project, version=version, reason="version", wanted=name)
         link = self._in_release(index, name, anchor, pinned=bool(version))
         if link.outcome == "dangling" and index is self.own and "partial" in self.own.manifest.options:
-            whole = self.portal.newest_of(project)
+            whole = self.context.newest_of(project)
             return self._in_release(whole, name, anchor, pinned=False) if whole is not None else link
         return link
 
@@ -410,7 +410,7 @@ class Linker:
 
     def _pinned(self, link: Link, found: Target) -> Link:
         """A link to a named version is stale when a newer release is out."""
-        newest = self.portal.newest_of(link.project)
+        newest = self.context.newest_of(link.project)
         if newest is None or newest.version == link.version:
             return link
         gone = not isinstance(self._absolute(newest, found.entry.path), Target)

@@ -7,8 +7,9 @@ from abc import ABC, abstractmethod
 from collections.abc import Iterator
 from dataclasses import replace
 
+from zarbek.core.linking.dependency_trace import NOTHING, Asked, DependencyTrace
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
-from zarbek.core.linking.profile import Profile, profile_of
+from zarbek.core.linking.language_profile import LanguageProfile, profile_of
 from zarbek.core.linking.targets import (
     CALLABLE,
     MAX_DEPTH,
@@ -21,7 +22,6 @@ from zarbek.core.linking.targets import (
     container,
     fits,
 )
-from zarbek.core.linking.trail import NOTHING, Asked, Trail
 from zarbek.core.model.naming import key_of, parameter_types
 
 Bases = tuple[list[Target], bool]
@@ -32,9 +32,9 @@ _NAME = re.compile(r"[A-Za-z_][\w.]*")
 class ReleaseLookup(ABC):
     """Looks keys up in any release. Answers are remembered."""
 
-    def __init__(self, profile: Profile) -> None:
+    def __init__(self, profile: LanguageProfile) -> None:
         self.profile = profile
-        self.trail = Trail()
+        self.trace = DependencyTrace()
         self._bases: dict[tuple[int, str], tuple[Bases, frozenset[Asked]]] = {}
         #: By the identity of a release, then by key.
         self._lookups: dict[int, dict[str, tuple[Target | bool, frozenset[Asked]]]] = {}
@@ -57,7 +57,7 @@ class ReleaseLookup(ABC):
     def _base_target(self, index: ReleaseIndex, owner: SymbolEntry, name: str, depth: int) -> Target | None:
         """What the name of a base means where its type stands."""
 
-    def _profile_for(self, at: SymbolEntry | None) -> Profile:
+    def _profile_for(self, at: SymbolEntry | None) -> LanguageProfile:
         return self.profile if at is None or at.language == self.profile.language else profile_of(at.language)
 
     # Several symbols of one name ----------------------------------------------------------
@@ -121,22 +121,22 @@ class ReleaseLookup(ABC):
         known = lookups.get(name)
         if known is not None:
             if known[1]:
-                self.trail.bring(known[1])
+                self.trace.bring(known[1])
             return known[0]
         if not self.is_foreign(index) and (direct := self._direct(index, name)) is not None:
             lookups[name] = (direct, NOTHING)
             return direct
-        mark = self.trail.mark()
+        mark = self.trace.mark()
         answer = self._lookup(index, name, depth)
         if depth < MAX_DEPTH // 2:  # Deeper answers may have been cut short.
-            lookups[name] = (answer, self.trail.since(mark))
+            lookups[name] = (answer, self.trace.since(mark))
         return answer
 
     def _lookup(self, index: ReleaseIndex, name: str, depth: int) -> Target | bool:
         if self.is_foreign(index):
-            self.trail.ask(index.project, name)
+            self.trace.ask(index.project, name)
             if (path := index.aliases.get(name)) is not None:
-                self.trail.ask(index.project, path)
+                self.trace.ask(index.project, path)
             if (direct := self._direct(index, name)) is not None:
                 return direct
         head, dot, last = name.rpartition(".")
@@ -150,7 +150,7 @@ class ReleaseLookup(ABC):
         entry = container(owner)
         if key_of(entry.path) != head:
             if self.is_foreign(owner.index):
-                self.trail.ask(owner.index.project, f"{key_of(entry.path)}.{last}")
+                self.trace.ask(owner.index.project, f"{key_of(entry.path)}.{last}")
             members = owner.index.named(f"{key_of(entry.path)}.{last}")
             if members:
                 return Target(owner.index, members[0], name)
@@ -174,7 +174,7 @@ class ReleaseLookup(ABC):
         """A name that a module imports from another project, or from outside."""
         profile = self._profile_for(module)
         if self.is_foreign(index):
-            self.trail.ask_members(index.project, key_of(module.path))
+            self.trace.ask_members(index.project, key_of(module.path))
         if "open" in module.flags or self.answers_to_any(index, module):
             return True
         scope = index.scopes.get(module.path)
@@ -205,7 +205,7 @@ class ReleaseLookup(ABC):
             self._spread[key] = (False, NOTHING)  # A circle of imports ends here.
             return self._through_import(index, place, name, depth + 1) is True
 
-        return self.trail.remembered(self._spread, key, is_spread)
+        return self.trace.remembered(self._spread, key, is_spread)
 
     def _member(self, index: ReleaseIndex, owner: SymbolEntry, last: str, via: str, depth: int) -> Target | bool:
         if depth > MAX_DEPTH:
@@ -255,7 +255,7 @@ class ReleaseLookup(ABC):
 
     def line_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int = 0) -> Line:
         """All that a class has members from, nearest first, and whether it may have more."""
-        return self.trail.remembered(self._lines, (id(index), owner.path), lambda: self._line_of(index, owner, depth))
+        return self.trace.remembered(self._lines, (id(index), owner.path), lambda: self._line_of(index, owner, depth))
 
     def answers_to_any(self, index: ReleaseIndex, owner: SymbolEntry) -> bool:
         """Whether a module or class makes members when they are asked for, of any name."""
@@ -271,7 +271,7 @@ class ReleaseLookup(ABC):
         self._lines[id(index), owner.path] = (([], is_open), frozenset())  # A cycle of bases ends here.
         for base in bases:
             if self.is_foreign(base.index):
-                self.trail.ask_members(base.index.project, key_of(base.entry.path))
+                self.trace.ask_members(base.index.project, key_of(base.entry.path))
             line.setdefault((id(base.index), base.entry.path), base)
             further, further_open = self.line_of(base.index, base.entry, depth + 1)
             is_open = is_open or further_open
@@ -281,12 +281,12 @@ class ReleaseLookup(ABC):
 
     def bases_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int = 0) -> Bases:
         """The bases that are known, in order, and whether any lies outside the portal."""
-        return self.trail.remembered(self._bases, (id(index), owner.path), lambda: self._bases_of(index, owner, depth))
+        return self.trace.remembered(self._bases, (id(index), owner.path), lambda: self._bases_of(index, owner, depth))
 
     def _bases_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> Bases:
         self._bases[id(index), owner.path] = (([], False), frozenset())  # A cycle of bases ends here.
         if self.is_foreign(index):
-            self.trail.ask_members(index.project, key_of(owner.path))
+            self.trace.ask_members(index.project, key_of(owner.path))
         found: list[Target] = []
         is_open = False
         for base in [*self._base_names(owner), *owner.through]:

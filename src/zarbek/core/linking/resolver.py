@@ -9,9 +9,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from zarbek.core.linking.dependency_trace import Asked
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
-from zarbek.core.linking.nearby import NearbyLookup
-from zarbek.core.linking.profile import PYTHON, Profile, profile_of
+from zarbek.core.linking.language_profile import PYTHON, LanguageProfile, profile_of
+from zarbek.core.linking.partial_names import PartialNameLookup
 from zarbek.core.linking.targets import (
     SCOPE_KINDS,
     TYPE_KINDS,
@@ -22,7 +23,6 @@ from zarbek.core.linking.targets import (
     clean_name,
     container,
 )
-from zarbek.core.linking.trail import Asked
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.naming import key_of, parameter_types
 
@@ -39,10 +39,10 @@ class Place:
     known: dict[tuple[str, str], tuple[Target | Missing, frozenset[Asked]]] = field(default_factory=dict)
 
 
-class Resolver(NearbyLookup):
+class Resolver(PartialNameLookup):
     """Resolves names for one release and language. Answers are remembered; the resolver is not shared."""
 
-    def __init__(self, own: ReleaseIndex, releases: Releases, profile: Profile = PYTHON) -> None:
+    def __init__(self, own: ReleaseIndex, releases: Releases, profile: LanguageProfile = PYTHON) -> None:
         super().__init__(own, releases, profile)
         self.prefixes = own.manifest.prefixes
         self._places: dict[tuple[str, str, str], Place] = {}
@@ -51,7 +51,7 @@ class Resolver(NearbyLookup):
         """name: as its author wrote it. scope_path: the symbol in whose text it stands. is_related: whether
         it stands in a list of related names."""
         place = self._place_of(scope_path, is_related=is_related)
-        return self.trail.remembered(place.known, (name, role), lambda: self._resolve(name, role, place))
+        return self.trace.remembered(place.known, (name, role), lambda: self._resolve(name, role, place))
 
     def _place_of(self, scope_path: str, *, is_related: bool) -> Place:
         """What names in the text of a symbol are seen from."""

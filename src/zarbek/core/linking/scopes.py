@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
+from zarbek.core.linking.dependency_trace import RELEASES, Asked
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
-from zarbek.core.linking.profile import Profile
+from zarbek.core.linking.language_profile import LanguageProfile
 from zarbek.core.linking.release_lookup import ReleaseLookup
 from zarbek.core.linking.targets import (
     MAX_DEPTH,
@@ -17,7 +18,6 @@ from zarbek.core.linking.targets import (
     beginnings,
     fits_exactly,
 )
-from zarbek.core.linking.trail import RELEASES, Asked
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.naming import key_of
 
@@ -34,7 +34,7 @@ _Chain = tuple[list[SymbolEntry], list[str], list[str]]
 class ScopeLookup(ReleaseLookup):
     """Looks names up in the scopes of one release, its own, and from there in others."""
 
-    def __init__(self, own: ReleaseIndex, releases: Releases, profile: Profile) -> None:
+    def __init__(self, own: ReleaseIndex, releases: Releases, profile: LanguageProfile) -> None:
         super().__init__(profile)
         self.own, self.releases = own, releases
         self._absolutes: dict[str, tuple[Target | Missing, frozenset[Asked]]] = {}
@@ -95,7 +95,7 @@ class ScopeLookup(ReleaseLookup):
                 fallback.append(found)
         return None
 
-    def _chain(self, index: ReleaseIndex, at: SymbolEntry | None, profile: Profile, module: str) -> _Chain:
+    def _chain(self, index: ReleaseIndex, at: SymbolEntry | None, profile: LanguageProfile, module: str) -> _Chain:
         key = (id(index), at.path if at is not None else "", module)
         known = self._chains.get(key)
         if known is None:
@@ -124,7 +124,7 @@ class ScopeLookup(ReleaseLookup):
         return index.scopes.get(place or at.module)
 
     def _enclosing(
-        self, index: ReleaseIndex, at: SymbolEntry | None, profile: Profile, place: str = ""
+        self, index: ReleaseIndex, at: SymbolEntry | None, profile: LanguageProfile, place: str = ""
     ) -> Iterator[SymbolEntry]:
         """The symbol and what encloses it, inner first, as far as its language looks.
 
@@ -199,7 +199,7 @@ class ScopeLookup(ReleaseLookup):
     ) -> Iterator[Target | bool]:
         head, dot, rest = key.partition(".")
         if self.is_foreign(index):
-            self.trail.ask(index.project, f"{key_of(scope.module)}.{head}")
+            self.trace.ask(index.project, f"{key_of(scope.module)}.{head}")
         target = scope.imports.get(head)
         if target is None:
             return
@@ -219,10 +219,10 @@ class ScopeLookup(ReleaseLookup):
         return isinstance(found, Target) and found.entry.kind in TYPE_KINDS and found.entry.language not in _LOOSE
 
     def _wildcards(
-        self, index: ReleaseIndex, key: str, scope: Scope | None, profile: Profile, depth: int
+        self, index: ReleaseIndex, key: str, scope: Scope | None, profile: LanguageProfile, depth: int
     ) -> Iterator[Target | bool]:
         if scope is not None and self.is_foreign(index):
-            self.trail.ask_members(index.project, key_of(scope.module))
+            self.trace.ask_members(index.project, key_of(scope.module))
         for module in (*(scope.wildcards if scope is not None else ()), *profile.implicit):
             found = self._from(index, f"{module}.{key}", depth + 1)
             if isinstance(found, Target):
@@ -250,7 +250,7 @@ class ScopeLookup(ReleaseLookup):
         """A qualified name, wherever in the portal its namespace is owned."""
         if depth:
             return self._absolute(key, depth) if depth <= MAX_DEPTH else Missing("", key)
-        return self.trail.remembered(self._absolutes, key, lambda: self._absolute(key, 0))
+        return self.trace.remembered(self._absolutes, key, lambda: self._absolute(key, 0))
 
     def _absolute(self, key: str, depth: int) -> Target | Missing:
         if self.is_own_name(key):
@@ -263,7 +263,7 @@ class ScopeLookup(ReleaseLookup):
             return Missing("", key)
         index = self.releases.index_of(project)
         if index is None:
-            self.trail.ask(project, RELEASES)
+            self.trace.ask(project, RELEASES)
             return Missing("", key)
         found = self.lookup(index, key, depth)
         if isinstance(found, Target):
@@ -287,7 +287,7 @@ class ScopeLookup(ReleaseLookup):
 
     def _owner_of(self, key: str) -> tuple[str, str | None]:
         """(namespace, project) of the owner of a name, the project None for nobody."""
-        self.trail.ask_nobody(key, self.profile.family)
+        self.trace.ask_nobody(key, self.profile.family)
         for name in beginnings(key):
             owner = self.releases.owner_of(name, self.profile.family)
             if owner is not None:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from zarbek.core.errors import SourceNotFound
-from zarbek.core.material.patterns import spec_of
+from zarbek.core.material.safe_patterns import spec_of
 
 #: Left out unless a project includes them: what tools generate or bring in, tests and what helps
 #: them, examples, scripts of the build and of the documentation.

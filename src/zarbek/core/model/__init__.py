@@ -1,7 +1,7 @@
 """What a reference is made of: values without algorithms."""
 
 from zarbek.core.model.bundle import Alias, Dependency, Manifest, Scope
-from zarbek.core.model.doctext import Change, Deprecation, Doc, DocField, Section
+from zarbek.core.model.doc_text import Change, Deprecation, Doc, DocField, Section
 from zarbek.core.model.finding import Finding, Severity
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.page import Heading, Page

@@ -22,7 +22,7 @@ class Example(msgspec.Struct, frozen=True, omit_defaults=True):
     text: str = ""
 
 
-class Slot(msgspec.Struct, frozen=True, omit_defaults=True):
+class NamedValue(msgspec.Struct, frozen=True, omit_defaults=True):
     """A named value beside a body. place: ``path``, ``query``, ``header``, ``cookie`` or
     ``querystring``; ref: path of the shared parameter that it is, or empty."""
 
@@ -55,7 +55,7 @@ class Body(msgspec.Struct, frozen=True, omit_defaults=True):
     ref: str = ""
 
 
-class Followup(msgspec.Struct, frozen=True, omit_defaults=True):
+class OperationLink(msgspec.Struct, frozen=True, omit_defaults=True):
     """What can be done with an answer. target: path of the operation, or its id as written."""
 
     name: str
@@ -69,13 +69,13 @@ class Answer(msgspec.Struct, frozen=True, omit_defaults=True):
 
     status: str
     text: str = ""
-    headers: list[Slot] = []
+    headers: list[NamedValue] = []
     media: list[Media] = []
-    followups: list[Followup] = []
+    followups: list[OperationLink] = []
     ref: str = ""
 
 
-class Need(msgspec.Struct, frozen=True, omit_defaults=True):
+class SecurityRequirement(msgspec.Struct, frozen=True, omit_defaults=True):
     """scheme: name of a security scheme of the same description."""
 
     scheme: str
@@ -115,10 +115,10 @@ class Operation(msgspec.Struct, frozen=True, omit_defaults=True):
     path: str
     id: str = ""
     tags: list[str] = []
-    parameters: list[Slot] = []
+    parameters: list[NamedValue] = []
     body: Body | None = None
     answers: list[Answer] = []
-    security: list[list[Need]] | None = None
+    security: list[list[SecurityRequirement]] | None = None
     servers: list[Server] = []
     callbacks: list[str] = []
     incoming: bool = False
@@ -145,7 +145,7 @@ class Service(msgspec.Struct, frozen=True, omit_defaults=True):
     servers: list[Server] = []
     schemes: list[SecurityScheme] = []
     tags: dict[str, str] = {}
-    headers: list[Slot] = []
+    headers: list[NamedValue] = []
     documents: dict[str, str] = {}
     operations: list[Listed] = []
 
@@ -174,7 +174,7 @@ class Interface(msgspec.Struct, frozen=True, omit_defaults=True):
     service: Service | None = None
     schema: Schema | None = None
     content: Particle | None = None
-    slot: Slot | None = None
+    slot: NamedValue | None = None
     answer: Answer | None = None
     examples: list[Example] = []
     evidence: str = ""

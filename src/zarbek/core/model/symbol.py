@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from zarbek.core.model.doctext import Doc
+from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.interface import Interface
 from zarbek.core.model.limits import File, Label, Number, Path
 from zarbek.core.model.mention import Mention

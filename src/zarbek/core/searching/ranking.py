@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from rapidfuzz.distance import Levenshtein
 
 from zarbek.core.model.naming import key_of
-from zarbek.core.searching.port import Document, Hit
+from zarbek.core.searching.engine_port import Document, Hit
 from zarbek.core.searching.query import Query
 
 _KIND_WEIGHT = {

@@ -24,7 +24,7 @@ from pygments.formatters import HtmlFormatter
 from pygments.lexers import get_lexer_by_name
 from pygments.util import ClassNotFound
 
-from zarbek.core.model.doctext import INHERIT
+from zarbek.core.model.doc_text import INHERIT
 from zarbek.core.model.limits import is_dear
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.markup.inline import role_text

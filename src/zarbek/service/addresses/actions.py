@@ -8,7 +8,7 @@ from fnmatch import fnmatchcase
 from django.db.transaction import atomic
 from django.utils import timezone
 
-from zarbek.core.findings.urlrules import judge_urls, urls_of
+from zarbek.core.findings.url_rules import judge_urls, urls_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.addresses.models import ProjectAddresses, QuietHost
@@ -16,7 +16,7 @@ from zarbek.service.addresses.queries import host_of, list_unreachable, quiet_ho
 from zarbek.service.addresses.rounds import check_urls
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.findings.actions import add_point, weighty
-from zarbek.service.findings.ledger import Ledger
+from zarbek.service.findings.finding_history import FindingHistory
 from zarbek.service.publishing.actions import renew_pages
 from zarbek.service.reference.queries import iter_symbols, list_page_refs, read_page
 
@@ -35,10 +35,10 @@ def check_release_urls(release_id: int) -> bool:
     asked = urls_asked(wanted, urls)
     verdicts, is_done = check_urls(asked, BUDGET_S)
     keep_unreachable(wanted, asked)
-    ledger = Ledger(release.project, release.version, 0)
-    found = ledger.compare([f for text in texts for f in judge_urls(text, verdicts)], part="urls")
+    finding_history = FindingHistory(release.project, release.version, 0)
+    found = finding_history.compare([f for text in texts for f in judge_urls(text, verdicts)], part="urls")
     if not found.is_empty:
-        ledger.keep(found, "addresses")
+        finding_history.keep(found, "addresses")
     if found.new or found.fixed:
         add_point(release, weighty(found.new), weighty(found.fixed))
         renew_pages()

@@ -17,11 +17,11 @@ from django.utils import timezone
 from lxml import etree, html
 
 from zarbek import __version__
-from zarbek.core.findings.urlrules import Answer, Round, UrlVerdict, judge_answer
+from zarbek.core.findings.url_rules import Answer, Round, UrlVerdict, judge_answer
 from zarbek.service.addresses.models import UrlCheck
 from zarbek.service.addresses.queries import host_of
 from zarbek.service.common.batches import batched
-from zarbek.service.common.outward import OutwardRefused, OutwardTransport, beside, get_bounded
+from zarbek.service.common.egress import OutwardRefused, OutwardTransport, beside, get_bounded
 from zarbek.service.common.packing import digest_of
 
 AGENT = "ZarbekLinks"

@@ -7,7 +7,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from zarbek.core.linking.profile import family_of
+from zarbek.core.linking.language_profile import family_of
 from zarbek.core.linking.versions import is_prerelease, newest, supported_versions
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.catalog.models import GONE, Alias, NameClaim, Project, Release, RunningService, Source

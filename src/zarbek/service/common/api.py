@@ -11,8 +11,8 @@ from django.http import HttpRequest
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
-from zarbek.service.common.door import MAX_NUMBER, MAX_TEXT, check_path, check_query
 from zarbek.service.common.problems import Problem
+from zarbek.service.common.request_validation import MAX_NUMBER, MAX_TEXT, check_path, check_query
 
 F = TypeVar("F", bound=Callable[..., Any])
 T = TypeVar("T")

@@ -10,8 +10,8 @@ from urllib.parse import urlencode
 
 from django.http import QueryDict
 
-from zarbek.service.common.door import read_number
 from zarbek.service.common.problems import Problem
+from zarbek.service.common.request_validation import read_number
 
 DEFAULT_SIZE, MAX_SIZE = 50, 500
 #: No list is so long.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 
-from zarbek.core.material.gitrepo import Remote, reach
+from zarbek.core.material.git_repository import Remote, reach
 
 
 def reach_repository(address: str) -> Remote:

@@ -14,13 +14,13 @@ import httpx
 import msgspec
 from django.conf import settings
 
+from zarbek.core.jsonschema.validation import SchemaError, SchemaSet
 from zarbek.core.model.interface import Answer, Media, Operation
-from zarbek.core.schemas.validation import SchemaError, SchemaSet
-from zarbek.core.writing.requests import Call, CallRefused, build_call, without_secrets
-from zarbek.core.writing.snippets import Snippet, snippets_of
+from zarbek.core.requests.code_snippets import Snippet, snippets_of
+from zarbek.core.requests.http_request import Call, CallRefused, build_call, without_secrets
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.api import Address, Line
-from zarbek.service.common.outward import OutwardRefused, OutwardTransport
+from zarbek.service.common.egress import OutwardRefused, OutwardTransport
 from zarbek.service.common.problems import NotAllowed, NotFound, Refused
 from zarbek.service.console.servers import allowed_server
 from zarbek.service.console.statuses import status_words

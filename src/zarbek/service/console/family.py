@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from zarbek.core.linking.index import SymbolEntry
-from zarbek.core.linking.kin import Heir
+from zarbek.core.linking.inheritance import Heir
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import find_release
 from zarbek.service.links.documents import LinkMap
-from zarbek.service.links.queries import get_kin, get_link_map
+from zarbek.service.links.queries import get_inheritance, get_link_map
 from zarbek.service.reference.queries import find_exact, find_unit_of, get_contents, get_module_block
 
 #: A chain of bases ends here, whatever bundles say.
@@ -44,7 +44,7 @@ class Family:
         return self._bases[key]
 
     def _read_bases(self, of: Relative) -> Iterator[Relative]:
-        for base in get_kin(of.release, self._map_of(of.release), of.entry.path).bases:
+        for base in get_inheritance(of.release, self._map_of(of.release), of.entry.path).bases:
             release = self._release_of(base.project, base.version, of.release) if base.project else of.release
             found = find_exact(release.pk, base.path) if release is not None else None
             if release is not None and found is not None:
@@ -64,7 +64,7 @@ class Family:
 
     def heirs_of(self, path: str) -> list[Heir]:
         """Types of the page's release that name one of its types as a base."""
-        return get_kin(self.release, self._map_of(self.release), path).heirs
+        return get_inheritance(self.release, self._map_of(self.release), path).heirs
 
     def members_of(self, of: Relative) -> dict[str, list[SymbolEntry]]:
         """Name to the members of a type that heirs have from it, in source order."""

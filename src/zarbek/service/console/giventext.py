@@ -8,9 +8,9 @@ from dataclasses import dataclass
 
 import msgspec
 
-from zarbek.core.findings.surroundings import texts_of
+from zarbek.core.findings.mention_context import texts_of
 from zarbek.core.linking.index import SymbolEntry
-from zarbek.core.model.doctext import INHERIT, Doc, DocField
+from zarbek.core.model.doc_text import INHERIT, Doc, DocField
 from zarbek.core.model.naming import parameter_types
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release

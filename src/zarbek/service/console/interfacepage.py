@@ -8,27 +8,27 @@ from functools import cached_property, lru_cache
 from typing import Any
 from urllib.parse import quote
 
+from zarbek.core.jsonschema.example_generation import example_for
+from zarbek.core.jsonschema.schema_rows import Row, TypePart, limits_in_words, tree_of, type_words
+from zarbek.core.jsonschema.validation import Direction, SchemaError, SchemaSet
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.model.interface import (
     Answer,
     Example,
     Interface,
     Media,
-    Need,
+    NamedValue,
     Operation,
     Particle,
     Schema,
+    SecurityRequirement,
     Service,
-    Slot,
 )
 from zarbek.core.model.symbol import Symbol
-from zarbek.core.schemas.generation import example_for
-from zarbek.core.schemas.tree import Row, TypePart, limits_in_words, tree_of, type_words
-from zarbek.core.schemas.validation import Direction, SchemaError, SchemaSet
+from zarbek.core.requests.code_snippets import snippets_of
+from zarbek.core.requests.http_request import CallRefused, example_call, example_of_slot, is_any_text, server_address
 from zarbek.core.writing.html import NO_HTML, SafeHtml, highlight_code
-from zarbek.core.writing.requests import CallRefused, example_call, example_of_slot, is_any_text, server_address
-from zarbek.core.writing.snippets import snippets_of
-from zarbek.core.writing.typetext import Piece
+from zarbek.core.writing.type_text import Piece
 from zarbek.service.catalog.models import Release
 from zarbek.service.console.interfaceviews import (
     AnswerView,
@@ -254,17 +254,19 @@ class _Page:
             return []
         return snippets_of(call)
 
-    def _security(self, security: list[list[Need]] | None, service: Service | None) -> list[list[NeedView]] | None:
+    def _security(
+        self, security: list[list[SecurityRequirement]] | None, service: Service | None
+    ) -> list[list[NeedView]] | None:
         return None if security is None else [[self._need(n, service) for n in needs] for needs in security]
 
-    def _need(self, need: Need, service: Service | None) -> NeedView:
+    def _need(self, need: SecurityRequirement, service: Service | None) -> NeedView:
         scheme = next((s for s in service.schemes if s.name == need.scheme), None) if service else None
         if scheme is None:
             return NeedView(scheme=need.scheme, words="The description does not say how.", scopes=need.scopes)
         return NeedView(scheme=need.scheme, words=scheme.words, html=self.texts.line(scheme.text), scopes=need.scopes,
                         place=scheme.place, field=scheme.field)  # fmt: skip
 
-    def _slot(self, slot: Slot) -> SlotView:
+    def _slot(self, slot: NamedValue) -> SlotView:
         is_shown = (slot.required and not is_any_text(slot)) or slot.examples
         value = example_of_slot(slot, self.find) if is_shown else ""
         enum = slot.schema.get("enum") or (self.find(slot.schema["$ref"][4:]) or {}).get("enum") if (
@@ -319,7 +321,7 @@ class _Page:
         return ServiceView(
             standard=service.standard, version=service.version, terms=service.terms, contact=service.contact,
             licence=service.licence, servers=[LinkView(server_address(s), "", text=s.text) for s in service.servers],
-            schemes=[self._need(Need(s.name), service) for s in service.schemes],
+            schemes=[self._need(SecurityRequirement(s.name), service) for s in service.schemes],
             headers=[self._slot(h) for h in service.headers], groups=[g for g in shown if g.total],
             documents=service.documents,
         )  # fmt: skip

@@ -5,9 +5,9 @@ from __future__ import annotations
 import msgspec
 from msgspec import UNSET
 
+from zarbek.core.requests.code_snippets import Snippet
 from zarbek.core.writing.html import SafeHtml
-from zarbek.core.writing.snippets import Snippet
-from zarbek.core.writing.typetext import Piece
+from zarbek.core.writing.type_text import Piece
 from zarbek.service.common.html import HtmlHolder, OptionalHtml
 
 

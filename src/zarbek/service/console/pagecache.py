@@ -8,13 +8,13 @@ import msgspec
 
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import get_release
+from zarbek.service.common.compute_once import ComputeOnce
 from zarbek.service.common.conditional import tag_of
-from zarbek.service.common.madeonce import MadeOnce
 from zarbek.service.publishing.models import Generation
 
 _MOST_BYTES = 128 * 2**20
 Key = tuple[str, str, str, str, int]
-_pages: MadeOnce[Key, tuple[bytes, str]] = MadeOnce(_MOST_BYTES, weigh=lambda page: len(page[0]))
+_pages: ComputeOnce[Key, tuple[bytes, str]] = ComputeOnce(_MOST_BYTES, weigh=lambda page: len(page[0]))
 
 
 def current_generation() -> int:

@@ -9,12 +9,12 @@ import msgspec
 
 from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry
 from zarbek.core.linking.targets import TYPE_KINDS
-from zarbek.core.model.doctext import Doc, DocField
+from zarbek.core.model.doc_text import Doc, DocField
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import enclosing_of
 from zarbek.core.model.symbol import LENT, Parameter, Signature, Symbol
 from zarbek.core.writing.declaration import break_declaration
-from zarbek.core.writing.typetext import Piece
+from zarbek.core.writing.type_text import Piece
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.paging import make_cursor
@@ -38,11 +38,11 @@ from zarbek.service.console.views import (
     SignatureView,
     SymbolPage,
 )  # fmt: skip
-from zarbek.service.findings.ledger import branch_of
+from zarbek.service.findings.finding_history import branch_of
 from zarbek.service.findings.queries import alive, standing
 from zarbek.service.links.documents import LinkBlock
-from zarbek.service.links.portal import DatabasePortal
 from zarbek.service.links.queries import cached_link_document, get_link_map, list_referrers, with_versions
+from zarbek.service.links.resolution_context import DatabaseResolutionContext
 from zarbek.service.reference.contents import BlockEntry
 from zarbek.service.reference.queries import (
     find_entry,
@@ -253,7 +253,7 @@ def _field(field: DocField, declared: Parameter | None, texts: Texts) -> FieldVi
 def _deprecated(doc: Doc, release: Release, path: str, texts: Texts) -> DeprecationView | None:
     if doc.deprecated is None:
         return None
-    since = doc.deprecated.since or DatabasePortal(get_manifest(release.pk)).deprecated_in(
+    since = doc.deprecated.since or DatabaseResolutionContext(get_manifest(release.pk)).deprecated_in(
         release.project.slug, path, release.version
     )
     return DeprecationView(since, texts.line(doc.deprecated.text))

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 from urllib.parse import quote, unquote
 
-from zarbek.core.findings.linkrules import broken_rules
+from zarbek.core.findings.link_rules import broken_rules
 from zarbek.core.linking.linker import Link
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.core.writing.html import SafeHtml, Shown, render, render_inline
-from zarbek.core.writing.typetext import Piece, cut_type
+from zarbek.core.writing.type_text import Piece, cut_type
 from zarbek.service.common.packing import digest_of
 from zarbek.service.console.renderings import rendered_once
 

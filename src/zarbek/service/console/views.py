@@ -9,7 +9,7 @@ from msgspec import UNSET
 
 from zarbek.core.model.finding import Finding
 from zarbek.core.writing.html import SafeHtml
-from zarbek.core.writing.typetext import Piece
+from zarbek.core.writing.type_text import Piece
 from zarbek.service.common.html import HtmlHolder, OptionalHtml
 from zarbek.service.console.interfaceviews import InterfaceView
 

@@ -12,8 +12,8 @@ from django.http import HttpRequest, HttpResponse
 from zarbek import __version__
 from zarbek.service.common.api import Operation, Parameter
 from zarbek.service.common.conditional import json_response
-from zarbek.service.common.door import MAX_NUMBER, MAX_TEXT
 from zarbek.service.common.html import html_schema
+from zarbek.service.common.request_validation import MAX_NUMBER, MAX_TEXT
 
 _PART = re.compile(r"<(?:(\w+):)?(\w+)>")
 _METHODS = ("get", "post", "put", "delete")

@@ -16,13 +16,13 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.page import Page
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.packing import pack, unpack
-from zarbek.service.findings.ledger import Ledger, branch_of
+from zarbek.service.findings.finding_history import FindingHistory, branch_of
 from zarbek.service.findings.models import HealthPoint
 from zarbek.service.findings.queries import alive, list_waivers
 from zarbek.service.links.actions import Linked, link_release, relink_texts
 from zarbek.service.links.affected import affected_texts, dependents_of, move_choices
 from zarbek.service.links.documents import Text
-from zarbek.service.links.passes import LinkPass
+from zarbek.service.links.linking import Linking
 from zarbek.service.publishing.actions import renew_pages
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish
@@ -39,30 +39,33 @@ def make_report(publish: Publish, gathered: list[Finding]) -> Report:
     own = [f for f in publish.findings if f.rule == "text/hides-break"]
     with publish.progress.fenced():
         Release.objects.filter(pk=release.pk).update(gathered=pack([*own, *gathered]))
-    ledger = Ledger(project, publish.version, run.pk)
+    history = FindingHistory(project, publish.version, run.pk)
     release.refresh_from_db(fields=["is_judged", "held_for", "released_by"])
     is_kept = release.is_judged and not release.is_preview and not run.is_dry
     compares = is_kept or run.is_dry or bool(release.held_for)
-    found = ledger.compare([*publish.findings, *gathered] if compares else [], None if compares else set())
+    found = history.compare([*publish.findings, *gathered] if compares else [], None if compares else set())
     if is_kept:
         with publish.progress.fenced():
-            ledger.keep(found, f"{project.slug} {publish.version}")
+            history.keep(found, f"{project.slug} {publish.version}")
     if run.is_dry:
         elsewhere, examined = _tried_elsewhere(release, publish)
     else:
         elsewhere, examined = judge_others(
             release, publish.brought, publish.run.pk, publish.progress.check, publish.progress.fenced
         )
-    if is_kept and not ledger.branch:
+    if is_kept and not history.branch:
         with publish.progress.fenced():
             _add_point(project, run.pk, counted, weighty(found.new), weighty(found.fixed))
     manifest = get_manifest(release.pk)
-    new, still = ledger.identified(found.new, found.carried), ledger.identified(found.open, found.carried)
+    new, still = (
+        history.identified(found.new, found.carried),
+        history.identified(found.open, found.carried),
+    )
     return Report(
         project=project.slug, version=publish.version, run=run.pk, previous=_previous_version(project, run.pk),
-        dry=run.is_dry, counts=counted, new=new, open=still, fixed=ledger.identified(found.fixed, {}),
+        dry=run.is_dry, counts=counted, new=new, open=still, fixed=history.identified(found.fixed, {}),
         elsewhere=elsewhere, examined=examined, waived=list_waived(project, [*new, *still]),
-        held_for=release.hold, branch=ledger.branch, title=project.title,
+        held_for=release.hold, branch=history.branch, title=project.title,
         repository=manifest.repository, commit=manifest.commit,
     )  # fmt: skip
 
@@ -121,17 +124,17 @@ def keep_linked(release: Release, linked: Linked, cause: str, run: int) -> Elsew
     if release.is_preview:
         return None
     project = release.project
-    ledger = Ledger(project, release.version, run)
+    history = FindingHistory(project, release.version, run)
     findings = linked.findings
     is_whole = linked.examined is None
     if is_whole and release.gathered:
         findings = [*findings, *unpack(release.gathered, list[Finding])]
-    found = ledger.compare(findings, linked.examined, part="published" if is_whole else "links")
+    found = history.compare(findings, linked.examined, part="published" if is_whole else "links")
     if not found.is_empty:
-        ledger.keep(found, cause)
-    if (found.new or found.fixed) and not ledger.branch:
+        history.keep(found, cause)
+    if (found.new or found.fixed) and not history.branch:
         _add_point(project, run, linked.counted(), weighty(found.new), weighty(found.fixed))
-    return Elsewhere(project.slug, release.version, project.owner, ledger.identified(found.new, {}), found.fixed)
+    return Elsewhere(project.slug, release.version, project.owner, history.identified(found.new, {}), found.fixed)
 
 
 def _about(elsewhere: Elsewhere, slug: str) -> Elsewhere:
@@ -152,13 +155,13 @@ def _tried_elsewhere(release: Release, publish: Publish) -> tuple[list[Elsewhere
         wanted = affected[other.pk]
         if wanted is None or other.is_preview:
             continue
-        judging = LinkPass(other, trial=release)
+        judging = Linking(other, trial=release)
         found: list[Finding] = []
         for kind, path in sorted(wanted):
             judged = _judge(judging, other, kind, path)
             found, mentions = found + judged[0], mentions + judged[1]
         texts += len(wanted)
-        compared = Ledger(other.project, other.version, publish.run.pk).compare(found, wanted, part="links")
+        compared = FindingHistory(other.project, other.version, publish.run.pk).compare(found, wanted, part="links")
         told.append(_about(Elsewhere(other.project.slug, other.version, other.project.owner,
                                      compared.new, compared.fixed), slug))  # fmt: skip
     return sorted((e for e in told if e.findings or e.fixed), key=lambda e: e.project), Examined(
@@ -172,7 +175,7 @@ def _count_judged(release: Release) -> int:
     return sum(health.get("total", 0) for health in others.values_list("health", flat=True))
 
 
-def _judge(judging: LinkPass, release: Release, kind: str, path: str) -> tuple[list[Finding], int]:
+def _judge(judging: Linking, release: Release, kind: str, path: str) -> tuple[list[Finding], int]:
     if kind == "project":
         return judging.judge_dependencies(), 0
     text = read_text(release.pk, kind, path)

@@ -12,7 +12,7 @@ from zarbek.service.catalog.models import NameClaim, Project, Release
 from zarbek.service.catalog.queries import LATEST, contested_names, get_project
 from zarbek.service.common.problems import NotFound
 from zarbek.service.findings.actions import judge_again, keep_linked
-from zarbek.service.findings.ledger import Ledger
+from zarbek.service.findings.finding_history import FindingHistory
 from zarbek.service.links.affected import affected_by_namespaces, dependents_of
 from zarbek.service.publishing.actions import renew_pages
 
@@ -31,10 +31,10 @@ def keep_claims(project: Project) -> None:
     release = Release.objects.filter(project=project, aliases__name=LATEST).first()
     if release is None:
         return
-    ledger = Ledger(project, release.version, 0)
-    compared = ledger.compare(_findings(project), part="claims")
+    finding_history = FindingHistory(project, release.version, 0)
+    compared = finding_history.compare(_findings(project), part="claims")
     if not compared.is_empty:
-        ledger.keep(compared, "names")
+        finding_history.keep(compared, "names")
         renew_pages()
 
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import msgspec
 
-from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.chores import register_chore
 from zarbek.service.findings.actions import make_report, weighty
 from zarbek.service.findings.claims import tell_claims
-from zarbek.service.findings.ledger import Ledger
+from zarbek.service.findings.finding_history import FindingHistory
 from zarbek.service.findings.policy import held_for
 from zarbek.service.findings.watching import poll_due_services, poll_due_sources
 from zarbek.service.publishing.models import Run
@@ -30,8 +30,8 @@ def policy(publish: Publish) -> None:
     release, run = publish.stored, publish.run
     if run.is_preview or release.is_live or not release.project.policy:
         return
-    ledger = Ledger(release.project, publish.version, run.pk)
-    release.held_for = held_for(release.project, ledger.compare([*publish.findings, *_gathered(publish)]))
+    history = FindingHistory(release.project, publish.version, run.pk)
+    release.held_for = held_for(release.project, history.compare([*publish.findings, *_gathered(publish)]))
     with publish.progress.fenced():
         Release.objects.filter(pk=release.pk).update(held_for=release.held_for)
     if release.held_for:

@@ -13,14 +13,14 @@ from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.formats.wording import count
 from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.linking.versions import newest, sort_key
-from zarbek.core.material.gitrepo import Remote, count_commits, list_refs
+from zarbek.core.material.git_repository import Remote, count_commits, list_refs
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project, Release, RunningService, Source
 from zarbek.service.catalog.queries import LATEST, list_releases
-from zarbek.service.common.outward import beside
+from zarbek.service.common.egress import beside
 from zarbek.service.common.repositories import reach_repository
 from zarbek.service.common.workplaces import workplace
-from zarbek.service.findings.ledger import Ledger
+from zarbek.service.findings.finding_history import FindingHistory
 from zarbek.service.publishing.actions import renew_pages, start_fetch, version_of_tag
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.services import RUNNING, ask_service, keep_asked, publish_running
@@ -105,10 +105,10 @@ def keep_ahead(project: Project) -> None:
         return
     found = [f for s in project.sources.exclude(polled_at=None) for f in _findings(s, s.ahead)]
     found += [f for s in project.services.exclude(asked_at=None) for f in _of_service(s, release)]
-    ledger = Ledger(project, release.version, 0)
-    compared = ledger.compare(found, part="ahead")
+    finding_history = FindingHistory(project, release.version, 0)
+    compared = finding_history.compare(found, part="ahead")
     if not compared.is_empty:
-        ledger.keep(compared, "repository")
+        finding_history.keep(compared, "repository")
         renew_pages()
 
 

@@ -9,21 +9,21 @@ from dataclasses import dataclass, field
 from django.db.transaction import atomic
 
 from zarbek.core.findings.report import Counted
-from zarbek.core.findings.written import texts_written
-from zarbek.core.linking.kin import Kin
-from zarbek.core.linking.trail import NOBODY, Asked
+from zarbek.core.findings.text_history import texts_written
+from zarbek.core.linking.dependency_trace import NOBODY, Asked
+from zarbek.core.linking.inheritance import Inheritance
 from zarbek.core.linking.versions import is_prerelease, upto
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of, pack, unpack
-from zarbek.service.links.documents import KinBlock, LinkBlock, LinkMap, Text
+from zarbek.service.links.documents import InheritanceBlock, LinkBlock, LinkMap, Text
+from zarbek.service.links.linking import Judged, Linking, Tally, projects_asked, targets_of
 from zarbek.service.links.models import Dependence, LinkDocument, Referrer
-from zarbek.service.links.passes import Judged, LinkPass, Tally, projects_asked, targets_of
-from zarbek.service.links.portal import dependency_on
-from zarbek.service.links.queries import get_link_map, read_kin_document, read_link_document
-from zarbek.service.links.within import ReferrersWithin
+from zarbek.service.links.own_referrers import OwnReferrers
+from zarbek.service.links.queries import get_link_map, read_inheritance_document, read_link_document
+from zarbek.service.links.resolution_context import dependency_on
 from zarbek.service.reference.queries import (
     find_entry,
     find_unit_of,
@@ -67,10 +67,10 @@ def link_release(
     get_contents.cache_clear()
     if release.first_choices is None:
         release.written = pack(_texts_written(release))
-    found = LinkPass(release)
-    linked, kept, within = Linked(), _Kept(release.project), ReferrersWithin(release)
+    found = Linking(release)
+    linked, kept, within = Linked(), _Kept(release.project), OwnReferrers(release)
     documents: dict[str, bytes] = {}
-    kin, kin_documents = found.kin_of_all(), dict[str, bytes]()
+    inheritance, inheritance_documents = found.inheritance_of_all(), dict[str, bytes]()
     total, done = release.counts.get("symbols", 0), 0
     for unit, symbols in iter_symbols(release.pk):
         links: LinkBlock = {}
@@ -85,8 +85,8 @@ def link_release(
                 within.add(("symbol", symbol.path), judged.targets)
         if links:
             documents[unit] = pack(links)
-        if related := {symbol.path: kin[symbol.path] for _, symbol in symbols if symbol.path in kin}:
-            kin_documents[unit] = pack(related)
+        if related := {symbol.path: inheritance[symbol.path] for _, symbol in symbols if symbol.path in inheritance}:
+            inheritance_documents[unit] = pack(related)
         done += len(symbols)
         progress(done, total)
     pages: LinkBlock = {}
@@ -99,7 +99,7 @@ def link_release(
         within.add(("page", page.path), judged.targets)
     linked.findings += found.judge_dependencies()
     packed_pages = pack(pages) if pages else b""
-    stored = _store_documents(release.project, documents, packed_pages, kin_documents, within.documents())
+    stored = _store_documents(release.project, documents, packed_pages, inheritance_documents, within.documents())
     release.links = pack(stored)
     release.health = linked.tally.to_health()
     kept.store()
@@ -112,14 +112,14 @@ def link_release(
 def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
     """Look again at some texts of a release that is linked already. Cost: by the number of texts and
     the sizes of the modules they stand in."""
-    found = LinkPass(release)
+    found = Linking(release)
     linked, kept = Linked(examined=set(texts)), _Kept(release.project)
     tally = Tally(**release.health) if release.health else Tally()
     link_map = get_link_map(release)
     modules = dict(link_map.modules)
-    within = ReferrersWithin(release, link_map.referrers)
+    within = OwnReferrers(release, link_map.referrers)
     changed: dict[str, LinkBlock] = {}
-    kin: dict[str, KinBlock] = {}
+    inheritance: dict[str, InheritanceBlock] = {}
     contents = get_contents(release.pk)
     page_refs = {ref.entry.path: ref for ref in list_page_refs(release.pk)}
     pages = dict(read_link_document(link_map.pages))
@@ -145,23 +145,25 @@ def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
         unit = find_unit_of(contents, path)
         if unit not in changed:
             changed[unit] = dict(read_link_document(modules.get(unit, 0)))
-            kin[unit] = dict(read_kin_document(link_map.kin.get(unit, 0)))
+            inheritance[unit] = dict(read_inheritance_document(link_map.inheritance.get(unit, 0)))
         if symbol.visibility != "private":
             tally.add(changed[unit].get(path, []), -1)
             tally.add(judged.links)
         within.remove((kind, path), targets_of(changed[unit].get(path, [])))
         within.add((kind, path), judged.targets)
         changed[unit][path] = judged.links
-        known = kin[unit].get(path, Kin())
-        if (related := found.kin_again(symbol, known)) != known:
-            kin[unit][path] = related
+        known = inheritance[unit].get(path, Inheritance())
+        if (related := found.inheritance_again(symbol, known)) != known:
+            inheritance[unit][path] = related
         _keep(linked, kept, judged, ("symbol", entry.content))
     documents = {unit: pack(block) for unit, block in changed.items()}
-    kin_documents = {unit: pack(block) for unit, block in kin.items() if block}
+    inheritance_documents = {unit: pack(block) for unit, block in inheritance.items() if block}
     again = within.documents()
-    made = _store_documents(release.project, documents, pack(pages) if pages else b"", kin_documents, again)
+    made = _store_documents(release.project, documents, pack(pages) if pages else b"", inheritance_documents, again)
     referrers = {**{u: d for u, d in link_map.referrers.items() if u not in again}, **made.referrers}
-    release.links = pack(LinkMap({**modules, **made.modules}, made.pages, {**link_map.kin, **made.kin}, referrers))
+    release.links = pack(
+        LinkMap({**modules, **made.modules}, made.pages, {**link_map.inheritance, **made.inheritance}, referrers)
+    )
     release.health, linked.tally = tally.to_health(), tally
     kept.store()
     _keep_dependences(release, found, kept.projects, replace=False)
@@ -192,10 +194,14 @@ def _texts_written(release: Release) -> dict[str, str]:
 
 
 def _store_documents(
-    project: Project, documents: dict[str, bytes], pages: bytes, kin: dict[str, bytes], referrers: dict[str, bytes]
+    project: Project,
+    documents: dict[str, bytes],
+    pages: bytes,
+    inheritance: dict[str, bytes],
+    referrers: dict[str, bytes],
 ) -> LinkMap:
     """Each by its unit; an empty document is none."""
-    all_documents = [*documents.values(), *kin.values(), *referrers.values(), pages]
+    all_documents = [*documents.values(), *inheritance.values(), *referrers.values(), pages]
     by_digest = {digest_of(d): d for d in all_documents if d}
     ids: dict[str, int] = {}
     for batch in batched(by_digest.items()):
@@ -206,7 +212,7 @@ def _store_documents(
         )
         ids.update((row.digest, row.pk) for row in made)
     modules = {module: ids[digest_of(document)] for module, document in documents.items()}
-    related = {module: ids[digest_of(document)] for module, document in kin.items()}
+    related = {module: ids[digest_of(document)] for module, document in inheritance.items()}
     within = {unit: ids[digest_of(document)] for unit, document in referrers.items() if document}
     return LinkMap(modules, ids[digest_of(pages)] if pages else 0, related, within)
 
@@ -249,7 +255,7 @@ class _Kept:
 
 
 @atomic
-def _keep_dependences(release: Release, found: LinkPass, projects: set[str], *, replace: bool) -> None:
+def _keep_dependences(release: Release, found: Linking, projects: set[str], *, replace: bool) -> None:
     """replace: whether the projects are all that the release depends on, or more than it did."""
     known = dict(release.dependences.values_list("project", "version"))
     manifest = get_manifest(release.pk)

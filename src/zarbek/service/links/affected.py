@@ -7,9 +7,9 @@ from collections.abc import Collection, Iterable, Iterator
 
 from django.db.models import Q
 
-from zarbek.core.linking.profile import FAMILIES
-from zarbek.core.linking.touched import touched_names
-from zarbek.core.linking.trail import NOBODY, RELEASES, root_of
+from zarbek.core.linking.changed_names import changed_names
+from zarbek.core.linking.dependency_trace import NOBODY, RELEASES, root_of
+from zarbek.core.linking.language_profile import FAMILIES
 from zarbek.core.linking.versions import sort_key
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import HEAVY, list_choosable
@@ -17,7 +17,7 @@ from zarbek.service.common.batches import batched
 from zarbek.service.links.actions import DEPENDENCIES
 from zarbek.service.links.documents import Text
 from zarbek.service.links.models import Dependence, Referrer
-from zarbek.service.links.portal import choose_version
+from zarbek.service.links.resolution_context import choose_version
 from zarbek.service.reference.queries import HeldText, get_manifest, held, load_index
 
 #: All texts of a release.
@@ -135,9 +135,9 @@ def _difference(
         return None
     names: frozenset[str] = frozenset({RELEASES})
     if before != after:
-        names |= touched_names(load_index(versions[before]), load_index(versions[after]))
+        names |= changed_names(load_index(versions[before]), load_index(versions[after]))
     if is_past:
-        names |= touched_names(load_index(release.pk), load_index(versions[after]))
+        names |= changed_names(load_index(release.pk), load_index(versions[after]))
     return names
 
 

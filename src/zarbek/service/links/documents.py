@@ -4,18 +4,18 @@ from __future__ import annotations
 
 import msgspec
 
-from zarbek.core.linking.kin import Kin
+from zarbek.core.linking.inheritance import Inheritance
 from zarbek.core.linking.linker import Link
 
 
 class LinkMap(msgspec.Struct, frozen=True):
-    """modules: module to link document id. pages: the id of the document of all pages, or 0. kin: module to
-    the id of the document of its types' kin. referrers: unit to the id of the document that tells which texts of
-    the release refer to what stands in it."""
+    """modules: module to link document id. pages: the id of the document of all pages, or 0. inheritance: module to
+    the id of the document of its types' bases and heirs. referrers: unit to the id of the document that tells
+    which texts of the release refer to what stands in it."""
 
     modules: dict[str, int] = {}
     pages: int = 0
-    kin: dict[str, int] = {}
+    inheritance: dict[str, int] = {}
     referrers: dict[str, int] = {}
 
 
@@ -25,5 +25,5 @@ Text = tuple[str, str]
 ReferrerBlock = dict[str, list[Text]]
 #: Path of a symbol or page to its links, one a mention, in order.
 LinkBlock = dict[str, list[Link]]
-#: Path of a type to its kin.
-KinBlock = dict[str, Kin]
+#: Path of a type to its bases and heirs.
+InheritanceBlock = dict[str, Inheritance]

@@ -16,10 +16,10 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.batches import batched
 from zarbek.service.common.problems import NotFound
-from zarbek.service.links.comparing import compare, find_predecessor
+from zarbek.service.links.comparison import compare, find_predecessor
 from zarbek.service.links.models import Referrer
+from zarbek.service.links.own_referrers import own_referrers_of
 from zarbek.service.links.queries import get_link_map, judged_by_project, links_of_text, with_versions
-from zarbek.service.links.within import referrers_within
 from zarbek.service.reference.queries import find_entry, held, load_index, read_text
 
 MAX_TARGETS = 20_000
@@ -137,7 +137,7 @@ def _texts_referring(project: Project, paths: Collection[str]) -> dict[Release, 
     for text in held(texts):
         found[texts[text]].add(text[1:3])
     for release in judged_by_project({project.pk}).get(project.pk, ()):
-        if within := referrers_within(release, paths):
+        if within := own_referrers_of(release, paths):
             found[release] |= within
     return found
 

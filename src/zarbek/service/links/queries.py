@@ -7,16 +7,16 @@ from functools import lru_cache
 
 import msgspec
 
-from zarbek.core.linking.kin import Kin
+from zarbek.core.linking.inheritance import Inheritance
 from zarbek.core.linking.linker import Link
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import HEAVY
 from zarbek.service.common.packing import unpack
-from zarbek.service.links.documents import KinBlock, LinkBlock, LinkMap
+from zarbek.service.links.documents import InheritanceBlock, LinkBlock, LinkMap
 from zarbek.service.links.models import LinkDocument, Referrer
-from zarbek.service.links.within import referrers_within
+from zarbek.service.links.own_referrers import own_referrers_of
 from zarbek.service.reference.queries import (
     find_unit_of,
     get_contents,
@@ -49,20 +49,20 @@ def cached_link_document(document_id: int) -> LinkBlock:
     return read_link_document(document_id)
 
 
-def read_kin_document(document_id: int) -> KinBlock:
-    return unpack(read_document(document_id), KinBlock) if document_id else {}
+def read_inheritance_document(document_id: int) -> InheritanceBlock:
+    return unpack(read_document(document_id), InheritanceBlock) if document_id else {}
 
 
 @lru_cache(maxsize=256)
-def _cached_kin_document(document_id: int) -> KinBlock:
+def _cached_inheritance_document(document_id: int) -> InheritanceBlock:
     """Documents never change under their id."""
-    return read_kin_document(document_id)
+    return read_inheritance_document(document_id)
 
 
-def get_kin(release: Release, link_map: LinkMap, path: str) -> Kin:
+def get_inheritance(release: Release, link_map: LinkMap, path: str) -> Inheritance:
     """Of a type, as it is kept: bases in the versions that the release's dependencies mean leave these out."""
     unit = find_unit_of(get_contents(release.pk), path)
-    return _cached_kin_document(link_map.kin.get(unit, 0)).get(path) or Kin()
+    return _cached_inheritance_document(link_map.inheritance.get(unit, 0)).get(path) or Inheritance()
 
 
 def links_in(release: Release, document_id: int, path: str) -> list[Link]:
@@ -119,7 +119,7 @@ def list_referrers(project: Project, path: str, limit: int = 500) -> list[dict[s
     }
     all_found = [(texts[text], text[1], text[2]) for text in held(texts)]
     for release in judged_by_project({project.pk}).get(project.pk, ()):
-        all_found += [(release, kind, name) for kind, name in referrers_within(release, [path])]
+        all_found += [(release, kind, name) for kind, name in own_referrers_of(release, [path])]
     told = [{"project": r.project.slug, "version": r.version, "kind": k, "path": p} for r, k, p in all_found]
     return sorted(told, key=lambda r: (r["project"], r["path"], r["version"]))[:limit]
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarbek.core.findings.formats.wording import count, faults_of
 from zarbek.service.links.actions import link_release
-from zarbek.service.links.comparing import compare, find_predecessor, judge_number, keep_relocations
+from zarbek.service.links.comparison import compare, find_predecessor, judge_number, keep_relocations
 from zarbek.service.publishing.pipeline import Publish, register_stage
 
 

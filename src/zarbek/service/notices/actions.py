@@ -19,12 +19,12 @@ from django.utils import timezone
 from standardwebhooks import Webhook as Signer
 
 from zarbek.core.findings.formats.html import item_of, page_of
-from zarbek.core.findings.formats.wording import count, mend_of, place_of
-from zarbek.core.material.addresses import HostRefused, resolve
+from zarbek.core.findings.formats.wording import count, fix_of, place_of
+from zarbek.core.material.network_addresses import HostRefused, resolve
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project
-from zarbek.service.common.outward import OutwardTransport, beside, get_bounded
+from zarbek.service.common.egress import OutwardTransport, beside, get_bounded
 from zarbek.service.common.problems import Conflict, NotFound, Problem
 from zarbek.service.common.signing import new_signing_secret
 from zarbek.service.findings.models import FindingRecord
@@ -209,7 +209,7 @@ def _plain(by_project: dict[str, list[Finding]]) -> str:
             yield slug
             for f in found:
                 yield f"  {f.rule}  {place_of(f)}"
-                yield f"    {f.message} {mend_of(f)}".rstrip()
+                yield f"    {f.message} {fix_of(f)}".rstrip()
             yield ""
 
     return "\n".join(lines()) + f"\n{settings.PUBLIC_URL}/findings\n"

@@ -15,7 +15,7 @@ from rest_framework.request import Request
 
 from zarbek.core.findings.formats.html import item_of
 from zarbek.core.findings.formats.wording import summary_of, without_notes
-from zarbek.core.findings.formats.xmltext import xml_text
+from zarbek.core.findings.formats.xml_text import xml_text
 from zarbek.core.findings.report import Report
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import ApiView

@@ -10,7 +10,7 @@ from zarbek.core.findings.report import Report
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.chores import register_chore
 from zarbek.service.findings.queries import rule_of
-from zarbek.service.findings.waiving import end_past_waivers
+from zarbek.service.findings.waiver_actions import end_past_waivers
 from zarbek.service.notices.actions import announce
 from zarbek.service.notices.models import Delivery
 from zarbek.service.notices.tasks import send_due, send_mail

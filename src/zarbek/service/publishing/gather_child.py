@@ -18,10 +18,10 @@ import msgspec
 
 from zarbek.core.errors import ZarbekError
 from zarbek.core.gathering.gather import GatherOptions, gather
-from zarbek.core.material.gitrepo import export_commit, reach
+from zarbek.core.material.git_repository import export_commit, reach
 from zarbek.core.material.processes import Bounds, hold_to
-from zarbek.core.sources.interfaces.remote import MAX_BYTES, Fetch, FetchFailed
-from zarbek.service.common.outward import OutwardTransport, get_bounded
+from zarbek.core.sources.interfaces.remote_documents import MAX_BYTES, Fetch, FetchFailed
+from zarbek.service.common.egress import OutwardTransport, get_bounded
 
 
 class Request(msgspec.Struct, kw_only=True):

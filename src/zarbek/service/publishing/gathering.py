@@ -11,7 +11,7 @@ import msgspec
 from django.conf import settings
 
 from zarbek.core.errors import SourceRefused
-from zarbek.core.material.bundlefile import digest_file
+from zarbek.core.material.bundle_file import digest_file
 from zarbek.core.material.processes import kill_group, start_bound
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.repositories import reach_repository

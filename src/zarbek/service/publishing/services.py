@@ -17,10 +17,10 @@ from django.core.files.storage import default_storage
 from django.utils import timezone
 
 from zarbek.core.sources.interfaces.documents import read_document
-from zarbek.core.sources.interfaces.remote import FetchFailed, fetch_referred, is_allowed
+from zarbek.core.sources.interfaces.remote_documents import FetchFailed, fetch_referred, is_allowed
 from zarbek.core.sources.source_text import UnreadableText
 from zarbek.service.catalog.models import Project, RunningService
-from zarbek.service.common.outward import OutwardTransport, get_bounded
+from zarbek.service.common.egress import OutwardTransport, get_bounded
 from zarbek.service.publishing.actions import start_run
 from zarbek.service.publishing.models import Run
 

@@ -9,7 +9,7 @@ from django.conf import settings
 
 from zarbek.core.errors import BundleRefused
 from zarbek.core.linking.versions import check_version
-from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.catalog.actions import check_label, ensure_project, go_live
 from zarbek.service.catalog.models import Project, Release

@@ -13,9 +13,9 @@ from django.core.files.base import ContentFile
 from django.db import connection
 
 from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry, entry_of, page_entry_of
-from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.relocation import detach
+from zarbek.core.model.relative_lines import detach
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of, pack

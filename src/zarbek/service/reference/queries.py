@@ -14,7 +14,7 @@ from zarbek.core.linking.index import PageEntry, ReleaseIndex, SymbolEntry
 from zarbek.core.model.bundle import Alias, Manifest
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
-from zarbek.core.model.relocation import attach
+from zarbek.core.model.relative_lines import attach
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.batches import BATCH, batched

@@ -6,10 +6,10 @@ import logging
 from collections.abc import Callable, Iterable, Iterator
 
 from zarbek.core.editions.visibility import audience_of
-from zarbek.core.findings.surroundings import texts_of
+from zarbek.core.findings.mention_context import texts_of
+from zarbek.core.searching.engine_port import Document
 from zarbek.core.searching.interfaces import names_of
-from zarbek.core.searching.port import Document
-from zarbek.core.writing.plaintext import plain_text
+from zarbek.core.writing.plain_text import plain_text
 from zarbek.service.catalog.models import Release
 from zarbek.service.reference.queries import get_manifest, iter_entries, list_page_refs, read_page, read_symbols
 from zarbek.service.search.engine import IndexUnavailable, get_index

@@ -18,7 +18,7 @@ import tantivy
 from django.conf import settings
 
 from zarbek.core.model.naming import key_of
-from zarbek.core.searching.port import Document, Hit
+from zarbek.core.searching.engine_port import Document, Hit
 from zarbek.core.searching.query import Query
 from zarbek.core.searching.terms import edge_grams, prose_words, split_words
 

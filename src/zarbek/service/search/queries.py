@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db.models import Q
 
-from zarbek.core.searching.port import Hit
+from zarbek.core.searching.engine_port import Hit
 from zarbek.core.searching.query import Query
 from zarbek.core.searching.ranking import rank
 from zarbek.service.catalog.models import Alias, Release

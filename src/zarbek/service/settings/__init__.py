@@ -175,7 +175,7 @@ REST_FRAMEWORK = {
     ],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.AllowAny"],
     "DEFAULT_RENDERER_CLASSES": ["zarbek.service.common.rendering.MsgspecRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["zarbek.service.common.door.StrictJson"],
+    "DEFAULT_PARSER_CLASSES": ["zarbek.service.common.request_validation.StrictJson"],
     "EXCEPTION_HANDLER": "zarbek.service.entry.problems.handle_exception",
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
 }

@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from tests.support.interfaces import described
 from tests.support.sources import gather_files, links_of
-from zarbek.core.schemas.validation import SchemaSet
-from zarbek.core.sources.interfaces.inference import infer_schema
+from zarbek.core.jsonschema.validation import SchemaSet
+from zarbek.core.sources.interfaces.schema_inference import infer_schema
 
 
 class JsonSchema(unittest.TestCase):

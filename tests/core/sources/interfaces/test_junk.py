@@ -8,8 +8,8 @@ import unittest
 from tests.core.sources.interfaces.test_formats import ASYNC
 from tests.core.sources.interfaces.test_openapi import SEA
 from tests.support.interfaces import HEAD
-from zarbek.core.schemas.generation import example_for
-from zarbek.core.schemas.tree import tree_of
+from zarbek.core.jsonschema.example_generation import example_for
+from zarbek.core.jsonschema.schema_rows import tree_of
 from zarbek.core.sources.interfaces.documents import Document
 from zarbek.core.sources.interfaces.registry import read_interface
 from zarbek.core.sources.languages.reading import SourceFile

@@ -5,9 +5,9 @@ import unittest
 from tests.support.interfaces import HEAD, described, openapi
 from tests.support.portals import MemoryPortal
 from tests.support.sources import gather_files, links_of
-from zarbek.core.changes.schemas import Sides, compare_schemas
+from zarbek.core.changes.schemas import SchemaUse, compare_schemas
+from zarbek.core.jsonschema.schema_rows import limits_in_words
 from zarbek.core.linking.linker import Linker
-from zarbek.core.schemas.tree import limits_in_words
 
 SEA = """
 paths:
@@ -261,7 +261,7 @@ class WholeApis(unittest.TestCase):
         values = [f"v{n}" for n in range(100_000)]
         old, new = {"enum": values}, {"enum": ["v0"]}
         self.assertLess(len(limits_in_words(old)[0]), 400)
-        self.assertLess(len(compare_schemas(old, new, Sides(True, False))[0].text), 400)
+        self.assertLess(len(compare_schemas(old, new, SchemaUse(True, False))[0].text), 400)
 
 
 class Parts(unittest.TestCase):

@@ -4,7 +4,7 @@ from pathlib import Path
 
 from tests.support.sources import gather_files, links_of, read_as, write_files
 from zarbek.core.gathering.gather import GatherOptions, gather
-from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.material.bundle_file import BundleReader
 
 LIB = """
 //! A crate. See [`Deck`] and [the mast](mast::Mast).

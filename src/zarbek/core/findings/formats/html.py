@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from html import escape
 
-from zarbek.core.findings.formats.wording import groups_of, mend_of, place_of, summary_of
+from zarbek.core.findings.formats.wording import fix_of, groups_of, place_of, summary_of
 from zarbek.core.findings.report import Report
 from zarbek.core.model.finding import Finding
 
@@ -44,5 +44,5 @@ def item_of(finding: Finding) -> str:
     return (
         f'<li style="margin:0.6em 0"><span style="color:{colour}">{escape(finding.rule)}</span> '
         f'<span style="{_SOFT}">{escape(place_of(finding))}</span><br>{sentence}'
-        f"{escape(finding.message)} {escape(mend_of(finding))}</li>"
+        f"{escape(finding.message)} {escape(fix_of(finding))}</li>"
     )

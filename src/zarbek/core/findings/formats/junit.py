@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections import defaultdict
 from xml.etree import ElementTree
 
-from zarbek.core.findings.formats.wording import mend_of, place_of, summary_of
-from zarbek.core.findings.formats.xmltext import xml_text
+from zarbek.core.findings.formats.wording import fix_of, place_of, summary_of
+from zarbek.core.findings.formats.xml_text import xml_text
 from zarbek.core.findings.report import Report, Waived
 from zarbek.core.model.finding import Finding
 
@@ -37,7 +37,7 @@ def to_junit(report: Report) -> str:
                 _element(case, "skipped", message=f"{waiver.reason} (until {waiver.until})")
                 continue
             sentence = f"{finding.before}{finding.text}{finding.after}".strip()
-            told = "\n".join(filter(None, [place_of(finding), sentence, mend_of(finding)]))
+            told = "\n".join(filter(None, [place_of(finding), sentence, fix_of(finding)]))
             if finding.is_note:
                 _element(case, "system-out").text = xml_text(f"{finding.message}\n{told}")
             else:

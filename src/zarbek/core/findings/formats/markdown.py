@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from zarbek.core.findings.formats.wording import groups_of, mend_of, notes_of, place_of, summary_of
+from zarbek.core.findings.formats.wording import fix_of, groups_of, notes_of, place_of, summary_of
 from zarbek.core.findings.report import Report
 from zarbek.core.model.finding import Finding
 
@@ -48,7 +48,7 @@ def to_markdown(report: Report) -> str:
 
 
 def _item(finding: Finding) -> str:
-    mend = f" {escape(mend_of(finding))}" if finding.suggestion else ""
+    mend = f" {escape(fix_of(finding))}" if finding.suggestion else ""
     return f"- **{escape(finding.rule)}** `{_code(place_of(finding))}`: {escape(finding.message)}{mend}"
 
 

@@ -7,7 +7,7 @@ from typing import Any
 from urllib.parse import quote
 
 from zarbek import __version__
-from zarbek.core.findings.formats.wording import mend_of
+from zarbek.core.findings.formats.wording import fix_of
 from zarbek.core.findings.report import Report, Waived
 from zarbek.core.findings.rules import RULES
 from zarbek.core.model.finding import Finding
@@ -46,7 +46,7 @@ def _rule(rule_id: str, severity: str, meaning: str, mend: str) -> dict[str, Any
 
 
 def _result(finding: Finding, state: str, waived: Waived | None) -> dict[str, Any]:
-    mend = mend_of(finding)
+    mend = fix_of(finding)
     result: dict[str, Any] = {
         "ruleId": finding.rule, "level": finding.severity,
         "message": {"text": f"{finding.message} {mend}".strip()},

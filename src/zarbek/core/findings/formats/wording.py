@@ -59,7 +59,7 @@ def notes_of(report: Report) -> list[Finding]:
     return [f for f in (*report.new, *report.open) if f.is_note]
 
 
-def mend_of(finding: Finding) -> str:
+def fix_of(finding: Finding) -> str:
     """What to do about it, with the reason; empty where nothing is known."""
     if not finding.suggestion:
         return ""

@@ -8,33 +8,40 @@ from __future__ import annotations
 
 from typing import Any
 
-from zarbek.core.model.interface import Answer, Body, Interface, Media, Operation, Server, Service, Slot
-from zarbek.core.sources.interfaces.directions import Directions
+from zarbek.core.model.interface import Answer, Body, Interface, Media, NamedValue, Operation, Server, Service
+from zarbek.core.sources.interfaces.document_set import DocumentSet, plain_name
 from zarbek.core.sources.interfaces.documents import Document, Pointer
-from zarbek.core.sources.interfaces.drafting import Draft, example_of, is_json_type, items, list_operations, mapping
-from zarbek.core.sources.interfaces.httpparts import HttpParts, read_schemes, read_security
 from zarbek.core.sources.interfaces.jsonschema import add_wanted
-from zarbek.core.sources.interfaces.library import Library, plain_name
+from zarbek.core.sources.interfaces.openapi3_parts import OpenApi3Parts, read_schemes, read_security
+from zarbek.core.sources.interfaces.schema_directions import Directions
+from zarbek.core.sources.interfaces.symbol_builder import (
+    SymbolBuilder,
+    example_of,
+    is_json_type,
+    items,
+    list_operations,
+    mapping,
+)
 from zarbek.core.sources.languages.reading import SourceReading
 
 _JSON_FORMATS = ("json", "asyncapi", "openapi", "yaml")
 
 
-def read_asyncapi(document: Document, module: str, library: Library) -> tuple[SourceReading, Draft]:
+def read_asyncapi(document: Document, module: str, library: DocumentSet) -> tuple[SourceReading, SymbolBuilder]:
     """The symbols of one description."""
     return _AsyncApiReader(document, module, library).read()
 
 
 class _AsyncApiReader:
-    def __init__(self, document: Document, module: str, library: Library) -> None:
-        self.draft = Draft(document, module, library, "asyncapi")
+    def __init__(self, document: Document, module: str, library: DocumentSet) -> None:
+        self.draft = SymbolBuilder(document, module, library, "asyncapi")
         self.document, self.module = document, module
         self.root = mapping(document.value)
-        self.parts = HttpParts(self.draft)
+        self.parts = OpenApi3Parts(self.draft)
         self.media_type = str(self.root.get("defaultContentType") or "application/json")
         self.directions = Directions()
 
-    def read(self) -> tuple[SourceReading, Draft]:
+    def read(self) -> tuple[SourceReading, SymbolBuilder]:
         self._service()
         if str(self.root.get("asyncapi", "")).startswith("2"):
             self._channels_of_two()
@@ -126,7 +133,7 @@ class _AsyncApiReader:
             address = str(channel.get("address") or name)
             self._operation(method, address, str(name), said, at, messages, self._slots(channel, place, pointer))
 
-    def _slots(self, channel: dict[str, Any], document: Document, pointer: Pointer) -> list[Slot]:
+    def _slots(self, channel: dict[str, Any], document: Document, pointer: Pointer) -> list[NamedValue]:
         made = []
         for name, entry in mapping(channel.get("parameters")).items():
             value, where, at, _ = self.parts.follow(entry, document, (*pointer, "parameters", name), "doc")
@@ -135,11 +142,13 @@ class _AsyncApiReader:
                 "type": "string", **{k: found[k] for k in ("enum", "default", "examples") if k in found}
             }  # fmt: skip
             schema = self.draft.schema(plain, (*at, "schema"), f"parameter:{name}", where)
-            made.append(Slot(str(name), "path", schema, str(found.get("description") or "").strip(), required=True))
+            made.append(
+                NamedValue(str(name), "path", schema, str(found.get("description") or "").strip(), required=True)
+            )
         return made
 
     def _operation(self, method: str, address: str, identity: str, said: dict[str, Any], pointer: Pointer,
-                   messages: list[tuple[Any, Document, Pointer]], slots: list[Slot]) -> None:  # fmt: skip
+                   messages: list[tuple[Any, Document, Pointer]], slots: list[NamedValue]) -> None:  # fmt: skip
         field = "response" if method == "SEND" else "request"
         media = [m for value, where, at in messages for m in self._media(value, where, at, field)]
         mentions = self.draft.take_mentions()
@@ -196,7 +205,7 @@ class _AsyncApiReader:
         headers = self.draft.schema(found.get("headers"), (*at, "headers"), "schema", where)
         required = headers.get("required", [])
         slots = [
-            Slot(str(n), "header", s, str(s.get("description") or ""), n in required)
+            NamedValue(str(n), "header", s, str(s.get("description") or ""), n in required)
             for n, s in mapping(headers.get("properties")).items()
         ]  # fmt: skip
         for index, example in enumerate(items(found.get("examples"))):

@@ -12,7 +12,7 @@ from typing import Any
 
 import msgspec
 
-from zarbek.core.sources.interfaces.yamltext import MAX_DEPTH, Lines, read_yaml
+from zarbek.core.sources.interfaces.yaml_parsing import MAX_DEPTH, Lines, read_yaml
 from zarbek.core.sources.source_text import UnreadableText, decode_text
 
 Pointer = tuple[str | int, ...]

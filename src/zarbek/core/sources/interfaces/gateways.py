@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from zarbek.core.model.webaddress import split_address
+from zarbek.core.model.web_address import split_address
 from zarbek.core.sources.interfaces.documents import Document
 
 

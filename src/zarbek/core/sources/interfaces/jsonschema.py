@@ -5,16 +5,16 @@ from __future__ import annotations
 from typing import Any
 
 from zarbek.core.model.interface import Interface
-from zarbek.core.model.webaddress import join_address, split_address
+from zarbek.core.model.web_address import join_address, split_address
+from zarbek.core.sources.interfaces.document_set import DocumentSet, plain_name
 from zarbek.core.sources.interfaces.documents import Document, Pointer
-from zarbek.core.sources.interfaces.drafting import Draft, mapping
-from zarbek.core.sources.interfaces.library import Library, plain_name
+from zarbek.core.sources.interfaces.symbol_builder import SymbolBuilder, mapping
 from zarbek.core.sources.languages.reading import SourceReading
 
 
-def read_json_schema(document: Document, module: str, library: Library) -> tuple[SourceReading, Draft]:
+def read_json_schema(document: Document, module: str, library: DocumentSet) -> tuple[SourceReading, SymbolBuilder]:
     """The file's schema with its ``$id`` as another name, and each of its ``$defs``."""
-    draft = Draft(document, module, library, "json-schema")
+    draft = SymbolBuilder(document, module, library, "json-schema")
     root = mapping(document.value)
     path = library.root_path(document.file)
     identity = _absolute(root)
@@ -33,7 +33,9 @@ def _absolute(root: dict[str, Any]) -> str:
     return text if split_address(text).scheme else ""
 
 
-def _add(draft: Draft, path: str, name: str, value: dict[str, Any], pointer: Pointer, parent: str, other: str) -> None:
+def _add(
+    draft: SymbolBuilder, path: str, name: str, value: dict[str, Any], pointer: Pointer, parent: str, other: str
+) -> None:
     doc = draft.doc({k: v for k, v in value.items() if k != "title"}, pointer)
     schema = draft.schema(value, pointer, "schema")
     identity = value.get("$id")
@@ -43,6 +45,6 @@ def _add(draft: Draft, path: str, name: str, value: dict[str, Any], pointer: Poi
               names=(other,) if "://" in other or other.startswith("urn:") else ())  # fmt: skip
 
 
-def add_wanted(draft: Draft) -> None:
+def add_wanted(draft: SymbolBuilder) -> None:
     """Schemas in files of their own that nothing else reads."""
     draft.add_wanted(lambda path, name, value, pointer: _add(draft, path, name, value, pointer, draft.module, ""))

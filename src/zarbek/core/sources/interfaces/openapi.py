@@ -7,21 +7,21 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from zarbek.core.model.interface import Interface, Operation, Schema, Service, Slot
+from zarbek.core.model.interface import Interface, NamedValue, Operation, Schema, Service
 from zarbek.core.model.mention import Mention
-from zarbek.core.sources.interfaces.directions import Directions
+from zarbek.core.sources.interfaces.document_set import DocumentSet, plain_name
 from zarbek.core.sources.interfaces.documents import Document, Pointer
-from zarbek.core.sources.interfaces.drafting import Draft, items, list_operations, mapping
-from zarbek.core.sources.interfaces.httpparts import (
+from zarbek.core.sources.interfaces.openapi2_parts import OpenApi2Parts
+from zarbek.core.sources.interfaces.openapi3_parts import (
     METHODS,
-    HttpParts,
+    OpenApi3Parts,
     iter_examples,
     read_schemes,
     read_security,
     read_servers,
 )
-from zarbek.core.sources.interfaces.library import Library, plain_name
-from zarbek.core.sources.interfaces.olderparts import OlderParts
+from zarbek.core.sources.interfaces.schema_directions import Directions
+from zarbek.core.sources.interfaces.symbol_builder import SymbolBuilder, items, list_operations, mapping
 from zarbek.core.sources.languages.reading import SourceReading
 
 #: A status of HTTP in backquotes.
@@ -29,21 +29,21 @@ _STATUS = re.compile(r"`([1-5]\d\d)`")
 _SCHEMA_FIELDS = ("request", "response", "parameter")
 
 
-def read_openapi(document: Document, module: str, library: Library) -> tuple[SourceReading, Draft]:
+def read_openapi(document: Document, module: str, library: DocumentSet) -> tuple[SourceReading, SymbolBuilder]:
     """The symbols of one description in the order of its text. Parts that are no OpenAPI are passed over."""
     return _OpenApiReader(document, module, library).read()
 
 
 class _OpenApiReader:
-    def __init__(self, document: Document, module: str, library: Library) -> None:
-        self.draft = Draft(document, module, library, "openapi")
+    def __init__(self, document: Document, module: str, library: DocumentSet) -> None:
+        self.draft = SymbolBuilder(document, module, library, "openapi")
         self.document, self.module, self.library = document, module, library
         self.root = mapping(document.value)
         self.is_old = "swagger" in self.root
-        self.parts: HttpParts = OlderParts(self.draft, self.root) if self.is_old else HttpParts(self.draft)
+        self.parts: OpenApi3Parts = OpenApi2Parts(self.draft, self.root) if self.is_old else OpenApi3Parts(self.draft)
         self.directions = Directions()
 
-    def read(self) -> tuple[SourceReading, Draft]:
+    def read(self) -> tuple[SourceReading, SymbolBuilder]:
         self._service()
         self.security = read_security(self.root.get("security"))
         for path, item in mapping(self.root.get("paths")).items():
@@ -65,7 +65,7 @@ class _OpenApiReader:
         info = mapping(self.root.get("info"))
         components = mapping(self.root.get("components"))
         version = str(self.root.get("openapi") or self.root.get("swagger") or "")
-        servers = self.parts.servers(self.root) if isinstance(self.parts, OlderParts) else read_servers(
+        servers = self.parts.servers(self.root) if isinstance(self.parts, OpenApi2Parts) else read_servers(
             self.root.get("servers"))  # fmt: skip
         tags = {
             str(t["name"]): str(t.get("description") or t.get("summary") or "").strip()
@@ -122,7 +122,7 @@ class _OpenApiReader:
         return paths
 
     def _operation(self, method: str, path: str, value: Any, document: Document, pointer: Pointer, *,
-                   shared: list[Slot], servers: list[Any], incoming: bool, owner: str) -> str:  # fmt: skip
+                   shared: list[NamedValue], servers: list[Any], incoming: bool, owner: str) -> str:  # fmt: skip
         found = mapping(value)
         held = self.draft.take_mentions()  # Those of the parameters that all operations of the path share.
         identity = str(found.get("operationId") or "")
@@ -132,8 +132,10 @@ class _OpenApiReader:
             symbol = f"{owner}.{plain_name(identity)}" if identity else owner
         doc = self.draft.doc(found, pointer)
         parameters = self.parts.parameters(found.get("parameters"), document, (*pointer, "parameters"), shared=shared)
-        body = self.parts.body_of(found, document, pointer) if isinstance(self.parts, OlderParts) else self.parts.body(
-            found.get("requestBody"), document, (*pointer, "requestBody"))  # fmt: skip
+        if isinstance(self.parts, OpenApi2Parts):
+            body = self.parts.body_of(found, document, pointer)
+        else:
+            body = self.parts.body(found.get("requestBody"), document, (*pointer, "requestBody"))
         answers = self.parts.answers(found.get("responses"), document, (*pointer, "responses"))
         security = read_security(found.get("security"))
         mentions = [*held, *self.draft.take_mentions()]
@@ -256,7 +258,7 @@ class _OpenApiReader:
 
     def _shared_slot(self, name: str, value: Any, pointer: Pointer) -> None:
         path = f"{self.module}.parameters.{plain_name(name)}"
-        body = self.parts.shared_body(value, self.document, pointer) if isinstance(self.parts, OlderParts) else None
+        body = self.parts.shared_body(value, self.document, pointer) if isinstance(self.parts, OpenApi2Parts) else None
         if body is not None:
             self.draft.take_mentions()
             return

@@ -7,7 +7,7 @@ from typing import Any
 import jsonpath_rfc9535 as jsonpath
 
 from zarbek.core.sources.interfaces.documents import Document
-from zarbek.core.sources.interfaces.drafting import items, mapping
+from zarbek.core.sources.interfaces.symbol_builder import items, mapping
 
 
 class OverlayError(ValueError):

@@ -6,7 +6,7 @@ import posixpath
 from typing import Any
 from urllib.parse import unquote
 
-from zarbek.core.model.webaddress import cut_fragment, join_address, split_address
+from zarbek.core.model.web_address import cut_fragment, join_address, split_address
 from zarbek.core.sources.interfaces.documents import Pointer
 
 

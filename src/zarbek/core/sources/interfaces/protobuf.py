@@ -19,11 +19,11 @@ from typing import Any
 from google.protobuf import descriptor_pb2
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import Deprecation, Doc
+from zarbek.core.model.doc_text import Deprecation, Doc
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
-from zarbek.core.sources.comments.sentences import split_summary
-from zarbek.core.sources.comments.tagged import find_instead
+from zarbek.core.sources.comments.block_tags import find_instead
+from zarbek.core.sources.comments.summary import split_summary
 from zarbek.core.sources.languages.reading import ModulePart, SourceReading
 from zarbek.core.sources.markup.inline import MentionSink
 from zarbek.core.sources.markup.markdown import convert_markdown

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from importlib import import_module
 
+from zarbek.core.jsonschema.validation import SchemaSet
 from zarbek.core.model.finding import Finding
-from zarbek.core.schemas.validation import SchemaSet
-from zarbek.core.sources.interfaces.checking import check_examples
+from zarbek.core.sources.interfaces.document_set import DocumentSet, ReadFile
 from zarbek.core.sources.interfaces.documents import Document, read_document
-from zarbek.core.sources.interfaces.drafting import Draft
+from zarbek.core.sources.interfaces.example_checks import check_examples
 from zarbek.core.sources.interfaces.gateways import put_behind
-from zarbek.core.sources.interfaces.library import Library, ReadFile
-from zarbek.core.sources.interfaces.standards import check_standard
+from zarbek.core.sources.interfaces.standard_checks import check_standard
+from zarbek.core.sources.interfaces.symbol_builder import SymbolBuilder
 from zarbek.core.sources.languages.reading import SourceFile, SourceReading
 from zarbek.core.sources.source_text import UnreadableText, decode_text
 
@@ -28,7 +28,7 @@ def read_interface(data: bytes, source: SourceFile, read: ReadFile) -> SourceRea
     if source.language in ("openapi", "asyncapi", "json-schema"):
         return _read_described(data, source, read)
     if source.language == "graphql":
-        from zarbek.core.sources.interfaces.graphqltypes import read_graphql
+        from zarbek.core.sources.interfaces.graphql import read_graphql
 
         return read_graphql(decode_text(data), source)
     if source.language == "protobuf":
@@ -37,14 +37,14 @@ def read_interface(data: bytes, source: SourceFile, read: ReadFile) -> SourceRea
         return read_protobuf({f: decode_text(read(f) or b"") for f in source.options["files"]})
     if source.language in ("xsd", "wsdl"):
         return _read_xml(data, source)
-    from zarbek.core.sources.interfaces.samples import read_samples
+    from zarbek.core.sources.interfaces.sample_documents import read_samples
 
     return read_samples(source, read)
 
 
 def _read_xml(data: bytes, source: SourceFile) -> SourceReading:
     from zarbek.core.sources.interfaces.wsdl import read_wsdl
-    from zarbek.core.sources.interfaces.xmltext import local, read_xml
+    from zarbek.core.sources.interfaces.xml_parsing import local, read_xml
     from zarbek.core.sources.interfaces.xsd import read_xsd
 
     root = read_xml(data)
@@ -60,7 +60,7 @@ def _read_described(data: bytes, source: SourceFile, read: ReadFile) -> SourceRe
     if not isinstance(document.value, dict):
         raise UnreadableText("it holds no object", 1)
     options = source.options
-    library = Library(
+    library = DocumentSet(
         read, dict(e.rpartition("=")[::2] for e in options.get("entries", [])), frozenset(options.get("roots", [])),
         dict(e.rpartition("=")[::2] for e in options.get("remote", [])),
     )  # fmt: skip
@@ -73,12 +73,12 @@ def _read_described(data: bytes, source: SourceFile, read: ReadFile) -> SourceRe
     return reading
 
 
-def _schemas_of(reading: SourceReading, draft: Draft) -> SchemaSet:
+def _schemas_of(reading: SourceReading, draft: SymbolBuilder) -> SchemaSet:
     own = {s.path: s.interface.schema for s in reading.symbols if s.interface and s.interface.schema is not None}
     return SchemaSet(own, draft.foreign_schema)
 
 
-def _overlaid(document: Document, library: Library, overlays: list[str]) -> list[Finding]:
+def _overlaid(document: Document, library: DocumentSet, overlays: list[str]) -> list[Finding]:
     """Apply the overlays that name this description, in order of their files."""
     from zarbek.core.sources.interfaces.overlays import OverlayError, apply_overlay
 
@@ -109,8 +109,8 @@ _READERS = {
 }  # fmt: skip
 
 
-def _read(document: Document, language: str, module: str, library: Library) -> tuple[SourceReading, Draft]:
+def _read(document: Document, language: str, module: str, library: DocumentSet) -> tuple[SourceReading, SymbolBuilder]:
     name, function = _READERS[language]
-    found: tuple[SourceReading, Draft] = getattr(
+    found: tuple[SourceReading, SymbolBuilder] = getattr(
         import_module(f"zarbek.core.sources.interfaces.{name}"), function)(document, module, library)  # fmt: skip
     return found

@@ -8,14 +8,14 @@ from __future__ import annotations
 from typing import Any
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import Doc
+from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.interface import Answer, Body, Interface, Media, Operation, Server, Service
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.symbol import Signature, Symbol
-from zarbek.core.sources.comments.sentences import split_summary
-from zarbek.core.sources.interfaces.drafting import list_operations
-from zarbek.core.sources.interfaces.library import plain_name
-from zarbek.core.sources.interfaces.xmltext import local, text_of
+from zarbek.core.sources.comments.summary import split_summary
+from zarbek.core.sources.interfaces.document_set import plain_name
+from zarbek.core.sources.interfaces.symbol_builder import list_operations
+from zarbek.core.sources.interfaces.xml_parsing import local, text_of
 from zarbek.core.sources.interfaces.xsd import XS, module_of_namespace, read_xsd
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 

@@ -11,14 +11,14 @@ from typing import Any
 from lxml import etree
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import Doc
+from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.interface import Interface, Particle
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.symbol import Signature, Symbol
-from zarbek.core.model.webaddress import split_address
-from zarbek.core.sources.comments.sentences import split_summary
-from zarbek.core.sources.interfaces.library import plain_name
-from zarbek.core.sources.interfaces.xmltext import local, text_of
+from zarbek.core.model.web_address import split_address
+from zarbek.core.sources.comments.summary import split_summary
+from zarbek.core.sources.interfaces.document_set import plain_name
+from zarbek.core.sources.interfaces.xml_parsing import local, text_of
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.markup.inline import MentionSink
 from zarbek.core.sources.markup.markdown import convert_markdown

@@ -8,13 +8,13 @@ from collections.abc import Callable, Iterable
 import msgspec
 from tree_sitter import Node
 
-from zarbek.core.model.doctext import Deprecation, Doc
+from zarbek.core.model.doc_text import Deprecation, Doc
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.naming import is_inner_name, simple_type
 from zarbek.core.model.symbol import Parameter
-from zarbek.core.sources.comments.blocks import wrong_comment
+from zarbek.core.sources.comments.comment_blocks import wrong_comment
 from zarbek.core.sources.languages.reading import SourceFile, SourceReading
-from zarbek.core.sources.languages.tree import SourceTree, end_line_of, line_of
+from zarbek.core.sources.languages.syntax_tree import SourceTree, end_line_of, line_of
 from zarbek.core.sources.markup.inline import MentionSink
 
 MAX_VALUE_CHARS = 300

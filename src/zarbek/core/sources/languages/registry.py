@@ -9,7 +9,7 @@ import msgspec
 
 from zarbek.core.model.finding import Finding
 from zarbek.core.sources.languages.reading import SourceFile, SourceReading
-from zarbek.core.sources.languages.tree import SourceTree, first_error, line_of, unread_words
+from zarbek.core.sources.languages.syntax_tree import SourceTree, first_error, line_of, unread_words
 from zarbek.core.sources.source_text import decode_python, decode_text
 
 #: File name ending to language. ``.h`` is C until its text says otherwise.
@@ -45,12 +45,12 @@ def read_source(data: bytes, source: SourceFile) -> SourceReading:
     Raises UnreadableText, and for Python what ``ast.parse`` raises.
     """
     if source.language == "python":
-        from zarbek.core.sources.languages.python.reading import read_python
+        from zarbek.core.sources.languages.python.file_reading import read_python
 
         return read_python(decode_python(data), source)
     text = decode_text(data).encode()
     if source.language in ("c", "cpp"):
-        from zarbek.core.sources.languages.clike.reader import read_clike
+        from zarbek.core.sources.languages.cpp.reader import read_clike
 
         return read_clike(text, source)
     module, function = _READERS[source.language]

@@ -10,7 +10,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field
 
-from zarbek.core.model.doctext import Change, Deprecation
+from zarbek.core.model.doc_text import Change, Deprecation
 from zarbek.core.sources.markup.inline import MentionSink, convert_inline
 from zarbek.core.sources.markup.tables import convert_grid_table, convert_simple_table
 

@@ -17,9 +17,9 @@ from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project, get_release
 from zarbek.service.common.api import ASCII, PAGING, ApiView, Parameter, describe, read_choice
 from zarbek.service.common.conditional import body_response, json_response
-from zarbek.service.common.door import read_number
 from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import NotFound
+from zarbek.service.common.request_validation import read_number
 from zarbek.service.findings.actions import list_waived
 from zarbek.service.findings.models import ALIVE, FindingRecord
 from zarbek.service.findings.trends import MapEdge, TrendPoint, list_edges, list_points, list_trend

@@ -11,7 +11,7 @@ from zarbek.service.accounts.throttling import Few
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import ApiView, Parameter, describe, read_flag
 from zarbek.service.common.conditional import json_response
-from zarbek.service.findings.patching import Patch, list_edits, make_patch
+from zarbek.service.findings.patches import Patch, list_edits, make_patch
 
 _ASKED = (
     Parameter("likely", "true for suggestions that are not beyond doubt, too.", "boolean"),

@@ -10,8 +10,8 @@ from django.db import transaction
 from django.http import HttpResponse
 from rest_framework.request import Request
 
-from zarbek.core.sources.interfaces.library import plain_name
-from zarbek.core.writing.requests import FORBIDDEN_HEADERS, is_header
+from zarbek.core.requests.http_request import FORBIDDEN_HEADERS, is_header
+from zarbek.core.sources.interfaces.document_set import plain_name
 from zarbek.service.accounts.authentication import may_write, require_administrator, require_writer
 from zarbek.service.catalog.actions import ensure_project, set_services
 from zarbek.service.catalog.models import RunningService

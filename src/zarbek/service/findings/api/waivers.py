@@ -17,7 +17,7 @@ from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import NotFound
 from zarbek.service.findings.models import ALIVE, Waiver
 from zarbek.service.findings.queries import rule_of
-from zarbek.service.findings.waiving import end_waiver, make_waivers
+from zarbek.service.findings.waiver_actions import end_waiver, make_waivers
 
 
 class NewWaiver(msgspec.Struct, forbid_unknown_fields=True):

@@ -10,7 +10,7 @@ from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.api import ApiView, Parameter, describe
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import Problem
-from zarbek.service.links.comparing import compare, find_predecessor
+from zarbek.service.links.comparison import compare, find_predecessor
 from zarbek.service.links.impact import Impact, impact_of_pattern, impact_of_release
 
 

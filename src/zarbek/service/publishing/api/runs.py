@@ -19,7 +19,7 @@ from rest_framework.request import Request
 
 from zarbek.core.errors import BundleRefused
 from zarbek.core.linking.versions import check_version
-from zarbek.core.material.bundlefile import BundleReader
+from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.accounts.authentication import require_writer
 from zarbek.service.catalog.models import Project

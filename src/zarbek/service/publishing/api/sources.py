@@ -11,7 +11,7 @@ from django.http import HttpResponse
 from rest_framework.request import Request
 
 from zarbek.core.errors import GitRefused
-from zarbek.core.material.gitrepo import check_ref, list_tags
+from zarbek.core.material.git_repository import check_ref, list_tags
 from zarbek.service.accounts.authentication import may_write, require_administrator, require_writer
 from zarbek.service.catalog.actions import add_source, remove_source
 from zarbek.service.catalog.models import Release, Source

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import re
 
-from zarbek.core.sources.languages.conditions import first_branches
-from zarbek.core.sources.languages.tree import SourceTree, unread_bytes
+from zarbek.core.sources.languages.preprocessor import first_branches
+from zarbek.core.sources.languages.syntax_tree import SourceTree, unread_bytes
 
 #: Directives of conditions (ECMA-334, "Conditional compilation directives"), a line each.
 _DIRECTIVE = re.compile(rb"^[ \t]*#[ \t]*(if|elif|else|endif)\b[^\n]*", re.MULTILINE)

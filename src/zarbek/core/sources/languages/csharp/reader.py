@@ -7,11 +7,11 @@ import re
 from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import INHERIT, Doc
+from zarbek.core.model.doc_text import INHERIT, Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
-from zarbek.core.sources.comments.blocks import block_lines, marked_lines, trim
-from zarbek.core.sources.comments.tagged import find_instead
-from zarbek.core.sources.comments.xmldoc import read_xmldoc
+from zarbek.core.sources.comments.block_tags import find_instead
+from zarbek.core.sources.comments.comment_blocks import block_lines, marked_lines, trim
+from zarbek.core.sources.comments.csharp import read_xmldoc
 from zarbek.core.sources.languages.csharp.parsing import parse_csharp
 from zarbek.core.sources.languages.declarations import (
     DeclarationReader,
@@ -20,7 +20,14 @@ from zarbek.core.sources.languages.declarations import (
     with_parameters,
 )
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
-from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children, line_of
+from zarbek.core.sources.languages.syntax_tree import (
+    MAX_DEPTH,
+    SourceTree,
+    end_line_of,
+    find_child,
+    find_children,
+    line_of,
+)
 from zarbek.core.sources.markup.inline import MentionSink
 
 _TYPES = {

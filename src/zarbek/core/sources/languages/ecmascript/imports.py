@@ -8,7 +8,7 @@ import re
 from tree_sitter import Node
 
 from zarbek.core.sources.languages.reading import SourceFile
-from zarbek.core.sources.languages.tree import SourceTree, find_child, find_children
+from zarbek.core.sources.languages.syntax_tree import SourceTree, find_child, find_children
 
 _OBJECT = re.compile(rb"\bmodule\.exports\s*=\s*\{([^{}]*)\}")
 _ONE = re.compile(rb"\bmodule\.exports\s*=\s*([A-Za-z_$][\w$]*)\s*;?\s*$", re.MULTILINE)

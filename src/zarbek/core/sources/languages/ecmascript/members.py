@@ -7,12 +7,12 @@ import re
 import msgspec
 from tree_sitter import Node
 
-from zarbek.core.model.doctext import Doc
+from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
-from zarbek.core.sources.comments.jsdoc import read_jsdoc
+from zarbek.core.sources.comments.ecmascript import read_jsdoc
 from zarbek.core.sources.languages.declarations import DeclarationReader, narrower
 from zarbek.core.sources.languages.ecmascript.imports import Imports
-from zarbek.core.sources.languages.tree import end_line_of, find_child, find_children, line_of
+from zarbek.core.sources.languages.syntax_tree import end_line_of, find_child, find_children, line_of
 
 CLASSES = {
     "class_declaration": "class", "abstract_class_declaration": "class", "interface_declaration": "interface",

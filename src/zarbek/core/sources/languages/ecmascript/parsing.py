@@ -5,9 +5,9 @@ from __future__ import annotations
 
 import re
 
-from zarbek.core.sources.languages.conditions import blanked
+from zarbek.core.sources.languages.preprocessor import blanked
 from zarbek.core.sources.languages.reading import SourceFile
-from zarbek.core.sources.languages.tree import SourceTree, first_error, line_of
+from zarbek.core.sources.languages.syntax_tree import SourceTree, first_error, line_of
 
 #: Types by their module (``import("x").T<U>``), which the grammar does not know with type arguments.
 _IMPORT_TYPE = re.compile(rb"\bimport\((?:\"[^\"\n]*\"|'[^'\n]*')\)\.")

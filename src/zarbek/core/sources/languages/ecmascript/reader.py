@@ -13,7 +13,14 @@ from zarbek.core.sources.languages.ecmascript.imports import Imports
 from zarbek.core.sources.languages.ecmascript.members import CLASSES, MemberReader
 from zarbek.core.sources.languages.ecmascript.parsing import parse_ecmascript
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
-from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children, line_of
+from zarbek.core.sources.languages.syntax_tree import (
+    MAX_DEPTH,
+    SourceTree,
+    end_line_of,
+    find_child,
+    find_children,
+    line_of,
+)
 
 PLAIN_TYPES = frozenset(
     "any bigint boolean never null number object string symbol undefined unknown void this true false keyof "

@@ -7,13 +7,13 @@ import re
 from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import Doc
+from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
-from zarbek.core.sources.comments.blocks import block_lines, marked_lines, trim
-from zarbek.core.sources.comments.godoc import read_godoc
+from zarbek.core.sources.comments.comment_blocks import block_lines, marked_lines, trim
+from zarbek.core.sources.comments.go import read_godoc
 from zarbek.core.sources.languages.declarations import DeclarationReader
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
-from zarbek.core.sources.languages.tree import SourceTree, end_line_of, find_child, find_children, line_of
+from zarbek.core.sources.languages.syntax_tree import SourceTree, end_line_of, find_child, find_children, line_of
 from zarbek.core.sources.markup.inline import MentionSink
 
 PLAIN_TYPES = frozenset(

@@ -5,10 +5,10 @@ from __future__ import annotations
 from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import INHERIT, Doc
+from zarbek.core.model.doc_text import INHERIT, Doc
 from zarbek.core.model.symbol import LENT, Parameter, Signature, Symbol
-from zarbek.core.sources.comments.javadoc import read_javadoc
-from zarbek.core.sources.comments.tagged import find_instead
+from zarbek.core.sources.comments.block_tags import find_instead
+from zarbek.core.sources.comments.java import read_javadoc
 from zarbek.core.sources.languages.declarations import (
     DeclarationReader,
     merge_deprecation,
@@ -16,7 +16,14 @@ from zarbek.core.sources.languages.declarations import (
     with_parameters,
 )
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
-from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children, line_of
+from zarbek.core.sources.languages.syntax_tree import (
+    MAX_DEPTH,
+    SourceTree,
+    end_line_of,
+    find_child,
+    find_children,
+    line_of,
+)
 
 _TYPES = {
     "class_declaration": "class", "interface_declaration": "interface", "enum_declaration": "enum",

@@ -7,10 +7,10 @@ import re
 from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import Doc
+from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
-from zarbek.core.sources.comments.kdoc import read_kdoc
-from zarbek.core.sources.comments.tagged import find_instead
+from zarbek.core.sources.comments.block_tags import find_instead
+from zarbek.core.sources.comments.kotlin import read_kdoc
 from zarbek.core.sources.languages.declarations import (
     DeclarationReader,
     merge_deprecation,
@@ -18,7 +18,7 @@ from zarbek.core.sources.languages.declarations import (
     with_parameters,
 )
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
-from zarbek.core.sources.languages.tree import (
+from zarbek.core.sources.languages.syntax_tree import (
     MAX_DEPTH,
     SourceTree,
     end_line_of,

@@ -7,7 +7,7 @@ import ast
 import re
 
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
-from zarbek.core.sources.languages.python.dynamic import dotted
+from zarbek.core.sources.languages.python.runtime_names import dotted
 
 _BASE_FLAGS = {
     "Enum": "enum", "IntEnum": "enum", "StrEnum": "enum", "Flag": "enum", "IntFlag": "enum",

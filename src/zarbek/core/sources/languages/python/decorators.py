@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 import msgspec
 
-from zarbek.core.model.doctext import Deprecation, Doc
+from zarbek.core.model.doc_text import Deprecation, Doc
 from zarbek.core.sources.languages.python.signatures import SourceText
 from zarbek.core.sources.markup.rst import deprecates_all, instead_in
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 import msgspec
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.doctext import Doc
+from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.naming import CONSTRUCTORS
@@ -21,12 +21,18 @@ from zarbek.core.sources.languages.python.decorators import (
     module_deprecated_by_warning,
     read_decorators,
 )
+from zarbek.core.sources.languages.python.documentation import TextReader
 from zarbek.core.sources.languages.python.duplicates import find_duplicates
-from zarbek.core.sources.languages.python.dynamic import dotted, extended_types, lazy_names, names_answered, types_given
 from zarbek.core.sources.languages.python.imports import read_import, read_import_from
-from zarbek.core.sources.languages.python.keywords import keywords_of
+from zarbek.core.sources.languages.python.keyword_arguments import keywords_of
+from zarbek.core.sources.languages.python.runtime_names import (
+    dotted,
+    extended_types,
+    lazy_names,
+    names_answered,
+    types_given,
+)
 from zarbek.core.sources.languages.python.signatures import read_signature
-from zarbek.core.sources.languages.python.texts import TextReader
 from zarbek.core.sources.languages.reading import Keywords
 
 _FUNCTIONS = (ast.FunctionDef, ast.AsyncFunctionDef)

@@ -9,8 +9,8 @@ from dataclasses import dataclass, field
 
 from tree_sitter import Node
 
-from zarbek.core.sources.comments.blocks import block_lines
-from zarbek.core.sources.languages.tree import SourceTree, line_of
+from zarbek.core.sources.comments.comment_blocks import block_lines
+from zarbek.core.sources.languages.syntax_tree import SourceTree, line_of
 
 _STRING = re.compile(r'r(#*)"(.*?)"\1|"((?:[^"\\]|\\.)*)"', re.DOTALL)
 _SPOKEN = re.compile(_STRING.pattern + r"|stringify!\s*\((?P<named>[^()]*)\)", re.DOTALL)

@@ -5,13 +5,13 @@ from __future__ import annotations
 import msgspec
 from tree_sitter import Node
 
-from zarbek.core.model.doctext import Deprecation, Doc
+from zarbek.core.model.doc_text import Deprecation, Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
-from zarbek.core.sources.comments.rustdoc import read_rustdoc
-from zarbek.core.sources.comments.tagged import find_instead
+from zarbek.core.sources.comments.block_tags import find_instead
+from zarbek.core.sources.comments.rust import read_rustdoc
 from zarbek.core.sources.languages.declarations import DeclarationReader
 from zarbek.core.sources.languages.rust.attributes import Attributes, read_attribute, read_comment
-from zarbek.core.sources.languages.tree import end_line_of, find_child, line_of
+from zarbek.core.sources.languages.syntax_tree import end_line_of, find_child, line_of
 from zarbek.core.sources.markup.inline import MentionSink
 
 

@@ -11,11 +11,11 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.rust.attributes import Attributes, read_attribute, read_comment
-from zarbek.core.sources.languages.rust.expanding import Macros
 from zarbek.core.sources.languages.rust.items import ItemReader
-from zarbek.core.sources.languages.rust.preparing import known_to_grammar
+from zarbek.core.sources.languages.rust.macro_expansion import Macros
+from zarbek.core.sources.languages.rust.parsing import known_to_grammar
 from zarbek.core.sources.languages.rust.uses import absolute_path, iter_uses
-from zarbek.core.sources.languages.tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children
+from zarbek.core.sources.languages.syntax_tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children
 
 PLAIN_TYPES = frozenset(
     "bool char str u8 u16 u32 u64 u128 usize i8 i16 i32 i64 i128 isize f32 f64 Self self Some None Ok Err "

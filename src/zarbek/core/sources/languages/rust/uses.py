@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator
 
 from tree_sitter import Node
 
-from zarbek.core.sources.languages.tree import SourceTree
+from zarbek.core.sources.languages.syntax_tree import SourceTree
 
 
 def iter_uses(node: Node, tree: SourceTree, prefix: str = "") -> Iterator[tuple[str, str]]:

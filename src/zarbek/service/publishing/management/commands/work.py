@@ -10,7 +10,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from zarbek.service.publishing.keeper import Keeper
+from zarbek.service.publishing.process_supervisor import ProcessSupervisor
 
 #: Publishes; what is quick and comes round by the clock; what waits for the world outside.
 QUEUES = ("default", "chores", "outside")
@@ -23,7 +23,7 @@ class Command(BaseCommand):
         parser.add_argument("--queue", action="append", choices=QUEUES, help="only this one; all if left out")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        keeper = Keeper(options["queue"] or QUEUES)
+        keeper = ProcessSupervisor(options["queue"] or QUEUES)
         for number in (signal.SIGTERM, signal.SIGINT):
             signal.signal(number, lambda *_: sys.exit(0))
         try:

@@ -1,0 +1,118 @@
+"""The words around a mention, as a reader sees them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator
+
+import msgspec
+
+from zarbek.core.model.doc_text import Doc
+from zarbek.core.model.mention import Mention
+from zarbek.core.model.page import Page
+from zarbek.core.model.symbol import Symbol
+from zarbek.core.writing.plain_text import LINK, plain_text
+
+_NEW_BLOCK = re.compile(r" {0,3}([-*+>#|]|\d+[.)]|:::|```)")
+#: What parts a text into paragraphs and entries of lists.
+_BLOCK = re.compile(r"\n\n|\n\s*(?:[-*+]|\d+[.)])\s|\A(?:[-*+]|\d+[.)])\s")
+REACH = 90
+
+
+def around_in_symbol(symbol: Symbol, mention: Mention) -> tuple[str, str, str]:
+    """(before, shown text, after) of one mention, each on one line; empty where unknown."""
+    if mention.origin in ("type", "base"):
+        return _in_signature(symbol, mention)
+    if symbol.doc is not None:
+        places = [place for text in texts_of(symbol.doc) for place in _in_text(text, mention)]
+        if places:
+            return places[min(_repeats(symbol.mentions, mention), len(places) - 1)]
+    return "", mention.text, ""
+
+
+def is_history(symbol: Symbol, mention: Mention) -> bool:
+    """Whether a mention stands only in notes of what changed in earlier releases."""
+    doc = symbol.doc
+    if doc is None or not any(any(_in_text(change.text, mention)) for change in doc.changes):
+        return False
+    told = msgspec.structs.replace(doc, changes=[])
+    return not any(any(_in_text(text, mention)) for text in texts_of(told))
+
+
+def _repeats(mentions: Iterable[Mention], mention: Mention) -> int:
+    """How many mentions written alike come before one."""
+    count = 0
+    for other in mentions:
+        if other is mention:
+            return count
+        count += (other.address, other.text) == (mention.address, mention.text)
+    return 0
+
+
+def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
+    lines = page.text.split("\n")
+    at = mention.line - page.line
+    if not 0 <= at < len(lines):
+        return "", mention.text, ""
+    start = end = at
+    while start > 0 and lines[start - 1].strip() and not _NEW_BLOCK.match(lines[start]):
+        start -= 1
+    while end + 1 < len(lines) and lines[end + 1].strip() and not _NEW_BLOCK.match(lines[end + 1]):
+        end += 1
+    return next(_in_text("\n".join(lines[start : end + 1]), mention), ("", mention.text, ""))
+
+
+def texts_of(doc: Doc) -> Iterator[str]:
+    """Every text of a doc, in reading order."""
+    yield doc.summary
+    yield doc.body
+    groups = (doc.parameters, doc.returns, doc.yields, doc.raises, doc.attributes, doc.see)
+    for group in groups:
+        for field in group:
+            yield field.text
+    for section in doc.sections:
+        yield section.text
+    for change in doc.changes:
+        yield change.text
+    if doc.deprecated is not None:
+        yield doc.deprecated.text
+
+
+def _in_text(text: str, mention: Mention) -> Iterator[tuple[str, str, str]]:
+    """The places of a text where a mention may stand, in order; as code only where it stands as no link."""
+    is_link = False
+    for match in LINK.finditer(text):
+        if match[2] == mention.address or match[2] == mention.text:
+            is_link = True
+            yield _cut(text, match.start(), match.end(), plain_text(match[1]))
+    span = f"`{mention.text.lstrip('~!')}`"
+    at = -1 if is_link else text.find(span)
+    while at >= 0:
+        yield _cut(text, at, at + len(span), mention.text)
+        at = text.find(span, at + len(span))
+
+
+def _cut(text: str, start: int, end: int, shown: str) -> tuple[str, str, str]:
+    before = plain_text(_BLOCK.split(text[:start])[-1])
+    after = plain_text(_BLOCK.split(text[end:], maxsplit=1)[0])
+    sentence = max(before.rfind(". "), before.rfind("! "), before.rfind("? "))
+    if sentence >= 0:
+        before = before[sentence + 2 :]
+    if len(before) > REACH:
+        before = "…" + before[-REACH:].partition(" ")[2]
+    stop = re.search(r"[.!?](?= |$)", after)
+    if stop:
+        after = after[: stop.end()]
+    if len(after) > REACH:
+        after = after[:REACH].rpartition(" ")[0] + "…"
+    return before, shown, after
+
+
+def _in_signature(symbol: Symbol, mention: Mention) -> tuple[str, str, str]:
+    if mention.origin == "base":
+        return f"class {symbol.name}(", mention.text, ")"
+    if mention.field == "returns":
+        return f"{symbol.name}(…) -> ", mention.text, ""
+    if mention.field.startswith("param:"):
+        return f"{symbol.name}({mention.field[6:]}: ", mention.text, ")"
+    return f"{symbol.name}: ", mention.text, ""

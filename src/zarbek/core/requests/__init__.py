@@ -1,0 +1,1 @@
+"""An HTTP operation as a request, as a command, and as client code."""

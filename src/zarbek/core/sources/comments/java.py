@@ -1,0 +1,100 @@
+"""Java's documentation comments. Source: "Documentation Comment Specification for the Standard
+Doclet", Java SE 17."""
+
+from __future__ import annotations
+
+import re
+
+from zarbek.core.model.doc_text import INHERIT, Doc
+from zarbek.core.model.mention import address_of
+from zarbek.core.sources.comments.block_tags import JAVA_TAGS, Dialect, TaggedDoc, read_tagged
+from zarbek.core.sources.comments.comment_blocks import block_lines, trim
+from zarbek.core.sources.markup.html import convert_html, escape_text
+from zarbek.core.sources.markup.inline import MentionSink, code_span
+
+_SPACE = re.compile(r"\s+")
+
+
+def read_javadoc(raw: str, line: int, sink: MentionSink) -> TaggedDoc:
+    """raw: the whole comment, ``/**`` to ``*/``, which begins on a line of the file."""
+    lines, line = trim(block_lines(raw), line)
+    return read_tagged(lines, line, sink, JAVA) if lines else TaggedDoc(Doc(line=line))
+
+
+def split_reference(text: str) -> tuple[str, str]:
+    """(reference, label) of the content of a link: blanks inside parentheses belong to it."""
+    text = text.strip()
+    depth = 0
+    for at, sign in enumerate(text):
+        if sign in "(<":
+            depth += 1
+        elif sign in ")>":
+            depth -= 1
+            if depth == 0 and sign == ")":
+                return text[: at + 1], text[at + 1 :].strip()
+        elif sign.isspace() and depth <= 0:
+            rest = text[at:].lstrip()
+            if rest.startswith("(") and "#" in text[:at]:
+                continue
+            return text[:at], rest
+    return text, ""
+
+
+def shown_reference(reference: str) -> str:
+    """What readers see of a reference without a label: ``a.B#m(int)`` is ``B.m(int)``."""
+    owner, mark, member = reference.partition("#")
+    owner = owner.rpartition(".")[2] if owner[:1].islower() and "." in owner else owner
+    return f"{owner}.{member}" if owner and mark else member or owner
+
+
+def convert_text(text: str, line: int, sink: MentionSink) -> str:
+    def inline_tag(tag: str, content: str, at: int) -> str:
+        return _inline(tag, content, at, sink)
+
+    return convert_html(text, line, sink, inline_tag)
+
+
+def _inline(tag: str, content: str, line: int, sink: MentionSink) -> str:
+    if tag in ("link", "linkplain"):
+        return link_to(content, line, sink, plain=tag == "linkplain")
+    if tag in ("code", "snippet"):
+        body = content[1:] if content[:1].isspace() else content
+        return code_span(body.strip()) if body.strip() else ""
+    if tag == "literal":
+        return escape_text(content[1:] if content[:1].isspace() else content)
+    if tag == "value":
+        name = content.strip()
+        return link_to(name, line, sink, plain=False, role="value") if name else "its value"
+    if tag in ("inheritDoc", "inheritdoc"):
+        return INHERIT
+    if tag == "return":
+        return "Returns " + convert_text(content.strip(), line, sink) + "."
+    if tag == "index":
+        word = re.match(r"\s*(\"[^\"]*\"|\S+)", content)
+        return escape_text(word[1].strip('"')) if word else ""
+    if tag in ("docRoot", "summary"):
+        return convert_text(content.strip(), line, sink) if tag == "summary" else ""
+    if tag in ("jls", "jvms"):
+        return escape_text(_SPACE.sub(" ", f"{tag.upper()} {content.strip()}"))
+    return escape_text(content.strip())
+
+
+def link_to(content: str, line: int, sink: MentionSink, *, plain: bool, role: str = "") -> str:
+    """The content of ``{@link …}`` as CommonMark. role: of its target, where the tag says so."""
+    lead = content[: len(content) - len(content.lstrip())]
+    line += lead.count("\n")
+    reference, label = split_reference(content)
+    if not reference:
+        return ""
+    name = _SPACE.sub(" ", reference)
+    sink.add(reference, name, "link", line, role)
+    if label:
+        inner = convert_text(label, line, sink).replace("\n", " ")
+        if "](" in inner:
+            return inner  # A link inside a label: the inner one counts.
+    else:
+        inner = escape_text(shown_reference(name)) if plain else code_span(shown_reference(name))
+    return f"[{inner}]({address_of(name, role)})"
+
+
+JAVA = Dialect(JAVA_TAGS, convert_text, split_name=split_reference)

@@ -1,0 +1,118 @@
+"""Which files of a source are read, in which language, and what module each of them is."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable
+from pathlib import PurePosixPath
+
+import msgspec
+
+from zarbek.core.sources.languages.cpp.macros import collect_macros
+from zarbek.core.sources.languages.ecmascript.packages import locate_ecmascript
+from zarbek.core.sources.languages.python.modules import ModuleFile, locate_modules
+from zarbek.core.sources.languages.reading import SourceFile, nearest_folder
+from zarbek.core.sources.languages.registry import language_of
+from zarbek.core.sources.languages.rust.crates import locate_rust
+
+Read = Callable[[str], str]
+_TEST_FILES = re.compile(r"(?:_test\.go|[._](?:test|spec)\.[cm]?[jt]sx?|\.min\.[cm]?js)$", re.I)
+#: What a class of this name imports if it is a test, and no test of statistics.
+_TEST_CLASS = re.compile(r"Tests?\.java$")
+_TEST_IMPORT = re.compile(r"^import\s+(?:static\s+)?(?:org\.)?(?:junit|testng|hamcrest|mockito)\b", re.MULTILINE)
+_TEST_FOLDERS = re.compile(r"(?:^|/)(?:testdata|__tests__|benches|obj|target)/")
+
+
+def _is_test(file: str, read: Read) -> bool:
+    if _TEST_FILES.search(file) or _TEST_FOLDERS.search(file):
+        return True
+    return _TEST_CLASS.search(file) is not None and _TEST_IMPORT.search(read(file)) is not None
+
+
+def locate_sources(
+    files: list[str], read: Read, languages: Iterable[str], options: dict[str, list[str]]
+) -> list[SourceFile]:
+    """The source files, sorted.
+
+    files: all of the source, relative. read: text of one of them. languages: those wanted,
+    empty for all. options: given to every reader.
+    """
+    wanted = set(languages)
+    if "c" in wanted:
+        wanted.add("cpp")
+    by_language: dict[str, list[str]] = {}
+    for file in files:
+        language = language_of(file)
+        is_wanted = not wanted or language in wanted or (language == "c" and "cpp" in wanted)
+        if language and is_wanted and not _is_test(file, read):
+            by_language.setdefault(language, []).append(file)
+    found: list[SourceFile] = []
+    for language, own in by_language.items():
+        if language == "python":
+            found += [_python(m) for m in _prefer_sources(locate_modules(own, files))]
+        elif language == "go":
+            found += _locate_go(own, files, read)
+        elif language == "rust":
+            found += locate_rust(own, files, read)
+        elif language in ("javascript", "typescript", "c", "cpp"):
+            continue
+        else:
+            found += [SourceFile(file, language) for file in own]
+    found += _locate_clike(by_language.get("c", []), by_language.get("cpp", []), read, options)
+    found += locate_ecmascript(by_language.get("typescript", []), by_language.get("javascript", []), files, read)
+    if options:
+        found = [msgspec.structs.replace(s, options={**options, **s.options}) for s in found]
+    return sorted(found, key=lambda s: s.file)
+
+
+def _python(module: ModuleFile) -> SourceFile:
+    return SourceFile(module.file, "python", module.module, module.is_package, module.is_stub)
+
+
+def _prefer_sources(modules: list[ModuleFile]) -> list[ModuleFile]:
+    """One file a module: a source before its stub, for the source has the documentation."""
+    chosen: dict[str, ModuleFile] = {}
+    for module in sorted(modules, key=lambda m: (m.is_stub, not m.is_package, m.file)):
+        chosen.setdefault(module.module, module)
+    return sorted(chosen.values(), key=lambda m: m.file)
+
+
+def _locate_clike(c: list[str], cpp: list[str], read: Read, options: dict[str, list[str]]) -> list[SourceFile]:
+    """Headers and bodies; what the project's macros hide is told to each of them. Where some lie in a folder
+    ``include``, by custom the others are for the project itself."""
+    declared = options.get("macros", [])
+    named = {entry.partition("=")[0] for entry in declared}
+    collected = [m for m in collect_macros([*c, *cpp], read) if m.partition("=")[0] not in named] if c or cpp else []
+    macros = [*declared, *collected]
+    given = {"macros": macros} if macros else {}
+    inner = {**given, "inner": ["yes"]}
+    is_mixed = bool(cpp)
+    offered = {f for f in (*c, *cpp) if "include" in PurePosixPath(f).parts[:-1]}
+    return [
+        SourceFile(
+            f, "cpp" if is_mixed and not f.endswith((".h", ".c")) else "c",
+            options=given if f in offered or not offered else inner,
+        )
+        for f in [*c, *cpp]
+    ]  # fmt: skip
+
+
+# Go: modules and packages (Go Modules Reference; Go specification, "Packages") ------------
+
+
+def _locate_go(own: list[str], files: list[str], read: Read) -> list[SourceFile]:
+    roots = {}
+    for file in files:
+        if PurePosixPath(file).name == "go.mod":
+            match = re.search(r"^\s*module\s+\"?([^\s\"]+)", read(file), re.MULTILINE)
+            if match:
+                roots[str(PurePosixPath(file).parent)] = match[1]
+    found = []
+    for file in own:
+        folder = PurePosixPath(file).parent
+        root, module = nearest_folder(folder, roots)
+        rest = str(folder.relative_to(root)) if root else str(folder)
+        module = "" if module == "std" else module  # The standard library's packages have no prefix.
+        name = "/".join(part for part in (module, rest) if part and part != ".")
+        found.append(SourceFile(file, "go", name or "main", options={"root": [module or name.partition("/")[0]]}))
+    return found

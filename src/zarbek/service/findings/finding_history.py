@@ -1,0 +1,178 @@
+"""The findings of one line of a project, through their life."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import date, datetime
+from typing import Literal
+
+import msgspec
+from django.db import transaction
+from django.db.models import Q
+from django.utils import timezone
+
+from zarbek.core.findings.fingerprints import fingerprint
+from zarbek.core.findings.owners import owner_of
+from zarbek.core.findings.report import Compared, compare_findings
+from zarbek.core.findings.waivers import waiver_of
+from zarbek.core.linking.versions import line_of
+from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.models import Project
+from zarbek.service.catalog.queries import LATEST
+from zarbek.service.common.batches import batched
+from zarbek.service.findings.models import ALIVE, FindingRecord
+from zarbek.service.findings.queries import list_waivers
+from zarbek.service.links.documents import Text
+
+#: Rules whose findings come with the bundle and do not change with the portal.
+GATHERED = ("text/", "stale/parameter", "stale/example")
+#: Rules that are looked into after a publish, in their own time.
+URLS = ("dangling/url", "stale/redirect")
+AHEAD = ("stale/source-ahead", "dangling/service")
+CLAIMS = ("text/contested-name",)
+#: What was looked into, and the rules that only that looks into.
+_APART = {"urls": URLS, "ahead": AHEAD, "claims": CLAIMS}
+#: All that a publish does, links alone, addresses, the repository, or whose names are.
+Part = Literal["published", "links", "urls", "ahead", "claims"]
+
+
+class FindingHistory:
+    """Compares what stands now with what stood before a run, and keeps it. A run that is done a
+    second time finds what stood before its first. run: 0 for what no run brought about."""
+
+    def __init__(self, project: Project, version: str, run: int) -> None:
+        self.project, self.version, self.run = project, version, run
+        self.branch = branch_of(project, version)
+        self._rows = FindingRecord.objects.filter(project=project, branch=self.branch)
+
+    def owned(self, findings: Iterable[Finding]) -> list[Finding]:
+        """The findings with the teams whose turn they are."""
+        default, owners = self.project.owner, self.project.owners
+        return [msgspec.structs.replace(f, owner=owner_of(f.file, owners, default)) for f in findings]
+
+    def compare(
+        self, findings: Iterable[Finding], texts: set[Text] | None = None, *, part: Part = "published"
+    ) -> Compared:
+        """texts: where findings were looked for, None for everywhere."""
+        before = [f for f in self._before(texts) if _is_part(f.rule, part)]
+        return compare_findings(self.owned(findings), before)
+
+    def _before(self, texts: set[Text] | None) -> Iterable[Finding]:
+        stood = (
+            Q(state__in=ALIVE)
+            if not self.run
+            else (Q(state__in=ALIVE) & ~Q(since_run=self.run)) | Q(state="fixed", fixed_run=self.run)
+        )
+        rows = self._rows.filter(stood)
+        subjects = None if texts is None else sorted({path for _, path in texts})
+        for batch in [None] if subjects is None else batched(subjects):
+            chosen = rows if batch is None else rows.filter(subject__in=batch)
+            for document in chosen.values_list("document", flat=True):
+                finding = msgspec.convert(document, Finding)
+                if texts is None or (finding.subject_kind, finding.subject) in texts:
+                    yield finding
+
+    @transaction.atomic
+    def keep(self, compared: Compared, cause: str) -> None:
+        """Write down what became of each finding, and which waivers cover what stands."""
+        now = timezone.now()
+        known = self._known(compared)
+        for finding in compared.fixed:
+            row = known[finding.fingerprint]
+            if row.state != "fixed":
+                row.state, row.fixed_at, row.fixed_in = "fixed", now, self.version
+                row.fixed_run = row.last_run = self.run
+                row.save()
+        made = []
+        for finding in compared.new:
+            row = known.get(finding.fingerprint)
+            if row is None:
+                made.append(self._new(finding, cause, now))
+            elif row.since_run != self.run or row.state not in ALIVE:
+                row.state, row.since_run, row.cause, row.fixed_at = "back", self.run, cause, None
+                self._fill(row, finding, now)
+                row.save()
+        FindingRecord.objects.bulk_create(made, batch_size=500)
+        self._keep_open(compared, known, now)
+        self.cover(now.date())
+
+    def _keep_open(self, compared: Compared, known: dict[str, FindingRecord], now: datetime) -> None:
+        """Most findings that stand are as they were: one statement for those."""
+        same: list[int] = []
+        for finding in compared.open:
+            row = known[compared.carried.get(finding.fingerprint, finding.fingerprint)]
+            if row.state == "open" and row.document == msgspec.to_builtins(finding):
+                same.append(row.pk)
+                continue
+            row.state = "open"
+            self._fill(row, finding, now)
+            row.save()
+        for batch in batched(same):
+            FindingRecord.objects.filter(pk__in=batch).update(version=self.version, last_run=self.run, last_seen_at=now)
+
+    def _known(self, compared: Compared) -> dict[str, FindingRecord]:
+        """Computed fingerprint to its row, for all that the comparison speaks of."""
+        wanted = {f.fingerprint for group in (compared.new, compared.open, compared.fixed) for f in group}
+        wanted |= set(compared.carried.values())
+        found: dict[str, FindingRecord] = {}
+        for batch in batched(sorted(wanted)):
+            found.update({row.computed: row for row in self._rows.filter(computed__in=batch)})
+        return found
+
+    def _new(self, finding: Finding, cause: str, now: datetime) -> FindingRecord:
+        identity = finding.fingerprint
+        if self._rows.filter(fingerprint=identity).exists():  # One that went elsewhere has it.
+            identity = fingerprint(finding.rule, f"{finding.subject} {self.run}", finding.text)
+        row = FindingRecord(
+            project=self.project, branch=self.branch, fingerprint=identity, state="new", cause=cause,
+            first_run=self.run, since_run=self.run, first_seen_at=now,
+        )  # fmt: skip
+        self._fill(row, finding, now)
+        return row
+
+    def _fill(self, row: FindingRecord, finding: Finding, now: datetime) -> None:
+        row.computed, row.rule, row.severity = finding.fingerprint, finding.rule, finding.severity
+        row.about, row.subject, row.owner = finding.about[:100], finding.subject[:700], finding.owner
+        row.version, row.last_run, row.last_seen_at = self.version, self.run, now
+        row.document = msgspec.to_builtins(finding)
+
+    def identified(self, findings: Iterable[Finding], carried: dict[str, str]) -> list[Finding]:
+        """The findings under the fingerprints that they have had from their first day on."""
+        rows = dict(self._rows.exclude(state="retired").values_list("computed", "fingerprint"))
+        return [
+            msgspec.structs.replace(f, fingerprint=rows.get(carried.get(f.fingerprint, f.fingerprint),
+                                                            rows.get(f.fingerprint, f.fingerprint)))
+            for f in findings
+        ]  # fmt: skip
+
+    def cover(self, day: date) -> None:
+        """Give every finding that stands the waiver that covers it today."""
+        waivers = list_waivers(self.project)
+        changed: dict[int | None, list[int]] = {}
+        for row in self._rows.filter(state__in=ALIVE):
+            finding = msgspec.convert({**row.document, "fingerprint": row.fingerprint}, Finding)
+            found = waiver_of(finding, self.project.slug, waivers, day)
+            if (found.id if found else None) != row.waiver_id:
+                changed.setdefault(found.id if found else None, []).append(row.pk)
+        for waiver, rows in changed.items():
+            for batch in batched(rows):
+                FindingRecord.objects.filter(pk__in=batch).update(waiver_id=waiver)
+
+
+def is_from_links(finding: Finding) -> bool:
+    return _is_part(finding.rule, "links")
+
+
+def _is_part(rule: str, part: Part) -> bool:
+    if part in _APART:
+        return rule in _APART[part]
+    return not any(rule in rules for rules in _APART.values()) and (
+        part == "published" or not rule.startswith(GATHERED)
+    )
+
+
+def branch_of(project: Project, version: str) -> str:
+    """Empty for the line that ``latest`` is on, else the line."""
+    newest = project.aliases.filter(name=LATEST).values_list("release__version", flat=True).first()
+    line = line_of(version)
+    return "" if newest is None or line_of(newest) == line else line

@@ -1,0 +1,88 @@
+"""Every change to waivers."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from datetime import date, timedelta
+
+from django.db import transaction
+from django.utils import timezone
+
+from zarbek.core.findings.rules import RULES
+from zarbek.service.catalog.models import Project
+from zarbek.service.catalog.queries import get_project
+from zarbek.service.common.problems import Problem
+from zarbek.service.findings.finding_history import FindingHistory
+from zarbek.service.findings.models import ALIVE, FindingRecord, Waiver
+from zarbek.service.publishing.actions import renew_pages
+
+MAX_DAYS = 731
+
+
+def make_waivers(
+    *, project: str, rule: str, target: str, file: str, prints: Collection[str], reason: str, until: date, person: str
+) -> list[Waiver]:
+    """One waiver, or one for each fingerprint. Raises Problem for one without reason, without an end,
+    or that names what does not exist."""
+    _check(rule, target, file, prints, reason, until)
+    found = get_project(project) if project else None
+    unknown = [p for p in prints if not FindingRecord.objects.filter(fingerprint=p).exists()]
+    if unknown:
+        raise Problem(f"There is no finding {', '.join(sorted(unknown)[:5])}.")
+    with transaction.atomic():
+        made = [
+            Waiver.objects.create(
+                project=found, rule=rule, target=target, file=file, fingerprint=print_, reason=reason.strip(),
+                person=person, until=until,
+            )
+            for print_ in dict.fromkeys(prints or [""])
+        ]  # fmt: skip
+        cover_again(found)
+    renew_pages()
+    return made
+
+
+def _check(rule: str, target: str, file: str, prints: Collection[str], reason: str, until: date) -> None:
+    today = timezone.now().date()
+    if len(reason.strip()) < 3:
+        raise Problem("A waiver needs a reason, for those who meet it later.")
+    if until < today:
+        raise Problem(f"{until} is over. Name a day to come.")
+    if until > today + timedelta(days=MAX_DAYS):
+        raise Problem("A waiver holds two years at most; whoever comes then may decide again.")
+    if not (rule or target or file or prints):
+        raise Problem("Say what to waive: a rule, a target, files, or findings.")
+    if rule and "*" not in rule and rule not in {r.id for r in RULES}:
+        raise Problem(f"There is no rule {rule}.")
+    if any(len(text) > limit for text, limit in ((rule, 60), (target, 700), (file, 500))):
+        raise Problem("A pattern is too long.")
+
+
+def end_waiver(waiver: Waiver) -> None:
+    project = waiver.project
+    with transaction.atomic():
+        waiver.delete()
+        cover_again(project)
+    renew_pages()
+
+
+def cover_again(project: Project | None) -> None:
+    """Which waiver covers which finding, of a project or of all."""
+    today = timezone.now().date()
+    rows = FindingRecord.objects.filter(state__in=ALIVE)
+    if project is not None:
+        rows = rows.filter(project=project)
+    for slug, branch, version in rows.values_list("project__slug", "branch", "version").distinct():
+        finding_history = FindingHistory(get_project(slug), version, 0)
+        if finding_history.branch == branch:
+            finding_history.cover(today)
+
+
+def end_past_waivers() -> list[Waiver]:
+    """Waivers whose last day is over, told once; their findings count again."""
+    over = list(Waiver.objects.filter(until__lt=timezone.now().date(), ended_at=None).select_related("project"))
+    for waiver in over:
+        waiver.ended_at = timezone.now()
+        waiver.save(update_fields=["ended_at"])
+        cover_again(waiver.project)
+    return over

@@ -1,0 +1,149 @@
+"""Keeps the processes that do the work: one a queue, each watched from outside, so that a hang, a
+crash or a pattern without end ends one job and nothing else."""
+
+from __future__ import annotations
+
+import contextlib
+import logging
+import os
+import subprocess
+import sys
+import time
+import uuid
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from datetime import timedelta
+
+from django.conf import settings
+from django.db import OperationalError, close_old_connections, connection
+from django.utils import timezone
+from django_tasks_db.models import DBTaskResult
+
+from zarbek.core.material.processes import die_with_parent, kill_group
+from zarbek.service.common.workplaces import sweep_workplaces
+from zarbek.service.publishing.actions import beat, give_up, list_overdue, requeue_abandoned, requeue_of_worker
+from zarbek.service.publishing.schedule import run_due_chores
+
+logger = logging.getLogger(__name__)
+BEAT_S = 2.0
+#: Before one that died is started again: a little at first, longer each time.
+FIRST_PAUSE_S, LONGEST_PAUSE_S = 0.5, 30.0
+#: One that lived so long did not die of its start.
+LIVED_S = 60.0
+STOP_WITHIN_S = 10.0
+
+
+@dataclass(slots=True)
+class QueueProcess:
+    """The process of one queue. id: under which it claims jobs; a new one for each process."""
+
+    queue: str
+    id: str = ""
+    process: subprocess.Popen[bytes] | None = None
+    started_at: float = 0.0
+    deaths: int = 0
+    due_at: float = 0.0
+    lost: list[str] = field(default_factory=list)
+
+    def start(self) -> None:
+        self.id = f"{self.queue}-{uuid.uuid4().hex[:12]}"
+        self.started_at = time.monotonic()
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "zarbek.service.manage", "take_jobs", "--queue", self.queue],
+            env={**os.environ, "ZARBEK_WORKER_ID": self.id}, stdin=subprocess.DEVNULL, start_new_session=True,
+            preexec_fn=die_with_parent,
+        )  # fmt: skip
+
+    def look(self) -> None:
+        """Start it where it is not there and its pause is over; note what it was at when it died."""
+        if self.process is not None and self.process.poll() is not None:
+            code = self.process.returncode
+            logger.warning("the process of queue %s ended with %s", self.queue, code)
+            kill_group(self.process)  # What it had started goes with it.
+            self.lost.append(self.id)
+            self.deaths = 0 if time.monotonic() - self.started_at > LIVED_S else self.deaths + 1
+            pause = min(FIRST_PAUSE_S * 2 ** max(self.deaths - 1, 0), LONGEST_PAUSE_S)
+            self.due_at, self.process = time.monotonic() + pause, None
+        if self.process is None and time.monotonic() >= self.due_at:
+            self.start()
+
+    def end(self) -> None:
+        if self.process is not None:
+            kill_group(self.process)
+
+
+class ProcessSupervisor:
+    def __init__(self, queues: Iterable[str]) -> None:
+        self.queue_processes = [QueueProcess(queue) for queue in queues]
+        self._beaten_at = 0.0
+
+    def run(self) -> None:
+        while True:
+            for queue_process in self.queue_processes:
+                queue_process.look()
+            if time.monotonic() - self._beaten_at >= BEAT_S:
+                self._beaten_at = time.monotonic()
+                self._mind()
+            time.sleep(0.2)
+
+    def _mind(self) -> None:
+        """What the database must know of the hands, and what it knows of others that died."""
+        try:
+            close_old_connections()
+            for queue_process in self.queue_processes:
+                self._mind_hand(queue_process)
+            requeue_abandoned()
+            end_lost_jobs()
+            if any(queue_process.queue == "chores" for queue_process in self.queue_processes):
+                run_due_chores()
+            sweep_workplaces()
+        except OperationalError as error:
+            logger.warning("the database does not answer: %s", error)
+            connection.close()
+
+    def _mind_hand(self, queue_process: QueueProcess) -> None:
+        for lost in list(queue_process.lost):
+            requeue_of_worker(lost)
+            fail_jobs_of(lost, "Its process ended.")
+            queue_process.lost.remove(lost)
+        if queue_process.process is None:
+            return
+        overdue = list_overdue(queue_process.id)
+        is_stuck = bool(overdue) or has_overdue_job(queue_process.id)
+        if is_stuck:
+            queue_process.end()
+            for run, reason in overdue:
+                give_up(run, reason)
+        elif queue_process.process.poll() is None:
+            beat(queue_process.id)
+
+    def stop(self) -> None:
+        """Let each end what it is at for a little while, then end it."""
+        alive = [h.process for h in self.queue_processes if h.process is not None and h.process.poll() is None]
+        for process in alive:
+            process.terminate()
+        until = time.monotonic() + STOP_WITHIN_S
+        for process in alive:
+            with contextlib.suppress(subprocess.TimeoutExpired):
+                process.wait(max(0.0, until - time.monotonic()))
+            kill_group(process)
+
+
+def has_overdue_job(worker: str) -> bool:
+    """Whether a worker is at a job of no run for longer than one may take."""
+    limit = timezone.now() - timedelta(seconds=settings.JOB_LIMIT_S)
+    jobs = DBTaskResult.objects.running().filter(started_at__lt=limit).exclude(queue_name="default")
+    return any(worker in (job.worker_ids or ()) for job in jobs)
+
+
+def fail_jobs_of(worker: str, reason: str) -> None:
+    for job in DBTaskResult.objects.running():
+        if worker in (job.worker_ids or ()):
+            job.set_failed(RuntimeError(reason))
+
+
+def end_lost_jobs() -> None:
+    """Jobs of workers that are gone without a word: nobody will ever end them."""
+    limit = timezone.now() - timedelta(seconds=settings.JOB_LIMIT_S * 2)
+    for job in DBTaskResult.objects.running().filter(started_at__lt=limit).exclude(queue_name="default"):
+        job.set_failed(RuntimeError("Its worker is gone."))

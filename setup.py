@@ -5,7 +5,7 @@ from pathlib import Path
 from setuptools import setup
 from setuptools.command.build_py import build_py
 
-_PAGE = Path(__file__).parent / "src/zarbek/service/console/dist/index.html"
+_PAGE = Path(__file__).parent / "src/zarbek/service/web/dist/index.html"
 
 
 class BuildWithConsole(build_py):

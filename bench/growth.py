@@ -100,7 +100,7 @@ def _publish(service: Service, room: Path, slug: str, version: str, files: dict[
 
 def _rows(service: Service) -> int:
     """Rows that publishing writes, over all tables of the reference, links and findings."""
-    tables = ("reference_symbolcontent", "reference_block", "reference_pagecontent", "links_linkdocument", "links_referrer",
+    tables = ("content_symbolcontent", "content_block", "content_pagecontent", "links_linkdocument", "links_referrer",
               "links_dependence", "links_relocation", "catalog_release", "findings_findingrecord", "findings_healthpoint")  # fmt: skip
     query = "SELECT " + " + ".join(f"(SELECT COUNT(*) FROM zarbek.{table})" for table in tables)
     socket = service.processes.database.socket  # type: ignore[union-attr]

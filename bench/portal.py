@@ -99,8 +99,8 @@ def measure_store(name: str) -> list[Row]:
 
         django.setup()
         from zarbek.service.catalog.models import Project, Release
-        from zarbek.service.reference.actions import store_release
-        from zarbek.service.reference.models import Block, PageContent, SymbolContent
+        from zarbek.service.content.actions import store_release
+        from zarbek.service.content.models import Block, PageContent, SymbolContent
 
         out = Path(folder, "b.bundle")
         gather(corpus(name), out, GatherOptions(slug=name, version="1", use_cache=False))

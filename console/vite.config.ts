@@ -8,7 +8,7 @@ export default defineConfig({
   plugins: [tailwindcss(), svelte()],
   html: { cspNonce: "__NONCE__" },
   build: {
-    outDir: "../src/zarbek/service/console/dist",
+    outDir: "../src/zarbek/service/web/dist",
     emptyOutDir: true,
     assetsDir: "static",
     assetsInlineLimit: 0,

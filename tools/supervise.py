@@ -156,7 +156,7 @@ class Portal:
         self._socket.listen(1024)
         for number in range(WEB_PROCESSES):
             self.keep(
-                f"web server {number + 1}", sys.executable, "-m", "zarbek.service.entry.server",
+                f"web server {number + 1}", sys.executable, "-m", "zarbek.service.web.server",
                 str(self._socket.fileno()), fds=(self._socket.fileno(),),
             )  # fmt: skip
 

@@ -23,7 +23,9 @@ class Attempts(unittest.TestCase):
             from django.utils import timezone
             from zarbek.core.material.bundle_file import digest_file
             from zarbek.service.catalog.models import Release
-            from zarbek.service.publishing.actions import execute, give_up, keep_upload, requeue_abandoned
+            from zarbek.service.publishing.actions import give_up, keep_upload
+            from zarbek.service.publishing.heartbeat import requeue_abandoned
+            from zarbek.service.publishing.execution import execute
             from zarbek.service.publishing.models import Run
             from zarbek.service.publishing.pipeline import register_stage
             digest = digest_file(Path({str(self.bundle)!r}))

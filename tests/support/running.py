@@ -83,9 +83,9 @@ class Running:
     def rows(self) -> int:
         """Rows of the reference in the database, over all its tables."""
         tables = (
-            "reference_symbolcontent",
-            "reference_block",
-            "reference_pagecontent",
+            "content_symbolcontent",
+            "content_block",
+            "content_pagecontent",
             "links_linkdocument",
             "links_referrer",
             "catalog_release",

@@ -15,10 +15,10 @@ from zarbek.service.addresses.models import ProjectAddresses, QuietHost
 from zarbek.service.addresses.queries import host_of, list_unreachable, quiet_hosts
 from zarbek.service.addresses.rounds import check_urls
 from zarbek.service.catalog.models import Project, Release
+from zarbek.service.content.queries import iter_symbols, list_page_refs, read_page
 from zarbek.service.findings.actions import add_point, weighty
 from zarbek.service.findings.finding_history import FindingHistory
-from zarbek.service.publishing.actions import renew_pages
-from zarbek.service.reference.queries import iter_symbols, list_page_refs, read_page
+from zarbek.service.publishing.cache_epoch import renew_pages
 
 #: Seconds for which one job asks; what is left waits for its next turn, and others have theirs.
 BUDGET_S = 60.0

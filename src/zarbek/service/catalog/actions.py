@@ -2,20 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.db import transaction
 from django.utils import timezone
 
 from zarbek.core.linking.language_profile import family_of
 from zarbek.core.linking.versions import is_prerelease, newest, supported_versions
 from zarbek.core.model.bundle import Manifest
-from zarbek.service.catalog.models import GONE, Alias, NameClaim, Project, Release, RunningService, Source
+from zarbek.service.catalog.models import GONE, Alias, NameClaim, Project, Release
 from zarbek.service.catalog.queries import LATEST, list_choosable, list_releases
 from zarbek.service.catalog.signals import going, gone
 from zarbek.service.common.batches import BATCH
-from zarbek.service.common.problems import NotFound, Refused
-from zarbek.service.common.signing import new_signing_secret
+from zarbek.service.common.problems import NotFound, Problem, Refused
 
 STABLE = "stable"
 
@@ -23,33 +20,6 @@ STABLE = "stable"
 def ensure_project(slug: str, title: str = "") -> Project:
     project, _ = Project.objects.get_or_create(slug=slug, defaults={"title": (title or slug)[:200]})
     return project
-
-
-def add_source(
-    slug: str, *, address: str, folder: str, poll_minutes: int, tags: str, branch: str
-) -> tuple[Source, str]:
-    """Register a repository, or change how it is watched; its hook's secret where that is new."""
-    source, made = Source.objects.get_or_create(project=ensure_project(slug), address=address, folder=folder)
-    secret = new_signing_secret() if made else ""
-    source.poll_minutes, source.tags, source.branch = poll_minutes, tags, branch
-    source.hook_secret = secret or source.hook_secret
-    source.save()
-    return source, secret
-
-
-def set_services(project: Project, entries: list[dict[str, Any]]) -> None:
-    """Exactly these services; one that is known keeps what was fetched, and its headers unless they
-    are given anew."""
-    project.services.exclude(name__in=[e["name"] for e in entries]).delete()
-    for entry in entries:
-        service, _ = RunningService.objects.get_or_create(project=project, name=entry["name"])
-        if (service.address, service.server, service.strip) != (entry["address"], entry["server"], entry["strip"]):
-            service.entity_tag = service.digest = ""
-        service.address, service.server, service.strip = entry["address"], entry["server"], entry["strip"]
-        service.poll_minutes = entry["poll_minutes"]
-        if entry["headers"] is not None:
-            service.headers = entry["headers"]
-        service.save()
 
 
 def describe_project(project: Project, manifest: Manifest) -> set[str]:
@@ -206,11 +176,6 @@ def _claims_of(manifest: Manifest) -> set[str]:
     return names | ({manifest.purl} if manifest.purl else set())
 
 
-def remove_source(source: Source) -> None:
-    """The repository is gathered no more; what was published of it stays."""
-    source.delete()
-
-
 def remove_release(release: Release) -> None:
     """For good, with its pages and links. The aliases move on to what is left."""
     project, version, pk = release.project, release.version, release.pk
@@ -247,3 +212,12 @@ def erase_removed(budget: int = 20_000) -> bool:
                     return False
         project.delete()
     return True
+
+
+_SLUG_CHARS = frozenset("abcdefghijklmnopqrstuvwxyz0123456789-._")
+
+
+def check_slug(slug: str) -> str:
+    if not slug or len(slug) > 100 or set(slug) - _SLUG_CHARS or slug[0] in "-.":
+        raise Problem(f"{slug!r} cannot be a project: use a to z, 0 to 9, hyphen, dot and underscore.")
+    return slug

@@ -16,6 +16,7 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.page import Page
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.packing import pack, unpack
+from zarbek.service.content.queries import get_manifest, read_text
 from zarbek.service.findings.finding_history import FindingHistory, branch_of
 from zarbek.service.findings.models import HealthPoint
 from zarbek.service.findings.queries import alive, list_waivers
@@ -23,10 +24,9 @@ from zarbek.service.links.actions import Linked, link_release, relink_texts
 from zarbek.service.links.affected import affected_texts, dependents_of, move_choices
 from zarbek.service.links.documents import Text
 from zarbek.service.links.linking import Linking
-from zarbek.service.publishing.actions import renew_pages
+from zarbek.service.publishing.cache_epoch import renew_pages
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish
-from zarbek.service.reference.queries import get_manifest, read_text
 
 
 def make_report(publish: Publish, gathered: list[Finding]) -> Report:
@@ -51,7 +51,7 @@ def make_report(publish: Publish, gathered: list[Finding]) -> Report:
         elsewhere, examined = _tried_elsewhere(release, publish)
     else:
         elsewhere, examined = judge_others(
-            release, publish.brought, publish.run.pk, publish.progress.check, publish.progress.fenced
+            release, publish.namespace_changes, publish.run.pk, publish.progress.check, publish.progress.fenced
         )
     if is_kept and not history.branch:
         with publish.progress.fenced():

@@ -14,7 +14,7 @@ from zarbek.service.common.problems import NotFound
 from zarbek.service.findings.actions import judge_again, keep_linked
 from zarbek.service.findings.finding_history import FindingHistory
 from zarbek.service.links.affected import affected_by_namespaces, dependents_of
-from zarbek.service.publishing.actions import renew_pages
+from zarbek.service.publishing.cache_epoch import renew_pages
 
 RULE = "text/contested-name"
 

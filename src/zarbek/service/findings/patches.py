@@ -16,14 +16,14 @@ from zarbek.core.material.git_repository import export_commit
 from zarbek.core.model.mention import Mention
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import get_release
+from zarbek.service.common.allowed_repositories import reach_repository
 from zarbek.service.common.problems import Conflict
-from zarbek.service.common.repositories import reach_repository
 from zarbek.service.common.workplaces import workplace
+from zarbek.service.content.queries import read_text
 from zarbek.service.findings.models import FindingRecord
 from zarbek.service.findings.queries import alive
 from zarbek.service.links.linking import Linking
 from zarbek.service.links.queries import get_link_map, links_of_text, with_versions
-from zarbek.service.reference.queries import read_text
 
 
 class Patch(msgspec.Struct, frozen=True):

@@ -7,12 +7,10 @@ import msgspec
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Release
-from zarbek.service.common.chores import register_chore
 from zarbek.service.findings.actions import make_report, weighty
 from zarbek.service.findings.claims import tell_claims
 from zarbek.service.findings.finding_history import FindingHistory
-from zarbek.service.findings.policy import held_for
-from zarbek.service.findings.watching import poll_due_services, poll_due_sources
+from zarbek.service.findings.release_hold import held_for
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish, register_stage
 from zarbek.service.publishing.stages import bundle_path
@@ -21,8 +19,6 @@ from zarbek.service.publishing.stages import bundle_path
 def register() -> None:
     register_stage(45, "policy", policy)
     register_stage(60, "report", report)
-    register_chore("sources", 60, poll_due_sources)
-    register_chore("services", 60, poll_due_services)
 
 
 def policy(publish: Publish) -> None:

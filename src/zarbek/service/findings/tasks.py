@@ -1,21 +1,10 @@
-"""Jobs of the queue that look outside of the portal."""
+"""The job of the queue that judges again what referred to something removed."""
 
 from __future__ import annotations
 
 from django_tasks import task
 
 from zarbek.service.findings.actions import judge_without
-from zarbek.service.findings.watching import poll_services, poll_source
-
-
-@task(queue_name="outside")
-def poll(source_id: int) -> None:
-    poll_source(source_id)
-
-
-@task(queue_name="outside")
-def poll_running(project_id: int) -> None:
-    poll_services(project_id)
 
 
 @task(queue_name="chores")

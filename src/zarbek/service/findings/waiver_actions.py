@@ -14,7 +14,7 @@ from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.problems import Problem
 from zarbek.service.findings.finding_history import FindingHistory
 from zarbek.service.findings.models import ALIVE, FindingRecord, Waiver
-from zarbek.service.publishing.actions import renew_pages
+from zarbek.service.publishing.cache_epoch import renew_pages
 
 MAX_DAYS = 731
 

@@ -18,13 +18,7 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of, pack, unpack
-from zarbek.service.links.documents import InheritanceBlock, LinkBlock, LinkMap, Text
-from zarbek.service.links.linking import Judged, Linking, Tally, projects_asked, targets_of
-from zarbek.service.links.models import Dependence, LinkDocument, Referrer
-from zarbek.service.links.own_referrers import OwnReferrers
-from zarbek.service.links.queries import get_link_map, read_inheritance_document, read_link_document
-from zarbek.service.links.resolution_context import dependency_on
-from zarbek.service.reference.queries import (
+from zarbek.service.content.queries import (
     find_entry,
     find_unit_of,
     get_contents,
@@ -35,6 +29,12 @@ from zarbek.service.reference.queries import (
     read_page,
     read_symbol,
 )  # fmt: skip
+from zarbek.service.links.documents import InheritanceBlock, LinkBlock, LinkMap, Text
+from zarbek.service.links.linking import Judged, Linking, Tally, projects_asked, targets_of
+from zarbek.service.links.models import Dependence, LinkDocument, Referrer
+from zarbek.service.links.own_referrers import OwnReferrers
+from zarbek.service.links.queries import get_link_map, read_inheritance_document, read_link_document
+from zarbek.service.links.resolution_context import dependency_on
 
 #: What the manifest says, as a text.
 DEPENDENCIES: Text = ("project", "")

@@ -14,11 +14,11 @@ from zarbek.core.linking.versions import sort_key
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import HEAVY, list_choosable
 from zarbek.service.common.batches import batched
+from zarbek.service.content.queries import HeldText, get_manifest, held, load_index
 from zarbek.service.links.actions import DEPENDENCIES
 from zarbek.service.links.documents import Text
 from zarbek.service.links.models import Dependence, Referrer
 from zarbek.service.links.resolution_context import choose_version
-from zarbek.service.reference.queries import HeldText, get_manifest, held, load_index
 
 #: All texts of a release.
 ALL: None = None

@@ -14,9 +14,9 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import list_releases
+from zarbek.service.content.block_layout import BlockEntry
+from zarbek.service.content.queries import get_manifest, iter_blocks, load_index, read_symbols
 from zarbek.service.links.models import Relocation
-from zarbek.service.reference.contents import BlockEntry
-from zarbek.service.reference.queries import get_manifest, iter_blocks, load_index, read_symbols
 
 
 @lru_cache(maxsize=16)

@@ -16,11 +16,11 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.batches import batched
 from zarbek.service.common.problems import NotFound
+from zarbek.service.content.queries import find_entry, held, load_index, read_text
 from zarbek.service.links.comparison import compare, find_predecessor
 from zarbek.service.links.models import Referrer
 from zarbek.service.links.own_referrers import own_referrers_of
 from zarbek.service.links.queries import get_link_map, judged_by_project, links_of_text, with_versions
-from zarbek.service.reference.queries import find_entry, held, load_index, read_text
 
 MAX_TARGETS = 20_000
 MAX_PLACES = 20_000

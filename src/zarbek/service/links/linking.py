@@ -23,9 +23,9 @@ from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.packing import unpack
+from zarbek.service.content.queries import get_manifest, load_index
 from zarbek.service.links.resolution_context import DatabaseResolutionContext, dependency_on, fitting_version
 from zarbek.service.links.rule_context import DatabaseRuleContext
-from zarbek.service.reference.queries import get_manifest, load_index
 
 Versioned = TypeVar("Versioned", Link, Base)
 

@@ -4,7 +4,7 @@ from django.db import models
 
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.fields import digest, identifier
-from zarbek.service.reference.models import PageContent, SymbolContent
+from zarbek.service.content.models import PageContent, SymbolContent
 
 
 class LinkDocument(models.Model):

@@ -14,9 +14,9 @@ import msgspec
 from zarbek.core.linking.dependency_trace import Asked
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.packing import pack, unpack
+from zarbek.service.content.queries import find_unit_of, get_contents
 from zarbek.service.links.documents import ReferrerBlock, Text
 from zarbek.service.links.models import LinkDocument
-from zarbek.service.reference.queries import find_unit_of, get_contents
 
 
 class OwnReferrers:

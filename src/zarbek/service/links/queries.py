@@ -14,10 +14,7 @@ from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import HEAVY
 from zarbek.service.common.packing import unpack
-from zarbek.service.links.documents import InheritanceBlock, LinkBlock, LinkMap
-from zarbek.service.links.models import LinkDocument, Referrer
-from zarbek.service.links.own_referrers import own_referrers_of
-from zarbek.service.reference.queries import (
+from zarbek.service.content.queries import (
     find_unit_of,
     get_contents,
     held,
@@ -26,6 +23,9 @@ from zarbek.service.reference.queries import (
     read_page,
     read_symbols,
 )  # fmt: skip
+from zarbek.service.links.documents import InheritanceBlock, LinkBlock, LinkMap
+from zarbek.service.links.models import LinkDocument, Referrer
+from zarbek.service.links.own_referrers import own_referrers_of
 
 
 def get_link_map(release: Release) -> LinkMap:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from zarbek.core.linking.versions import sort_key
 from zarbek.core.model.naming import enclosing_of
 from zarbek.service.catalog.models import Release
+from zarbek.service.content.queries import find_entry
 from zarbek.service.links.models import Relocation
-from zarbek.service.reference.queries import find_entry
 
 MAX_STEPS = 50
 

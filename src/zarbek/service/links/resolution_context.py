@@ -13,7 +13,7 @@ from zarbek.core.model.naming import key_of
 from zarbek.service.catalog.actions import plain_name
 from zarbek.service.catalog.models import NameClaim, OutsideNamespace, Project
 from zarbek.service.catalog.queries import find_release, list_choosable
-from zarbek.service.reference.queries import load_index
+from zarbek.service.content.queries import load_index
 
 
 class DatabaseResolutionContext:

@@ -16,9 +16,9 @@ from zarbek.core.linking.versions import sort_key
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
+from zarbek.service.content.block_layout import BlockEntry
+from zarbek.service.content.queries import find_entry, read_symbol
 from zarbek.service.links.resolution_context import DatabaseResolutionContext
-from zarbek.service.reference.contents import BlockEntry
-from zarbek.service.reference.queries import find_entry, read_symbol
 
 
 class DatabaseRuleContext:

@@ -14,7 +14,7 @@ from zarbek.service.findings.waiver_actions import end_past_waivers
 from zarbek.service.notices.actions import announce
 from zarbek.service.notices.models import Delivery
 from zarbek.service.notices.tasks import send_due, send_mail
-from zarbek.service.publishing.actions import renew_pages
+from zarbek.service.publishing.cache_epoch import renew_pages
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish, register_stage
 

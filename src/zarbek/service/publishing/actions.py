@@ -2,27 +2,22 @@
 
 from __future__ import annotations
 
-import logging
-from datetime import timedelta
 from pathlib import Path
 
 from django.conf import settings
-from django.db import OperationalError, transaction
+from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
-from django_tasks_db.models import DBTaskResult
 
-from zarbek.core.errors import ZarbekError
 from zarbek.service.catalog.actions import check_label
-from zarbek.service.catalog.models import Release, Source
-from zarbek.service.common.deadlocks import retried_on_deadlock, retried_on_race
-from zarbek.service.common.problems import Conflict, Problem
-from zarbek.service.common.storage import storage_problem
-from zarbek.service.publishing.models import Generation, LogLine, Run, Start
-from zarbek.service.publishing.pipeline import Publish, Stage, list_stages, version_while_stored
-from zarbek.service.publishing.progress import RunProgress, RunTakenOver
-
-logger = logging.getLogger(__name__)
+from zarbek.service.catalog.models import Release
+from zarbek.service.common.deadlocks import retried_on_race
+from zarbek.service.common.problems import Conflict
+from zarbek.service.publishing.cache_epoch import renew_pages
+from zarbek.service.publishing.execution import close_run
+from zarbek.service.publishing.models import LogLine, ProjectStart, Run
+from zarbek.service.publishing.pipeline import version_while_stored
+from zarbek.service.publishing.tasks import execute_run
 
 
 @retried_on_race
@@ -47,9 +42,9 @@ def start_run(
         published = _find_published(project, version, bundle_digest)
         if published is not None:
             return published, False
-    Start.objects.get_or_create(project=project)
+    ProjectStart.objects.get_or_create(project=project)
     with transaction.atomic():
-        Start.objects.select_for_update().get(project=project)  # One at a time.
+        ProjectStart.objects.select_for_update().get(project=project)  # One at a time.
         if not is_preview and not is_dry and bundle_digest:
             same = _find_active(project, version, bundle_digest)
             if same is not None:
@@ -59,17 +54,8 @@ def start_run(
             origin=origin or {}, is_preview=is_preview, is_dry=is_dry, actor=actor,
             idempotency_key=idempotency_key,
         )  # fmt: skip
-        _enqueue(run)
+        enqueue_run(run)
     return run, True
-
-
-def start_fetch(source: Source, ref: str, version: str, *, actor: str, is_preview: bool = False) -> Run:
-    """Queue a run that gathers a ref of a repository by itself."""
-    origin = {"address": source.address, "ref": ref, "folder": source.folder}
-    run, _ = start_run(
-        project=source.project.slug, version=version, is_preview=is_preview, actor=actor, origin=origin
-    )  # fmt: skip
-    return run
 
 
 def version_of_tag(tag: str) -> str:
@@ -95,81 +81,10 @@ def _find_active(project: str, version: str, digest: str) -> Run | None:
     return runs.filter(state__in=("queued", "running")).first() or _find_published(project, version, digest)
 
 
-def _enqueue(run: Run) -> None:
-    from zarbek.service.publishing.tasks import execute_run  # The task imports this module.
-
+def enqueue_run(run: Run) -> None:
+    """Put an attempt at a run into the queue, and note its job."""
     job = execute_run.enqueue(run.pk, run.attempt)
     Run.objects.filter(pk=run.pk).update(job=job.id, queued_at=timezone.now())
-
-
-def execute(run_id: int, attempt: int) -> None:
-    """Run all stages. Whatever happens, the run ends in a state that says what happened."""
-    claimed = Run.objects.filter(pk=run_id, attempt=attempt, state="queued").update(
-        state="running", heartbeat_at=timezone.now(), stage_at=timezone.now(), worker=settings.WORKER_ID
-    )
-    if not claimed:
-        return
-    run = Run.objects.get(pk=run_id)
-    publish = Publish(run, RunProgress(run))
-    try:
-        _run_all(publish)
-    except RunTakenOver:
-        logger.warning("run %s attempt %s was taken over", run_id, attempt)
-
-
-def _run_all(publish: Publish) -> None:
-    """Raises RunTakenOver, having written nothing since, where another attempt has the run now."""
-    try:
-        for name, stage in list_stages():
-            publish.progress.enter(name)
-            _run_stage(stage, publish)
-        _end(publish, "done", counts=publish.counts)
-    except RunTakenOver:
-        raise
-    except (ZarbekError, Problem) as error:
-        _fail(publish, str(error) if isinstance(error, ZarbekError) else error.detail)
-    except OSError as error:
-        problem = storage_problem(error)
-        if problem is None:
-            logger.exception("run %s failed", publish.run.pk)
-        _fail(publish, problem.detail if problem is not None else f"{type(error).__name__}: {error}.")
-    except OperationalError:
-        raise  # The database went away: the sweep takes the run up again.
-    except Exception as error:  # The worker's outer edge: the run must end and say so.
-        logger.exception("run %s failed", publish.run.pk)
-        _fail(publish, f"{type(error).__name__}: {error}. This is a fault of the portal; its log has more.")
-
-
-@retried_on_race
-def _run_stage(stage: Stage, publish: Publish) -> None:
-    """Stages can be taken up at any point, so one that lost its locks begins again."""
-    stage(publish)
-
-
-def renew_pages() -> None:
-    """Pages that are kept in memory are made anew."""
-    if not Generation.objects.filter(pk=1).update(number=F("number") + 1):
-        Generation.objects.get_or_create(pk=1, defaults={"number": 1})
-
-
-@retried_on_deadlock
-def _end(publish: Publish, state: str, **values: object) -> None:
-    """The run's last word. What was stored for a look only, or never went live, goes with it."""
-    run, release = publish.run, publish.release
-    with publish.progress.fenced():
-        if release is not None and (run.is_dry or state == "failed"):
-            Release.objects.filter(pk=release.pk, is_live=False).delete()
-        _close(run, state, **values)
-    renew_pages()
-
-
-def _close(run: Run, state: str, **values: object) -> None:
-    Run.objects.filter(pk=run.pk).update(state=state, finished_at=timezone.now(), done=F("total"), **values)
-
-
-def _fail(publish: Publish, reason: str) -> None:
-    publish.progress.log(reason, "error")
-    _end(publish, "failed", problem=reason)
 
 
 def give_up(run: Run, reason: str) -> bool:
@@ -187,7 +102,7 @@ def give_up(run: Run, reason: str) -> bool:
         )
         if stored_as != going.version or not others.exclude(pk=going.pk).filter(is_dry=False).exists():
             Release.objects.filter(project__slug=going.project, version=stored_as, is_live=False).delete()
-        _close(going, "failed", problem=reason)
+        close_run(going, "failed", problem=reason)
     renew_pages()
     return True
 
@@ -214,61 +129,6 @@ def retry_run(run: Run, actor: str) -> Run:
         is_dry=run.is_dry, actor=actor,
     )  # fmt: skip
     return again
-
-
-def requeue_abandoned() -> int:
-    """Take up runs whose worker has died, or died between taking the job and beginning; how many."""
-    limit = timezone.now() - timedelta(seconds=settings.STALE_RUN_SECONDS)
-    silent = list(Run.objects.filter(state="running", heartbeat_at__lt=limit))
-    waiting = Run.objects.filter(state="queued", queued_at__lt=limit)
-    ready = set(
-        DBTaskResult.objects.filter(pk__in=[r.job for r in waiting if r.job]).ready().values_list("pk", flat=True)
-    )
-    lost = [r for r in waiting if r.job not in ready]
-    return sum(requeue(run) for run in [*silent, *lost])
-
-
-def requeue_of_worker(worker: str) -> int:
-    """Take up what a worker was at that is known to be dead; how many."""
-    return sum(requeue(run) for run in Run.objects.filter(state="running", worker=worker))
-
-
-def requeue(run: Run) -> bool:
-    """Begin a run again under a new attempt; too many deaths end it. Whether it begins again."""
-    if run.attempt >= settings.MAX_RUN_ATTEMPTS:
-        give_up(run, f"The worker died {run.attempt} times at {run.stage or 'its beginning'}.")
-        return False
-    with transaction.atomic():
-        taken = Run.objects.filter(pk=run.pk, attempt=run.attempt, state=run.state).update(
-            attempt=F("attempt") + 1, state="queued", heartbeat_at=timezone.now(), worker=""
-        )
-        if taken:
-            run.refresh_from_db()
-            LogLine.objects.create(run=run, level="warning", text="The worker died; starting again.")
-            _enqueue(run)
-    return bool(taken)
-
-
-def beat(worker: str) -> None:
-    """A worker lives, and with it what it is at."""
-    Run.objects.filter(worker=worker, state="running").update(heartbeat_at=timezone.now())
-
-
-def end_overdue(worker: str) -> int:
-    """End the runs of a worker whose stage takes longer than it may; how many. Whoever does the work
-    is for the caller to end first."""
-    return sum(give_up(run, reason) for run, reason in list_overdue(worker))
-
-
-def list_overdue(worker: str) -> list[tuple[Run, str]]:
-    """Runs of a worker whose stage takes longer than it may, each with the reason in words."""
-    now = timezone.now()
-    found = []
-    for run in Run.objects.filter(worker=worker, state="running").exclude(stage_at=None):
-        limit = settings.STAGE_LIMITS_S.get(run.stage, settings.STAGE_LIMIT_S)
-        if (now - run.stage_at).total_seconds() > limit:
-            found.append((run, f"The stage {run.stage or 'begin'} took longer than {limit:g} s and was ended."))
-    return found
 
 
 def keep_upload(part: str, digest: str) -> str:

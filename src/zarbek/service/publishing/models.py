@@ -36,7 +36,7 @@ class Run(models.Model):
     #: Where to gather from, for runs that the portal gathers itself.
     origin = models.JSONField(default=dict)
     #: Names that the project provides since this run, or no longer does.
-    brought = models.JSONField(default=list)
+    namespace_changes = models.JSONField(default=list)
     problem = models.TextField(blank=True)
     report = models.BinaryField(default=b"")
     counts = models.JSONField(default=dict)
@@ -45,19 +45,19 @@ class Run(models.Model):
         ordering = ["-id"]
 
 
-class Generation(models.Model):
+class CacheEpoch(models.Model):
     """One row: how often something changed what pages say."""
 
     number = models.BigIntegerField(default=0)
 
 
-class Start(models.Model):
+class ProjectStart(models.Model):
     """A row to lock while a run of a project is started; the project itself may not be there yet."""
 
     project = identifier(100, unique=True)
 
 
-class Turn(models.Model):
+class ScheduledChore(models.Model):
     """When a chore is due next."""
 
     name = models.CharField(max_length=60, unique=True)

@@ -27,9 +27,9 @@ class Publish:
     jobs: dict[str, str] = field(default_factory=dict)
 
     @property
-    def brought(self) -> list[str]:
+    def namespace_changes(self) -> list[str]:
         """Names that the project provides since this run, or no longer does."""
-        return list(self.run.brought)
+        return list(self.run.namespace_changes)
 
     @property
     def stored(self) -> Release:
@@ -43,7 +43,7 @@ _stages: list[tuple[int, str, Stage]] = []
 
 
 def register_stage(order: int, name: str, stage: Stage) -> None:
-    """Add a stage; orders: receive 10, store 20, link 30, index 40, policy 45, live 50, report 60.
+    """Add a stage; orders: receive 5 and 10, store 20, link 30, index 40, policy 45, live 50, report 60.
 
     name: as it is told to people; several stages in a row may have one.
     """

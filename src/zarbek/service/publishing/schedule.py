@@ -8,7 +8,7 @@ from datetime import timedelta
 from django.utils import timezone
 
 from zarbek.service.common.chores import Chore, list_chores
-from zarbek.service.publishing.models import Turn
+from zarbek.service.publishing.models import ScheduledChore
 
 logger = logging.getLogger(__name__)
 
@@ -27,7 +27,7 @@ def run_due_chores() -> int:
 def _take_turn(chore: Chore) -> bool:
     now = timezone.now()
     following = now + timedelta(seconds=chore.every_s)
-    if Turn.objects.filter(name=chore.name, due_at__lte=now).update(due_at=following):
+    if ScheduledChore.objects.filter(name=chore.name, due_at__lte=now).update(due_at=following):
         return True
-    _, made = Turn.objects.get_or_create(name=chore.name, defaults={"due_at": following})
+    _, made = ScheduledChore.objects.get_or_create(name=chore.name, defaults={"due_at": following})
     return made

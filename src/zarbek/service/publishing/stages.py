@@ -14,10 +14,9 @@ from zarbek.core.model.bundle import Manifest
 from zarbek.service.catalog.actions import check_label, ensure_project, go_live
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.packing import pack
-from zarbek.service.publishing.gathering import gather_origin
+from zarbek.service.content.actions import store_release
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish, register_stage, version_while_stored
-from zarbek.service.reference.actions import store_release
 
 
 def register() -> None:
@@ -32,8 +31,6 @@ def bundle_path(name: str) -> Path:
 
 def receive(publish: Publish) -> None:
     run = publish.run
-    if run.origin and not run.bundle:
-        gather_origin(run, publish.progress)
     with BundleReader(bundle_path(run.bundle)) as bundle:
         manifest = bundle.manifest
     version = check_version(run.version or manifest.version)
@@ -90,7 +87,7 @@ def live(publish: Publish) -> None:
         return
     manifest = msgspec.json.decode(release.manifest, type=Manifest)
     with publish.progress.fenced():
-        brought = go_live(release, publish.version, manifest)
-        publish.run.brought = sorted(brought.union(publish.run.brought))
-        publish.run.save(update_fields=["brought"])
+        namespace_changes = go_live(release, publish.version, manifest)
+        publish.run.namespace_changes = sorted(namespace_changes.union(publish.run.namespace_changes))
+        publish.run.save(update_fields=["namespace_changes"])
     publish.progress.log(f"{publish.run.project} {publish.version} is live.")

@@ -8,7 +8,7 @@ import os
 from django.db import OperationalError
 from django_tasks import task
 
-from zarbek.service.publishing.actions import execute
+from zarbek.service.publishing.execution import execute
 
 logger = logging.getLogger(__name__)
 #: Of sysexits.h: it may go better later.

@@ -11,7 +11,7 @@ from zarbek.core.searching.engine_port import Document
 from zarbek.core.searching.interfaces import names_of
 from zarbek.core.writing.plain_text import plain_text
 from zarbek.service.catalog.models import Release
-from zarbek.service.reference.queries import get_manifest, iter_entries, list_page_refs, read_page, read_symbols
+from zarbek.service.content.queries import get_manifest, iter_entries, list_page_refs, read_page, read_symbols
 from zarbek.service.search.engine import IndexUnavailable, get_index
 
 logger = logging.getLogger(__name__)

@@ -50,14 +50,16 @@ INSTALLED_APPS = [
     "django_tasks_db",
     "zarbek.service.accounts",
     "zarbek.service.catalog",
-    "zarbek.service.reference",
+    "zarbek.service.content",
     "zarbek.service.publishing",
     "zarbek.service.links",
     "zarbek.service.findings",
+    "zarbek.service.sources",
     "zarbek.service.addresses",
     "zarbek.service.notices",
     "zarbek.service.search",
-    "zarbek.service.console",
+    "zarbek.service.tryit",
+    "zarbek.service.reference",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -68,8 +70,8 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "csp.middleware.CSPMiddleware",
 ]
-ROOT_URLCONF = "zarbek.service.entry.urls"
-WSGI_APPLICATION = "zarbek.service.entry.wsgi.application"
+ROOT_URLCONF = "zarbek.service.web.urls"
+WSGI_APPLICATION = "zarbek.service.web.wsgi.application"
 TEMPLATES: list[dict[str, object]] = []
 DATABASES = {
     "default": {
@@ -105,7 +107,7 @@ CACHES = {
     },
 }
 STATIC_URL = "/static/"
-CONSOLE_DIST = BASE / "console" / "dist"
+CONSOLE_DIST = BASE / "web" / "dist"
 STATICFILES_DIRS = [CONSOLE_DIST / "static"] if (CONSOLE_DIST / "static").is_dir() else []
 STATIC_ROOT = None
 WHITENOISE_USE_FINDERS = True
@@ -176,7 +178,7 @@ REST_FRAMEWORK = {
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.AllowAny"],
     "DEFAULT_RENDERER_CLASSES": ["zarbek.service.common.rendering.MsgspecRenderer"],
     "DEFAULT_PARSER_CLASSES": ["zarbek.service.common.request_validation.StrictJson"],
-    "EXCEPTION_HANDLER": "zarbek.service.entry.problems.handle_exception",
+    "EXCEPTION_HANDLER": "zarbek.service.web.problems.handle_exception",
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
 }
 PASSWORD_HASHERS = [

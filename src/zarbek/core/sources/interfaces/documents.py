@@ -11,6 +11,8 @@ from pathlib import PurePosixPath
 from typing import Any
 
 import msgspec
+import tree_sitter_json
+from tree_sitter import Language, Parser
 
 from zarbek.core.sources.interfaces.yaml_parsing import MAX_DEPTH, Lines, read_yaml
 from zarbek.core.sources.source_text import UnreadableText, decode_text
@@ -98,9 +100,6 @@ class _JsonPlaces:
     """Lines of the parts of a JSON text, found when asked for: most parts never are."""
 
     def __init__(self, text: str) -> None:
-        import tree_sitter_json
-        from tree_sitter import Language, Parser
-
         tree = Parser(Language(tree_sitter_json.language())).parse(text.encode("utf-8", errors="surrogatepass"))
         root = tree.root_node
         self._tree = tree

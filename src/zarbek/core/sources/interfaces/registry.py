@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from importlib import import_module
+from pkgutil import resolve_name
+from typing import Any
 
 from zarbek.core.jsonschema.validation import SchemaSet
 from zarbek.core.model.finding import Finding
@@ -10,14 +11,29 @@ from zarbek.core.sources.interfaces.document_set import DocumentSet, ReadFile
 from zarbek.core.sources.interfaces.documents import Document, read_document
 from zarbek.core.sources.interfaces.example_checks import check_examples
 from zarbek.core.sources.interfaces.gateways import put_behind
+from zarbek.core.sources.interfaces.overlays import OverlayError, apply_overlay
 from zarbek.core.sources.interfaces.standard_checks import check_standard
 from zarbek.core.sources.interfaces.symbol_builder import SymbolBuilder
+from zarbek.core.sources.interfaces.xml_parsing import local, read_xml
 from zarbek.core.sources.languages.reading import SourceFile, SourceReading
 from zarbek.core.sources.source_text import UnreadableText, decode_text
 
 READ = frozenset(
     ("openapi", "asyncapi", "json-schema", "graphql", "protobuf", "xsd", "wsdl", "xml-samples", "json-samples")
 )
+
+#: Who reads a format, as MODULE:FUNCTION below this package, looked up at the first file of it: some bring
+#: packages that take longer to load than most sources take to read.
+_READERS = {
+    "openapi": "openapi:read_openapi",
+    "asyncapi": "asyncapi:read_asyncapi",
+    "json-schema": "jsonschema:read_json_schema",
+    "graphql": "graphql:read_graphql",
+    "protobuf": "protobuf:read_protobuf",
+    "xsd": "xsd:read_xsd",
+    "wsdl": "wsdl:read_wsdl",
+    "samples": "sample_documents:read_samples",
+}
 
 
 def read_interface(data: bytes, source: SourceFile, read: ReadFile) -> SourceReading:
@@ -27,32 +43,26 @@ def read_interface(data: bytes, source: SourceFile, read: ReadFile) -> SourceRea
     """
     if source.language in ("openapi", "asyncapi", "json-schema"):
         return _read_described(data, source, read)
-    if source.language == "graphql":
-        from zarbek.core.sources.interfaces.graphql import read_graphql
-
-        return read_graphql(decode_text(data), source)
-    if source.language == "protobuf":
-        from zarbek.core.sources.interfaces.protobuf import read_protobuf
-
-        return read_protobuf({f: decode_text(read(f) or b"") for f in source.options["files"]})
     if source.language in ("xsd", "wsdl"):
         return _read_xml(data, source)
-    from zarbek.core.sources.interfaces.sample_documents import read_samples
-
-    return read_samples(source, read)
+    found: SourceReading
+    if source.language == "graphql":
+        found = _reader("graphql")(decode_text(data), source)
+    elif source.language == "protobuf":
+        found = _reader("protobuf")({f: decode_text(read(f) or b"") for f in source.options["files"]})
+    else:
+        found = _reader("samples")(source, read)
+    return found
 
 
 def _read_xml(data: bytes, source: SourceFile) -> SourceReading:
-    from zarbek.core.sources.interfaces.wsdl import read_wsdl
-    from zarbek.core.sources.interfaces.xml_parsing import local, read_xml
-    from zarbek.core.sources.interfaces.xsd import read_xsd
-
     root = read_xml(data)
     text = decode_text(data)
     wanted = ("schema",) if source.language == "xsd" else ("definitions", "description")
     if local(root) not in wanted:
         raise UnreadableText(f"it holds <{local(root)}> where <{wanted[0]}> was expected", root.sourceline or 1)
-    return read_xsd(root, text, source) if source.language == "xsd" else read_wsdl(root, text, source)
+    found: SourceReading = _reader(source.language)(root, text, source)
+    return found
 
 
 def _read_described(data: bytes, source: SourceFile, read: ReadFile) -> SourceReading:
@@ -80,8 +90,6 @@ def _schemas_of(reading: SourceReading, draft: SymbolBuilder) -> SchemaSet:
 
 def _overlaid(document: Document, library: DocumentSet, overlays: list[str]) -> list[Finding]:
     """Apply the overlays that name this description, in order of their files."""
-    from zarbek.core.sources.interfaces.overlays import OverlayError, apply_overlay
-
     found: list[Finding] = []
     for file in overlays:
         overlay = library.document(file)
@@ -103,14 +111,10 @@ def _overlaid(document: Document, library: DocumentSet, overlays: list[str]) -> 
     return found
 
 
-_READERS = {
-    "openapi": ("openapi", "read_openapi"), "asyncapi": ("asyncapi", "read_asyncapi"),
-    "json-schema": ("jsonschema", "read_json_schema"),
-}  # fmt: skip
-
-
 def _read(document: Document, language: str, module: str, library: DocumentSet) -> tuple[SourceReading, SymbolBuilder]:
-    name, function = _READERS[language]
-    found: tuple[SourceReading, SymbolBuilder] = getattr(
-        import_module(f"zarbek.core.sources.interfaces.{name}"), function)(document, module, library)  # fmt: skip
+    found: tuple[SourceReading, SymbolBuilder] = _reader(language)(document, module, library)
     return found
+
+
+def _reader(language: str) -> Any:
+    return resolve_name(f"zarbek.core.sources.interfaces.{_READERS[language]}")

@@ -12,7 +12,7 @@ from lxml import etree
 
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.doc_text import Doc
-from zarbek.core.model.interface import Interface, Particle
+from zarbek.core.model.interface import Interface, Particle, Service
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.symbol import Signature, Symbol
 from zarbek.core.model.web_address import split_address
@@ -88,8 +88,6 @@ class _XsdReader:
             f"{local(c)}: {c.get('schemaLocation') or c.get('namespace') or ''}": c.get("namespace") or ""
             for c in imports
         }
-        from zarbek.core.model.interface import Service
-
         version = self.root.get("version") or ""
         service = Service("XML Schema", version, documents=said)
         name = self.target or self.module

@@ -17,8 +17,8 @@ from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import find_release, get_project, get_release
 from zarbek.service.common.api import ApiView, describe
 from zarbek.service.common.conditional import json_response
+from zarbek.service.content.queries import find_entry, load_index
 from zarbek.service.links.queries import iter_links, list_referrers
-from zarbek.service.reference.queries import find_entry, load_index
 
 
 class ReferrerView(msgspec.Struct):

@@ -7,7 +7,6 @@ import os
 import tempfile
 import time
 from collections.abc import Iterator
-from datetime import datetime
 from hashlib import sha256
 from pathlib import Path
 
@@ -22,36 +21,19 @@ from zarbek.core.linking.versions import check_version
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.accounts.authentication import require_writer
+from zarbek.service.catalog.actions import check_slug
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_flag
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
-from zarbek.service.common.problems import Forbidden, NotFound, Problem, Refused, TooLarge, UnsupportedMediaType
+from zarbek.service.common.problems import Forbidden, Refused, TooLarge, UnsupportedMediaType
 from zarbek.service.publishing.actions import cancel_run, keep_upload, retry_run, start_run
 from zarbek.service.publishing.models import Run
+from zarbek.service.publishing.queries import get_run
+from zarbek.service.publishing.run_data import RunView, run_view
 
 _CHUNK = 1 << 20
 _EVENTS_FOR_S = 600.0
-_SLUG_CHARS = frozenset("abcdefghijklmnopqrstuvwxyz0123456789-._")
-
-
-class RunView(msgspec.Struct):
-    id: int
-    project: str
-    version: str
-    state: str
-    stage: str
-    done: int
-    total: int
-    attempt: int
-    is_preview: bool
-    is_dry: bool
-    actor: str
-    problem: str
-    counts: dict[str, int]
-    created_at: datetime
-    finished_at: datetime | None
-    is_new: bool = True
 
 
 class RunPage(msgspec.Struct):
@@ -67,26 +49,6 @@ class RawBundle(BaseParser):
 
     def parse(self, stream, media_type=None, parser_context=None):  # type: ignore[no-untyped-def]
         return {}
-
-
-def run_view(run: Run, *, is_new: bool = True) -> RunView:
-    return RunView(
-        run.pk, run.project, run.version, run.state, run.stage, run.done, run.total, run.attempt,
-        run.is_preview, run.is_dry, run.actor, run.problem, run.counts, run.created_at, run.finished_at, is_new,
-    )  # fmt: skip
-
-
-def get_run(run_id: int) -> Run:
-    run = Run.objects.filter(pk=run_id).defer("report").first()
-    if run is None:
-        raise NotFound(f"There is no run {run_id}.")
-    return run
-
-
-def check_slug(slug: str) -> str:
-    if not slug or len(slug) > 100 or set(slug) - _SLUG_CHARS or slug[0] in "-.":
-        raise Problem(f"{slug!r} cannot be a project: use a to z, 0 to 9, hyphen, dot and underscore.")
-    return slug
 
 
 class Runs(ApiView):

@@ -20,8 +20,8 @@ from zarbek.core.sources.languages.cpp.objective_c import without_objective_c
 from zarbek.core.sources.languages.cpp.symbol_collector import Place
 from zarbek.core.sources.languages.declarations import narrower
 from zarbek.core.sources.languages.reading import TOLD, ModulePart, SourceFile, SourceReading
-from zarbek.core.sources.languages.registry import unread_parts, with_unread
 from zarbek.core.sources.languages.syntax_tree import MAX_DEPTH, SourceTree, end_line_of, find_child, line_of
+from zarbek.core.sources.languages.unread_parts import unread_parts, with_unread
 
 PLAIN_TYPES = frozenset(
     "bool char char8_t char16_t char32_t double float int long short signed unsigned void wchar_t auto size_t std "

@@ -1,0 +1,74 @@
+"""What a project asks of its releases, and which of them are cared for."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+from django.http import HttpResponse
+from rest_framework.request import Request
+
+from zarbek.service.accounts.authentication import require_administrator, require_writer
+from zarbek.service.catalog.models import OutsideNamespace
+from zarbek.service.catalog.queries import get_project, get_release
+from zarbek.service.catalog.release_policy import change_support, override_hold, set_outside, set_policy
+from zarbek.service.common.api import Address, ApiView, Line, Words, describe, read_body
+from zarbek.service.common.conditional import json_response
+
+
+class Support(msgspec.Struct, forbid_unknown_fields=True):
+    """support: ``supported`` and ``retired`` by decision; empty for the rule."""
+
+    support: Literal["supported", "retired", ""]
+
+
+class Override(msgspec.Struct, forbid_unknown_fields=True):
+    why: Words
+
+
+class Policy(ApiView):
+    @describe(
+        id="getPolicy", summary="What a release must be free of to become latest; empty for nothing.", answer=dict
+    )
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        return json_response(request, get_project(slug).policy)
+
+    @describe(id="setPolicy", summary="Hold releases with such findings back from latest; empty ends the policy.",
+              answer=dict, body=dict)  # fmt: skip
+    def put(self, request: Request, slug: str) -> HttpResponse:
+        require_administrator(request)
+        return json_response(request, set_policy(get_project(slug), read_body(request, dict)))
+
+
+class ReleaseSupport(ApiView):
+    @describe(
+        id="setSupport", summary="Say whether a release is still cared for, and so judged.", answer=dict, body=Support
+    )
+    def put(self, request: Request, slug: str, version: str) -> HttpResponse:
+        require_writer(request, slug)
+        release = change_support(get_release(slug, version), read_body(request, Support).support)
+        return json_response(
+            request, {"version": release.version, "support": release.support, "judged": release.is_judged}
+        )
+
+
+class ReleaseHold(ApiView):
+    @describe(id="overrideHold", summary="Let a release that is held back become latest, in one's own name.",
+              answer=dict, body=Override)  # fmt: skip
+    def post(self, request: Request, slug: str, version: str) -> HttpResponse:
+        require_administrator(request)
+        why = read_body(request, Override).why
+        release = override_hold(get_release(slug, version), request.user.get_username(), why)
+        return json_response(request, {"version": release.version, "released_by": release.released_by})
+
+
+class Outside(ApiView):
+    @describe(id="listOutside", summary="Where readers are sent for names outside the portal.", answer=dict[str, str])
+    def get(self, request: Request) -> HttpResponse:
+        return json_response(request, dict(OutsideNamespace.objects.values_list("name", "pattern")))
+
+    @describe(id="setOutside", summary="Set addresses by namespace, with {name} for the whole name; empty removes one.",
+              answer=dict[str, str], body=dict[Line, Address])  # fmt: skip
+    def put(self, request: Request) -> HttpResponse:
+        require_administrator(request)
+        return json_response(request, set_outside(read_body(request, dict[Line, Address])))

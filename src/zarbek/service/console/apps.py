@@ -1,5 +1,0 @@
-from django.apps import AppConfig
-
-
-class ConsoleConfig(AppConfig):
-    name = "zarbek.service.console"

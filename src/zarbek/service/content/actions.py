@@ -1,0 +1,176 @@
+"""Storing what a bundle holds: content once, and which content a release has."""
+
+from __future__ import annotations
+
+from collections import defaultdict, deque
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import dataclass, field
+from hashlib import sha256
+
+import msgspec
+from django.core.files.base import ContentFile
+from django.db import connection
+
+from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry, entry_of, page_entry_of
+from zarbek.core.material.bundle_file import BundleReader
+from zarbek.core.model.bundle import Scope
+from zarbek.core.model.relative_lines import detach
+from zarbek.service.catalog.models import Project, Release
+from zarbek.service.common.batches import batched
+from zarbek.service.common.packing import digest_of, pack
+from zarbek.service.content.block_layout import BlockEntry, ModuleBlock, PageRef, ReleaseContents
+from zarbek.service.content.models import Asset, Block, PageContent, SymbolContent
+from zarbek.service.content.units import Units
+
+
+def store_release(release: Release, bundle: BundleReader, *, progress: Callable[[int, int], None]) -> ReleaseContents:
+    """Store a bundle's content and return its layout; what is known already is written not again.
+
+    Raises BundleRefused while reading. Storing twice changes nothing.
+    """
+    project = release.project
+    total = bundle.manifest.counts.get("symbols", 0)
+    stored = _store_symbols(project, bundle, lambda done: progress(done, total))
+    scopes: dict[str, list[Scope]] = defaultdict(list)
+    for scope in bundle.scopes():
+        scopes[scope.module].append(scope)
+    names = sorted({*stored.units, *(name for name in scopes if name)})
+    blocks = {
+        name: pack(ModuleBlock(scopes.get(name, []), stored.units.get(name, []), stored.outlines.get(name, [])))
+        for name in names
+    }
+    aliases = list(bundle.aliases())
+    pages = _store_pages(project, bundle)
+    documents = [*blocks.values(), pack(aliases), pack(pages)]
+    ids = _store_blocks(project, documents)
+    return ReleaseContents(
+        {name: ids[digest_of(document)] for name, document in blocks.items() if name not in stored.types},
+        ids[digest_of(documents[-2])], ids[digest_of(documents[-1])], _store_assets(project, bundle),
+        {name: ids[digest_of(document)] for name, document in blocks.items() if name in stored.types},
+        sorted(stored.hidden), sorted(name for name in blocks if stored.is_empty(name)), stored.titles,
+    )  # fmt: skip
+
+
+@dataclass(slots=True)
+class _Stored:
+    """Entries by unit; outlines: entries of outermost types by module."""
+
+    units: dict[str, list[BlockEntry]] = field(default_factory=lambda: defaultdict(list))
+    outlines: dict[str, list[BlockEntry]] = field(default_factory=lambda: defaultdict(list))
+    types: set[str] = field(default_factory=set)
+    hidden: set[str] = field(default_factory=set)
+    titles: dict[str, str] = field(default_factory=dict)
+
+    def is_empty(self, module: str) -> bool:
+        """Whether a module has nothing to read: neither text nor anything of its own."""
+        own = self.units.get(module, [])
+        return (
+            module not in self.titles
+            and not self.outlines.get(module)
+            and len(own) < 2
+            and not any(e.symbol.summary for e in own)
+        )
+
+    def add(self, unit: str, home: str, entry: SymbolEntry, content: int) -> None:
+        row = BlockEntry(entry, content)
+        self.units[unit].append(row)
+        if unit == entry.path and entry.kind not in MODULE_KINDS:
+            self.types.add(unit)
+            self.outlines[home].append(row)
+        elif entry.kind in MODULE_KINDS and entry.visibility != "public":
+            self.hidden.add(entry.path)
+        elif entry.kind == "topic":
+            self.titles[entry.path] = entry.name
+
+
+#: Batches that are read while one is written: few, so that a slow database is not outrun in memory.
+_AHEAD = 3
+#: Digest, entry and document of a symbol.
+_Row = tuple[str, SymbolEntry, bytes]
+
+
+def _store_symbols(project: Project, bundle: BundleReader, progress: Callable[[int], None]) -> _Stored:
+    """One thread writes what the other has read and checked: the database works meanwhile."""
+    encode = msgspec.json.Encoder().encode
+    stored, units = _Stored(), Units()
+    done = 0
+    # A project's first release finds nothing that it could share, so it does not look.
+    is_first = not SymbolContent.objects.filter(project=project).exists()
+    waiting: deque[tuple[list[_Row], Future[dict[str, int]]]] = deque()
+
+    def take() -> None:
+        nonlocal done
+        rows, written = waiting.popleft()
+        ids = written.result()
+        for digest, entry, _ in rows:
+            stored.add(units.of(entry), units.home_of(entry), entry, ids[digest])
+        done += len(rows)
+        progress(done)
+
+    with ThreadPoolExecutor(1) as writer:
+        try:
+            for batch in batched(bundle.symbols()):
+                rows = [(digest_of(d := encode(detach(symbol))), entry_of(symbol), d) for symbol in batch]
+                waiting.append((rows, writer.submit(_write_symbols, project, rows, is_first=is_first)))
+                if len(waiting) > _AHEAD:
+                    take()
+            while waiting:
+                take()
+        finally:
+            writer.submit(connection.close)  # Of that thread.
+    return stored
+
+
+def _write_symbols(project: Project, rows: list[_Row], *, is_first: bool) -> dict[str, int]:
+    """Digest to the id of its content, which is written where it is not there yet."""
+    known = {} if is_first else _known(SymbolContent, project, [digest for digest, _, _ in rows])
+    missing = {d: (entry.path, doc) for d, entry, doc in rows if d not in known}
+    made = SymbolContent.objects.bulk_create(
+        # By position is twice as fast as by name.
+        [SymbolContent(None, project.pk, d, path, document) for d, (path, document) in missing.items()]
+    )
+    return known | {row.digest: row.pk for row in made}
+
+
+def _known(model: type, project: Project, digests: list[str]) -> dict[str, int]:
+    rows = model.objects.filter(project=project, digest__in=digests)  # type: ignore[attr-defined]
+    return dict(rows.values_list("digest", "pk"))
+
+
+def _store_blocks(project: Project, documents: list[bytes]) -> dict[str, int]:
+    by_digest = {digest_of(document): document for document in documents}
+    ids: dict[str, int] = {}
+    for batch in batched(by_digest.items()):
+        known = _known(Block, project, [digest for digest, _ in batch])
+        made = Block.objects.bulk_create(
+            [Block(project=project, digest=d, document=doc) for d, doc in batch if d not in known]
+        )
+        ids.update(known)
+        ids.update((block.digest, block.pk) for block in made)
+    return ids
+
+
+def _store_pages(project: Project, bundle: BundleReader) -> list[PageRef]:
+    encode = msgspec.json.Encoder().encode
+    stored: list[PageRef] = []
+    for page in bundle.pages():
+        document = encode(msgspec.structs.replace(page, order=-1, depth=0))
+        row, _ = PageContent.objects.get_or_create(
+            project=project, digest=digest_of(document), defaults={"path": page.path, "document": document}
+        )
+        stored.append(PageRef(page_entry_of(page), row.pk))
+    return stored
+
+
+def _store_assets(project: Project, bundle: BundleReader) -> dict[str, str]:
+    stored: dict[str, str] = {}
+    for name in bundle.asset_names():
+        data = bundle.asset(name)
+        digest = sha256(data).hexdigest()
+        if not Asset.objects.filter(project=project, digest=digest).exists():
+            asset = Asset(project=project, digest=digest)
+            asset.file.save(f"{digest[:2]}/{digest}", ContentFile(data), save=False)
+            asset.save()
+        stored[name] = digest
+    return stored

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class ContentConfig(AppConfig):
+    name = "zarbek.service.content"

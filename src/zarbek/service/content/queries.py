@@ -1,0 +1,268 @@
+"""Reading what a release has. Blocks never change, so they are kept in memory by id."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Iterator
+from functools import lru_cache
+from itertools import islice
+from typing import TypeVar
+
+import msgspec
+
+from zarbek.core.linking.index import PageEntry, ReleaseIndex, SymbolEntry
+from zarbek.core.model.bundle import Alias, Manifest
+from zarbek.core.model.naming import enclosing_of, key_of
+from zarbek.core.model.page import Page
+from zarbek.core.model.relative_lines import attach
+from zarbek.core.model.symbol import Symbol
+from zarbek.service.catalog.models import Release
+from zarbek.service.common.batches import BATCH, batched
+from zarbek.service.common.packing import unpack
+from zarbek.service.content.block_layout import BlockEntry, ModuleBlock, PageRef, ReleaseContents
+from zarbek.service.content.models import Block, PageContent, SymbolContent
+
+_SYMBOL = msgspec.json.Decoder(Symbol)
+_PAGE = msgspec.json.Decoder(Page)
+#: Release id, ``symbol`` or ``page``, path, id of the content.
+HeldText = tuple[int, str, str, int]
+
+
+class _Named(msgspec.Struct, array_like=True):
+    path: str
+
+
+class _Held(msgspec.Struct, array_like=True):
+    symbol: _Named
+    content: int
+
+
+class _HeldBlock(msgspec.Struct):
+    """Of a block only which content stands at which path, which is read several times as fast."""
+
+    entries: list[_Held]
+
+
+B = TypeVar("B", ModuleBlock, _HeldBlock)
+
+
+@lru_cache(maxsize=256)
+def get_contents(release_id: int) -> ReleaseContents:
+    data = Release.objects.values_list("contents", flat=True).get(pk=release_id)
+    return unpack(data, ReleaseContents) if data else ReleaseContents()
+
+
+@lru_cache(maxsize=256)
+def get_manifest(release_id: int) -> Manifest:
+    return msgspec.json.decode(Release.objects.values_list("manifest", flat=True).get(pk=release_id), type=Manifest)
+
+
+@lru_cache(maxsize=512)
+def get_module_block(block_id: int) -> ModuleBlock:
+    return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), ModuleBlock)
+
+
+@lru_cache(maxsize=64)
+def get_aliases(block_id: int) -> dict[str, Alias]:
+    if not block_id:
+        return {}
+    data = Block.objects.values_list("document", flat=True).get(pk=block_id)
+    return {alias.name: alias for alias in unpack(data, list[Alias])}
+
+
+@lru_cache(maxsize=64)
+def get_page_refs(block_id: int) -> list[PageRef]:
+    if not block_id:
+        return []
+    return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), list[PageRef])
+
+
+def find_unit_of(contents: ReleaseContents, path: str) -> str:
+    """The innermost block of a release that may hold a path, by name, or empty."""
+    unit = path
+    while unit and not contents.block_of(unit):
+        unit = enclosing_of(unit)
+    return unit or _file_units(contents).get(path, "")
+
+
+def find_home(release_id: int, path: str) -> str:
+    """The module under whose name a symbol is found, or empty."""
+    contents = get_contents(release_id)
+    unit = find_unit_of(contents, path)
+    while unit and unit not in contents.modules:
+        unit = find_unit_of(contents, enclosing_of(unit))
+    return unit
+
+
+def _file_units(contents: ReleaseContents) -> dict[str, str]:
+    """Path to its block, for names that say nothing of the file whose they are (C)."""
+    return _names_in_files(tuple((unit, block) for unit, block in contents.modules.items() if "/" in unit))
+
+
+@lru_cache(maxsize=64)
+def _names_in_files(units: tuple[tuple[str, int], ...]) -> dict[str, str]:
+    documents = dict(_read_blocks((block for _, block in units), _HeldBlock))
+    return {
+        entry.symbol.path: unit for unit, block in units for entry in documents[block].entries
+        if not entry.symbol.path.startswith(unit)
+    }  # fmt: skip
+
+
+@lru_cache(maxsize=256)
+def _by_path(block_id: int) -> dict[str, BlockEntry]:
+    return {entry.symbol.path: entry for entry in get_module_block(block_id).entries}
+
+
+def find_exact(release_id: int, path: str) -> BlockEntry | None:
+    """A symbol of a release by its very path."""
+    contents = get_contents(release_id)
+    block = contents.block_of(find_unit_of(contents, path))
+    return _by_path(block).get(path) if block else None
+
+
+def find_entry(release_id: int, path: str) -> BlockEntry | None:
+    """A symbol of a release by its path or by any other name."""
+    contents = get_contents(release_id)
+    found = _find_by_path(contents, path)
+    if found is not None:
+        return found
+    aliases = get_aliases(contents.aliases)
+    head, tail = path, ""
+    while head:
+        if head in aliases:
+            return _find_by_path(contents, aliases[head].path + tail)
+        shorter = enclosing_of(head)
+        head, tail = shorter, head[len(shorter) :] + tail
+    return _find_by_key(contents, path)
+
+
+def _find_by_path(contents: ReleaseContents, path: str) -> BlockEntry | None:
+    module = find_unit_of(contents, path)
+    while module:
+        entry = _by_path(contents.block_of(module)).get(path)
+        if entry is not None:
+            return entry
+        module = find_unit_of(contents, enclosing_of(module))
+    return None
+
+
+def _find_by_key(contents: ReleaseContents, path: str) -> BlockEntry | None:
+    """The first declared of the overloads that a name without parameters means."""
+    module = find_unit_of(contents, path)
+    key = key_of(path)
+    while module and "(" not in path:
+        same = [e for e in get_module_block(contents.block_of(module)).entries if key_of(e.symbol.path) == key]
+        if same:
+            return min(same, key=lambda e: (e.symbol.file, e.symbol.line))
+        module = find_unit_of(contents, enclosing_of(module))
+    return None
+
+
+def read_symbol(entry: BlockEntry) -> Symbol:
+    document = SymbolContent.objects.values_list("document", flat=True).get(pk=entry.content)
+    return attach(_SYMBOL.decode(document), entry.symbol.file, entry.symbol.line)
+
+
+def read_symbols(entries: Iterable[BlockEntry]) -> Iterator[tuple[BlockEntry, Symbol]]:
+    """Symbols in the order of entries, a batch of rows at a time."""
+    for batch in batched(entries):
+        ids = [entry.content for entry in batch]
+        documents = dict(SymbolContent.objects.filter(pk__in=ids).values_list("pk", "document"))
+        for entry in batch:
+            symbol = _SYMBOL.decode(documents[entry.content])
+            yield entry, attach(symbol, entry.symbol.file, entry.symbol.line)
+
+
+def iter_symbols(release_id: int) -> Iterator[tuple[str, list[tuple[BlockEntry, Symbol]]]]:
+    """(unit, its symbols) in the order of iter_blocks; the content of small units is read together."""
+    pending: list[tuple[str, list[BlockEntry]]] = []
+    for unit, block in iter_blocks(release_id):
+        pending.append((unit, block.entries))
+        if sum(len(entries) for _, entries in pending) >= BATCH:
+            yield from _with_content(pending)
+            pending = []
+    yield from _with_content(pending)
+
+
+def _with_content(
+    units: list[tuple[str, list[BlockEntry]]]
+) -> Iterator[tuple[str, list[tuple[BlockEntry, Symbol]]]]:  # fmt: skip
+    symbols = read_symbols(entry for _, entries in units for entry in entries)
+    for unit, entries in units:
+        yield unit, list(islice(symbols, len(entries)))
+
+
+def iter_entries(release_id: int) -> Iterator[BlockEntry]:
+    for _, block in iter_blocks(release_id):
+        yield from block.entries
+
+
+def iter_blocks(release_id: int) -> Iterator[tuple[str, ModuleBlock]]:
+    """(unit, block), modules before types, each in order of name, by few queries and without filling the cache."""
+    contents = get_contents(release_id)
+    units = [*contents.modules.items(), *contents.types.items()]
+    blocks = _read_blocks((block for _, block in units), ModuleBlock)
+    yield from ((unit, block) for (unit, _), (_, block) in zip(units, blocks, strict=True))
+
+
+def _read_blocks(blocks: Iterable[int], kind: type[B]) -> Iterator[tuple[int, B]]:
+    """(id, block) in the order of blocks, a batch of rows at a time, without filling the cache."""
+    for batch in batched(blocks, 200):
+        documents = dict(Block.objects.filter(pk__in=batch).values_list("pk", "document"))
+        yield from ((block, unpack(documents[block], kind)) for block in batch)
+
+
+def held(texts: Collection[HeldText]) -> set[HeldText]:
+    """Those whose very content the release has at that path. Cost: a query for each 200 blocks they lie in."""
+    pages = {text for text in texts if text[1] == "page"}
+    refs = {(pk, ref.entry.path, ref.content) for pk in {t[0] for t in pages} for ref in list_page_refs(pk)}
+    found = {(pk, kind, path, content) for pk, kind, path, content in pages if (pk, path, content) in refs}
+    pending = {text: find_unit_of(get_contents(text[0]), text[2]) for text in texts if text[1] == "symbol"}
+    while pending := {text: unit for text, unit in pending.items() if unit}:
+        by_block: dict[int, list[HeldText]] = defaultdict(list)
+        for text, unit in pending.items():
+            by_block[get_contents(text[0]).block_of(unit)].append(text)
+        for block, document in _read_blocks(by_block, _HeldBlock):
+            contents = {entry.symbol.path: entry.content for entry in document.entries}
+            for text in by_block[block]:
+                if text[2] in contents:
+                    del pending[text]
+                    found |= {text} if contents[text[2]] == text[3] else set()
+        pending = {text: find_unit_of(get_contents(text[0]), enclosing_of(unit)) for text, unit in pending.items()}
+    return found
+
+
+def read_page(ref: PageRef) -> Page:
+    document = PageContent.objects.values_list("document", flat=True).get(pk=ref.content)
+    return msgspec.structs.replace(_PAGE.decode(document), order=ref.entry.order, depth=ref.entry.depth)
+
+
+def read_text(release_id: int, kind: str, path: str) -> Symbol | Page | None:
+    """One symbol or page of a release by its path; None where it has none. kind: ``symbol`` or ``page``."""
+    if kind == "page":
+        return next((read_page(ref) for ref in list_page_refs(release_id) if ref.entry.path == path), None)
+    entry = find_entry(release_id, path)
+    return read_symbol(entry) if entry is not None else None
+
+
+def list_page_refs(release_id: int) -> list[PageRef]:
+    return get_page_refs(get_contents(release_id).pages)
+
+
+@lru_cache(maxsize=12)
+def load_index(release_id: int) -> ReleaseIndex:
+    """What linking needs of a release. Cost: one read of all its blocks."""
+    slug = Release.objects.values_list("project__slug", flat=True).get(pk=release_id)
+    manifest = get_manifest(release_id)  # Its version is the one to come, where the release is not live yet.
+    contents = get_contents(release_id)
+    symbols: list[SymbolEntry] = []
+    scopes = []
+    for _, block in iter_blocks(release_id):
+        symbols += [entry.symbol for entry in block.entries]
+        scopes += block.scopes
+    pages: list[PageEntry] = [ref.entry for ref in list_page_refs(release_id)]
+    return ReleaseIndex(
+        slug, manifest.version, symbols=symbols,
+        aliases=get_aliases(contents.aliases).values(), scopes=scopes, pages=pages,
+        assets=contents.assets, manifest=manifest,
+    )  # fmt: skip

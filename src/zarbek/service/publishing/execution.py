@@ -1,0 +1,86 @@
+"""Running the stages of a run to its end."""
+
+from __future__ import annotations
+
+import logging
+
+from django.conf import settings
+from django.db import OperationalError
+from django.db.models import F
+from django.utils import timezone
+
+from zarbek.core.errors import ZarbekError
+from zarbek.service.catalog.models import Release
+from zarbek.service.common.deadlocks import retried_on_deadlock, retried_on_race
+from zarbek.service.common.problems import Problem
+from zarbek.service.common.storage import storage_problem
+from zarbek.service.publishing.cache_epoch import renew_pages
+from zarbek.service.publishing.models import Run
+from zarbek.service.publishing.pipeline import Publish, Stage, list_stages
+from zarbek.service.publishing.progress import RunProgress, RunTakenOver
+
+logger = logging.getLogger(__name__)
+
+
+def execute(run_id: int, attempt: int) -> None:
+    """Run all stages. Whatever happens, the run ends in a state that says what happened."""
+    claimed = Run.objects.filter(pk=run_id, attempt=attempt, state="queued").update(
+        state="running", heartbeat_at=timezone.now(), stage_at=timezone.now(), worker=settings.WORKER_ID
+    )
+    if not claimed:
+        return
+    run = Run.objects.get(pk=run_id)
+    publish = Publish(run, RunProgress(run))
+    try:
+        _run_all(publish)
+    except RunTakenOver:
+        logger.warning("run %s attempt %s was taken over", run_id, attempt)
+
+
+def _run_all(publish: Publish) -> None:
+    """Raises RunTakenOver, having written nothing since, where another attempt has the run now."""
+    try:
+        for name, stage in list_stages():
+            publish.progress.enter(name)
+            _run_stage(stage, publish)
+        _end(publish, "done", counts=publish.counts)
+    except RunTakenOver:
+        raise
+    except (ZarbekError, Problem) as error:
+        _fail(publish, str(error) if isinstance(error, ZarbekError) else error.detail)
+    except OSError as error:
+        problem = storage_problem(error)
+        if problem is None:
+            logger.exception("run %s failed", publish.run.pk)
+        _fail(publish, problem.detail if problem is not None else f"{type(error).__name__}: {error}.")
+    except OperationalError:
+        raise  # The database went away: the sweep takes the run up again.
+    except Exception as error:  # The worker's outer edge: the run must end and say so.
+        logger.exception("run %s failed", publish.run.pk)
+        _fail(publish, f"{type(error).__name__}: {error}. This is a fault of the portal; its log has more.")
+
+
+@retried_on_race
+def _run_stage(stage: Stage, publish: Publish) -> None:
+    """Stages can be taken up at any point, so one that lost its locks begins again."""
+    stage(publish)
+
+
+@retried_on_deadlock
+def _end(publish: Publish, state: str, **values: object) -> None:
+    """The run's last word. What was stored for a look only, or never went live, goes with it."""
+    run, release = publish.run, publish.release
+    with publish.progress.fenced():
+        if release is not None and (run.is_dry or state == "failed"):
+            Release.objects.filter(pk=release.pk, is_live=False).delete()
+        close_run(run, state, **values)
+    renew_pages()
+
+
+def close_run(run: Run, state: str, **values: object) -> None:
+    Run.objects.filter(pk=run.pk).update(state=state, finished_at=timezone.now(), done=F("total"), **values)
+
+
+def _fail(publish: Publish, reason: str) -> None:
+    publish.progress.log(reason, "error")
+    _end(publish, "failed", problem=reason)

@@ -1,0 +1,35 @@
+"""What the API tells of a run."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+import msgspec
+
+from zarbek.service.publishing.models import Run
+
+
+class RunView(msgspec.Struct):
+    id: int
+    project: str
+    version: str
+    state: str
+    stage: str
+    done: int
+    total: int
+    attempt: int
+    is_preview: bool
+    is_dry: bool
+    actor: str
+    problem: str
+    counts: dict[str, int]
+    created_at: datetime
+    finished_at: datetime | None
+    is_new: bool = True
+
+
+def run_view(run: Run, *, is_new: bool = True) -> RunView:
+    return RunView(
+        run.pk, run.project, run.version, run.state, run.stage, run.done, run.total, run.attempt,
+        run.is_preview, run.is_dry, run.actor, run.problem, run.counts, run.created_at, run.finished_at, is_new,
+    )  # fmt: skip

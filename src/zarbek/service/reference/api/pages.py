@@ -1,0 +1,152 @@
+"""Pages as readers and programs see them."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import PurePosixPath
+from typing import Any
+from urllib.parse import quote
+
+import msgspec
+from django.http import FileResponse, HttpResponse
+from django.shortcuts import redirect
+from rest_framework.request import Request
+
+from zarbek.service.catalog.models import Release
+from zarbek.service.catalog.queries import get_release
+from zarbek.service.common.api import PAGING, ApiView, Parameter, describe
+from zarbek.service.common.conditional import IMMUTABLE, body_response, json_response
+from zarbek.service.common.paging import page_of, read_cursor, read_size
+from zarbek.service.common.problems import NotFound
+from zarbek.service.content.models import Asset
+from zarbek.service.content.queries import get_contents, iter_entries
+from zarbek.service.links.relocations import follow
+from zarbek.service.reference.dashboard import get_today
+from zarbek.service.reference.guide_page import get_guide_page
+from zarbek.service.reference.navigation import placement_of
+from zarbek.service.reference.page_cache import cached_page
+from zarbek.service.reference.page_data import GuidePage, MemberDetails, Placement, SymbolPage
+from zarbek.service.reference.symbol_page import get_member_details, get_symbol_page
+
+
+class SymbolRow(msgspec.Struct):
+    path: str
+    name: str
+    kind: str
+    summary: str
+    deprecated: bool
+
+
+class SymbolList(msgspec.Struct):
+    items: list[SymbolRow]
+    total: int
+    next: str | None
+
+
+class SymbolDetail(ApiView):
+    @describe(
+        id="getSymbol",
+        summary="The page of one symbol: signature, text, members, findings, referrers.",
+        answer=SymbolPage,
+    )
+    def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
+        """A symbol that has moved answers from its new address."""
+        try:
+            return body_response(request, *cached_page("symbol", slug, version, path, get_symbol_page))
+        except NotFound:
+            release = get_release(slug, version)
+            moved = follow(release, path)
+            if not moved:
+                raise
+        place = f"/api/v1/projects/{quote(slug)}/releases/{quote(version, safe='')}/symbols/{quote(moved)}"
+        return redirect(place, permanent=_is_pinned(release, version))
+
+
+class Members(ApiView):
+    @describe(
+        id="listMembers",
+        summary="The members of a type in full: signature, text, parameters. Those that follow on a symbol's page.",
+        answer=MemberDetails,
+        parameters=PAGING,
+    )
+    def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
+        start, size = read_cursor(request.query_params), read_size(request.query_params)
+        kind = f"members {start} {size}"
+        make = partial(get_member_details, start=start, size=size)
+        return body_response(request, *cached_page(kind, slug, version, path, make))
+
+
+class GuideDetail(ApiView):
+    @describe(id="getGuide", summary="The page of one guide.", answer=GuidePage)
+    def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
+        return body_response(request, *cached_page("guide", slug, version, path, get_guide_page))
+
+
+class Contents(ApiView):
+    @describe(id="getContents", summary="A release's modules and guides.", answer=Placement)
+    def get(self, request: Request, slug: str, version: str) -> HttpResponse:
+        return json_response(request, placement_of(get_release(slug, version), "", ""))
+
+
+class Symbols(ApiView):
+    @describe(id="listSymbols", summary="Public symbols of a release by path.", answer=SymbolList,
+              parameters=(*PAGING, Parameter("kind", "Only of this kind.")))  # fmt: skip
+    def get(self, request: Request, slug: str, version: str) -> HttpResponse:
+        release = get_release(slug, version)
+        kind = request.query_params.get("kind", "")
+        rows = sorted(
+            (
+                e.symbol
+                for e in iter_entries(release.pk)
+                if e.symbol.visibility == "public" and kind in ("", e.symbol.kind)
+            ),
+            key=lambda e: e.path,
+        )
+        page = page_of(rows, request.query_params, request.path)
+        items = [SymbolRow(e.path, e.name, e.kind, e.summary, e.deprecated is not None) for e in page["items"]]
+        return json_response(request, {**page, "items": items}, immutable=_is_pinned(release, version))
+
+
+class AssetDetail(ApiView):
+    @describe(id="getAsset", summary="A picture of a guide.", answer=str, media_type="image/*")
+    def get(self, request: Request, slug: str, version: str, path: str) -> FileResponse:
+        release = get_release(slug, version)
+        digest = get_contents(release.pk).assets.get(path)
+        asset = Asset.objects.filter(project=release.project, digest=digest).first() if digest else None
+        if asset is None:
+            raise NotFound(f"{slug} {release.version} has no file {path}.")
+        return asset_response(asset, path)
+
+
+#: The only types that files of a release are served with, by the end of their names: pictures.
+_PICTURES = {
+    ".png": "image/png", ".jpg": "image/jpeg", ".jpeg": "image/jpeg", ".gif": "image/gif", ".webp": "image/webp",
+    ".avif": "image/avif", ".bmp": "image/bmp", ".ico": "image/x-icon", ".svg": "image/svg+xml",
+}  # fmt: skip
+
+
+def asset_response(asset: Asset, name: str) -> FileResponse:
+    """A file of a release as what it can do no harm as: a picture by its name, else bytes to keep.
+
+    Vector pictures may hold scripts: in a page they do not run, and by themselves they are kept, too.
+    """
+    kind = _PICTURES.get(PurePosixPath(name).suffix.lower(), "application/octet-stream")
+    is_kept = kind in ("application/octet-stream", "image/svg+xml")
+    response = FileResponse(
+        asset.file.open(), content_type=kind, as_attachment=is_kept, filename=PurePosixPath(name).name
+    )
+    response["Cache-Control"] = IMMUTABLE
+    response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
+    response["Cross-Origin-Resource-Policy"] = "same-origin"
+    response["X-Content-Type-Options"] = "nosniff"
+    return response
+
+
+def _is_pinned(release: Release, version: str) -> bool:
+    return release.version == version and not release.is_preview
+
+
+class Today(ApiView):
+    @describe(id="getToday", summary="What happened lately, and the portal's health in figures.", answer=dict[str, Any])
+    def get(self, request: Request) -> HttpResponse:
+        return json_response(request, get_today())

@@ -1,0 +1,59 @@
+"""The page of one guide."""
+
+from __future__ import annotations
+
+from urllib.parse import quote
+
+from zarbek.service.catalog.models import Release
+from zarbek.service.catalog.queries import list_releases
+from zarbek.service.common.problems import NotFound
+from zarbek.service.content.block_layout import PageRef
+from zarbek.service.content.queries import list_page_refs, read_page
+from zarbek.service.links.queries import get_link_map, links_in
+from zarbek.service.reference.linked_texts import Texts
+from zarbek.service.reference.navigation import placement_of
+from zarbek.service.reference.page_data import GuidePage
+from zarbek.service.reference.symbol_page import count_referrers, list_findings
+
+
+def find_page_ref(release: Release, path: str) -> PageRef | None:
+    return next((ref for ref in list_page_refs(release.pk) if ref.entry.path == path), None)
+
+
+def get_guide_page(release: Release, path: str) -> GuidePage:
+    """Raises NotFound with a release that has the guide, if any has."""
+    slug = release.project.slug
+    ref = find_page_ref(release, path)
+    if ref is None:
+        for other in list_releases(release.project):
+            if find_page_ref(other, path) is not None:
+                raise NotFound(f"{slug} {release.version} has no guide {path}; {other.version} has it.",
+                               elsewhere=f"/guide/{slug}/{other.version}/{path}")  # fmt: skip
+        raise NotFound(f"{slug} has no guide {path}.")
+    page = read_page(ref)
+    links = links_in(release, get_link_map(release).pages, path)
+    findings = list_findings(release, path, "page")
+    texts = Texts(page.mentions, links, findings)
+    place = placement_of(release, "", path)
+    at = next((i for i, guide in enumerate(place.guides) if guide.path == path), 0)
+    headings = page.headings[_starts(page.text, page.title) :]
+    text = _without_title(page.text, page.title)
+    return GuidePage(
+        place=place, path=path, title=page.title, html=texts.block(text, [h.anchor for h in headings], 2),
+        headings=[{"level": h.level, "title": h.title, "anchor": h.anchor} for h in headings],
+        previous=place.guides[at - 1] if at > 0 else None,
+        following=place.guides[at + 1] if at + 1 < len(place.guides) else None,
+        file=page.file, findings=findings, referrers=count_referrers(release.project, path),
+        permanent=f"/guide/{quote(slug)}/{quote(release.version)}/{quote(path)}",
+    )  # fmt: skip
+
+
+def _starts(text: str, title: str) -> int:
+    return 1 if text.lstrip().startswith(f"# {title}") else 0
+
+
+def _without_title(text: str, title: str) -> str:
+    """The text without a first heading that repeats the page's title."""
+    if not _starts(text, title):
+        return text
+    return text.lstrip().partition("\n")[2]

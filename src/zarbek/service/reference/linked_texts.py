@@ -1,0 +1,104 @@
+"""Doc text of one symbol or page as HTML, with its links and faults marked in place."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from urllib.parse import quote, unquote
+
+from zarbek.core.findings.link_rules import broken_rules
+from zarbek.core.linking.linker import Link
+from zarbek.core.model.finding import Finding
+from zarbek.core.model.mention import Mention
+from zarbek.core.writing.html import SafeHtml, Shown, render, render_inline
+from zarbek.core.writing.type_text import Piece, cut_type
+from zarbek.service.common.packing import digest_of
+from zarbek.service.reference.rendering_cache import rendered_once
+
+
+def href_of(link: Link) -> str:
+    """The console's address of a link's target, or empty."""
+    if link.outcome != "linked":
+        return ""
+    if link.kind == "url":  # A project may say anything of outside addresses.
+        return link.path if link.path.startswith(("http://", "https://")) else ""
+    place = f"{quote(link.project)}/{quote(link.version)}"
+    if link.kind == "project":
+        return f"/projects/{quote(link.project)}"
+    if link.kind == "asset":
+        return f"/api/v1/assets/{place}/{quote(link.path)}"
+    if link.kind == "page":
+        return f"/guide/{place}/{quote(link.path)}" + (f"#{link.anchor}" if link.anchor else "")
+    return f"/ref/{place}/{quote(link.path)}" + (f"#{quote(link.anchor)}" if link.anchor else "")
+
+
+#: From so many characters on a rendered text is kept for the next time that a page shows it.
+_LONG = 4000
+
+
+class Texts:
+    """Renders the texts of one owner of mentions."""
+
+    def __init__(self, mentions: list[Mention], links: list[Link], findings: Iterable[Finding]) -> None:
+        self._prints = {(f.rule, f.text): f.fingerprint for f in findings}
+        self._by_line = {(f.rule, f.line, f.column): f.fingerprint for f in findings}
+        self._by_address: dict[str, Shown] = {}
+        self._by_name: dict[str, tuple[str, str, str, str]] = {}
+        for mention, link in zip(mentions, links, strict=False):
+            shown = self._shown(mention, link)
+            if mention.origin == "code":
+                self._by_address.setdefault("code:" + mention.text.lstrip("~!"), shown)
+                if mention.role:
+                    self._by_address.setdefault(mention.address, shown)
+            elif mention.origin in ("page", "asset", "url"):
+                self._by_address.setdefault(mention.text, shown)
+            else:
+                self._by_address.setdefault(mention.address, shown)
+                self._by_address.setdefault(unquote(mention.address), shown)
+            if shown.href or shown.state:
+                for name in (mention.text, mention.name):
+                    self._by_name.setdefault(name, (shown.href, shown.state, shown.finding, shown.title))
+
+    def joined(self, other: Texts) -> Texts:
+        """Both: where they know the same name, this one's meaning holds."""
+        made = Texts([], [], [])
+        made._by_address = {**other._by_address, **self._by_address}
+        made._by_name = {**other._by_name, **self._by_name}
+        return made
+
+    def _shown(self, mention: Mention, link: Link) -> Shown:
+        rules = broken_rules(link)
+        state = rules[0].partition("/")[0] if rules else ""
+        finding = ""
+        for rule in rules:
+            finding = finding or self._by_line.get((rule, mention.line, mention.column), "")
+        return Shown(href_of(link), link.path if link.kind == "symbol" else "", state, finding)
+
+    def _resolve(self, address: str) -> Shown | None:
+        found = self._by_address.get(address) or self._by_address.get(unquote(address))
+        if found is not None:
+            return found if found.href or found.state else None
+        if address.startswith(("http://", "https://", "mailto:")):
+            return Shown(address)
+        if address.startswith("#"):
+            return Shown(address)
+        return None
+
+    def block(self, text: str, anchors: list[str] | None = None, headings_from: int = 3) -> SafeHtml:
+        if len(text) < _LONG:
+            return render(text, self._resolve, anchors=anchors, headings_from=headings_from)
+        key = digest_of(repr((text, anchors, headings_from, sorted(self._by_address.items()))).encode(errors="replace"))
+        return rendered_once(key, lambda: render(text, self._resolve, anchors=anchors, headings_from=headings_from))
+
+    def line(self, text: str) -> SafeHtml:
+        return render_inline(text, self._resolve)
+
+    def type(self, text: str) -> list[Piece]:
+        return cut_type(text, self._by_name.get) if text else []
+
+    def name(self, text: str) -> list[Piece]:
+        found = self._by_name.get(text)
+        return [Piece(text, found[0], found[3] or text, found[1], found[2])] if found else [Piece(text)]
+
+
+#: For summaries, which are shown without their links.
+UNLINKED = Texts([], [], [])

@@ -1,0 +1,178 @@
+"""What a symbol's page and a guide's page hold. Texts are safe HTML."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import msgspec
+from msgspec import UNSET
+
+from zarbek.core.model.finding import Finding
+from zarbek.core.writing.html import SafeHtml
+from zarbek.core.writing.type_text import Piece
+from zarbek.service.common.html import HtmlHolder, OptionalHtml
+from zarbek.service.reference.interface_page_data import InterfaceView
+
+
+class Crumb(msgspec.Struct, omit_defaults=True):
+    path: str
+    name: str
+    href: str
+    kind: str = ""
+    depth: int = 0
+    current: bool = False
+
+
+class ParameterView(msgspec.Struct, omit_defaults=True):
+    name: str
+    kind: str
+    type: list[Piece] = []
+    default: str = ""
+
+
+class SignatureView(msgspec.Struct, omit_defaults=True):
+    """text: the declaration in its language's own form, with line ends; empty where parameters
+    and returns tell it all."""
+
+    parameters: list[ParameterView]
+    returns: list[Piece]
+    text: list[Piece] = []
+
+
+class FieldView(HtmlHolder, omit_defaults=True):
+    name: list[Piece] = []
+    type: list[Piece] = []
+    html: OptionalHtml = UNSET
+    default: str = ""
+    has_default: bool = False
+    optional: bool = False
+
+
+class SectionView(HtmlHolder):
+    kind: str
+    title: str
+    html: SafeHtml
+
+
+class ChangeView(HtmlHolder):
+    version: str
+    html: SafeHtml
+
+
+class DeprecationView(HtmlHolder):
+    since: str
+    html: SafeHtml
+
+
+class MemberView(HtmlHolder, omit_defaults=True):
+    path: str
+    name: str
+    kind: str
+    href: str
+    summary: OptionalHtml = UNSET
+    deprecated: bool = False
+    origin: str = ""
+    flags: list[str] = []
+    line: int = 0
+
+
+class MemberDetail(HtmlHolder, omit_defaults=True, kw_only=True):
+    """A member in full, as it stands on its class's page."""
+
+    path: str
+    name: str
+    kind: str
+    href: str
+    flags: list[str] = []
+    signatures: list[SignatureView] = []
+    type: list[Piece] = []
+    summary: OptionalHtml = UNSET
+    body: OptionalHtml = UNSET
+    parameters: list[FieldView] = []
+    returns: list[FieldView] = []
+    raises: list[FieldView] = []
+    deprecated: bool = False
+
+
+class MemberDetails(msgspec.Struct):
+    """Members in full, of a page's own, in source order. next: the address of those that follow, or null."""
+
+    items: list[MemberDetail]
+    next: str | None
+
+
+class ReferrerCount(msgspec.Struct):
+    total: int
+    projects: list[str]
+
+
+class Placement(msgspec.Struct):
+    """Where the reader is: the project, its release, and what stands around."""
+
+    project: str
+    title: str
+    version: str
+    newest: str
+    versions: list[str]
+    modules: list[Crumb]
+    guides: list[Crumb]
+
+
+class SymbolPage(HtmlHolder, kw_only=True):
+    place: Placement
+    path: str
+    name: str
+    kind: str
+    language: str
+    parent: Crumb | None
+    flags: list[str]
+    decorators: list[str]
+    signatures: list[SignatureView]
+    bases: list[list[Piece]]
+    type: list[Piece]
+    value: str
+    summary: SafeHtml
+    body: SafeHtml
+    parameters: list[FieldView]
+    returns: list[FieldView]
+    yields: list[FieldView]
+    raises: list[FieldView]
+    attributes: list[FieldView]
+    see: list[FieldView]
+    sections: list[SectionView]
+    since: str
+    changes: list[ChangeView]
+    deprecated: DeprecationView | None
+    members: list[MemberView]
+    #: How many more there are than are listed.
+    members_left: int = 0
+    #: The first of the members in full; the address of the others, or null.
+    details: list[MemberDetail]
+    details_next: str | None = None
+    inherited: list[MemberView]
+    subclasses: list[Crumb]
+    #: The element whose text stands here, where this one has none of its own.
+    text_from: Crumb | None
+    names: list[str]
+    referrers: ReferrerCount
+    findings: list[Finding]
+    file: str
+    line: int
+    end_line: int
+    source_url: str
+    permanent: str
+    interface: InterfaceView | None = None
+
+
+class GuidePage(HtmlHolder, kw_only=True):
+    place: Placement
+    path: str
+    title: str
+    html: SafeHtml
+    headings: list[dict[str, Any]]
+    previous: Crumb | None
+    following: Crumb | None
+    file: str
+    findings: list[Finding]
+    referrers: ReferrerCount
+    permanent: str

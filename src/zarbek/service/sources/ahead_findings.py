@@ -1,0 +1,70 @@
+"""What repositories and running services have that the portal has not published, as findings of their projects."""
+
+from __future__ import annotations
+
+from zarbek.core.findings.fingerprints import fingerprint
+from zarbek.core.findings.formats.wording import count
+from zarbek.core.findings.rules import SEVERITIES
+from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.models import Project, Release
+from zarbek.service.catalog.queries import LATEST
+from zarbek.service.findings.finding_history import FindingHistory
+from zarbek.service.publishing.cache_epoch import renew_pages
+from zarbek.service.sources.models import RunningService, Source
+from zarbek.service.sources.running_services import RUNNING
+
+
+def keep_ahead(project: Project) -> None:
+    """Write down what of a project's repositories and services the portal has not got."""
+    release = Release.objects.filter(project=project, aliases__name=LATEST).first()
+    if release is None:
+        return
+    found = [f for s in project.sources.exclude(polled_at=None) for f in _findings(s, s.ahead)]
+    found += [f for s in project.services.exclude(asked_at=None) for f in _of_service(s, release)]
+    finding_history = FindingHistory(project, release.version, 0)
+    compared = finding_history.compare(found, part="ahead")
+    if not compared.is_empty:
+        finding_history.keep(compared, "repository")
+        renew_pages()
+
+
+def _of_service(service: RunningService, release: Release) -> list[Finding]:
+    slug = service.project.slug
+    if service.problem:
+        rule = "dangling/service"
+        since = f" It was last fetched on {service.fetched_at:%Y-%m-%d}." if service.fetched_at else ""
+        return [_project_finding(rule, slug, f"{service.name} does not give its description: {service.problem}.{since}",
+                                 service.name, service.name)]  # fmt: skip
+    published = release.published_at
+    is_later = service.changed_at and published and service.changed_at > published
+    if not is_later or release.version == RUNNING:
+        return []
+    rule = "stale/source-ahead"
+    return [_project_finding(rule, slug, f"The description that {service.name} serves changed on "
+                             f"{service.changed_at:%Y-%m-%d}, after {slug} {release.version} was published.",
+                             service.name, service.name)]  # fmt: skip
+
+
+def _project_finding(rule: str, slug: str, message: str, text: str, part: str) -> Finding:
+    return Finding(
+        rule, SEVERITIES[rule], "", message, subject_kind="project", text=text, target=f"{slug}/",
+        fingerprint=fingerprint(rule, slug, part),
+    )  # fmt: skip
+
+
+def _findings(source: Source, ahead: dict[str, object]) -> list[Finding]:
+    tags: list[str] = ahead.get("tags") or []  # type: ignore[assignment]
+    commits = ahead.get("commits")
+    told = []
+    if tags:
+        told.append(f"{count(len(tags), 'tag')} that the portal has not published: {', '.join(tags[:5])}")
+    if isinstance(commits, int) and commits:
+        told.append(f"{count(commits, 'commit')} on {ahead['branch']} since {ahead['since']}")
+    if not told:
+        return []
+    message = f"The repository has {' and '.join(told)}."
+    return [
+        _project_finding(
+            "stale/source-ahead", source.project.slug, message, ", ".join(tags) or str(ahead["branch"]), source.folder
+        )
+    ]

@@ -1,0 +1,14 @@
+from django.apps import AppConfig
+
+
+class SourcesConfig(AppConfig):
+    name = "zarbek.service.sources"
+
+    def ready(self) -> None:
+        from zarbek.service.common.chores import register_chore
+        from zarbek.service.sources import stages
+        from zarbek.service.sources.schedule import poll_due_services, poll_due_sources
+
+        stages.register()
+        register_chore("sources", 60, poll_due_sources)
+        register_chore("services", 60, poll_due_services)

@@ -1,0 +1,51 @@
+from __future__ import annotations
+
+from django.db import models
+
+from zarbek.service.catalog.models import Project
+from zarbek.service.common.fields import identifier
+
+
+class Source(models.Model):
+    """A git repository that the portal gathers by itself."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="sources")
+    address = models.CharField(max_length=500)
+    folder = models.CharField(max_length=300, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    #: How often the portal looks for new tags; 0 for never.
+    poll_minutes = models.PositiveIntegerField(default=0)
+    tags = models.CharField(max_length=100, default="v*")
+    branch = models.CharField(max_length=200, blank=True)
+    #: Whoever sends this secret's signature may ask for a fetch.
+    hook_secret = models.CharField(max_length=64, blank=True)
+    polled_at = models.DateTimeField(null=True)
+    problem = models.TextField(blank=True)
+    #: What it has that the portal has not published: ``{"tags": […], "commits": n, "head": …}``.
+    ahead = models.JSONField(default=dict)
+
+
+class RunningService(models.Model):
+    """A service that describes itself, fetched from where it runs; several may lie behind one gateway."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="services")
+    name = identifier(100)
+    address = models.CharField(max_length=500)
+    #: The address under which callers reach it, and the beginning of its own paths that the gateway adds.
+    server = models.CharField(max_length=500, blank=True)
+    strip = models.CharField(max_length=200, blank=True)
+    #: Sent with each request; secrets, which no answer of the portal holds.
+    headers = models.JSONField(default=dict)
+    poll_minutes = models.PositiveIntegerField(default=0)
+    entity_tag = models.CharField(max_length=200, blank=True)
+    #: Of all that was fetched, and the file that holds it.
+    digest = models.CharField(max_length=64, blank=True, db_collation="ascii_bin")
+    material = models.CharField(max_length=200, blank=True)
+    fetched_at = models.DateTimeField(null=True)
+    asked_at = models.DateTimeField(null=True)
+    changed_at = models.DateTimeField(null=True)
+    problem = models.TextField(blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "name"], name="service_once")]
+        ordering = ["name"]

@@ -1,0 +1,21 @@
+"""Finding repositories."""
+
+from __future__ import annotations
+
+from django.db.models import F
+
+from zarbek.service.common.problems import NotFound
+from zarbek.service.sources.models import Source
+
+
+def list_ahead() -> list[Source]:
+    """Sources that were looked at and have something unpublished."""
+    rows = Source.objects.exclude(polled_at=None).select_related("project").order_by(F("project__slug"))
+    return [s for s in rows if s.ahead.get("tags") or s.ahead.get("commits")]
+
+
+def get_source(source_id: int) -> Source:
+    source = Source.objects.select_related("project").filter(pk=source_id).first()
+    if source is None:
+        raise NotFound("There is no such source.")
+    return source

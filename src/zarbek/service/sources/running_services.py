@@ -1,0 +1,171 @@
+"""Services that describe themselves: fetched politely, gathered together, published as a preview."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from dataclasses import dataclass
+from hashlib import sha256
+from pathlib import Path, PurePosixPath
+from urllib.parse import unquote, urlsplit
+
+import httpx
+import tomli_w
+from django.conf import settings
+from django.core.files.base import ContentFile
+from django.core.files.storage import default_storage
+from django.utils import timezone
+
+from zarbek.core.sources.interfaces.documents import read_document
+from zarbek.core.sources.interfaces.remote_documents import FetchFailed, fetch_referred, is_allowed
+from zarbek.core.sources.source_text import UnreadableText
+from zarbek.service.catalog.models import Project
+from zarbek.service.common.egress import OutwardTransport, get_bounded
+from zarbek.service.publishing.actions import start_run
+from zarbek.service.publishing.models import Run
+from zarbek.service.sources.models import RunningService
+
+#: The preview that follows what runs.
+RUNNING = "running"
+MAX_BYTES = 16 * 2**20
+_TYPES = ("json", "yaml", "text/plain", "octet-stream", "xml", "")
+_AGENT = "Zarbek (reference portal)"
+
+
+class ServiceSilent(Exception):
+    """A service that gave no description; ``str()`` says why."""
+
+
+@dataclass(slots=True)
+class Asked:
+    """What a service said. files: name to bytes, None for what has not changed."""
+
+    files: dict[str, bytes] | None = None
+    entity_tag: str = ""
+    problem: str = ""
+
+
+def ask_service(service: RunningService) -> Asked:
+    """Ask a service for its description, only for what differs from the last. Touches no database."""
+    try:
+        with httpx.Client(
+            transport=OutwardTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S,
+            follow_redirects=False, headers={"User-Agent": _AGENT},
+        ) as http:  # fmt: skip
+            return _ask(service, http)
+    except (ServiceSilent, FetchFailed, UnreadableText, httpx.HTTPError, httpx.InvalidURL, ValueError) as error:
+        return Asked(problem=str(error).rstrip(".") or type(error).__name__)
+
+
+def keep_asked(service: RunningService, asked: Asked) -> bool:
+    """Keep what a service said; whether that differs from the last. What went wrong is kept with the
+    service, beside what was fetched last."""
+    now = timezone.now()
+    service.asked_at, service.problem = now, asked.problem
+    changed, is_known = False, bool(service.digest)
+    if not asked.problem:
+        service.fetched_at = now
+    if asked.files is not None:
+        changed = _keep(service, asked.files, asked.entity_tag)
+    if changed and is_known:
+        service.changed_at = now
+    service.save()
+    return changed
+
+
+def _ask(service: RunningService, http: httpx.Client) -> Asked:
+    headers = dict(service.headers)
+    if service.entity_tag and service.material:
+        headers["If-None-Match"] = service.entity_tag
+    data, tag = _get(http, service.address, headers)
+    if data is None:
+        return Asked()
+    document = read_document(_file_of(service.address), data)
+    if not isinstance(document.value, dict) or not {"openapi", "swagger", "asyncapi"} & document.value.keys():
+        raise ServiceSilent("What it serves is no OpenAPI or AsyncAPI description")
+    files = {_file_of(service.address): data}
+    plain = dict(service.headers)
+    origin = "{0.scheme}://{0.netloc}/".format(urlsplit(service.address))
+
+    def bring(address: str) -> bytes:
+        found, _ = _get(http, address, plain)
+        return found or b""
+
+    for address, found in fetch_referred([(service.address, document)], bring, [origin]):
+        if isinstance(found, bytes):
+            files[_file_of(address)] = found
+    return Asked(files, tag)
+
+
+def _get(http: httpx.Client, address: str, headers: dict[str, str]) -> tuple[bytes | None, str]:
+    """(bytes, entity tag); None for what has not changed. Raises ServiceSilent."""
+    if not is_allowed(address, [address]):
+        raise ServiceSilent("The address is none of HTTP")
+    response = get_bounded(http, address, limit=MAX_BYTES, headers=headers)
+    if response.status_code == 304:
+        return None, response.headers.get("etag", "")
+    if response.status_code != 200:
+        raise ServiceSilent(f"It answers {response.status_code} {response.reason_phrase}".rstrip())
+    kind = response.headers.get("content-type", "").partition(";")[0].strip().lower()
+    if not any(word in kind if word else not kind for word in _TYPES):
+        raise ServiceSilent(f"It serves {kind}, which is no description")
+    return response.content, response.headers.get("etag", "")[:200]
+
+
+def _file_of(address: str) -> str:
+    """Where what an address serves lies among the others of its host: as it is addressed."""
+    path = PurePosixPath(unquote(urlsplit(address).path).lstrip("/") or "openapi.json")
+    return str(path) if path.suffix in (".json", ".yaml", ".yml") else f"{path}.json"
+
+
+def _keep(service: RunningService, files: dict[str, bytes], tag: str) -> bool:
+    digest = sha256(b"".join(name.encode() + b"\0" + sha256(data).digest() for name, data in sorted(files.items())))
+    service.entity_tag = tag
+    if digest.hexdigest() == service.digest:
+        return False
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in sorted(files.items()):
+            archive.writestr(name, data)
+    service.digest = digest.hexdigest()
+    service.material = default_storage.save(f"services/{service.digest}.zip", ContentFile(buffer.getvalue()))
+    return True
+
+
+def write_material(project: Project, folder: Path) -> int:
+    """The descriptions of all services of a project as a source folder, with its project file; how many.
+
+    Names in the archives are ours, from addresses; they are held inside of the folder all the same.
+    """
+    places: dict[str, dict[str, str]] = {}
+    count = 0
+    for service in project.services.exclude(material=""):
+        base = (folder / service.name).resolve()
+        with default_storage.open(service.material) as file, zipfile.ZipFile(file) as archive:
+            for name in archive.namelist():
+                path = (base / name).resolve()
+                if path.is_relative_to(base):
+                    path.parent.mkdir(parents=True, exist_ok=True)
+                    path.write_bytes(archive.read(name))
+        own = _file_of(service.address)
+        entry = base / f"{service.name}{PurePosixPath(own).suffix}"
+        _lift(base / own, entry)
+        places[service.name] = {"server": service.server, "strip": service.strip}
+        count += 1
+    known = {"slug": project.slug, "title": project.title, "summary": project.summary, "owner": project.owner}
+    said = {**{k: v for k, v in known.items() if v}, "services": places,
+            "servers": sorted({s["server"] for s in places.values() if s["server"]})}  # fmt: skip
+    (folder / "zarbek.toml").write_text(tomli_w.dumps(said), encoding="utf-8")
+    return count
+
+
+def _lift(path: Path, entry: Path) -> None:
+    """The description under its service's name, beside which references to other files still hold."""
+    if path != entry:
+        path.rename(path.with_name(entry.name))
+
+
+def publish_running(project: Project, *, actor: str) -> Run:
+    """Gather what the services said last, as the preview that follows them."""
+    run, _ = start_run(project=project.slug, version=RUNNING, is_preview=True, actor=actor, origin={"services": "all"})
+    return run

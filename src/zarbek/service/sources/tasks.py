@@ -1,0 +1,17 @@
+"""Jobs of the queue that look at repositories and running services."""
+
+from __future__ import annotations
+
+from django_tasks import task
+
+from zarbek.service.sources.polling import poll_services, poll_source
+
+
+@task(queue_name="outside")
+def poll(source_id: int) -> None:
+    poll_source(source_id)
+
+
+@task(queue_name="outside")
+def poll_running(project_id: int) -> None:
+    poll_services(project_id)

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class TryitConfig(AppConfig):
+    name = "zarbek.service.tryit"

@@ -9,6 +9,7 @@ from pathlib import Path
 from unittest import mock
 
 from tests.support.hostiletexts import FRAMES, UNITS, hostile_source
+from zarbek.core.errors import UnreadableText
 from zarbek.core.gathering import file_reading as files
 from zarbek.core.gathering.file_reading import read_files
 from zarbek.core.jsonschema.example_generation import example_for
@@ -16,7 +17,7 @@ from zarbek.core.jsonschema.validation import SchemaSet
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.languages.registry import language_of, read_source
 from zarbek.core.sources.languages.syntax_tree import nests_too_deeply
-from zarbek.core.sources.source_text import FALLS, UnreadableText
+from zarbek.core.sources.source_text import FALLS
 
 #: Seconds of this process for 24,000 characters: each of these texts once took tens, or minutes.
 LIMIT_S = 3.0

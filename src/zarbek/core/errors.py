@@ -102,3 +102,14 @@ class QueryError(ZarbekError):
 
     def __str__(self) -> str:
         return self.reason
+
+
+class UnreadableText(Exception):
+    """Bytes that are no text. ``line`` is where it was noticed, from 1."""
+
+    def __init__(self, reason: str, line: int) -> None:
+        super().__init__(reason)
+        self.reason, self.line = reason, line
+
+    def __str__(self) -> str:
+        return self.reason

@@ -2,24 +2,19 @@
 
 from __future__ import annotations
 
-import gc
-import multiprocessing
-import os
-import signal
-import threading
 from collections.abc import Callable, Iterator
-from concurrent.futures import BrokenExecutor, ProcessPoolExecutor
-from contextlib import contextmanager
 from hashlib import sha256
 from pathlib import Path
 
 import msgspec
 
+from zarbek.core.errors import UnreadableText
 from zarbek.core.findings.text_rules import ConditionalFinding, check_symbols, doubted_keywords, doubted_options
 from zarbek.core.findings.undocumented import asked_of
 from zarbek.core.gathering.body_digests import with_bodies
 from zarbek.core.linking.index import MODULE_KINDS
-from zarbek.core.material.processes import start_clean
+from zarbek.core.material.folder import Folder
+from zarbek.core.material.worker_pool import WorkerPool, time_limit
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import key_of
@@ -27,7 +22,7 @@ from zarbek.core.model.symbol import GENERATED
 from zarbek.core.sources.interfaces import registry as interfaces
 from zarbek.core.sources.languages.reading import GroupNote, Keywords, ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.registry import read_source
-from zarbek.core.sources.source_text import FALLS, UnreadableText, is_generated
+from zarbek.core.sources.source_text import FALLS, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
 READER_VERSION = 81
@@ -37,13 +32,6 @@ MAX_READ_S = 60
 #: Descriptions are one file each, however large what they describe is.
 MAX_INTERFACE_BYTES = 96 * 2**20
 MAX_INTERFACE_S = 300
-_FEW = 24
-#: A reading that has not come after so many limits will not: others of its batch stand before it.
-_PATIENCE = 3
-#: Of many files so many go to a process at a time.
-_MANY, _BATCH = 400, 4
-_COLLECT_EVERY = 400
-_read_here = 0
 #: The root folder and a file below it.
 Task = tuple[str, SourceFile]
 
@@ -97,7 +85,7 @@ def read_files(
 
 def _key(root: Path, source: SourceFile) -> str:
     try:
-        content = (root / source.file).read_bytes()
+        content = Folder(root).read(source.file)
     except OSError as error:
         content = str(error).encode()
     return sha256(content + b"\0" + msgspec.json.encode(source) + str(READER_VERSION).encode()).hexdigest()
@@ -106,78 +94,28 @@ def _key(root: Path, source: SourceFile) -> str:
 def _read_missing(
     root: Path, sources: list[SourceFile], progress: Callable[[int, int], None], is_guarded: bool
 ) -> Iterator[bytes]:
+    pool = WorkerPool(_read_task, _limit_of, _lost)
     tasks = [(str(root), source) for source in sources]
-    is_apart = is_guarded or (len(tasks) >= _FEW and (os.cpu_count() or 1) > 1)
-    if not is_apart or os.name != "posix" or multiprocessing.current_process().daemon:
-        for done, task in enumerate(tasks, start=1):
-            yield read_one(task)
-            progress(done, len(tasks))
-        return
-    done = 0
-    while done < len(tasks):
-        size = _BATCH if len(tasks) - done > _MANY else 1
-        for reading in _read_apart(tasks[done:], size):
-            done += 1
-            yield reading
-            progress(done, len(tasks))
+    for done, reading in enumerate(pool.run(tasks, is_guarded=is_guarded), start=1):
+        yield reading
+        progress(done, len(tasks))
 
 
-def _read_apart(tasks: list[Task], size: int) -> Iterator[bytes]:
-    """Readings in the order of tasks, by processes beside one another that take so many files at a time.
-
-    A file that keeps its reader beyond every limit, deaf to it, or that ends its process is left out. The
-    readings end there, or before the batch in which such a file stands.
-    """
-    workers = 1 if len(tasks) < _FEW else min(os.cpu_count() or 1, 8)
-    pool = ProcessPoolExecutor(workers, mp_context=multiprocessing.get_context("fork"), initializer=_begin)
-    batches = [tasks[at : at + size] for at in range(0, len(tasks), size)]
-    try:
-        for batch, found in zip(batches, [pool.submit(_read_batch, b) for b in batches], strict=True):
-            try:
-                yield from found.result(timeout=sum(_PATIENCE * _limit_of(source) for _, source in batch))
-            except (TimeoutError, BrokenExecutor) as error:
-                if size > 1:
-                    yield from _read_apart(batch, 1)
-                else:
-                    yield _left_out(batch[0][1], _why(error, batch[0][1]), 1)
-                return
-    finally:
-        _end(pool)
+def _read_task(task: Task) -> bytes:
+    return read_one(task)
 
 
-def _end(pool: ProcessPoolExecutor) -> None:
-    """Its processes end at once, whatever they are at: their results are here, or nobody wants them."""
-    processes = list((pool._processes or {}).values())
-    pool.shutdown(wait=False, cancel_futures=True)
-    for process in processes:
-        process.kill()
-    for process in processes:
-        process.join()
+def _limit_of(task: Task) -> float:
+    return MAX_INTERFACE_S if task[1].language in interfaces.READ else MAX_READ_S
 
 
-def _why(error: BaseException, source: SourceFile) -> str:
-    if isinstance(error, BrokenExecutor):
-        return "reading it ended the process that read it"
-    return f"reading it takes longer than {_limit_of(source):g} s"
+def _lost(task: Task, limit_s: float | None) -> bytes:
+    dead = "reading it ended the process that read it"
+    return _left_out(task[1], dead if limit_s is None else _too_slow(limit_s), 1)
 
 
-def _limit_of(source: SourceFile) -> float:
-    return MAX_INTERFACE_S if source.language in interfaces.READ else MAX_READ_S
-
-
-def _read_batch(tasks: list[Task]) -> list[bytes]:
-    readings = [read_one(task) for task in tasks]
-    global _read_here
-    _read_here += len(tasks)
-    if _read_here >= _COLLECT_EVERY:
-        _read_here = 0
-        gc.collect()
-    return readings
-
-
-def _begin() -> None:
-    start_clean()
-    gc.disable()  # Trees and readings die by themselves; what does not is collected now and then.
+def _too_slow(limit_s: float) -> str:
+    return f"reading it takes longer than {limit_s:g} s"
 
 
 def read_one(task: Task) -> bytes:
@@ -185,10 +123,12 @@ def read_one(task: Task) -> bytes:
     root, source = task
     is_interface = source.language in interfaces.READ
     try:
-        data = _load(Path(root, source.file), is_interface=is_interface)
-        with _time_limit(MAX_INTERFACE_S if is_interface else MAX_READ_S):
+        folder = Folder(Path(root))
+        data = _load(folder, source.file, is_interface=is_interface)
+        limit_s = _limit_of(task)
+        with time_limit(limit_s, UnreadableText(_too_slow(limit_s), 1)):
             if is_interface:
-                reading = interfaces.read_interface(data, source, _reader_of(Path(root), source))
+                reading = interfaces.read_interface(data, source, _reader_of(folder, source))
             else:
                 reading = read_source(data, source)
                 if is_generated(data, source.file):
@@ -223,47 +163,21 @@ def _only_names(reading: SourceReading) -> SourceReading:
     return SourceReading(parts=parts)
 
 
-@contextmanager
-def _time_limit(limit_s: float) -> Iterator[None]:
-    """Give a file up that takes too much of the processor's time: on a busy machine, waiting is no fault of the
-    file. Signals reach the main thread only; elsewhere the grammar's own bound holds."""
-    if threading.current_thread() is not threading.main_thread() or not hasattr(signal, "setitimer"):
-        yield
-        return
-
-    def stop(_number: int, _frame: object) -> None:
-        raise UnreadableText(f"reading it takes longer than {limit_s:g} s", 1)
-
-    before = signal.signal(signal.SIGPROF, stop)
-    signal.setitimer(signal.ITIMER_PROF, limit_s)
-    try:
-        yield
-    finally:
-        signal.setitimer(signal.ITIMER_PROF, 0)
-        signal.signal(signal.SIGPROF, before)
-
-
-def _reader_of(root: Path, source: SourceFile) -> Callable[[str], bytes | None]:
+def _reader_of(folder: Folder, source: SourceFile) -> Callable[[str], bytes | None]:
     """Reads other files below a folder, whatever way is written to them, and what was fetched for it."""
-    base = root.resolve()
-    brought = {entry.rpartition("=")[2] for entry in source.options.get("remote", [])}
+    fetched = {entry.rpartition("=")[2] for entry in source.options.get("remote", [])}
 
     def read(file: str) -> bytes | None:
-        if file in brought:
-            return _load(Path(file), is_interface=True)
-        path = Path(base, file)
-        if path.is_symlink() or not path.is_file() or not path.resolve().is_relative_to(base):
-            return None
-        return _load(path, is_interface=True)
+        return _load(folder, file, is_interface=True) if file in fetched or folder.holds(file) else None
 
     return read
 
 
-def _load(path: Path, *, is_interface: bool = False) -> bytes:
+def _load(folder: Folder, file: str, *, is_interface: bool = False) -> bytes:
     limit = MAX_INTERFACE_BYTES if is_interface else MAX_FILE_BYTES
-    if path.stat().st_size > limit:
+    if folder.size(file) > limit:
         raise UnreadableText(f"it is larger than {limit // 2**20} MiB", 1)
-    data = path.read_bytes()
+    data = folder.read(file)
     if len(data) > MAX_LINE_BYTES and not is_interface:
         for number, line in enumerate(data.split(b"\n"), start=1):
             if len(line) > MAX_LINE_BYTES:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import mimetypes
-import tempfile
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
@@ -14,7 +13,6 @@ from pathlib import Path, PurePosixPath
 import msgspec
 
 from zarbek.core.findings.fingerprints import fingerprint
-from zarbek.core.gathering.cache import cache_path, load_cache, save_cache
 from zarbek.core.gathering.file_reading import FileReading, read_files
 from zarbek.core.gathering.file_selection import compiled_modules, list_source_files
 from zarbek.core.gathering.included_docs import with_included
@@ -25,6 +23,8 @@ from zarbek.core.gathering.undocumented import list_undocumented
 from zarbek.core.gathering.unknown_parameters import list_decided
 from zarbek.core.material.bundle_file import write_bundle
 from zarbek.core.material.folder import Folder, list_root, open_folder
+from zarbek.core.material.reading_cache import cache_path, load_cache, save_cache
+from zarbek.core.material.scratch import scratch_folder
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_PATH
@@ -101,11 +101,11 @@ def gather(
     files, unfit = list_source_files(folder, project)
     facts = read_manifests(_with_manifests(folder, files), lambda file: _text(folder, file))
     sources = _locate(folder, files, project)
-    with tempfile.TemporaryDirectory(prefix="zarbek-remote-") as beside:
+    with scratch_folder("remote") as beside:
         remote_findings: list[Finding] = []
         if fetch is not None and project.remote:
-            remote, remote_findings = bring_remote(folder, sources, project.remote, fetch, Path(beside))
-            sources = [_with_remote(s, remote) for s in sources]
+            remote, remote_findings = bring_remote(folder, sources, project.remote, fetch, beside)
+            sources = [_with_remote(s, remote, folder) for s in sources]
         readings = _read_sources(folder, sources, options, progress)
     pages, page_findings = _read_pages(folder, files, project)
     own_pages = {page.file for page in pages}
@@ -203,12 +203,12 @@ def _behind_gateway(source: SourceFile, project: ProjectFile) -> SourceFile:
     )
 
 
-def _with_remote(source: SourceFile, remote: dict[str, str]) -> SourceFile:
+def _with_remote(source: SourceFile, remote: dict[str, str], folder: Folder) -> SourceFile:
     if "entries" not in source.options or not remote:
         return source
     listed = [f"{address}={file}" for address, file in sorted(remote.items())]
-    digests = [sha256(Path(file).read_bytes()).hexdigest()[:16] for file in remote.values()]
-    return msgspec.structs.replace(source, options={**source.options, "remote": listed, "brought": sorted(digests)})
+    digests = [sha256(folder.read(file)).hexdigest()[:16] for file in remote.values()]
+    return msgspec.structs.replace(source, options={**source.options, "remote": listed, "remote_digests": sorted(digests)})
 
 
 def _read_sources(

@@ -5,12 +5,13 @@ from __future__ import annotations
 from hashlib import sha256
 from pathlib import Path
 
+from zarbek.core.errors import UnreadableText
 from zarbek.core.material.folder import Folder
+from zarbek.core.material.scratch import write_below
 from zarbek.core.model.finding import Finding
 from zarbek.core.sources.interfaces.documents import read_document
 from zarbek.core.sources.interfaces.remote_documents import Fetch, fetch_referred
 from zarbek.core.sources.languages.reading import SourceFile
-from zarbek.core.sources.source_text import UnreadableText
 
 _FORMATS = ("openapi", "asyncapi", "json-schema")
 
@@ -33,7 +34,6 @@ def bring_remote(
             findings.append(Finding("text/unreadable", "warning", address, f"{address} could not be fetched: {found}.",
                                     subject_kind="page", text=address))  # fmt: skip
             continue
-        path = into / (sha256(address.encode()).hexdigest()[:16] + (".json" if address.endswith(".json") else ".yaml"))
-        path.write_bytes(found)
-        brought[address] = str(path)
+        name = sha256(address.encode()).hexdigest()[:16] + (".json" if address.endswith(".json") else ".yaml")
+        brought[address] = str(write_below(into, name, found))
     return brought, findings

@@ -54,6 +54,11 @@ class Folder:
     def exists(self, file: str) -> bool:
         return (self.root / file).is_file()
 
+    def holds(self, file: str) -> bool:
+        """Whether a name, whatever it is, is that of a regular file below the folder, and no link."""
+        path = self.root / file
+        return not path.is_symlink() and path.is_file() and path.resolve().is_relative_to(self.root.resolve())
+
     def has(self, path: str) -> bool:
         """Whether a file or folder stands there."""
         return (self.root / path).exists()

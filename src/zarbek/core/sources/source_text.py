@@ -9,20 +9,11 @@ import tokenize
 
 import charset_normalizer
 
+from zarbek.core.errors import UnreadableText
+
 #: What hostile or broken text can make a reader raise: its file is left out and said to be, and the
 #: others are read.
 FALLS = (ValueError, RecursionError, MemoryError, LookupError, TypeError, AttributeError, ArithmeticError)
-
-
-class UnreadableText(Exception):
-    """Bytes that are no text. ``line`` is where it was noticed, from 1."""
-
-    def __init__(self, reason: str, line: int) -> None:
-        super().__init__(reason)
-        self.reason, self.line = reason, line
-
-    def __str__(self) -> str:
-        return self.reason
 
 
 def decode_python(data: bytes) -> str:

@@ -16,9 +16,9 @@ from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
 from django.utils import timezone
 
+from zarbek.core.errors import UnreadableText
 from zarbek.core.sources.interfaces.documents import read_document
 from zarbek.core.sources.interfaces.remote_documents import FetchFailed, fetch_referred, is_allowed
-from zarbek.core.sources.source_text import UnreadableText
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.egress import OutwardTransport, get_bounded
 from zarbek.service.publishing.actions import start_run

@@ -7,9 +7,9 @@ import yaml
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from zarbek.core.errors import UnreadableText
 from zarbek.core.sources.interfaces.documents import Document, read_document
 from zarbek.core.sources.interfaces.pointers import parse_pointer, split_reference, write_pointer
-from zarbek.core.sources.source_text import UnreadableText
 
 VALUES = st.recursive(
     st.none() | st.booleans() | st.integers(-1000, 1000) | st.text(alphabet="ab:-#'\" {}é\n", max_size=8),

@@ -11,10 +11,10 @@ from collections.abc import Callable, Iterator, Mapping
 from pathlib import PurePosixPath
 from typing import Any, NamedTuple
 
+from zarbek.core.errors import UnreadableText
 from zarbek.core.model.web_address import join_address, split_address
 from zarbek.core.sources.interfaces.documents import Document, Pointer, read_document
 from zarbek.core.sources.interfaces.pointers import parse_pointer, split_reference, write_pointer
-from zarbek.core.sources.source_text import UnreadableText
 
 #: File of the source to its bytes, or None where there is no such file.
 ReadFile = Callable[[str], bytes | None]

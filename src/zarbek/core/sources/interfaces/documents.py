@@ -14,8 +14,9 @@ import msgspec
 import tree_sitter_json
 from tree_sitter import Language, Parser
 
+from zarbek.core.errors import UnreadableText
 from zarbek.core.sources.interfaces.yaml_parsing import MAX_DEPTH, Lines, read_yaml
-from zarbek.core.sources.source_text import UnreadableText, decode_text
+from zarbek.core.sources.source_text import decode_text
 
 Pointer = tuple[str | int, ...]
 _LONG_LINE = 5000

@@ -9,6 +9,7 @@ from typing import Any
 
 from graphql import GraphQLError, Source, parse, print_ast
 
+from zarbek.core.errors import UnreadableText
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.doc_text import Deprecation, Doc, DocField
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
@@ -17,7 +18,6 @@ from zarbek.core.sources.comments.summary import split_summary
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.markup.inline import MentionSink
 from zarbek.core.sources.markup.markdown import convert_markdown
-from zarbek.core.sources.source_text import UnreadableText
 
 _KINDS = {
     "object_type": "type", "interface_type": "interface", "union_type": "union", "enum_type": "enum",

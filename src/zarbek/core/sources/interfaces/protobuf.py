@@ -8,16 +8,14 @@ descriptors with source information are read here. Sources: Protocol Buffers lan
 from __future__ import annotations
 
 import re
-import subprocess
-import sys
-import tempfile
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from pathlib import Path, PurePosixPath
+from pathlib import PurePosixPath
 from typing import Any
 
 from google.protobuf import descriptor_pb2
 
+from zarbek.core.material.protoc import compile_protos
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.doc_text import Deprecation, Doc
 from zarbek.core.model.finding import Finding
@@ -84,30 +82,9 @@ def _roots(texts: Mapping[str, str]) -> list[str]:
 
 
 def _compile(texts: Mapping[str, str], stubs: Mapping[str, set[str]]) -> tuple[bytes, str]:
-    with tempfile.TemporaryDirectory(prefix="zarbek-proto-") as folder:
-        base = Path(folder, "in")
-        for file, text in texts.items():
-            path = base / file
-            path.parent.mkdir(parents=True, exist_ok=True)
-            path.write_text(text, encoding="utf-8")
-        roots = [r for r in _roots(texts) if r] + [""]
-        missing = Path(folder, "missing")
-        missing.mkdir()
-        for name, types in stubs.items():
-            path = missing / name
-            path.parent.mkdir(parents=True, exist_ok=True)
-            path.write_text(_stub(types), encoding="utf-8")
-        out = Path(folder, "out.bin")
-        spelt = [_relative(file, roots) for file in texts]
-        command = [
-            sys.executable, "-m", "grpc_tools.protoc", *(f"-I{base / r}" for r in roots), f"-I{missing}",
-            "--include_source_info", f"--descriptor_set_out={out}", *spelt,
-        ]  # fmt: skip
-        try:
-            done = subprocess.run(command, cwd=folder, capture_output=True, text=True, timeout=MAX_S, check=False)
-        except subprocess.TimeoutExpired:
-            return b"", ""
-        return (out.read_bytes() if done.returncode == 0 and out.exists() else b""), done.stderr
+    roots = [r for r in _roots(texts) if r] + [""]
+    missing = {name: _stub(types) for name, types in stubs.items()}
+    return compile_protos(texts, missing, roots, [_relative(file, roots) for file in texts], MAX_S)
 
 
 def _relative(file: str, roots: list[str]) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pkgutil import resolve_name
 from typing import Any
 
+from zarbek.core.errors import UnreadableText
 from zarbek.core.jsonschema.validation import SchemaSet
 from zarbek.core.model.finding import Finding
 from zarbek.core.sources.interfaces.document_set import DocumentSet, ReadFile
@@ -16,7 +17,7 @@ from zarbek.core.sources.interfaces.standard_checks import check_standard
 from zarbek.core.sources.interfaces.symbol_builder import SymbolBuilder
 from zarbek.core.sources.interfaces.xml_parsing import local, read_xml
 from zarbek.core.sources.languages.reading import SourceFile, SourceReading
-from zarbek.core.sources.source_text import UnreadableText, decode_text
+from zarbek.core.sources.source_text import decode_text
 
 READ = frozenset(
     ("openapi", "asyncapi", "json-schema", "graphql", "protobuf", "xsd", "wsdl", "xml-samples", "json-samples")

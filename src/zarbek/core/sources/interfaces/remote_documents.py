@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
 
+from zarbek.core.errors import UnreadableText
 from zarbek.core.model.web_address import join_address, split_address
 from zarbek.core.sources.interfaces.document_set import iter_keyword
 from zarbek.core.sources.interfaces.documents import Document, read_document
-from zarbek.core.sources.source_text import UnreadableText
 
 #: Address to the bytes behind it. Raises FetchFailed.
 Fetch = Callable[[str], bytes]

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import posixpath
 import re
-import tempfile
-from pathlib import Path
 from typing import Any
 
 import xmlschema
 
+from zarbek.core.errors import UnreadableText
+from zarbek.core.material.scratch import scratch_folder
 from zarbek.core.model.finding import Finding
 from zarbek.core.sources.interfaces.document_set import ReadFile
 from zarbek.core.sources.interfaces.documents import read_document
@@ -17,7 +17,6 @@ from zarbek.core.sources.interfaces.schema_inference import read_json_samples, r
 from zarbek.core.sources.interfaces.xml_parsing import local, namespace, read_xml
 from zarbek.core.sources.interfaces.xsd import module_of_namespace
 from zarbek.core.sources.languages.reading import SourceFile, SourceReading
-from zarbek.core.sources.source_text import UnreadableText
 
 _MAX_FAULTS = 5
 _BRACED = re.compile(r"\{[^{}]*\}")
@@ -135,13 +134,9 @@ class _Schemas:
             word in data for word in (b":assert", b":override", b":alternative", b":openContent", b"minVersion")
         )
         version = xmlschema.XMLSchema11 if is_newer else xmlschema.XMLSchema10
-        with tempfile.TemporaryDirectory(prefix="zarbek-xsd-") as folder:
-            for name, text in self._texts.items():
-                path = Path(folder, name)
-                path.parent.mkdir(parents=True, exist_ok=True)
-                path.write_bytes(text)
+        with scratch_folder("xsd", self._texts) as folder:
             try:
-                return version(str(Path(folder, file)), allow="sandbox", base_url=folder, defuse="always",
+                return version(str(folder / file), allow="sandbox", base_url=str(folder), defuse="always",
                                validation="lax")  # fmt: skip
             except (xmlschema.XMLSchemaException, OSError, ValueError) as error:
                 self.findings.append(Finding(

@@ -6,7 +6,7 @@ from typing import Any
 
 from lxml import etree
 
-from zarbek.core.sources.source_text import UnreadableText
+from zarbek.core.errors import UnreadableText
 
 MAX_DEPTH = 200
 

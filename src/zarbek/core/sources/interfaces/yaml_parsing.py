@@ -12,7 +12,7 @@ from typing import Any
 
 import yaml
 
-from zarbek.core.sources.source_text import UnreadableText
+from zarbek.core.errors import UnreadableText
 
 #: Values after aliases are followed; a small file that grows beyond is an attack.
 MAX_VALUES = 5_000_000

@@ -10,7 +10,7 @@ from importlib import import_module
 
 from tree_sitter import Language, Node, Parser, Tree
 
-from zarbek.core.sources.source_text import UnreadableText
+from zarbek.core.errors import UnreadableText
 
 #: Language to the module and the function that give its grammar.
 _GRAMMARS = {

@@ -208,7 +208,8 @@ def _with_remote(source: SourceFile, remote: dict[str, str], folder: Folder) -> 
         return source
     listed = [f"{address}={file}" for address, file in sorted(remote.items())]
     digests = [sha256(folder.read(file)).hexdigest()[:16] for file in remote.values()]
-    return msgspec.structs.replace(source, options={**source.options, "remote": listed, "remote_digests": sorted(digests)})
+    options = {**source.options, "remote": listed, "remote_digests": sorted(digests)}
+    return msgspec.structs.replace(source, options=options)
 
 
 def _read_sources(

@@ -1,21 +1,21 @@
 """text/breaks-standard: descriptions that their own standard does not allow, with line and rule.
 
-The schemas of OpenAPI are the OpenAPI Initiative's own, from the package ``openapi-spec-validator``,
-of which nothing else is used.
+The schemas of OpenAPI are the OpenAPI Initiative's own, kept beside this module.
 """
 
 from __future__ import annotations
 
 import json
+import re
 from functools import lru_cache
-from importlib.util import find_spec
-from pathlib import Path
+from importlib import resources
 from typing import Any
 
 import jsonschema_rs
 
 from zarbek.core.jsonschema.validation import misfits_of
 from zarbek.core.model.finding import Finding
+from zarbek.core.sources.interfaces import openapi_schemas
 from zarbek.core.sources.interfaces.documents import Document
 from zarbek.core.sources.interfaces.pointers import parse_pointer, with_indexes
 
@@ -69,9 +69,7 @@ def _finding(document: Document, pointer: tuple[Any, ...], message: str) -> Find
 @lru_cache(maxsize=8)
 def _openapi(version: str) -> Any:
     """The validator of a version such as ``3.1``, or None for one that is not known."""
-    spec = find_spec("openapi_spec_validator")
-    places = spec.submodule_search_locations if spec else None
-    path = Path(places[0], "resources", "schemas", f"v{version}", "schema.json") if places else None
-    if path is None or not path.is_file():
+    schema = resources.files(openapi_schemas).joinpath(f"{version}.json")
+    if not re.fullmatch(r"\d+\.\d+", version) or not schema.is_file():
         return None
-    return jsonschema_rs.validator_for(json.loads(path.read_bytes()))
+    return jsonschema_rs.validator_for(json.loads(schema.read_bytes()))

@@ -1,0 +1,1 @@
+"""The OpenAPI Initiative's own schemas of its specification, by version. See NOTICE and LICENSE beside them."""

@@ -26,11 +26,11 @@ from tests.support.hostiletexts import FRAMES, UNITS, hostile_source
 
 from bench.measures import Row
 from zarbek.client import Portal, PortalError
+from zarbek.core.errors import UnreadableText
 from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.languages.registry import language_of, read_source
 from zarbek.core.sources.source_text import FALLS
-from zarbek.core.errors import UnreadableText
 
 ROOT = Path(__file__).resolve().parent.parent
 UPLOADS, KILLS, SLOW_CLIENTS, READINGS = 1000, 40, 40, 300

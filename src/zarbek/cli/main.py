@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import importlib
 import os
 import sys
 from collections.abc import Sequence
@@ -11,6 +10,7 @@ from typing import Protocol, TextIO, cast
 
 from zarbek import __version__
 from zarbek.cli.exits import Exit
+from zarbek.cli.extras import ExtraMissing, load_extra
 from zarbek.client.errors import PortalError
 from zarbek.core.errors import ZarbekError
 
@@ -54,7 +54,8 @@ class Command(Protocol):
 
 
 def load_command(verb: str) -> Command:
-    return cast(Command, importlib.import_module(f"zarbek.cli.commands.{verb}"))
+    """Raises ExtraMissing for one whose packages are not installed."""
+    return cast(Command, load_extra("gather", f"zarbek.cli.commands.{verb}"))
 
 
 def build_parser(verb: str | None) -> argparse.ArgumentParser:
@@ -83,11 +84,10 @@ def main(argv: Sequence[str], out: TextIO, err: TextIO) -> int:
     verb = next((word for word in argv if not word.startswith("-")), None)
     try:
         options = build_parser(verb).parse_args(argv)
+        return int(load_command(options.verb).run(options, out))
     except SystemExit as error:
         return int(error.code or 0)
-    try:
-        return int(load_command(options.verb).run(options, out))
-    except (ZarbekError, PortalError) as error:
+    except (ZarbekError, PortalError, ExtraMissing) as error:
         print(f"zarbek: {error}", file=err)
         return Exit.COULD_NOT
     except BrokenPipeError:

@@ -7,9 +7,9 @@ from typing import TextIO
 
 import msgspec
 
-from zarbek.cli.commands.publish import PublishFailed, follow
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
+from zarbek.cli.runs import PublishFailed, follow
 from zarbek.cli.terminal import console_for, write_json
 
 EXAMPLE = "zarbek fetch tidebook --tags 'v2.*'"

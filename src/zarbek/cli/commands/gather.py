@@ -7,9 +7,9 @@ from pathlib import Path
 from typing import TextIO
 
 from zarbek.cli.exits import Exit
-from zarbek.cli.terminal import console_for, progress_bar, write_json
+from zarbek.cli.gathering import gather_with_progress
+from zarbek.cli.terminal import console_for, write_json
 from zarbek.core.findings.formats.wording import count
-from zarbek.core.gathering.gather import Gathered, GatherOptions, gather
 
 EXAMPLE = "zarbek gather .zarbek/demo/tidebook --out tidebook.bundle"
 
@@ -23,9 +23,10 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
-    chosen = GatherOptions(slug=options.project, version=options.version, use_cache=not options.no_cache)
     target = options.out or Path("zarbek.bundle.part")
-    gathered = gather_with_progress(options.path, target, chosen)
+    gathered = gather_with_progress(
+        options.path, target, slug=options.project, version=options.version, use_cache=not options.no_cache
+    )
     if options.out is None:
         manifest = gathered.manifest
         target = target.replace(f"{manifest.project}-{manifest.version or 'unversioned'}.bundle")
@@ -45,11 +46,3 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     if len(gathered.findings) > 20:
         console.print(f"  and {len(gathered.findings) - 20} more; --json counts them, the report lists them.")
     return Exit.FINE
-
-
-def gather_with_progress(path: Path, out: Path, options: GatherOptions) -> Gathered:
-    with progress_bar() as bar:
-        task = bar.add_task("reading", total=None)
-        return gather(
-            path, out, options, progress=lambda _stage, done, total: bar.update(task, completed=done, total=total)
-        )

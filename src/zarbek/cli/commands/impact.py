@@ -10,10 +10,11 @@ from typing import Any, TextIO
 from rich.console import Console
 from rich.text import Text
 
-from zarbek.cli.commands.publish import PublishFailed, bundle_of, follow
 from zarbek.cli.exits import Exit
+from zarbek.cli.gathering import bundle_of
 from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
 from zarbek.cli.reporttext import print_report
+from zarbek.cli.runs import PublishFailed, follow
 from zarbek.cli.terminal import console_for, titled, write_json
 from zarbek.core.findings.formats.wording import count
 

@@ -7,28 +7,16 @@ import tempfile
 from pathlib import Path
 from typing import Any, TextIO
 
-from rich.progress import Progress, TaskID
-
-from zarbek.cli.commands.gather import gather_with_progress
 from zarbek.cli.exits import Exit
 from zarbek.cli.gates import add_gate, exceeds
+from zarbek.cli.gathering import bundle_of
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.reporttext import print_report
-from zarbek.cli.terminal import console_for, progress_bar, write_json
-from zarbek.client import LogLine, Portal, PortalError, Run
-from zarbek.core.errors import SourceNotFound
-from zarbek.core.gathering.gather import GatherOptions
+from zarbek.cli.runs import PublishFailed, follow
+from zarbek.cli.terminal import console_for, write_json
+from zarbek.client import Run
 
 EXAMPLE = "zarbek publish .zarbek/demo/tidebook --dry-run"
-
-
-class PublishFailed(PortalError):
-    def __init__(self, run: Run) -> None:
-        super().__init__(run.problem)
-        self.run = run
-
-    def __str__(self) -> str:
-        return f"run {self.run.id} failed at {self.run.stage}: {self.run.problem}"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -54,36 +42,6 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         report = portal.run_report(finished.id)
     _print(options, started, report, out)
     return Exit.FINDINGS if exceeds(report, options) else Exit.FINE
-
-
-def bundle_of(path: Path, project: str, version: str, folder: Path) -> Path:
-    """A bundle as it is, or what a source's folder gathers to, in a folder for what passes."""
-    if path.is_file():
-        return path
-    if not path.is_dir():
-        raise SourceNotFound(str(path))
-    bundle = folder / "release.bundle"
-    gather_with_progress(path, bundle, GatherOptions(slug=project, version=version))
-    return bundle
-
-
-def follow(portal: Portal, started: Run) -> Run:
-    """Wait for a run to end, with a bar on a terminal."""
-    last = started
-    with progress_bar() as bar:
-        task = bar.add_task(started.state, total=None)
-        for event in portal.watch(started.id):
-            if isinstance(event, LogLine):
-                if not bar.disable:
-                    bar.console.print(event.text)
-            else:
-                last = event
-                _advance(bar, task, event)
-    return last if last.is_over else portal.run(started.id)
-
-
-def _advance(bar: Progress, task: TaskID, run: Run) -> None:
-    bar.update(task, description=run.stage or run.state, completed=run.done, total=run.total or None)
 
 
 def _print(options: argparse.Namespace, started: Run, report: dict[str, Any], out: TextIO) -> None:

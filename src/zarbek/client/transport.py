@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
+from urllib.request import getproxies
 
 import httpx
 import msgspec
@@ -41,8 +42,9 @@ class HttpTransport:
             headers["Authorization"] = f"Bearer {token}"
         self.url = url.rstrip("/")
         self.attempts = attempts
-        self._http = httpx.Client(base_url=self.url, headers=headers, timeout=timeout_s, transport=transport,
-                                  follow_redirects=True)  # fmt: skip
+        mounts = None if transport is not None or getproxies() else {"http://": httpx.HTTPTransport(verify=False)}
+        self._http = httpx.Client(base_url=self.url, headers=headers, timeout=timeout_s, follow_redirects=True,
+                                  transport=_Tls() if mounts else transport, mounts=mounts)  # fmt: skip
 
     def close(self) -> None:
         self._http.close()
@@ -79,6 +81,22 @@ class HttpTransport:
                 yield response
         except httpx.HTTPError as error:
             raise PortalUnreachable(self.url, _reason(error)) from error
+
+
+class _Tls(httpx.BaseTransport):
+    """Reads the certificates of authorities, most of a short program's time, only for an address that needs them:
+    plain HTTP, to which a portal on this machine answers, has a transport of its own."""
+
+    def __init__(self) -> None:
+        self._made: httpx.HTTPTransport | None = None
+
+    def handle_request(self, request: httpx.Request) -> httpx.Response:
+        self._made = self._made or httpx.HTTPTransport()
+        return self._made.handle_request(request)
+
+    def close(self) -> None:
+        if self._made is not None:
+            self._made.close()
 
 
 class _Never(Exception):

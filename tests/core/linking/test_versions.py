@@ -15,6 +15,37 @@ class Versions(unittest.TestCase):
     def test_order_is_by_number_not_by_letter(self):
         self.assertEqual(sorted(["1.10", "1.9", "2.0rc1", "2.0"], key=sort_key), ["1.9", "1.10", "2.0rc1", "2.0"])
 
+    def test_each_ecosystem_has_its_own_order(self):
+        """Sources: PEP 440, Semantic Versioning 2.0.0 (item 11), Maven "Version Order Specification", NuGet
+        "Package versioning"."""
+        cases = {
+            "pypi": ["1.0.dev1", "1.0a1", "1.0rc1", "1.0", "1.0.0-1", "1.0.post2", "1!0.1"],
+            "npm": ["1.0.0-1", "1.0.0-next.9", "1.0.0-next.10", "1.0.0", "1.0.1-0", "1.0.1"],
+            "cargo": ["0.9.0", "1.0.0-alpha.1", "1.0.0-beta", "1.0.0"],
+            "golang": ["v0.0.0-20240101000000-abcdefabcdef", "v0.1.0-rc.1", "v0.1.0", "v1.10.0"],
+            "maven": ["1.0-alpha-1", "1.0-M2", "1.0-rc1", "1.0-SNAPSHOT", "1.0", "5.0.0.RELEASE", "33.0.0-jre",
+                      "33.1.0-android", "33.1.0-jre"],
+            "nuget": ["1.0.0-beta.9", "1.0.0-beta.10", "1.0.0", "1.0.0.1"],
+            "": ["0.9", "1.0.0.dev3", "1.0.0-1", "1.0.0-next.9", "1.0.0-next.10", "1.0.0", "1.0.post1", "1.10", "2.0rc1", "2.0"],
+        }  # fmt: skip
+        for ecosystem, ordered in cases.items():
+            with self.subTest(ecosystem):
+                self.assertEqual(sorted(sorted(ordered), key=lambda v: sort_key(v, ecosystem)), ordered)
+
+    def test_what_comes_before_a_release_is_not_the_newest(self):
+        for ecosystem, versions, expected in (
+            ("maven", ["33.0.0-jre", "33.1.0-jre", "34.0.0-rc1"], "33.1.0-jre"),
+            ("maven", ["4.9.9.RELEASE", "5.0.0.RELEASE", "5.0.1.BUILD-SNAPSHOT"], "5.0.0.RELEASE"),
+            ("npm", ["1.0.0", "2.0.0-next.10", "2.0.0-next.9"], "1.0.0"),
+            ("npm", ["2.0.0-next.10", "2.0.0-next.9"], "2.0.0-next.10"),
+            ("pypi", ["1.0.0", "1.0.0-1"], "1.0.0-1"),
+            ("", ["1.0.0", "1.0.0-1"], "1.0.0"),
+            ("", ["some", "words"], "words"),
+        ):
+            with self.subTest(ecosystem=ecosystem, versions=versions):
+                self.assertEqual(newest(versions, ecosystem), expected)
+                self.assertEqual(newest(versions[::-1], ecosystem), expected)
+
     def test_choice(self):
         known = ["1.0", "1.5", "2.0", "3.0rc1"]
         cases = {

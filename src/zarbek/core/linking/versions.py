@@ -1,55 +1,106 @@
-"""Version order and ranges. Sources: PEP 440 (PyPI), Semantic Versioning 2.0.0, and each
-ecosystem's own rules where they differ."""
+"""Version order and ranges of each ecosystem: PyPI (PEP 440), npm, Cargo and Go (Semantic Versioning 2.0.0),
+Maven ("Version Order Specification"), NuGet ("Package versioning"). ecosystem is always the type of a package URL
+(purl, ECMA-427), empty for a project that has none."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable
+from functools import lru_cache
 from typing import Any
 
 import semantic_version
-import semver
 from packaging.specifiers import InvalidSpecifier, SpecifierSet
 from packaging.version import InvalidVersion, Version
 from univers.version_range import MavenVersionRange, NugetVersionRange
-from univers.versions import MavenVersion, NugetVersion
+from univers.versions import MavenVersion, NugetVersion, SemverVersion
 
 from zarbek.core.errors import VersionError
 
 _NUMBERS = re.compile(r"v?(\d+)(?:\.(\d+))?(?:\.(\d+))?")
+#: Semantic Versioning 2.0.0, item 9, with the ``v`` that tags have.
+_SEMVER_PRE = re.compile(r"v?(\d+)\.(\d+)\.(\d+)-([0-9A-Za-z.-]+)(?:\+.*)?")
+#: Versions of univers by ecosystem.
+_SCHEMES: dict[str, Callable[[str], Any]] = {
+    "npm": SemverVersion, "cargo": SemverVersion, "golang": SemverVersion, "maven": MavenVersion,
+    "nuget": NugetVersion,
+}  # fmt: skip
 
 
-def sort_key(version: str) -> tuple[int, object, str]:
-    """Orders versions of one project; what no scheme can read comes first, by text."""
+@lru_cache(maxsize=2**14)
+def sort_key(version: str, ecosystem: str = "") -> tuple[int, Any, str]:
+    """Orders versions of one project; what its ecosystem cannot read comes first, by text."""
     try:
-        return (1, Version(version), version)
-    except InvalidVersion:
-        pass
-    try:
-        parsed = semver.Version.parse(version.removeprefix("v"))
-    except ValueError:
+        return (1, _parsed(version, ecosystem), version)
+    except ValueError:  # InvalidVersion of packaging and of univers are such.
         return (0, version, version)
-    return (1, Version(f"{parsed.major}.{parsed.minor}.{parsed.patch}.dev0"), version)
 
 
-def is_prerelease(version: str) -> bool:
+def _parsed(version: str, ecosystem: str) -> Any:
+    """Raises ValueError for what is no version there."""
+    scheme = _SCHEMES.get(ecosystem)
+    if scheme is not None:
+        if not any(c.isdigit() for c in version):
+            raise ValueError(version)  # Maven orders any words.
+        return scheme(version)
+    return Version(version) if ecosystem == "pypi" else _plain_key(version)
+
+
+def _plain_key(version: str) -> tuple[Any, ...]:
+    """The order of versions of no ecosystem: by numbers, then what is before a release, it, and what is after it.
+    A hyphen after three numbers begins a pre-release (Semantic Versioning 2.0.0, items 9 and 11); else as PEP 440."""
+    match = _SEMVER_PRE.fullmatch(version)
+    if match is not None:
+        numbers = [int(match[n]) for n in (1, 2, 3)]
+        identifiers = match[4].split(".")
+        return (_trimmed(numbers), 1, tuple((0, int(i), "") if i.isdigit() else (1, 0, i) for i in identifiers))
+    parsed = Version(version)
+    release = _trimmed([parsed.epoch, *parsed.release] if parsed.epoch else list(parsed.release))
+    if parsed.pre is not None:
+        return (release, 1, ((1, 0, parsed.pre[0]), (0, parsed.pre[1], "")))
+    if parsed.dev is not None and parsed.post is None:
+        return (release, 0, ((0, parsed.dev, ""),))
+    return (release, 2, ((0, parsed.post if parsed.post is not None else -1, parsed.local or ""),))
+
+
+def _trimmed(numbers: list[int]) -> tuple[int, ...]:
+    """Without zeros at the end: 1.0 is 1."""
+    return tuple(numbers[: max((at + 1 for at, number in enumerate(numbers) if number), default=0)])
+
+
+def is_prerelease(version: str, ecosystem: str = "") -> bool:
+    """Whether a version comes before the release that its numbers name; one that cannot be read is one if it has a
+    hyphen."""
+    if ecosystem == "maven":
+        numbers = re.match(r"v?[\d.]*\d", version)
+        is_before = numbers is not None and bool(MavenVersion(version) < MavenVersion(numbers[0]))
+        return is_before or version.upper().endswith("SNAPSHOT")  # Whatever stands before that.
+    if ecosystem in _SCHEMES:
+        return "-" in version.partition("+")[0]
+    if ecosystem != "pypi" and _SEMVER_PRE.fullmatch(version):
+        return True
+    return Version(version).is_prerelease if _is_pep440(version) else "-" in version
+
+
+def _is_pep440(version: str) -> bool:
     try:
-        return Version(version).is_prerelease
+        Version(version)
     except InvalidVersion:
-        return "-" in version
+        return False
+    return True
 
 
-def newest(versions: Iterable[str]) -> str:
+def newest(versions: Iterable[str], ecosystem: str = "") -> str:
     """The newest version, a final one if there is any; empty for none."""
-    ordered = sorted(versions, key=sort_key)
-    final = [v for v in ordered if not is_prerelease(v)]
+    ordered = sorted(versions, key=lambda v: sort_key(v, ecosystem))
+    final = [v for v in ordered if not is_prerelease(v, ecosystem)]
     return (final or ordered or [""])[-1]
 
 
-def upto(versions: Iterable[str], version: str) -> list[str]:
+def upto(versions: Iterable[str], version: str, ecosystem: str = "") -> list[str]:
     """The versions up to and with one of them, oldest first."""
-    last = sort_key(version)
-    return sorted((v for v in versions if sort_key(v) <= last), key=sort_key)
+    last = sort_key(version, ecosystem)
+    return sorted((v for v in versions if sort_key(v, ecosystem) <= last), key=lambda v: sort_key(v, ecosystem))
 
 
 def line_of(version: str) -> str:
@@ -70,33 +121,34 @@ def numbers_of(version: str) -> tuple[int, int, int] | None:
     return int(match[1]), int(match[2] or 0), int(match[3] or 0)
 
 
-def supported_versions(published: Iterable[str], lines: Iterable[str] = (), retired: Iterable[str] = ()) -> list[str]:
+def supported_versions(
+    published: Iterable[str], lines: Iterable[str] = (), retired: Iterable[str] = (), ecosystem: str = ""
+) -> list[str]:
     """The versions that somebody still cares for, newest first.
 
     published: in order of their publication. Of the newest line the newest release; of an older
     line too, if it is named in lines or has had a release after a newer line had its first.
     Retired versions are never among them.
     """
+
+    def key(version: str) -> tuple[int, Any, str]:
+        return sort_key(version, ecosystem)
+
     kept = set(lines)
     gone = set(retired)
     newest_of: dict[str, list[str]] = {}
     highest = ""
     for version in published:
-        line = line_of(version)
-        if (
-            highest
-            and sort_key(version) < sort_key(highest)
-            and line != line_of(highest)
-            and not is_prerelease(version)
-        ):
+        line, is_final = line_of(version), not is_prerelease(version, ecosystem)
+        if highest and is_final and key(version) < key(highest) and line != line_of(highest):
             kept.add(line)
-        if not highest or (sort_key(version) > sort_key(highest) and not is_prerelease(version)):
+        if not highest or (is_final and key(version) > key(highest)):
             highest = version
         if version not in gone:
             newest_of.setdefault(line, []).append(version)
-    found = [newest(vs) for line, vs in newest_of.items() if line in kept]
-    top = newest(v for vs in newest_of.values() for v in vs)
-    return sorted({*found, *([top] if top else [])}, key=sort_key, reverse=True)
+    found = [newest(vs, ecosystem) for line, vs in newest_of.items() if line in kept]
+    top = newest((v for vs in newest_of.values() for v in vs), ecosystem)
+    return sorted({*found, *([top] if top else [])}, key=key, reverse=True)
 
 
 def check_version(version: str) -> str:
@@ -121,12 +173,12 @@ def choose(versions: Iterable[str], range_text: str, exact: str = "", ecosystem:
     if exact and exact in known:
         return exact
     if not range_text or range_text in ("*", "latest"):
-        return newest(known)
+        return newest(known, ecosystem)
     named = range_text.removeprefix("v") if ecosystem == "golang" and range_text not in known else range_text
     if named in known:
         return named
-    readable = [v for v in known if sort_key(v)[0]]
-    return newest(_IN_RANGE.get(ecosystem, _in_python_range)(readable, range_text))
+    readable = [v for v in known if sort_key(v, ecosystem)[0]]
+    return newest(_IN_RANGE.get(ecosystem, _in_python_range)(readable, range_text), ecosystem)
 
 
 def _in_python_range(versions: list[str], range_text: str) -> list[str]:

@@ -122,7 +122,7 @@ def plain_name(name: str) -> str:
 def _take_lines(project: Project, release: Release, manifest: Manifest) -> None:
     """The newest release says which lines are supported and which team owns which files."""
     others = [r.version for r in list_releases(project, previews=False)]
-    if newest([*others, release.version]) == release.version:
+    if newest([*others, release.version], project.ecosystem) == release.version:
         project.supported, project.owners = manifest.supported, manifest.owners
         project.save(update_fields=["supported", "owners"])
 
@@ -140,8 +140,8 @@ def switch_aliases(project: Project) -> None:
     What the project's policy holds back counts for neither."""
     found = list_choosable(project)
     versions = {r.version: r.pk for r in found}
-    latest = newest(versions)
-    stable = newest(v for v in versions if not is_prerelease(v))
+    latest = newest(versions, project.ecosystem)
+    stable = newest((v for v in versions if not is_prerelease(v, project.ecosystem)), project.ecosystem)
     for name, version in ((LATEST, latest), (STABLE, stable)):
         if version:
             Alias.objects.update_or_create(project=project, name=name, defaults={"release_id": versions[version]})
@@ -152,7 +152,7 @@ def mark_judged(project: Project, releases: list[Release]) -> None:
     """releases: live ones that nothing holds back."""
     published = [r.version for r in sorted(releases, key=lambda r: (r.published_at, r.pk))]
     retired = {r.version for r in releases if r.support == "retired"}
-    wanted = set(supported_versions(published, project.supported, retired))
+    wanted = set(supported_versions(published, project.supported, retired, project.ecosystem))
     wanted |= {r.version for r in releases if r.support == "supported"}
     rows = project.releases.filter(is_live=True, is_preview=False)
     rows.filter(version__in=wanted).exclude(is_judged=True).update(is_judged=True)

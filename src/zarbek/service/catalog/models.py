@@ -42,6 +42,11 @@ class Project(models.Model):
         default_manager_name = "objects"
         base_manager_name = "everything"
 
+    @property
+    def ecosystem(self) -> str:
+        """The type of its package URL, by whose rules its versions are ordered; empty for none."""
+        return self.purl.removeprefix("pkg:").partition("/")[0]
+
 
 class NameClaim(models.Model):
     """A name that a project's newest release says is its own: ``family:namespace`` or a package URL.

@@ -28,7 +28,7 @@ def list_releases(project: Project, *, previews: bool = True) -> list[Release]:
     rows = list(project.releases.filter(is_live=True).defer(*HEAVY))
     if not previews:
         rows = [row for row in rows if not row.is_preview]
-    rows.sort(key=lambda r: (not r.is_preview, sort_key(r.version)), reverse=True)
+    rows.sort(key=lambda r: (not r.is_preview, sort_key(r.version, project.ecosystem)), reverse=True)
     return rows
 
 

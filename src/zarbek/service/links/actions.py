@@ -180,9 +180,10 @@ def _keep(linked: Linked, kept: _Kept, judged: Judged, content: tuple[str, int])
 def _texts_written(release: Release) -> dict[str, str]:
     """Against the release that this one follows: the one before it, or the newest, for a preview."""
     versions = {r.version: r.pk for r in list_releases(release.project, previews=False) if r.pk != release.pk}
-    known = list(versions) if release.is_preview else upto(versions, load_index(release.pk).version)
-    final = [v for v in known if not is_prerelease(v)] or known
-    before = (upto(final, final[-1]) if final else [])[-1:]
+    ecosystem = release.project.ecosystem
+    known = list(versions) if release.is_preview else upto(versions, load_index(release.pk).version, ecosystem)
+    final = [v for v in known if not is_prerelease(v, ecosystem)] or known
+    before = (upto(final, final[-1], ecosystem) if final else [])[-1:]
     if not before:
         return {}
     old = Release.objects.only("written").get(pk=versions[before[0]])

@@ -104,7 +104,7 @@ def _touched(
         if row.release_id in skip or row.release.project_id == project.pk:
             continue
         chosen = choose_version(get_manifest(row.release_id), project, versions)
-        is_past = chosen != index.version and bool(chosen) and sort_key(index.version) < sort_key(chosen)
+        is_past = bool(chosen) and sort_key(index.version, project.ecosystem) < sort_key(chosen, project.ecosystem)
         groups[row.version, chosen, is_past][row.release_id] = row.release
     for (before, after, is_past), releases in groups.items():
         if before and before not in versions:

@@ -43,11 +43,15 @@ def find_predecessor(release: Release) -> Release | None:
     version = get_manifest(release.pk).version
     if release.is_preview:
         return None
-    earlier = [
-        r for r in list_releases(release.project, previews=False)
-        if r.pk != release.pk and not is_prerelease(r.version) and sort_key(r.version) < sort_key(version)
-    ]  # fmt: skip
-    return max(earlier, key=lambda r: sort_key(r.version), default=None)
+    ecosystem = release.project.ecosystem
+    own = sort_key(version, ecosystem)
+    return next(
+        (
+            r for r in list_releases(release.project, previews=False)
+            if r.pk != release.pk and not is_prerelease(r.version, ecosystem) and sort_key(r.version, ecosystem) < own
+        ),
+        None,
+    )  # fmt: skip
 
 
 def judge_number(comparison: Comparison) -> Finding | None:

@@ -125,7 +125,7 @@ class Linking:
             wanted = dependency_on(manifest, project)
             versions = self.portal.versions(project.slug) if wanted is not None else {}
             if wanted is not None and versions and wanted.range and not fitting_version(wanted, versions):
-                found.append(judge_dependency(project.slug, wanted, newest(versions)))
+                found.append(judge_dependency(project.slug, wanted, newest(versions, project.ecosystem)))
         return found
 
     def _judged(self, links: list[Link], findings: list[Finding], asked: Iterable[Asked]) -> Judged:

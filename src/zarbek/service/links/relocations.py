@@ -32,12 +32,14 @@ def follow(release: Release, path: str) -> str:
 
 def _step(release: Release, path: str) -> str:
     """Where a path, or what encloses it, went; by the last move up to the release."""
+    ecosystem = release.project.ecosystem
+    last = sort_key(release.version, ecosystem)
     head, rest = path, ""
     while head:
         rows = Relocation.objects.filter(project=release.project, old=head).values_list("version", "new")
-        known = [(v, new) for v, new in rows if sort_key(v) <= sort_key(release.version)]
+        known = [(key, new) for v, new in rows if (key := sort_key(v, ecosystem)) <= last]
         if known:
-            return max(known, key=lambda row: sort_key(row[0]))[1] + rest
+            return max(known)[1] + rest
         shorter = enclosing_of(head)
         head, rest = shorter, head[len(shorter) :] + rest
     return ""

@@ -92,6 +92,10 @@ class DatabaseResolutionContext:
                 self._versions[project].setdefault(self.trial[1], self.trial[2])
         return self._versions[project]
 
+    def ecosystem_of(self, project: str) -> str:
+        """By whose rules a project's versions are ordered; empty for one that is not known."""
+        return self.projects[project].ecosystem if project in self.projects else ""
+
     def choice_of(self, project: str) -> str:
         """The version of a project that the release's mentions mean; empty for none."""
         if self.own is not None and project == self.own.project:
@@ -118,11 +122,11 @@ class DatabaseResolutionContext:
         return load_index(release.pk) if release is not None else None
 
     def newest_of(self, project: str) -> ReleaseIndex | None:
-        return self._load(project, newest(self.versions(project)))
+        return self._load(project, newest(self.versions(project), self.ecosystem_of(project)))
 
     def history(self, project: str, version: str = "") -> list[str]:
         """Versions up to one, by default the one that counts, oldest first."""
-        return upto(self.versions(project), version or self.choice_of(project))
+        return upto(self.versions(project), version or self.choice_of(project), self.ecosystem_of(project))
 
     def last_with(self, project: str, name: str, version: str = "") -> str:
         key = (project, name, version)
@@ -196,7 +200,7 @@ def choose_version(manifest: Manifest, project: Project, versions: Collection[st
     A range that cannot be read, or that no release fits, means the newest.
     """
     wanted = dependency_on(manifest, project)
-    return (fitting_version(wanted, versions) if wanted is not None else "") or newest(versions)
+    return (fitting_version(wanted, versions) if wanted is not None else "") or newest(versions, project.ecosystem)
 
 
 def dependency_on(manifest: Manifest, project: Project) -> Dependency | None:

@@ -68,7 +68,8 @@ class DatabaseRuleContext:
             return None  # Who names a version means that one.
         written = self.written.get(subject, self.release.version)
         then = written if link.project == self.release.project.slug else self._choices_of(written).get(link.project, "")
-        if not then or then == link.version or sort_key(then) >= sort_key(link.version):
+        ecosystem = self.portal.ecosystem_of(link.project)
+        if not then or sort_key(then, ecosystem) >= sort_key(link.version, ecosystem):
             return None
         key = (link.project, link.path, then, link.version)
         if key not in self._changed:
@@ -128,7 +129,9 @@ class DatabaseRuleContext:
         return ChangedSince(then, since, details, declaration_of(before), declaration_of(after))
 
     def _between(self, project: str, then: str, now: str) -> list[str]:
-        return [v for v in self.portal.history(project, now) if sort_key(v) > sort_key(then)]
+        ecosystem = self.portal.ecosystem_of(project)
+        least = sort_key(then, ecosystem)
+        return [v for v in self.portal.history(project, now) if sort_key(v, ecosystem) > least]
 
     def _has_changed(self, project: str, version: str, before: Symbol, kinds: set[str]) -> bool:
         """Whether a version differs from an older one in these kinds of details, or in its text."""

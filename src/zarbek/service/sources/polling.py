@@ -60,14 +60,19 @@ def _ahead(source: Source, remote: Remote, refs: dict[str, str]) -> dict[str, ob
     published commit; None where that is not to be known."""
     releases = list_releases(source.project, previews=False)
     published = {r.version for r in releases}
-    top = newest(published)
+    ecosystem = source.project.ecosystem
+
+    def key(tag: str) -> tuple[int, object, str]:
+        return sort_key(version_of_tag(tag), ecosystem)
+
+    top = newest(published, ecosystem)
     tags = [ref.removeprefix("refs/tags/") for ref in refs if ref.startswith("refs/tags/")]
     wanted = [t for t in tags if fnmatch.fnmatchcase(t, source.tags)]
-    missing = [t for t in wanted if version_of_tag(t) not in published and sort_key(version_of_tag(t))[0]]
-    later = [t for t in missing if not top or sort_key(version_of_tag(t)) > sort_key(top)]
+    missing = [t for t in wanted if version_of_tag(t) not in published and key(t)[0]]
+    later = [t for t in missing if not top or key(t) > sort_key(top, ecosystem)]
     branch = source.branch or next((b for b in ("main", "master") if f"refs/heads/{b}" in refs), "")
     head = refs.get(f"refs/heads/{branch}", "")
-    return {"tags": sorted(later, key=lambda t: sort_key(version_of_tag(t))), "branch": branch, "head": head,
+    return {"tags": sorted(later, key=key), "branch": branch, "head": head,
             "since": top, "commits": _commits(source, remote, head)}  # fmt: skip
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import keyword
 import re
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from itertools import islice
 from types import MappingProxyType
 
@@ -12,7 +12,7 @@ import msgspec
 
 from zarbek.core.findings.documented_options import keys_of, parameter_of, types_in
 from zarbek.core.findings.fingerprints import fingerprint
-from zarbek.core.model.doc_text import DocField
+from zarbek.core.model.doc_text import Doc, DocField
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import CONSTRUCTORS
 from zarbek.core.model.symbol import Parameter, Symbol
@@ -67,25 +67,26 @@ class ConditionalFinding(msgspec.Struct, frozen=True, array_like=True):
 
 def doubted_options(symbols: Iterable[Symbol]) -> list[ConditionalFinding]:
     """stale/parameter of texts that tell of one option of a bag that the signature knows, or gives a type."""
-    found: list[ConditionalFinding] = []
-    for symbol in symbols:
-        is_told = symbol.doc is not None and len(symbol.signatures) == 1 and symbol.visibility != "private"
-        if not is_told or symbol.language not in _ECMASCRIPT or symbol.doc is None:
-            continue
-        for documented in symbol.doc.parameters:
-            bag, _, rest = documented.name.partition(".")
-            name = rest.partition(".")[0].rstrip("[]? ")
-            parameter = parameter_of(bag, symbol.signatures[0]) if name.isidentifier() else None
-            if parameter is None:
-                continue
-            known = keys_of(parameter.name) or keys_of(parameter.type)
-            types = None if known else types_in(parameter.type)
-            if types or (known and name not in known):
-                told = f"The text describes the option {name}, which {bag} of {symbol.name} does not have."
-                found.append(
-                    ConditionalFinding(_stale(symbol, documented, documented.name, told), name, types=types or [])
-                )
-    return found
+    return [
+        found for symbol in symbols
+        if symbol.doc is not None and len(symbol.signatures) == 1 and symbol.visibility != "private"
+        and symbol.language in _ECMASCRIPT
+        for documented in symbol.doc.parameters if (found := _doubted_option(symbol, documented)) is not None
+    ]  # fmt: skip
+
+
+def _doubted_option(symbol: Symbol, documented: DocField) -> ConditionalFinding | None:
+    bag, _, rest = documented.name.partition(".")
+    name = rest.partition(".")[0].rstrip("[]? ")
+    parameter = parameter_of(bag, symbol.signatures[0]) if name.isidentifier() else None
+    if parameter is None:
+        return None
+    known = keys_of(parameter.name) or keys_of(parameter.type)
+    types = [] if known else types_in(parameter.type) or []
+    if not types and (not known or name in known):
+        return None
+    told = f"The text describes the option {name}, which {bag} of {symbol.name} does not have."
+    return ConditionalFinding(_stale(symbol, documented, documented.name, told), name, types=types)
 
 
 def doubted_keywords(symbols: Iterable[Symbol], keywords: Collection[str]) -> list[ConditionalFinding]:
@@ -101,51 +102,78 @@ def doubted_keywords(symbols: Iterable[Symbol], keywords: Collection[str]) -> li
     for symbol in all_symbols:
         functions = [symbol.path, *(f"{symbol.path}.{name}" for name in CONSTRUCTORS)]
         path = next((p for p in functions if p in keywords), "")
-        if not path or symbol.doc is None or symbol.visibility == "private" or symbol.decorators:
-            continue
-        declared = {p.name: p for signature in symbol.signatures for p in signature.parameters}
-        if not declared or any(p.kind == "variadic" for p in declared.values()):
-            continue
-        for documented in symbol.doc.parameters:
-            name = documented.name
-            if not name.isidentifier() or keyword.iskeyword(name) or name in declared:
-                continue
-            if name not in members.get(symbol.path, ()) and not _stands_for_another(symbol, documented, declared):
-                told = (
-                    f"The text describes the parameter {name}, which neither {symbol.name} has nor what takes its "
-                    f"further keywords."
-                )
-                found.append(ConditionalFinding(_stale(symbol, documented, name, told), name, function=path))
+        if path and symbol.doc is not None and symbol.visibility != "private" and not symbol.decorators:
+            found += _doubted_in(symbol, path, symbol.doc.parameters, members.get(symbol.path, set()))
     return found
 
 
-def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
+def _doubted_in(
+    symbol: Symbol, path: str, described: Iterable[DocField], members: Collection[str]
+) -> Iterator[ConditionalFinding]:
+    """path: of the function whose further keywords count. members: names of what stands in the symbol."""
     declared = {p.name: p for signature in symbol.signatures for p in signature.parameters}
-    # A decorator of someone's own may change the signature; variadic ones take any name.
-    is_told = bool(declared) or _takes_nothing(symbol)
-    is_closed = is_told and not symbol.decorators and all(p.kind not in _OPEN for p in declared.values())
-    # What is taken apart in the signature has no name there; a mark of privacy is no part of a name.
-    is_closed = is_closed and not any(name.startswith(("{", "[")) for name in declared)
-    # Of overloads in these languages the one that is carried out has names of its own, which nobody is shown.
-    is_closed = is_closed and (len(symbol.signatures) < 2 or symbol.language not in _ECMASCRIPT)
-    after = min((r.line for r in symbol.doc.returns), default=0) if symbol.doc else 0
-    bare = {name.strip("_") for name in declared}
-    generics = {w for signature in symbol.signatures for g in signature.type_parameters for w in _WORDS.findall(g)}
+    if not declared or any(p.kind == "variadic" for p in declared.values()):
+        return
+    for documented in described:
+        name = documented.name
+        if not _is_name(name) or name in declared or name in members:
+            continue
+        if not _stands_for_another(symbol, documented, declared):
+            told = (
+                f"The text describes the parameter {name}, which neither {symbol.name} has nor what takes its "
+                f"further keywords."
+            )
+            yield ConditionalFinding(_stale(symbol, documented, name, told), name, function=path)
+
+
+def _is_name(name: str) -> bool:
+    return name.isidentifier() and not keyword.iskeyword(name)
+
+
+def _check(symbol: Symbol, also_known: set[str]) -> list[Finding]:
+    if symbol.doc is None:
+        return []
+    declared = {p.name: p for signature in symbol.signatures for p in signature.parameters}
+    is_closed = _is_closed(symbol, declared)
+    not_meant = _not_meant(symbol, symbol.doc, declared)
     found: list[Finding] = []
-    of_types = {d.line for d in symbol.doc.parameters if _names_a_type(d)} if symbol.doc else set()
-    for documented in symbol.doc.parameters if symbol.doc else ():
+    for documented in symbol.doc.parameters:
         name = documented.name.lstrip("*")
         if name in declared:
             found += _type_conflict(symbol, documented, declared[name])
-        elif name in generics or name.strip("_") in bare or documented.line in of_types:
-            continue
-        elif after and documented.line > after and symbol.language in _ECMASCRIPT:
-            continue  # Of the function that is returned.
-        elif name in also_known or not name.isidentifier() or keyword.iskeyword(name):
+        elif not_meant(documented, name) or name in also_known or not _is_name(name):
             continue
         elif is_closed or _stands_for_another(symbol, documented, declared):
             found.append(_unknown_parameter(symbol, documented, name, declared))
     return found
+
+
+def _is_closed(symbol: Symbol, declared: Mapping[str, Parameter]) -> bool:
+    """Whether the signature shows all that can be given."""
+    # A decorator of someone's own may change the signature; variadic ones take any name.
+    if symbol.decorators or any(p.kind in _OPEN for p in declared.values()):
+        return False
+    # What is taken apart in the signature has no name there.
+    if any(name.startswith(("{", "[")) for name in declared):
+        return False
+    # Of overloads in these languages the one that is carried out has names of its own, which nobody is shown.
+    if len(symbol.signatures) > 1 and symbol.language in _ECMASCRIPT:
+        return False
+    return bool(declared) or _takes_nothing(symbol)
+
+
+def _not_meant(symbol: Symbol, doc: Doc, declared: Iterable[str]) -> Callable[[DocField, str], bool]:
+    """Whether what stands among a text's parameters is none of the function's."""
+    after = min((r.line for r in doc.returns), default=0)
+    bare = {name.strip("_") for name in declared}  # A mark of privacy is no part of a name.
+    generics = {w for signature in symbol.signatures for g in signature.type_parameters for w in _WORDS.findall(g)}
+    of_types = {d.line for d in doc.parameters if _names_a_type(d)}
+
+    def is_other(documented: DocField, name: str) -> bool:
+        of_what_is_returned = 0 < after < documented.line and symbol.language in _ECMASCRIPT
+        return name in generics or name.strip("_") in bare or documented.line in of_types or of_what_is_returned
+
+    return is_other
 
 
 def _names_a_type(documented: DocField) -> bool:

@@ -65,33 +65,51 @@ def type_words(schema: Any) -> list[TypePart]:
         return [TypePart("anything")]
     reference = schema.get("$ref")
     if isinstance(reference, str):
-        target = reference.removeprefix("api:").partition("#")[0] if reference.startswith("api:") else reference
-        part = reference.partition("#")[2].rpartition("/")[2]
-        name = target.rstrip("/").rpartition(".")[2].rpartition("/")[2]
-        return [TypePart(f"{name} {part}".strip() if part and part != name else name, target)]
+        return [_named(reference)]
     kinds = schema.get("type")
     listed = [str(k) for k in kinds] if isinstance(kinds, list) else [str(kinds)] if kinds else []
-    if "array" in listed and isinstance(schema.get("items"), dict):
-        parts = [TypePart("list of "), *type_words(schema["items"])]
-    else:
-        parts = (
-            [TypePart(" or ".join(_TYPE_WORDS.get(k, k) for k in listed if k != "null"))] if listed != ["null"] else []
-        )
-    for word, joint in (("oneOf", " or "), ("anyOf", " or "), ("allOf", " and ")):
-        choices = [c for c in schema.get(word) or () if isinstance(c, dict)]
-        if choices and not listed:
-            parts = []
-            for index, choice in enumerate(choices):
-                parts += ([TypePart(joint)] if index else []) + type_words(choice)
-            return parts
-    if not [p for p in parts if p.text]:
-        parts = [TypePart("one of the values below" if "enum" in schema else "null" if listed == ["null"] else
-                          "object" if "properties" in schema else "anything")]  # fmt: skip
+    if not listed and (joined := _joined(schema)):
+        return joined
+    parts = _listed_words(schema, listed) or [TypePart(_unlisted_word(schema, listed))]
     if isinstance(schema.get("format"), str):
         parts.append(TypePart(f" ({schema['format']})"))
     if "null" in listed and len(listed) > 1:
         parts.append(TypePart(" or null"))
     return parts
+
+
+def _named(reference: str) -> TypePart:
+    """A reference by the last part of its name, with what it names inside of that."""
+    target = reference.removeprefix("api:").partition("#")[0] if reference.startswith("api:") else reference
+    part = reference.partition("#")[2].rpartition("/")[2]
+    name = target.rstrip("/").rpartition(".")[2].rpartition("/")[2]
+    return TypePart(f"{name} {part}".strip() if part and part != name else name, target)
+
+
+def _joined(schema: Schema) -> list[TypePart]:
+    """The alternatives or parts of which a schema without a type of its own is made."""
+    for word, joint in (("oneOf", " or "), ("anyOf", " or "), ("allOf", " and ")):
+        parts: list[TypePart] = []
+        for choice in (c for c in schema.get(word) or () if isinstance(c, dict)):
+            parts += ([TypePart(joint)] if parts else []) + type_words(choice)
+        if parts:
+            return parts
+    return []
+
+
+def _listed_words(schema: Schema, listed: list[str]) -> list[TypePart]:
+    if "array" in listed and isinstance(schema.get("items"), dict):
+        return [TypePart("list of "), *type_words(schema["items"])]
+    words = " or ".join(_TYPE_WORDS.get(k, k) for k in listed if k != "null")
+    return [TypePart(words)] if words else []
+
+
+def _unlisted_word(schema: Schema, listed: list[str]) -> str:
+    if "enum" in schema:
+        return "one of the values below"
+    if listed == ["null"]:
+        return "null"
+    return "object" if "properties" in schema else "anything"
 
 
 _LIMITS = (

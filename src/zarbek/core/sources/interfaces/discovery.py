@@ -23,6 +23,8 @@ _JSON_SCHEMA = re.compile(rb"""(?m)(?:^|[{,]\s*)["']?\$schema["']?\s*:\s*["']?ht
 _TITLE = re.compile(rb"""(?m)^[ \t]*["']?title["']?\s*:\s*["']?([^"'\n,]+)""")
 _SAMPLES = "samples"
 _STEM_NUMBER = re.compile(r"[-_.]?\d+$")
+#: Formats whose files refer to one another.
+_TOGETHER = ("openapi", "asyncapi", "json-schema")
 _NOT_DATA = frozenset(("package.json", "package-lock.json", "tsconfig.json", "composer.json", "jsconfig.json"))
 
 
@@ -42,32 +44,35 @@ def locate_interfaces(
     wanted = set(languages)
     data = [f for f in files if PurePosixPath(f).suffix.lower() in _DATA and f.rpartition("/")[2] not in _NOT_DATA]
     heads = {f: load(f)[:_HEAD_BYTES] for f in data}
-    kinds = {f: kind for f, head in heads.items() if (kind := _kind_of(head, f))}
-    for file in files:
-        kind = _BY_SUFFIX.get(PurePosixPath(file).suffix.lower(), "")
-        if kind:
-            kinds[file] = kind
-    beside = _digest([*data, *(f for f, k in kinds.items() if k in ("xsd", "wsdl", "protobuf"))], load, kinds)
-    titled = {f: _module(f, heads[f]) for f, k in sorted(kinds.items()) if k in ("openapi", "asyncapi")}
+    kinds = _kinds(files, heads)
+    beside = _digest([*data, *_of_kind(kinds, "xsd", "wsdl", "protobuf")], load, kinds)
+    titled = {f: _module(f, heads[f]) for f in _of_kind(kinds, "openapi", "asyncapi")}
     options = {
         "beside": [beside], "entries": [f"{file}={module}" for file, module in titled.items()],
-        "roots": sorted(f for f, k in kinds.items() if k == "json-schema"),
-        "overlays": sorted(f for f, k in kinds.items() if k == "overlay"),
+        "roots": _of_kind(kinds, "json-schema"), "overlays": _of_kind(kinds, "overlay"),
         "remote": [f"{uri}={file}" for uri, file in sorted((remote or {}).items())],
     }  # fmt: skip
-    found: list[SourceFile] = []
     crowded = Counter((PurePosixPath(f).parent, k) for f, k in kinds.items())
-    protos = sorted(f for f, k in kinds.items() if k == "protobuf" and inside(f))
-    for file, kind in sorted(kinds.items()):
-        if not inside(file) or kind in ("overlay", "protobuf"):
-            continue
-        module = titled.get(file) or _place(file, kind, crowded)
-        own = options if kind in ("openapi", "asyncapi", "json-schema") else {}
-        found.append(SourceFile(file, kind, module, options=own))
-    if protos:
+    found = [
+        SourceFile(file, kind, titled.get(file) or _place(file, kind, crowded),
+                   options=options if kind in _TOGETHER else {})
+        for file, kind in sorted(kinds.items()) if inside(file) and kind not in ("overlay", "protobuf")
+    ]  # fmt: skip
+    if protos := list(filter(inside, _of_kind(kinds, "protobuf"))):
         found.append(SourceFile(protos[0], "protobuf", options={"files": protos, "beside": [beside]}))
-    found += _samples([f for f in files if inside(f)], kinds, load)
+    found += _samples(list(filter(inside, files)), kinds, load)
     return sorted((s for s in found if not wanted or s.language in wanted), key=lambda s: s.file)
+
+
+def _kinds(files: list[str], heads: dict[str, bytes]) -> dict[str, str]:
+    """File to its format: data by how it begins, others by the ending of their names."""
+    kinds = {f: kind for f, head in heads.items() if (kind := _kind_of(head, f))}
+    named = ((f, _BY_SUFFIX.get(PurePosixPath(f).suffix.lower(), "")) for f in files)
+    return kinds | {f: kind for f, kind in named if kind}
+
+
+def _of_kind(kinds: dict[str, str], *wanted: str) -> list[str]:
+    return sorted(f for f, kind in kinds.items() if kind in wanted)
 
 
 def _kind_of(head: bytes, file: str) -> str:

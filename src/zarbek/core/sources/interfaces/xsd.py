@@ -106,22 +106,15 @@ class _XsdReader:
         doc = self._doc(node)
         self.sink.mentions = [*self.sink.mentions]
         body = _child(node, "complexType", "simpleType") if kind in ("element", "attribute") else node
+        form = local(body) if body is not None else ""
         type_text = self._named_type(node, "type")
-        if not type_text and body is not None and body is not node and local(body) == "simpleType":
+        if not type_text and body is not node and form == "simpleType":
             type_text = self._base_of(body)
-        content = self._content(body) if body is not None and local(body) in ("complexType", "group") else None
-        if kind == "group":
-            content = self._particle(_child(node, "sequence", "choice", "all"))
-        base = self._base_of(body) if body is not None and local(body) in ("complexType", "simpleType") else ""
+        content = self._content_of(node, kind, body, form)
+        base = self._base_of(body) if form in ("complexType", "simpleType") else ""
         bases = [b for b in (base, self._reference(node.get("substitutionGroup"), node, "element", "base")) if b]
         facets = self._facets(body) if body is not None else {}
-        flags = [f for f in ("abstract", "nillable", "mixed") if (node.get(f) or (
-            body.get(f) if body is not None else None)) == "true"]  # fmt: skip
-        required = (kind == "attribute" and node.get("use") == "required") or (
-            kind == "element" and parent != self.module and node.get("minOccurs", "1") != "0")  # fmt: skip
-        if required:
-            flags.append("required")
-        interface = Interface(content=content, schema=facets or None, source=_source(node))
+        is_global = parent == self.module
         self._add(
             node,
             path,
@@ -133,12 +126,17 @@ class _XsdReader:
             bases=bases,
             type=type_text,
             value=node.get("fixed") or node.get("default") or "",
-            flags=flags,
-            interface=interface,
-            names=(f"{self.target}#{name}",) if parent == self.module and self.target and kind == "element" else (),
+            flags=_flags(node, body, is_global=is_global),
+            interface=Interface(content=content, schema=facets or None, source=_source(node)),
+            names=(f"{self.target}#{name}",) if is_global and self.target and kind == "element" else (),
         )
         if body is not None:
             self._members(body, path)
+
+    def _content_of(self, node: Any, kind: str, body: Any, form: str) -> Particle | None:
+        if kind == "group":
+            return self._particle(_child(node, "sequence", "choice", "all"))
+        return self._content(body) if form == "complexType" else None
 
     def _members(self, holder: Any, path: str) -> None:
         """Local elements and attributes, wherever in the content model they stand."""
@@ -300,6 +298,17 @@ def _space(node: Any) -> str:
 
 def _child(node: Any, *kinds: str) -> Any:
     return next((c for c in node if local(c) in kinds), None) if node is not None else None
+
+
+def _flags(node: Any, body: Any, *, is_global: bool) -> list[str]:
+    """XML Schema 1.1, part 1: what an attribute of the declaration, or of its type, says of it."""
+    holders = [node] if body is None else [node, body]
+    flags = [
+        f for f in ("abstract", "nillable", "mixed") if next((v for h in holders if (v := h.get(f))), "") == "true"
+    ]
+    is_needed = node.get("use") == "required" if local(node) == "attribute" else (
+        local(node) == "element" and not is_global and node.get("minOccurs", "1") != "0")  # fmt: skip
+    return [*flags, "required"] if is_needed else flags
 
 
 def _declaration(node: Any, type_text: str, base: str) -> str:

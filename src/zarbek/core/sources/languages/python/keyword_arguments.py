@@ -17,42 +17,58 @@ def keywords_of(node: ast.FunctionDef | ast.AsyncFunctionDef, module: str, is_pa
     none, does nothing with them, or something that could take any."""
     if node.args.kwarg is None:
         return None
-    name = node.args.kwarg.arg
-    taken: set[str] = set()
-    passed: list[str] = []
-    told: set[int] = set()
-    imports: dict[str, str] = {}
+    uses = _Uses(node.args.kwarg.arg, module, is_package)
     body = [inner for statement in node.body for inner in ast.walk(statement)]
     for part in body:
-        if isinstance(part, ast.Call):
-            handed = [k.value for k in part.keywords if k.arg is None and _is(k.value, name)]
-            callee = _callee(part.func)
-            if handed and callee:
-                passed.append(callee)
-                told.update(map(id, handed))
-            asked = _asked(part, name)
-            if asked:
-                taken.add(asked)
-                told.add(id(part.func.value))  # type: ignore[attr-defined]
-        elif isinstance(part, ast.Subscript) and _is(part.value, name) and (key := _literal(part.slice)):
-            taken.add(key)
-            told.add(id(part.value))
-        elif isinstance(part, ast.Compare) and (key := _literal(part.left)):
-            if any(_is(side, name) for side in part.comparators):
-                taken.add(key)
-                told.update(map(id, part.comparators))
-        elif isinstance(part, ast.Raise):
-            told.update(map(id, ast.walk(part)))
-        elif isinstance(part, ast.Import):
-            read_import(part, imports)
-        elif isinstance(part, ast.ImportFrom):
-            read_import_from(part, module, is_package, imports, [])
-        elif isinstance(part, ast.If | ast.IfExp):
-            told.add(id(part.test))  # Whether there are any.
+        uses.look_at(part)
     is_seen = any(isinstance(n, ast.Call) and dotted(n.func) in ("locals", "vars") for n in body)
-    if is_seen or not (taken or passed) or any(_is(n, name) and id(n) not in told for n in body):
+    is_open = any(_is(n, uses.name) and id(n) not in uses.told for n in body)
+    if is_seen or is_open or not (uses.taken or uses.passed):
         return None
-    return Keywords(sorted(taken), list(dict.fromkeys(passed)), imports)
+    return Keywords(sorted(uses.taken), list(dict.fromkeys(uses.passed)), uses.imports)
+
+
+class _Uses:
+    """What a body does with its further keywords. told: nodes of their name of which it is known what they do."""
+
+    def __init__(self, name: str, module: str, is_package: bool) -> None:
+        self.name, self.module, self.is_package = name, module, is_package
+        self.taken: set[str] = set()
+        self.passed: list[str] = []
+        self.told: set[int] = set()
+        self.imports: dict[str, str] = {}
+
+    def look_at(self, part: ast.AST) -> None:
+        match part:
+            case ast.Call():
+                self._call(part)
+            case ast.Subscript(value=value, slice=index) if _is(value, self.name) and (key := _literal(index)):
+                self._take(key, [value])
+            case ast.Compare(left=left, comparators=sides) if key := _literal(left):
+                if any(_is(side, self.name) for side in sides):
+                    self._take(key, sides)
+            case ast.Raise():
+                self.told.update(map(id, ast.walk(part)))
+            case ast.Import():
+                read_import(part, self.imports)
+            case ast.ImportFrom():
+                read_import_from(part, self.module, self.is_package, self.imports, [])
+            case ast.If(test=test) | ast.IfExp(test=test):
+                self.told.add(id(test))  # Whether there are any.
+
+    def _call(self, call: ast.Call) -> None:
+        handed = [k.value for k in call.keywords if k.arg is None and _is(k.value, self.name)]
+        callee = _callee(call.func)
+        if handed and callee:
+            self.passed.append(callee)
+            self.told.update(map(id, handed))
+        asked = _asked(call, self.name)
+        if asked and isinstance(call.func, ast.Attribute):
+            self._take(asked, [call.func.value])
+
+    def _take(self, key: str, nodes: list[ast.expr]) -> None:
+        self.taken.add(key)
+        self.told.update(map(id, nodes))
 
 
 def _is(node: ast.AST, name: str) -> bool:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
+from typing import NamedTuple
 
 import msgspec
 from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.symbol import Parameter, Signature, Symbol
+from zarbek.core.model.symbol import Signature, Symbol
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.rust.attributes import Attributes, read_attribute, read_comment
 from zarbek.core.sources.languages.rust.items import ItemReader
@@ -16,6 +17,7 @@ from zarbek.core.sources.languages.rust.macro_expansion import Macros
 from zarbek.core.sources.languages.rust.parsing import known_to_grammar
 from zarbek.core.sources.languages.rust.uses import absolute_path, iter_uses
 from zarbek.core.sources.languages.syntax_tree import MAX_DEPTH, SourceTree, end_line_of, find_child, find_children
+from zarbek.core.sources.markup.inline import MentionSink
 
 PLAIN_TYPES = frozenset(
     "bool char str u8 u16 u32 u64 u128 usize i8 i16 i32 i64 i128 isize f32 f64 Self self Some None Ok Err "
@@ -49,6 +51,16 @@ def _open_flag(body: Node) -> list[str]:
     """A module in which macros write items has more than its text shows."""
     calls = ("macro_invocation", "expression_statement")
     return ["open"] if any(n.type in calls for n in body.named_children) else []
+
+
+class _Declared(NamedTuple):
+    """What an item declares. type: what it returns, or is of."""
+
+    kind: str
+    signature: Signature
+    flags: list[str]
+    type: str = ""
+    value: str = ""
 
 
 class _RustReader(ItemReader):
@@ -251,63 +263,78 @@ class _RustReader(ItemReader):
         self, node: Node, marks: Attributes, parent: str, module: str, depth: int, *, level: str = "",
         in_type: bool = False
     ) -> None:  # fmt: skip
-        tree = self.tree
         kind = _ITEMS[node.type]
-        name = tree.text(node.child_by_field_name("name")).removeprefix("r#")
+        name = self.tree.text(node.child_by_field_name("name")).removeprefix("r#")
         if not name:
             return
         if kind == "macro" or (kind == "function" and self._is_macro(node)):
             self._macro(node, marks, name, module)
             return
-        path = f"{parent}::{name}"
-        if self.block and in_type and (self.is_trait_block or path in self.seen):
-            path = f"{path}({self.block})"
-        self.seen.add(path)
-        visibility = level or self._level(node)
-        if marks.hidden:
-            visibility = "private"
+        path = self._path_in(parent, name, in_type=in_type)
+        visibility = "private" if marks.hidden else level or self._level(node)
         sink = self.sink()
         doc = self._doc(marks, sink)
-        generics = self._generics(node)
-        skip = {re.split(r"[\s:=]", g.removeprefix("const ").strip())[0] for g in generics}
-        body = node.child_by_field_name("body")
-        bounds = node.child_by_field_name("bounds")
-        bases = (
-            [tree.folded(b) for b in bounds.named_children if b.type != "lifetime"]
-            if kind == "trait" and bounds
-            else []
-        )
-        parameters: list[Parameter] = []
-        flags: list[str] = []
-        returns = type_text = value = ""
-        if kind == "function":
-            kind = "method" if in_type else "function"
-            parameters, flags = self._parameters(node)
-            returns = tree.folded(node.child_by_field_name("return_type"))
-            head = tree.data[node.start_byte : body.start_byte if body else node.end_byte]
-            flags += ["provided"] if body is not None and self._is_in_trait(node) else []
-            flags += [w for w in ("unsafe", "async") if re.search(rb"\b" + w.encode() + rb"\s+(?:\w+\s+)*fn\b", head)]
-        elif kind in ("constant", "variable", "type"):
-            type_text = tree.folded(node.child_by_field_name("type"))
-            value = self.value(node.child_by_field_name("value"))
-        texts = [returns, type_text, *(p.type for p in parameters), *generics]
-        where = find_child(node, "where_clause")
-        self.mention_types(sink, [*texts, tree.folded(where)], self._line(node), skip=skip)
-        self.mention_types(sink, bases, self._line(node), "base", "base", skip)
-        is_shell = kind in ("struct", "union", "enum", "trait")
-        shown_body = body if body is None or body.type != "ordered_field_declaration_list" else None
-        text = self._head(node, shown_body if is_shell or kind in ("function", "method") else None)
+        found = self._declared(node, kind, in_type=in_type)
+        bases = self._bounds(node) if kind == "trait" else []
+        self._mention_declared(sink, node, found, bases)
         self._add(Symbol(
-            path=path, name=name, kind=kind, language="rust", module=module, parent=parent, visibility=visibility,
-            file=self.file, line=self._line(node), end_line=end_line_of(node) + self.shift,
-            signatures=[Signature(parameters, returns, generics, text)], bases=bases + [self._base(d,
-            module) for d in marks.derives],
-            value=value if kind != "type" else "", flags=[*flags, *marks.flags], decorators=marks.shown, doc=doc,
+            path=path, name=name, kind=found.kind, language="rust", module=module, parent=parent,
+            visibility=visibility, file=self.file, line=self._line(node), end_line=end_line_of(node) + self.shift,
+            signatures=[found.signature], bases=bases + [self._base(d, module) for d in marks.derives],
+            value=found.value, flags=[*found.flags, *marks.flags], decorators=marks.shown, doc=doc,
             mentions=sink.mentions,
         ))  # fmt: skip
         if doc is None and visibility == "public" and marks.comment is not None:
             self.report_wrong_comment(marks.comment, node, path, name)
-        if body is None or depth > MAX_DEPTH:
+        if depth <= MAX_DEPTH:
+            self._inside(node, kind, path, module, visibility)
+
+    def _path_in(self, parent: str, name: str, *, in_type: bool) -> str:
+        """Where a trait's block, or another one, has the name already, the block tells them apart."""
+        path = f"{parent}::{name}"
+        if self.block and in_type and (self.is_trait_block or path in self.seen):
+            path = f"{path}({self.block})"
+        self.seen.add(path)
+        return path
+
+    def _declared(self, node: Node, kind: str, *, in_type: bool) -> _Declared:
+        tree, body = self.tree, node.child_by_field_name("body")
+        shown = None if body is not None and body.type == "ordered_field_declaration_list" else body
+        generics = self._generics(node)
+        if kind == "function":
+            parameters, flags = self._parameters(node)
+            flags += self._function_flags(node, body)
+            returns = tree.folded(node.child_by_field_name("return_type"))
+            signature = Signature(parameters, returns, generics, self._head(node, shown))
+            return _Declared("method" if in_type else "function", signature, flags, returns)
+        is_shell = kind in ("struct", "union", "enum", "trait")
+        signature = Signature([], "", generics, self._head(node, shown if is_shell else None))
+        if kind not in ("constant", "variable", "type"):
+            return _Declared(kind, signature, [])
+        value = self.value(node.child_by_field_name("value")) if kind != "type" else ""
+        return _Declared(kind, signature, [], tree.folded(node.child_by_field_name("type")), value)
+
+    def _function_flags(self, node: Node, body: Node | None) -> list[str]:
+        head = self.tree.data[node.start_byte : body.start_byte if body else node.end_byte]
+        flags = ["provided"] if body is not None and self._is_in_trait(node) else []
+        return flags + [w for w in ("unsafe", "async") if re.search(rb"\b" + w.encode() + rb"\s+(?:\w+\s+)*fn\b", head)]
+
+    def _bounds(self, node: Node) -> list[str]:
+        """The traits that a trait asks for."""
+        bounds = node.child_by_field_name("bounds")
+        return [self.tree.folded(b) for b in bounds.named_children if b.type != "lifetime"] if bounds else []
+
+    def _mention_declared(self, sink: MentionSink, node: Node, found: _Declared, bases: list[str]) -> None:
+        generics = found.signature.type_parameters
+        skip = {re.split(r"[\s:=]", g.removeprefix("const ").strip())[0] for g in generics}
+        where = self.tree.folded(find_child(node, "where_clause"))
+        texts = [found.type, *(p.type for p in found.signature.parameters), *generics, where]
+        self.mention_types(sink, texts, self._line(node), skip=skip)
+        self.mention_types(sink, bases, self._line(node), "base", "base", skip)
+
+    def _inside(self, node: Node, kind: str, path: str, module: str, visibility: str) -> None:
+        body = node.child_by_field_name("body")
+        if body is None:
             return
         if kind == "trait":
             self._members(body, path, module, visibility, in_type=True)

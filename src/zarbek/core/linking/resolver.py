@@ -100,19 +100,15 @@ class Resolver(PartialNameLookup):
     # Scopes -------------------------------------------------------------------------------
 
     def _by_scope(self, want: Wanted, place: Place) -> Target | Missing:
-        scope_path, at, scope = place.path, place.at, place.scope
+        at, scope = place.at, place.scope
         primitive = self._primitive(want) if self.profile.primitives else None
         if primitive is not None:
             return primitive
-        fallback: list[Target] = []
-        missing: list[Missing] = []
         if want.besides and self.profile.around:
             return self._beside(want, at) or self._elsewhere(want, at, scope)
-        found = self._in_scope(self.own, want, at, scope, fallback, missing, 0)
-        if found is None and want.role == "macro":
-            found = self._macro(want, at)
-        if found is None and self.profile.around:
-            found = self._around(want, at)
+        fallback: list[Target] = []
+        missing: list[Missing] = []
+        found = self._in_scopes(want, place, fallback, missing)
         if found is not None:
             return found
         absolute = self.absolute(want.key, 0)
@@ -121,6 +117,27 @@ class Resolver(PartialNameLookup):
             if fitting is not None:
                 return fitting
             fallback.append(absolute)
+        best = self._almost(want, place.path, fallback)
+        if best is not None:
+            return best
+        if missing:
+            return missing[0]
+        last = self._last_resort(want, at, scope)
+        if last is not None:
+            return last
+        return absolute if isinstance(absolute, Missing) else Missing("", want.key)
+
+    def _in_scopes(self, want: Wanted, place: Place, fallback: list[Target], missing: list[Missing]) -> Target | None:
+        """In the language's scopes, then around the public names of the documented element."""
+        found = self._in_scope(self.own, want, place.at, place.scope, fallback, missing, 0)
+        if found is None and want.role == "macro":
+            found = self._macro(want, place.at)
+        if found is None and self.profile.around:
+            found = self._around(want, place.at)
+        return found
+
+    def _almost(self, want: Wanted, scope_path: str, fallback: list[Target]) -> Target | None:
+        """What is there under the name but is of another kind, or stands elsewhere in the project."""
         if fallback and not want.role.startswith(("type", "macro", "call", "primitive")):
             return fallback[0]
         if self.profile.suffix and ("." in want.key or want.role):
@@ -130,16 +147,16 @@ class Resolver(PartialNameLookup):
         is_everybodys = want.key.rpartition(".")[2] in self.profile.known_members
         if fallback and want.role == "call" and want.params == () and not is_everybodys:
             return fallback[0]
-        if missing:
-            return missing[0]
+        return None
+
+    def _last_resort(self, want: Wanted, at: SymbolEntry | None, scope: Scope | None) -> Target | Missing | None:
+        """The only public symbol of the name, a member that its type does not have, or what the language brings."""
         if self.profile.unique and (only := self._only(want)) is not None:
             return only
         lost = self._in_outer_type(want, at, scope) or self._lost_member(want, at, scope)
-        if lost is not None:
-            return lost
-        if want.key.partition(".")[0] in self.profile.builtins:
+        if lost is None and want.key.partition(".")[0] in self.profile.builtins:
             return Missing("", want.key, open=True)
-        return absolute if isinstance(absolute, Missing) else Missing("", want.key)
+        return lost
 
     def _elsewhere(self, want: Wanted, at: SymbolEntry | None, scope: Scope | None) -> Target | Missing:
         """A related name of another project, or one told in full: what stands beside is looked for already."""

@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 
 import msgspec
 
@@ -103,45 +104,64 @@ def is_trailing(raw: str) -> bool:
     return raw[3:4] == "<" and is_documentation(raw)
 
 
+_FORMULA = "f]"
+_FORMULA_BEGINS = re.compile(r"^\s*[@\\]f[\[{]")
+_FORMULA_ENDS = re.compile(r"[@\\]f[\]}]")
+
+
 def _prepared(lines: list[str]) -> list[str]:
     """Code and formulas as fences, lines without meaning for readers empty; as many lines."""
-    out: list[str] = []
-    ends = ""
-    skips = ""
-    for text in lines:
+    preparing = _Preparing()
+    return [preparing.line(text) for text in lines]
+
+
+class _Preparing:
+    """One line after the other. ends: the command that closes what is open as a fence; skips: as what is left out."""
+
+    def __init__(self) -> None:
+        self.ends = self.skips = ""
+
+    def line(self, text: str) -> str:
         match = _COMMAND.match(text)
         word = match[1] if match else ""
-        if skips:
-            skips = "" if word == skips else skips
-            out.append("")
-        elif ends:
-            if word == ends or (ends == "f]" and re.search(r"[@\\]f[\]}]", text)):
-                out.append("```")
-                ends = ""
-            else:
-                out.append(text)
-        elif word in _CODE:
-            ends = _CODE[word]
-            out.append("```cpp" if word == "code" else "```")
-        elif re.match(r"^\s*[@\\]f[\[{]", text):
-            if re.search(r"[@\\]f[\]}]", text[3:]):
-                out.append("`" + re.sub(r"[@\\]f[\[\]{}]", "", text).strip() + "`")
-            else:
-                ends = "f]"
-                out.append("```")
-        elif word in _SKIPPED and word != "internal":
-            skips = _SKIPPED[word]
-            out.append("")
-        elif re.match(r"^\s*[@\\][{}]\s*$", text) or _DROPPED.match(text):
-            out.append("")
-        elif word in ("section", "subsection", "subsubsection", "paragraph"):
-            title = re.sub(r"^\s*[@\\]\w+\s+\S+\s*", "", text)
-            out.append("#" * (2 if word == "section" else 3) + " " + title)
-        elif word in ("li", "arg"):
-            out.append("- " + text.split(None, 1)[1] if len(text.split(None, 1)) > 1 else "")
-        else:
-            out.append(text)
-    return out
+        if self.skips:
+            self.skips = "" if word == self.skips else self.skips
+            return ""
+        if self.ends:
+            return self._fenced(text, word)
+        if word in _CODE:
+            self.ends = _CODE[word]
+            return "```cpp" if word == "code" else "```"
+        if _FORMULA_BEGINS.match(text):
+            return self._formula(text)
+        if word in _SKIPPED and word != "internal":
+            self.skips = _SKIPPED[word]
+            return ""
+        return _plain_line(text, word)
+
+    def _fenced(self, text: str, word: str) -> str:
+        if word != self.ends and not (self.ends == _FORMULA and _FORMULA_ENDS.search(text)):
+            return text
+        self.ends = ""
+        return "```"
+
+    def _formula(self, text: str) -> str:
+        if _FORMULA_ENDS.search(text[3:]):
+            return "`" + re.sub(r"[@\\]f[\[\]{}]", "", text).strip() + "`"
+        self.ends = _FORMULA
+        return "```"
+
+
+def _plain_line(text: str, word: str) -> str:
+    if re.match(r"^\s*[@\\][{}]\s*$", text) or _DROPPED.match(text):
+        return ""
+    if word in ("section", "subsection", "subsubsection", "paragraph"):
+        title = re.sub(r"^\s*[@\\]\w+\s+\S+\s*", "", text)
+        return "#" * (2 if word == "section" else 3) + " " + title
+    if word in ("li", "arg"):
+        parts = text.split(None, 1)
+        return "- " + parts[1] if len(parts) > 1 else ""
+    return text
 
 
 def convert_text(text: str, line: int, sink: MentionSink) -> str:
@@ -173,52 +193,71 @@ def _inline(text: str, line: int, sink: MentionSink) -> str:
 
 
 def _replace(m: re.Match[str], line: int, sink: MentionSink) -> str:
+    """By the group of the pattern that matched, in the order in which they are asked for."""
     if m["code"] is not None:
         return _code(m, line, sink)
     if m["formula"] is not None or m["display"] is not None:
         return code_span((m["formula"] or m["display"] or "").strip())
-    if m["dollars"]:
-        return code_span(m["dollars"])
-    if m["linked"]:
-        role = "topic" if m["linked"].isidentifier() else ""
-        return _linked(m["linked"], m["linked"], m["label"].strip() or m["linked"], "link", line, sink, role)
-    if m["ref"]:
-        target = m["target"].rstrip(".:-")
-        rest = m["target"][len(target) :]
-        if m["ref"] == "copydoc":
-            return "See " + _linked(target, target, target, "link", line, sink) + rest
-        # A plain identifier may be that of a page or group, which is no name of the code.
-        origin, role = ("link", "") if re.search(r"::|\(", target) else ("code", "topic")
-        if m["title"]:
-            return _linked(m[0], target, m["title"], origin, line, sink, role)
-        return _linked(m[0], target, target, origin, line, sink, role) + rest
-    if m["word"]:
-        return _word(m["word"], m["argument"], line, sink)
-    if m["other"]:
-        return "  \n" if m["other"] == "n" else ""
-    if m["mdtarget"] is not None:
-        return _markdown_link(m, line, sink)
-    if m["url"]:
-        sink.add(m["url"], m["url"], "url", line)
-        return f"<{m['url']}>"
-    if m["element"]:
-        return _element(m)
-    if m["quoted"]:
-        return m["quoted"]
-    if m["hash"] and m["member"] == "operator":
+    for group, replace in _REPLACED:
+        if m[group]:
+            return str(replace(m, line, sink))
+    return _markdown_link(m, line, sink) if m["mdtarget"] is not None else "\\" + m["special"]
+
+
+def _topic(m: re.Match[str], line: int, sink: MentionSink) -> str:
+    role = "topic" if m["linked"].isidentifier() else ""
+    return _linked(m["linked"], m["linked"], m["label"].strip() or m["linked"], "link", line, sink, role)
+
+
+def _reference(m: re.Match[str], line: int, sink: MentionSink) -> str:
+    target = m["target"].rstrip(".:-")
+    rest = m["target"][len(target) :]
+    if m["ref"] == "copydoc":
+        return "See " + _linked(target, target, target, "link", line, sink) + rest
+    # A plain identifier may be that of a page or group, which is no name of the code.
+    origin, role = ("link", "") if re.search(r"::|\(", target) else ("code", "topic")
+    if m["title"]:
+        return _linked(m[0], target, m["title"], origin, line, sink, role)
+    return _linked(m[0], target, target, origin, line, sink, role) + rest
+
+
+def _address(m: re.Match[str], line: int, sink: MentionSink) -> str:
+    sink.add(m["url"], m["url"], "url", line)
+    return f"<{m['url']}>"
+
+
+def _member(m: re.Match[str], line: int, sink: MentionSink) -> str:
+    if m["member"] == "operator":
         return m[0]
-    if m["hash"]:
-        return _linked("#" + m["member"], m["member"], m["member"], "link", line, sink)
-    if m["name"] and (m["name"].endswith(("operator", "_")) or m.string[m.end() : m.end() + 1] == "*"):
+    return _linked("#" + m["member"], m["member"], m["member"], "link", line, sink)
+
+
+def _name(m: re.Match[str], line: int, sink: MentionSink) -> str:
+    if m["name"].endswith(("operator", "_")) or m.string[m.end() : m.end() + 1] == "*":
         return m[0].replace("_", "\\_")  # The beginning of many names, or of an operator's.
-    if m["name"]:
-        return _linked(m["name"], m["name"], m["name"], "link", line, sink)
-    if m["bare"]:
-        sink.add(m["bare"], m["bare"], "code", line)
-        return code_span(m["bare"])
-    if m["escaped"]:
-        return "\\" + m["escaped"]
-    return "\\" + m["special"]
+    return _linked(m["name"], m["name"], m["name"], "link", line, sink)
+
+
+def _bare_name(m: re.Match[str], line: int, sink: MentionSink) -> str:
+    sink.add(m["bare"], m["bare"], "code", line)
+    return code_span(m["bare"])
+
+
+_REPLACED: tuple[tuple[str, Callable[[re.Match[str], int, MentionSink], str]], ...] = (
+    ("dollars", lambda m, _line, _sink: code_span(m["dollars"])),
+    ("linked", _topic),
+    ("ref", _reference),
+    ("word", lambda m, line, sink: _word(m["word"], m["argument"], line, sink)),
+    ("other", lambda m, _line, _sink: "  \n" if m["other"] == "n" else ""),
+    ("mdtarget", lambda m, line, sink: _markdown_link(m, line, sink)),
+    ("url", _address),
+    ("element", lambda m, _line, _sink: _element(m)),
+    ("quoted", lambda m, _line, _sink: str(m["quoted"])),
+    ("hash", _member),
+    ("name", _name),
+    ("bare", _bare_name),
+    ("escaped", lambda m, _line, _sink: "\\" + m["escaped"]),
+)
 
 
 def _code(m: re.Match[str], line: int, sink: MentionSink) -> str:

@@ -17,6 +17,7 @@ from zarbek.core.model.naming import CONSTRUCTORS
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.languages.python.classes import class_flags, class_kind, field_signature, tuple_fields
 from zarbek.core.sources.languages.python.decorators import (
+    Marks,
     deprecated_by_warning,
     module_deprecated_by_warning,
     read_decorators,
@@ -206,11 +207,28 @@ class _ModuleReader(TextReader):
             if path in self.seen:
                 self._join_overload(path, is_deprecated=marks.deprecated is not None)
                 return
-        signatures = self.overloads.get(path, [signature])
-        mentions = self._signature_mentions(signature, node.lineno)
-        doc, mentions = self._doc(node.body, mentions)
+        doc, mentions = self._doc(node.body, self._signature_mentions(signature, node.lineno))
         if marks.is_overload and doc is None:
             self.reading.symbols = [s for s in self.reading.symbols if s.path != path]
+        if not marks.is_overload and marks.deprecated is None:
+            marks.deprecated = deprecated_by_warning(node)
+        flags = self._function_flags(node, marks)
+        self._keep_left_out(node, path, signature, skip=skip)
+        kind = "property" if marks.is_property else "method" if in_class else "function"
+        symbol = Symbol(
+            path=path, name=node.name, kind=kind, language="python", module=self.module,
+            parent=parent, visibility=_visibility(node.name, visibility), file=self.file,
+            line=node.lineno, end_line=node.end_lineno or node.lineno,
+            signatures=[] if marks.is_property else self.overloads.get(path, [signature]),
+            type=signature.returns if marks.is_property else "", flags=flags,
+            decorators=marks.shown, doc=marks.with_deprecation(doc), mentions=mentions,
+        )  # fmt: skip
+        if path in self.overloads and path in self.seen:
+            self.reading.symbols[self.seen[path]] = symbol
+        else:
+            self._add(symbol)
+
+    def _function_flags(self, node: ast.FunctionDef | ast.AsyncFunctionDef, marks: Marks) -> list[str]:
         flags = list(marks.flags)
         if type(node) is ast.AsyncFunctionDef:
             flags.append("async")
@@ -219,27 +237,18 @@ class _ModuleReader(TextReader):
             self.answered += answered
         if not marks.is_property and _is_generator(node):
             flags.append("generator")
-        if not marks.is_overload and marks.deprecated is None:
-            marks.deprecated = deprecated_by_warning(node)
+        return flags
+
+    def _keep_left_out(
+        self, node: ast.FunctionDef | ast.AsyncFunctionDef, path: str, signature: Signature, *, skip: bool
+    ) -> None:
+        """Parameters that no text need tell of, and what becomes of further keywords."""
         plain = [*node.args.posonlyargs, *node.args.args]
         self.reading.left_out[path] = [a.arg for a in plain[:1] if skip]
         if path in self.overloads:  # What carries them out may take more than they tell.
             self.reading.left_out[path] += [p.name for p in signature.parameters]
         if (keywords := keywords_of(node, self.module, self.is_package)) is not None:
             self.reading.keywords[path] = keywords
-        kind = "property" if marks.is_property else "method" if in_class else "function"
-        symbol = Symbol(
-            path=path, name=node.name, kind=kind, language="python", module=self.module,
-            parent=parent, visibility=_visibility(node.name, visibility), file=self.file,
-            line=node.lineno, end_line=node.end_lineno or node.lineno,
-            signatures=[] if marks.is_property else signatures,
-            type=signature.returns if marks.is_property else "", flags=flags,
-            decorators=marks.shown, doc=marks.with_deprecation(doc), mentions=mentions,
-        )  # fmt: skip
-        if path in self.overloads and path in self.seen:
-            self.reading.symbols[self.seen[path]] = symbol
-        else:
-            self._add(symbol)
 
     def _join_overload(self, path: str, *, is_deprecated: bool) -> None:
         """One deprecated overload of several deprecates only itself."""

@@ -133,22 +133,7 @@ def _print_text(title: str, html: str, console: Console) -> None:
 
 
 def _print_symbol(page: dict[str, Any], console: Console) -> None:
-    place = page["place"]
-    name = page["name"] if page["kind"] == "topic" else page["path"]
-    console.print(Text(name, style="bold"), Text(f"{page['kind']}, {place['project']} {place['version']}", style="dim"))
-    for signature in page["signatures"]:
-        console.print(Text("  " + signature_text(page, signature), style="cyan"))
-    if (page["type"] or page["value"]) and not any(s.get("text") for s in page["signatures"]):
-        console.print(
-            Text(
-                "  "
-                + ": ".join(filter(None, (page["name"], pieces(page["type"]))))
-                + (f" = {page['value']}" if page["value"] else "")
-            )
-        )
-    if page["deprecated"]:
-        since = f" since {page['deprecated']['since']}" if page["deprecated"]["since"] else ""
-        console.print(Text(f"Deprecated{since}. {plain(page['deprecated']['html'])}", style="yellow"))
+    _print_head(page, console)
     for html in (page["summary"], page["body"]):
         if html:
             console.print(Text("\n" + plain(html)))
@@ -159,26 +144,44 @@ def _print_symbol(page: dict[str, Any], console: Console) -> None:
     for section in page["sections"]:
         _print_text(_SECTIONS.get(section["kind"], section["title"] or "Note"), section["html"], console)
     _print_fields("See also", page["see"], console)
+    _print_changes(page, console)
+    _print_members(page["members"], console)
+    if page["referrers"]["total"]:
+        where = ", ".join(page["referrers"]["projects"])
+        console.print(f"\n{count(page['referrers']['total'], 'referrer')} in {where}.")
+    for finding in page["findings"]:
+        style = "red" if finding["rule"].startswith("dangling") else "yellow"
+        console.print(Text(f"{finding['rule']}  {finding['message']}", style=style))
+    console.print(f"{page['file']}, line {page['line']}", style="dim")
+
+
+def _print_head(page: dict[str, Any], console: Console) -> None:
+    place = page["place"]
+    name = page["name"] if page["kind"] == "topic" else page["path"]
+    console.print(Text(name, style="bold"), Text(f"{page['kind']}, {place['project']} {place['version']}", style="dim"))
+    for signature in page["signatures"]:
+        console.print(Text("  " + signature_text(page, signature), style="cyan"))
+    if (page["type"] or page["value"]) and not any(s.get("text") for s in page["signatures"]):
+        typed = ": ".join(filter(None, (page["name"], pieces(page["type"]))))
+        console.print(Text(f"  {typed}" + (f" = {page['value']}" if page["value"] else "")))
+    if page["deprecated"]:
+        since = f" since {page['deprecated']['since']}" if page["deprecated"]["since"] else ""
+        console.print(Text(f"Deprecated{since}. {plain(page['deprecated']['html'])}", style="yellow"))
+
+
+def _print_changes(page: dict[str, Any], console: Console) -> None:
     told = [f"Since {page['since']}."] if page["since"] else []
     told += [f"{c['version']}: {plain(c['html'])}".strip() for c in page["changes"]]
     if told:
         _print_text("Changes", "", console)
         for line in told:
             print_indented(Text(line), 2, console)
-    if page["members"]:
+
+
+def _print_members(members: list[dict[str, Any]], console: Console) -> None:
+    if members:
         console.print(Text("\nMembers", style="bold"))
-        for member in page["members"]:
-            mark = Text("  deprecated." if member.get("deprecated") else "", style="yellow")
-            summary = plain(member.get("summary", ""))
-            console.print(Text.assemble("  ", (member["name"], "bold"), "  ", summary, mark))
-    if page["referrers"]["total"]:
-        where = ", ".join(page["referrers"]["projects"])
-        console.print(f"\n{count(page['referrers']['total'], 'referrer')} in {where}.")
-    for finding in page["findings"]:
-        console.print(
-            Text(
-                f"{finding['rule']}  {finding['message']}",
-                style="red" if finding["rule"].startswith("dangling") else "yellow",
-            )
-        )
-    console.print(f"{page['file']}, line {page['line']}", style="dim")
+    for member in members:
+        mark = Text("  deprecated." if member.get("deprecated") else "", style="yellow")
+        summary = plain(member.get("summary", ""))
+        console.print(Text.assemble("  ", (member["name"], "bold"), "  ", summary, mark))

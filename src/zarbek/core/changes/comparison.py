@@ -73,20 +73,20 @@ class _Pairing:
         self.removed = [o for p, o in shown_old.items() if p not in shown_new]
         self.added = [n for p, n in shown_new.items() if p not in shown_old]
         # What is still there, but no longer for its readers, is compared with itself.
-        hidden = [(o, new.symbols[o.path]) for o in self.removed if o.path in new.symbols]
-        self.kept += hidden
-        self.removed = [o for o in self.removed if o.path not in new.symbols]
+        self.kept += [(o, new.symbols[o.path]) for o in self.removed if o.path in new.symbols]
+        self._leave_out(lambda o: o.path in new.symbols, lambda _: False)
         self._pair_overloads()
-        self.removed = [o for o in self.removed if not _is_implied(o, new)]
-        self.added = [n for n in self.added if not _is_implied(n, old)]
+        self._leave_out(lambda o: _is_implied(o, new), lambda n: _is_implied(n, old))
         moves = find_moves(old, new)
         self.moved = [
             (o, new.symbols[moves[o.path].new], moves[o.path]) for o in self.removed if o.path in moves
         ]  # fmt: skip
-        went = {o.path for o, _, _ in self.moved}
-        self.removed = [o for o in self.removed if o.path not in went]
         came = {n.path for _, n, _ in self.moved}
-        self.added = [n for n in self.added if n.path not in came]
+        self._leave_out(lambda o: o.path in moves, lambda n: n.path in came)
+
+    def _leave_out(self, removed: Callable[[SymbolEntry], bool], added: Callable[[SymbolEntry], bool]) -> None:
+        self.removed = [entry for entry in self.removed if not removed(entry)]
+        self.added = [entry for entry in self.added if not added(entry)]
 
     def _pair_overloads(self) -> None:
         """One overload that went and one of its name that came are one symbol with another signature."""
@@ -271,20 +271,21 @@ def _outermost(changes: list[Change]) -> Iterable[Change]:
     modules = {c.path: c for c in changes if c.kind == "removed" and c.symbol_kind in MODULE_KINDS}
     went = Counter(_outermost_of(c.path, modules) for c in changes if c.kind == "removed")
     for change in changes:
-        if change.kind == "removed" and (outer := _outermost_of(change.path, modules)):
-            if outer == change.path:
-                told = Detail("removed", f"With it went {went[outer] - 1} more elements.")
-                yield replace(change, details=[told] if went[outer] > 2 else [])
-            continue
-        if change.kind == "moved" and enclosing_of(change.was) in gone:
-            continue
-        owner = _enclosing_in(change.path, parents, change)
-        if owner is None:
-            yield change
-        elif change.kind == "moved" and owner.kind == "moved" and not change.details:
-            continue
-        elif change.kind != owner.kind or change.kind not in ("added", "removed"):
-            yield change
+        outer = _outermost_of(change.path, modules) if change.kind == "removed" else ""
+        if outer == "":
+            if not _is_told_with(change, _enclosing_in(change.path, parents, change), gone):
+                yield change
+        elif outer == change.path:
+            told = Detail("removed", f"With it went {went[outer] - 1} more elements.")
+            yield replace(change, details=[told] if went[outer] > 2 else [])
+
+
+def _is_told_with(change: Change, owner: Change | None, gone: Collection[str]) -> bool:
+    """owner: the change of what a changed element stands in. gone: types that were removed."""
+    if change.kind == "moved":
+        is_plain = owner is not None and owner.kind == "moved" and not change.details
+        return is_plain or enclosing_of(change.was) in gone
+    return owner is not None and change.kind == owner.kind and change.kind in ("added", "removed")
 
 
 def _outermost_of(path: str, modules: Collection[str]) -> str:

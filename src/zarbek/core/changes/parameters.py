@@ -41,26 +41,27 @@ def listed(signature: Signature) -> str:
 def compare_parameters(old: Symbol, new: Symbol, callers: CompatibilityRules) -> Iterator[Detail]:
     """Every difference that a caller may notice, in reading order. Of several ways of calling, what the new ones
     take in any order is no change."""
-    is_made = callers.constructs and new.kind in TYPE_KINDS
-    is_told_by_type = callers.constructs and old.name in CONSTRUCTORS
-    if (old.kind in TYPE_KINDS and not is_made) or old.kind == "operation" or is_told_by_type:
+    if not _is_called(old, new, callers):
         return
-    if new.kind in VALUES and callers.structural:
-        return  # Its type says how it is called.
     gone = [s for s in old.signatures if s not in new.signatures]
     come = [s for s in new.signatures if s not in old.signatures]
     if len(old.signatures) == 1 == len(new.signatures) or len(gone) == 1 == len(come):
         yield from (d for left, right in zip(gone, come, strict=True) for d in _one(left, right, callers))
-        return
-    if old.signatures and new.signatures:
-        for signature in gone:
-            if not _can_be_called(signature, new.signatures, callers):
-                told = listed(signature)
-                yield Detail("overload-removed", f"It can no longer be called as {new.name}{told}.", True, told, "")
-        for signature in come:
-            if not _can_be_called(signature, old.signatures, callers):
-                told = listed(signature)
-                yield Detail("overload-added", f"It can be called as {new.name}{told} too.", False, "", told)
+    elif old.signatures and new.signatures:
+        for told in (listed(s) for s in gone if not _can_be_called(s, new.signatures, callers)):
+            yield Detail("overload-removed", f"It can no longer be called as {new.name}{told}.", True, told, "")
+        for told in (listed(s) for s in come if not _can_be_called(s, old.signatures, callers)):
+            yield Detail("overload-added", f"It can be called as {new.name}{told} too.", False, "", told)
+
+
+def _is_called(old: Symbol, new: Symbol, callers: CompatibilityRules) -> bool:
+    """Whether its own signature, not another's or its type, says how it is called."""
+    is_made = callers.constructs and new.kind in TYPE_KINDS
+    if old.kind in TYPE_KINDS and not is_made:
+        return False
+    is_told_by_type = callers.constructs and old.name in CONSTRUCTORS
+    is_told_by_value = new.kind in VALUES and callers.structural
+    return old.kind != "operation" and not is_told_by_type and not is_told_by_value
 
 
 def _can_be_called(old: Signature, ways: list[Signature], callers: CompatibilityRules) -> bool:
@@ -92,26 +93,30 @@ def _one(old: Signature, new: Signature, callers: CompatibilityRules) -> Iterato
     if before == after:
         return
     renamed = _renamed(before, after, callers)
-    kept = {renamed.get(p.name, p.name) for p in before}
-    opened = [p for p in before if p.kind in _OPEN_KINDS and renamed.get(p.name, p.name) not in {q.name for q in after}]
-    is_open = any(p.kind in _OPEN_KINDS for p in before)
+    named_after = {q.name: q for q in after}
+    opened = [p for p in before if p.kind in _OPEN_KINDS and renamed.get(p.name, p.name) not in named_after]
+    is_told_by_name = len(after) > len(before) - len(opened)
     for p in before:
-        now = next((q for q in after if q.name == renamed.get(p.name, p.name)), None)
-        if now is None and p in opened and len(after) > len(before) - len(opened):
-            yield Detail(
-                "parameter-removed", f"What {p.name} takes is told by name now.", False, _written(p), name=p.name
-            )
-        elif now is None:
-            yield _gone(p, after)
+        now = named_after.get(renamed.get(p.name, p.name))
+        if now is not None:
+            yield from _kept(p, now, callers)
+        elif p in opened and is_told_by_name:
+            told = f"What {p.name} takes is told by name now."
+            yield Detail("parameter-removed", told, False, _written(p), name=p.name)
         else:
-            if now.name != p.name:
-                yield _new_name(p, now, callers)
-            yield from _same_parameter(p, now, callers)
-    for p in after:
-        if p.name not in kept:
-            come = _come(p, after, kept, callers)
-            yield replace(come, breaks=False) if is_open else come  # Those may have taken it.
+            yield _gone(p, after)
+    kept = {renamed.get(p.name, p.name) for p in before}
+    is_open = any(p.kind in _OPEN_KINDS for p in before)
+    for p in (q for q in after if q.name not in kept):
+        come = _come(p, after, kept, callers)
+        yield replace(come, breaks=False) if is_open else come  # Those may have taken it.
     yield from _order(before, after, renamed)
+
+
+def _kept(old: Parameter, new: Parameter, callers: CompatibilityRules) -> Iterator[Detail]:
+    if new.name != old.name:
+        yield _new_name(old, new, callers)
+    yield from _same_parameter(old, new, callers)
 
 
 def _told_kind(p: Parameter, callers: CompatibilityRules) -> Parameter:

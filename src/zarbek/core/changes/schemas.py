@@ -125,36 +125,27 @@ def words_of(schema: Schema) -> str:
 
 def _kinds(old: Schema, new: Schema, sides: SchemaUse, it: str) -> Iterator[Detail]:
     before, after = _types(old), _types(new)
-    names = (old.get("$ref"), new.get("$ref"))
-    if names[0] != names[1]:
-        if _nullable(old) == _nullable(new) or not (names[0] or names[1]):
-            yield Detail(
-                "type",
-                f"{it} is {words_of(new)} now {sides.words}; it was {words_of(old)}.",
-                True,
-                words_of(old),
-                words_of(new),
-            )
+    if old.get("$ref") != new.get("$ref"):
+        if _nullable(old) == _nullable(new) or not (old.get("$ref") or new.get("$ref")):
+            yield _another_type(old, new, sides, it, breaks=True)
         return
-    if before != after:
+    if "null" in after and before == after - {"null"}:
+        yield Detail("nullable", f"{it} may be null now {sides.words}.", sides.received, "", "null")
+    elif "null" in before and after == before - {"null"}:
+        yield Detail("nullable", f"{it} may no longer be null {sides.words}.", sides.sent, "null", "")
+    elif before != after:
         narrower, wider = _narrows(before, after), _narrows(after, before)
-        if "null" in after and before == after - {"null"}:
-            yield Detail("nullable", f"{it} may be null now {sides.words}.", sides.received, "", "null")
-        elif "null" in before and after == before - {"null"}:
-            yield Detail("nullable", f"{it} may no longer be null {sides.words}.", sides.sent, "null", "")
-        else:
-            breaks = not (narrower or wider) or (narrower and sides.sent) or (wider and sides.received)
-            yield Detail(
-                "type",
-                f"{it} is {words_of(new)} now {sides.words}; it was {words_of(old)}.",
-                breaks,
-                words_of(old),
-                words_of(new),
-            )
-    if old.get("format") != new.get("format") and before == after:
+        breaks = not (narrower or wider) or (narrower and sides.sent) or (wider and sides.received)
+        yield _another_type(old, new, sides, it, breaks=breaks)
+    elif old.get("format") != new.get("format"):
         yield Detail("format", f"{it} is {_form(new)} now {sides.words}; it was {_form(old)}.",
                      bool(new.get("format")) if sides.sent else bool(old.get("format")),
                      str(old.get("format") or ""), str(new.get("format") or ""))  # fmt: skip
+
+
+def _another_type(old: Schema, new: Schema, sides: SchemaUse, it: str, *, breaks: bool) -> Detail:
+    was, now = words_of(old), words_of(new)
+    return Detail("type", f"{it} is {now} now {sides.words}; it was {was}.", breaks, was, now)
 
 
 def _form(schema: Schema) -> str:
@@ -245,23 +236,26 @@ def _properties(old: Schema, new: Schema, sides: SchemaUse, at: str, depth: int)
             yield _gone(place, schema, new, sides)
             continue
         now = after[name]
-        if name in needed_after and name not in needed_before:
-            yield Detail("required", f"{place} must be there now {sides.words}.", _asks(now, sides), "", "required")
-        elif name in needed_before and name not in needed_after:
-            yield Detail("optional", f"{place} may be absent now {sides.words}.", sides.received, "required", "")
+        if (name in needed_after) != (name in needed_before):
+            yield _other_need(place, now, sides, is_needed=name in needed_after)
         if isinstance(schema, dict) and isinstance(now, dict):
             yield from _compare(schema, now, sides, place, depth + 1)
-    for name, schema in after.items():
-        if name not in before:
-            place = f"{at}.{name}" if at else name
-            needed = name in needed_after
-            breaks = needed and isinstance(schema, dict) and _asks(schema, sides)
-            text = (
-                f"{place} is new and must be there {sides.words}." if needed else f"{place} is new and may be left out."
-            )
-            yield Detail("property-added", text, breaks, "", f"{name}: {words_of(schema)}")
+    for name in (n for n in after if n not in before):
+        yield _come(f"{at}.{name}" if at else name, name, after[name], sides, is_needed=name in needed_after)
     if new.get("additionalProperties") is False and old.get("additionalProperties") is not False:
         yield Detail("closed", f"{at or 'It'} may hold no properties but its own now.", sides.sent)
+
+
+def _other_need(place: str, now: Schema, sides: SchemaUse, *, is_needed: bool) -> Detail:
+    if is_needed:
+        return Detail("required", f"{place} must be there now {sides.words}.", _asks(now, sides), "", "required")
+    return Detail("optional", f"{place} may be absent now {sides.words}.", sides.received, "required", "")
+
+
+def _come(place: str, name: str, schema: Any, sides: SchemaUse, *, is_needed: bool) -> Detail:
+    breaks = is_needed and isinstance(schema, dict) and _asks(schema, sides)
+    text = f"{place} is new and " + (f"must be there {sides.words}." if is_needed else "may be left out.")
+    return Detail("property-added", text, breaks, "", f"{name}: {words_of(schema)}")
 
 
 def _asks(schema: Schema, sides: SchemaUse) -> bool:
@@ -278,20 +272,21 @@ def _gone(place: str, schema: Schema, new: Schema, sides: SchemaUse) -> Detail:
 
 def _choices(old: Schema, new: Schema, sides: SchemaUse, it: str) -> Iterator[Detail]:
     for word in ("oneOf", "anyOf", "allOf"):
-        before = [words_of(s) for s in old.get(word) or () if isinstance(s, dict)]
-        after = [words_of(s) for s in new.get(word) or () if isinstance(s, dict)]
-        if before == after:
-            continue
+        before, after = _choice_words(old, word), _choice_words(new, word)
         gone, come = [s for s in before if s not in after], [s for s in after if s not in before]
         is_all = word == "allOf"
         if gone:
-            text = (
-                f"{it} no longer holds all of {_listed(gone)}." if is_all else f"{it} may no longer be {_listed(gone)}."
-            )
-            yield Detail("choice-removed", text, sides.received if is_all else sides.sent, _listed(gone), "")
+            text = f"{it} no longer holds all of" if is_all else f"{it} may no longer be"
+            told = _listed(gone)
+            yield Detail("choice-removed", f"{text} {told}.", sides.received if is_all else sides.sent, told, "")
         if come:
-            text = f"{it} holds all of {_listed(come)} now." if is_all else f"{it} may also be {_listed(come)}."
-            yield Detail("choice-added", text, sides.sent if is_all else sides.received, "", _listed(come))
+            told = _listed(come)
+            text = f"{it} holds all of {told} now." if is_all else f"{it} may also be {told}."
+            yield Detail("choice-added", text, sides.sent if is_all else sides.received, "", told)
+
+
+def _choice_words(schema: Schema, word: str) -> list[str]:
+    return [words_of(s) for s in schema.get(word) or () if isinstance(s, dict)]
 
 
 def _marks(old: Schema, new: Schema, it: str) -> Iterator[Detail]:

@@ -121,25 +121,28 @@ def _type_parameters(old: Symbol, new: Symbol, callers: CompatibilityRules) -> I
 def _value(old: Symbol, new: Symbol, callers: CompatibilityRules) -> Iterator[Detail]:
     if old.kind not in (*VALUES, "macro", "type") and new.kind not in VALUES:
         return
+    yield from _type(old, new, callers)
+    if old.value != new.value:
+        is_literal = all(_LITERAL.fullmatch(value) for value in (old.value, new.value))
+        breaks = callers.inlines and old.kind in ("constant", "member", "macro") and is_literal
+        text = "Its value is another" + ("; callers have the old one compiled in." if breaks else ".")
+        yield Detail("value", text, breaks, old.value, new.value)
+    was_optional, is_optional = "optional" in old.flags, "optional" in new.flags
+    if was_optional and not is_optional:
+        yield Detail("optional", "It must be there now.", True)
+    elif is_optional and not was_optional:
+        yield Detail("optional", "It may be absent now.", True)
+
+
+def _type(old: Symbol, new: Symbol, callers: CompatibilityRules) -> Iterator[Detail]:
     direction = direction_of(old.type, new.type, callers)
-    if direction not in ("same", "told"):
+    if direction == "told":
+        text = "Its type is told now." if new.type else "Its type is no longer told."
+        yield Detail("type", text, False, old.type, new.type)
+    elif direction != "same":
         is_input = callers.union == "!"  # Inputs of GraphQL may take more.
         breaks = direction != "unsure" and not (is_input and direction == "wider")
         yield Detail("type", "Its type is another.", breaks, old.type, new.type)
-    elif direction == "told":
-        yield Detail("type", "Its type is told now." if new.type else "Its type is no longer told.", False,
-                     old.type, new.type)  # fmt: skip
-    if old.value != new.value and (old.value or new.value):
-        is_literal = all(_LITERAL.fullmatch(value) for value in (old.value, new.value))
-        is_compiled_in = old.kind in ("constant", "member", "macro") and is_literal
-        breaks = callers.inlines and is_compiled_in
-        text = "Its value is another" + ("; callers have the old one compiled in." if breaks else ".")
-        yield Detail("value", text, breaks, old.value, new.value)
-    flags_before, flags_after = "optional" in old.flags, "optional" in new.flags
-    if flags_before and not flags_after:
-        yield Detail("optional", "It must be there now.", True)
-    elif flags_after and not flags_before:
-        yield Detail("optional", "It may be absent now.", True)
 
 
 def _bases(old: Symbol, new: Symbol, callers: CompatibilityRules) -> Iterator[Detail]:

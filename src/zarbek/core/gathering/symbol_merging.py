@@ -60,26 +60,34 @@ def merge_symbols(readings: list[FileReading]) -> MergedSymbols:
     readings = [_with_places(r, by_file) for r in readings] if (by_file := _places(readings)) else readings
     kinds = {key_of(path): kind for r in readings for path, kind in zip(r.paths, r.kinds, strict=True)}
     paths: dict[str, str] = {}
-    for reading in readings:
-        for path in reading.paths:
-            paths.setdefault(key_of(path), path)
+    for path in (path for reading in readings for path in reading.paths):
+        paths.setdefault(key_of(path), path)
     modules = _exports(readings)
     aliases = resolve_aliases(modules, kinds)
     by_name = {alias.name: alias.path for alias in aliases}
+    rows = _all_rows(readings, by_name, paths)
+    known = {row.path for row in rows}
+    spelt = [*(_spelt(a, paths) for a in aliases), *_other_names(readings, known), *_opened(readings, rows)]
+    rows, endless = _apart(_without_stand_ins(rows, {a.name for a in spelt}))
+    scopes = sorted((p.scope for r in readings for p in r.parts), key=lambda s: (s.file, s.module))
+    named = with_public_names(list(_once(rows)), [a for a in spelt if a.path in known], modules)
+    return MergedSymbols([*named.symbols, *endless], named.aliases, scopes, named.paths, named.hidden, by_name)
+
+
+def _all_rows(readings: list[FileReading], by_name: dict[str, str], paths: dict[str, str]) -> list[_Row]:
+    """What files declare, with what only all of them together tell: expansions, extensions, modules, groups."""
     rows = [row for reading in readings for row in _rows(reading, by_name, paths)]
     rows += _expanded(readings)
     _extend(rows, readings, by_name, paths)
     rows += _missing_modules(readings, {row.path for row in rows})
     _group(rows, readings)
-    known = {row.path for row in rows}
-    spelt = [*(_spelt(a, paths) for a in aliases), *_other_names(readings, known), *_opened(readings, rows)]
-    hidden = {a.name for a in spelt}
-    rows = [row for row in rows if row.path not in hidden or row.kind not in ("variable", "attribute")]
-    rows.sort(key=lambda row: row.path)
-    rows, endless = _apart(rows)
-    scopes = sorted((p.scope for r in readings for p in r.parts), key=lambda s: (s.file, s.module))
-    named = with_public_names(list(_once(rows)), [a for a in spelt if a.path in known], modules)
-    return MergedSymbols([*named.symbols, *endless], named.aliases, scopes, named.paths, named.hidden, by_name)
+    return rows
+
+
+def _without_stand_ins(rows: list[_Row], others: set[str]) -> list[_Row]:
+    """Without variables that are only other names of something; in order of path."""
+    kept = (row for row in rows if row.path not in others or row.kind not in ("variable", "attribute"))
+    return sorted(kept, key=lambda row: row.path)
 
 
 class _Names(msgspec.Struct):
@@ -334,27 +342,8 @@ def _undeclared(row: _Row) -> bytes:
 
 
 def _merged(rows: list[_Row]) -> bytes:
-    # A variable called like a module beside it stands for that where it cannot be imported.
-    has_module = any(r.kind in ("module", "package") for r in rows)
-    shown = min(rows, key=lambda r: (
-        r.kind == TOLD, has_module and r.kind == "variable", _is_body(r.file), not r.described, r.file
-    ))  # fmt: skip
-    text = next((r for r in rows if r.described), None)
-    if shown.kind == "namespace":  # Many files may tell of a namespace; the fullest text is its reference.
-        shown = max(rows, key=lambda r: len(r.symbol))
-        text = shown
-    symbol = _DECODER.decode(shown.symbol)
-    others = [_DECODER.decode(r.symbol) for r in rows if r is not shown]
-    bases = list(dict.fromkeys([*symbol.bases, *(b for o in others for b in o.bases)]))
-    visibility = symbol.visibility
-    if symbol.kind == "module":  # What declares a module tells who sees it; the file itself does not.
-        visibility = max((s.visibility for s in (symbol, *others)), key=LEVELS.index)
-        flags = sorted({f for s in (symbol, *others) for f in s.flags})
-        symbol = msgspec.structs.replace(symbol, flags=flags)
-    if symbol.kind == "schema":  # What uses a schema tells whether it is sent or received.
-        symbol = msgspec.structs.replace(symbol, flags=sorted({f for s in (symbol, *others) for f in s.flags}))
-    if bases != symbol.bases or visibility != symbol.visibility:
-        symbol = msgspec.structs.replace(symbol, bases=bases, visibility=visibility)
+    shown, text = _reference_of(rows)
+    symbol = _with_others(_DECODER.decode(shown.symbol), [_DECODER.decode(r.symbol) for r in rows if r is not shown])
     if text is None or shown.described:
         return _ENCODE(symbol)
     donor = _DECODER.decode(text.symbol)
@@ -365,6 +354,30 @@ def _merged(rows: list[_Row]) -> bytes:
     return _ENCODE(msgspec.structs.replace(
         symbol, doc=doc, mentions=donor.mentions, file=donor.file, line=donor.line, end_line=donor.end_line
     ))  # fmt: skip
+
+
+def _reference_of(rows: list[_Row]) -> tuple[_Row, _Row | None]:
+    """(the declaration that is shown, the one whose text is)."""
+    # A variable called like a module beside it stands for that where it cannot be imported.
+    has_module = any(r.kind in ("module", "package") for r in rows)
+    shown = min(rows, key=lambda r: (
+        r.kind == TOLD, has_module and r.kind == "variable", _is_body(r.file), not r.described, r.file
+    ))  # fmt: skip
+    if shown.kind == "namespace":  # Many files may tell of a namespace; the fullest text is its reference.
+        fullest = max(rows, key=lambda r: len(r.symbol))
+        return fullest, fullest
+    return shown, next((r for r in rows if r.described), None)
+
+
+def _with_others(symbol: Symbol, others: list[Symbol]) -> Symbol:
+    """A declaration with what the others tell of bases, readers and flags."""
+    bases = list(dict.fromkeys([*symbol.bases, *(b for o in others for b in o.bases)]))
+    visibility, flags = symbol.visibility, symbol.flags
+    if symbol.kind == "module":  # What declares a module tells who sees it; the file itself does not.
+        visibility = max((s.visibility for s in (symbol, *others)), key=LEVELS.index)
+    if symbol.kind in ("module", "schema"):  # What uses a schema tells whether it is sent or received.
+        flags = sorted({f for s in (symbol, *others) for f in s.flags})
+    return msgspec.structs.replace(symbol, bases=bases, visibility=visibility, flags=flags)
 
 
 def _is_body(file: str) -> bool:

@@ -67,28 +67,36 @@ def build_call(
     Raises CallRefused: a path parameter without a value, a path that leaves its server's, a header that
     is none or not a caller's.
     """
-    known = {(s.place, s.name): s for s in operation.parameters}
     path = "/".join(_segment(part, values.get("path") or {}) for part in operation.path.split("/"))
-    query = "&".join(
-        part for name, value in (values.get("query") or {}).items() if value not in (None, "")
-        for part in _query(name, value, known.get(("query", name)))
-    )  # fmt: skip
+    query = _query_of(operation, values.get("query") or {})
     url = address.rstrip("/") + path + (f"?{query}" if query else "")
-    headers = [(name, _plain(value)) for name, value in (values.get("header") or {}).items() if value not in (None, "")]
-    cookies = [f"{name}={quote(_plain(v), safe='')}" for name, v in (values.get("cookie") or {}).items() if v]
-    if cookies:
-        headers.append(("Cookie", "; ".join(cookies)))
-    if body and media_type and all(n.lower() != "content-type" for n, _ in headers):
-        headers.append(("Content-Type", media_type))
-    accepted = list(dict.fromkeys(m.type for a in operation.answers for m in a.media))
-    if accepted and all(n.lower() != "accept" for n, _ in headers):
-        headers.append(("Accept", ", ".join(accepted[:4])))
+    headers = _headers_of(operation, values, media_type if body else "")
     for name, value in headers:
         if not is_header(name, value):
             raise CallRefused(f"{name!r} is no header that can be sent.")
         if name.lower() in FORBIDDEN_HEADERS:
             raise CallRefused(f"The header {name} belongs to the connection and cannot be set.")
     return Call(operation.method, url, headers, body)
+
+
+def _query_of(operation: Operation, values: Mapping[str, Any]) -> str:
+    known = {s.name: s for s in operation.parameters if s.place == "query"}
+    given = ((name, value) for name, value in values.items() if value not in (None, ""))
+    return "&".join(part for name, value in given for part in _query(name, value, known.get(name)))
+
+
+def _headers_of(
+    operation: Operation, values: Mapping[str, Mapping[str, Any]], media_type: str
+) -> list[tuple[str, str]]:
+    """What is given, and what follows from the body and the answers where it is not."""
+    headers = [(name, _plain(value)) for name, value in (values.get("header") or {}).items() if value not in (None, "")]
+    cookies = [f"{name}={quote(_plain(v), safe='')}" for name, v in (values.get("cookie") or {}).items() if v]
+    accepted = list(dict.fromkeys(m.type for a in operation.answers for m in a.media))
+    implied = (("Content-Type", media_type), ("Accept", ", ".join(accepted[:4])))
+    if cookies:
+        headers.append(("Cookie", "; ".join(cookies)))
+    given = {name.lower() for name, _ in headers}
+    return headers + [(name, value) for name, value in implied if value and name.lower() not in given]
 
 
 def _segment(template: str, values: Mapping[str, Any]) -> str:

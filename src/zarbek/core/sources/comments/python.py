@@ -189,36 +189,24 @@ class _Docstring:
     def _entries(self, body: list[str], start: int, kind: str, *, underlined: bool) -> None:
         is_below = False
         for at, head, rest in _split_entries(body):
-            line = self.line + start + at
-            sep = ""
-            if underlined:
-                names, sep, type_text = head.partition(" : ")
-                first = ""
-                if not sep:
-                    names, _, type_text = head.partition(":")
-                    if type_text.strip() and not rest and " " in type_text.strip():
-                        type_text, first = "", type_text.strip()  # A name and what is said of it on one line.
-            else:
-                match = _ENTRY.match(head)
-                names, type_text, first = head, "", ""
-                if match is None:
-                    pass
-                else:
-                    names, type_text, first = match[1], match[2] or "", match[3] or ""
-            if is_below or (kind != "raises" and not (sep and type_text) and _is_prose(names)):
+            names, type_text, first, is_typed = _underlined_head(head, rest) if underlined else _indented_head(head)
+            if is_below or (kind != "raises" and not is_typed and _is_prose(names)):
                 self._add_prose(kind, self._blocks([head, *rest], start + at, "doc"))
                 is_below = is_below or _WHERE.search("\n".join([head, *rest])) is not None
                 continue
             inner, offset = ([first, *rest], at) if first else (rest, at + 1)
-            text = ""
-            several = names.split(",") if "..." not in names else [names]
-            for index, name in enumerate(part.strip(" `*") for part in several):
-                if not name:
-                    continue
-                where = "raises" if kind == "raises" else f"param:{name}"
-                if index == 0:  # Names that share an entry share its text, and its mentions count once.
-                    text = self._blocks(inner, start + offset, where)
-                self._entry(kind, name, type_text.strip(), text, line)
+            self._named_entries(kind, names, type_text.strip(), inner, start + offset, self.line + start + at)
+
+    def _named_entries(self, kind: str, names: str, type_text: str, inner: list[str], start: int, line: int) -> None:
+        """Names that share an entry share its text, and its mentions count once."""
+        several = names.split(",") if "..." not in names else [names]
+        text = ""
+        for index, name in enumerate(part.strip(" `*") for part in several):
+            if not name:
+                continue
+            if index == 0:
+                text = self._blocks(inner, start, "raises" if kind == "raises" else f"param:{name}")
+            self._entry(kind, name, type_text, text, line)
 
     def _add_prose(self, kind: str, text: str) -> None:
         """Prose between the entries of a list belongs to the entry before it."""
@@ -389,6 +377,23 @@ def _typed(entry: DocField, type_text: str) -> DocField:
     if entry.type or not type_text:
         return entry
     return DocField(entry.name, type_text, entry.text, entry.optional, entry.line)
+
+
+def _underlined_head(head: str, rest: list[str]) -> tuple[str, str, str, bool]:
+    """(names, type, text on the same line, whether a type is surely told) of ``name : type`` and ``name: text``."""
+    names, sep, type_text = head.partition(" : ")
+    if sep:
+        return names, type_text, "", bool(type_text)
+    names, _, type_text = head.partition(":")
+    if type_text.strip() and not rest and " " in type_text.strip():
+        return names, "", type_text.strip(), False  # A name and what is said of it on one line.
+    return names, type_text, "", False
+
+
+def _indented_head(head: str) -> tuple[str, str, str, bool]:
+    """The same of ``name (type): text``."""
+    match = _ENTRY.match(head)
+    return (match[1], match[2] or "", match[3] or "", False) if match else (head, "", "", False)
 
 
 def _split_entries(body: list[str]):  # type: ignore[no-untyped-def]

@@ -44,20 +44,20 @@ def infer_schema(values: Iterable[Any], depth: int = 0) -> Schema:
     if "integer" in kinds and "number" in kinds:
         kinds.remove("integer")
     made: Schema = {"type": kinds[0] if len(kinds) == 1 else kinds}
-    objects = [v for v in known if isinstance(v, dict)]
-    if objects:
-        names = list(dict.fromkeys(name for v in objects for name in v))
-        made["properties"] = {n: infer_schema([v[n] for v in objects if n in v], depth + 1) for n in names}
-        required = [n for n in names if all(n in v for v in objects)]
-        if required:
-            made["required"] = required
-    lists = [v for v in known if isinstance(v, list)]
-    if lists:
+    if objects := [v for v in known if isinstance(v, dict)]:
+        made.update(_object_facts(objects, depth))
+    if lists := [v for v in known if isinstance(v, list)]:
         made["items"] = infer_schema([i for v in lists for i in v], depth + 1)
-    texts = [v for v in known if isinstance(v, str)]
-    if texts:
+    if texts := [v for v in known if isinstance(v, str)]:
         made.update(_text_facts(texts))
     return made
+
+
+def _object_facts(objects: list[dict[str, Any]], depth: int) -> Schema:
+    names = list(dict.fromkeys(name for v in objects for name in v))
+    made: Schema = {"properties": {n: infer_schema([v[n] for v in objects if n in v], depth + 1) for n in names}}
+    required = [n for n in names if all(n in v for v in objects)]
+    return made | ({"required": required} if required else {})
 
 
 def _kind(value: Any) -> str:

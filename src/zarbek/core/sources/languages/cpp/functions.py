@@ -6,10 +6,27 @@ import re
 
 from tree_sitter import Node
 
+from zarbek.core.model.symbol import Parameter
 from zarbek.core.sources.languages.cpp.declarators import Declared, read_parameters
 from zarbek.core.sources.languages.cpp.symbol_collector import Collector, Place
 from zarbek.core.sources.languages.declarations import with_parameters
 from zarbek.core.sources.languages.syntax_tree import find_child
+
+#: Words before and after a function's name that its readers are told.
+_BEFORE = ("static", "virtual", "constexpr", "explicit", "inline")
+_AFTER = ("override", "final", "noexcept")
+
+
+def _words_in(text: bytes, words: tuple[str, ...]) -> list[str]:
+    return [w for w in words if re.search(rb"\b" + w.encode() + rb"\b", text)]
+
+
+def _function_kind(name: str, place: Place) -> str:
+    if place.owner and name in (place.owner, f"~{place.owner}"):
+        return "constructor" if name == place.owner else "method"
+    if name.startswith("operator"):
+        return "operator"
+    return "method" if place.owner else "function"
 
 
 class FunctionReader(Collector):
@@ -40,50 +57,44 @@ class FunctionReader(Collector):
         function = declared.function
         assert function is not None
         parameters = read_parameters(function, self.tree)
-        name = declared.name
-        body = node.child_by_field_name("body")
-        end = body.start_byte if body is not None else node.end_byte
-        initialisers = find_child(node, "field_initializer_list")
-        end = initialisers.start_byte if initialisers is not None else end
-        head = self._cut(whole.start_byte, end).rstrip("{;: ")
-        if place.owner and name in (place.owner, f"~{place.owner}"):
-            kind = "constructor" if name == place.owner else "method"
-        elif name.startswith("operator"):
-            kind = "operator"
-        else:
-            kind = "method" if place.owner else "function"
-        listed = function.child_by_field_name("parameters")
-        tail = self.parsed[listed.end_byte : function.end_byte] if listed is not None else b""
-        path = self._join(place, name)
-        if self.language == "cpp":
-            path = with_parameters(path, parameters)
-            if path in self.seen:  # Overloads that differ in more than the simple names of their types.
-                path = f"{self._join(place, name)}({', '.join(p.type for p in parameters)})"
-            self.seen.add(path)
-            if re.match(rb"\s*(?:\w+\s+)*const\b", tail):
-                path = f"{path}const"
-        storage = self.parsed[node.start_byte : function.start_byte]
-        flags = [
-            w
-            for w in ("static", "virtual", "constexpr", "explicit", "inline")
-            if re.search(rb"\b" + w.encode() + rb"\b", storage)
-        ]
-        flags += [
-            w
-            for w in ("override", "final", "noexcept")
-            if re.search(rb"\b" + w.encode() + rb"\b", self.parsed[function.start_byte : end])
-        ]
-        if re.search(rb"=\s*0\s*;?\s*$", self.parsed[function.end_byte : node.end_byte]):
-            flags.append("abstract")
+        end = self._end_of_head(node)
+        path = self._function_path(place, declared.name, function, parameters)
+        flags = self._function_flags(node, function, end)
         returns = self.tree.folded(type_node) + declared.marks
         symbol = self._add(
-            node, whole, comments, place, kind, name, path, head, parameters=parameters, returns=returns.strip(),
+            node, whole, comments, place, _function_kind(declared.name, place), declared.name, path,
+            self._cut(whole.start_byte, end).rstrip("{;: "), parameters=parameters, returns=returns.strip(),
             flags=flags,
             types=[returns, *(p.type for p in parameters)],
             is_local="static" in flags and not place.owner and self.is_body,
         )  # fmt: skip
         if symbol is not None and symbol.doc is None and symbol.visibility == "public" and "override" not in flags:
-            self.report_wrong_comment(plain, whole, path, name)
+            self.report_wrong_comment(plain, whole, path, declared.name)
+
+    def _end_of_head(self, node: Node) -> int:
+        """Where the body or a constructor's initialisers begin."""
+        body, initialisers = node.child_by_field_name("body"), find_child(node, "field_initializer_list")
+        if initialisers is not None:
+            return initialisers.start_byte
+        return body.start_byte if body is not None else node.end_byte
+
+    def _function_path(self, place: Place, name: str, function: Node, parameters: list[Parameter]) -> str:
+        path = self._join(place, name)
+        if self.language != "cpp":
+            return path
+        path = with_parameters(path, parameters)
+        if path in self.seen:  # Overloads that differ in more than the simple names of their types.
+            path = f"{self._join(place, name)}({', '.join(p.type for p in parameters)})"
+        self.seen.add(path)
+        listed = function.child_by_field_name("parameters")
+        tail = self.parsed[listed.end_byte : function.end_byte] if listed is not None else b""
+        return f"{path}const" if re.match(rb"\s*(?:\w+\s+)*const\b", tail) else path
+
+    def _function_flags(self, node: Node, function: Node, end: int) -> list[str]:
+        flags = _words_in(self.parsed[node.start_byte : function.start_byte], _BEFORE)
+        flags += _words_in(self.parsed[function.start_byte : end], _AFTER)
+        is_pure = re.search(rb"=\s*0\s*;?\s*$", self.parsed[function.end_byte : node.end_byte])
+        return [*flags, "abstract"] if is_pure else flags
 
     def _value(
         self, node: Node, whole: Node, comments: list[Node], place: Place, declared: Declared, type_node: Node | None

@@ -75,36 +75,35 @@ def collect_macros(files: Iterable[str], read: Callable[[str], str]) -> list[str
     """``NAME`` or ``NAME=text`` of the macros of a project's files that hide declarations, sorted."""
     found: dict[str, str] = {}
     others: dict[str, str] = {}
-    for file in files:
-        text = read(file)
-        if "define" not in text:
-            continue
-        for match in _DEFINE.finditer(text):
-            name, body = match[1], _COMMENT.sub(" ", match[3]).replace("\\\n", " ").strip()
-            declared = _declared_argument(match[2] or "", body)
-            if declared is not None:
-                found[f"{name}({declared})"] = "class"
-                continue
-            if match[2] and body and not _HARMLESS.match(body):
-                if _is_wrap(match[2], body):
-                    found[name] = "type"
-                continue
-            opened = _NAMESPACE.match(body)
-            if opened:
-                found[name] = body
-            elif body == "}" or re.fullmatch(r"\}\s*\}", body):
-                found[name] = "}"
-            elif (
-                name.isupper()
-                and len(name) > 2
-                and (_HARMLESS.match(body) or _TEMPLATE.match(body))
-                and not name.endswith(("_H", "_H_", "_HPP", "_INCLUDED"))
-            ):
-                found.setdefault(name, "")
-            elif not match[2] and name.isupper() and re.fullmatch(r"[A-Z_][A-Z0-9_ ]+", body):
-                others[name] = body
+    for text in map(read, files):
+        for match in _DEFINE.finditer(text) if "define" in text else ():
+            body = _COMMENT.sub(" ", match[3]).replace("\\\n", " ").strip()
+            _collect(match[1], match[2] or "", body, found, others)
     _follow(others, found)
     return sorted(f"{name}={body}" if body else name for name, body in found.items())
+
+
+def _collect(name: str, parameters: str, body: str, found: dict[str, str], others: dict[str, str]) -> None:
+    """What one definition hides goes to found; what may be another name of a macro, to others."""
+    declared = _declared_argument(parameters, body)
+    if declared is not None:
+        found[f"{name}({declared})"] = "class"
+    elif parameters and body and not _HARMLESS.match(body):
+        if _is_wrap(parameters, body):
+            found[name] = "type"
+    elif _NAMESPACE.match(body):
+        found[name] = body
+    elif body == "}" or re.fullmatch(r"\}\s*\}", body):
+        found[name] = "}"
+    elif _is_mark(name) and (_HARMLESS.match(body) or _TEMPLATE.match(body)):
+        found.setdefault(name, "")
+    elif not parameters and name.isupper() and re.fullmatch(r"[A-Z_][A-Z0-9_ ]+", body):
+        others[name] = body
+
+
+def _is_mark(name: str) -> bool:
+    """Whether a macro's name is that of a mark, not of a guard against reading a header twice."""
+    return name.isupper() and len(name) > 2 and not name.endswith(("_H", "_H_", "_HPP", "_INCLUDED"))
 
 
 def _follow(others: dict[str, str], found: dict[str, str]) -> None:

@@ -387,37 +387,31 @@ class _CsharpReader(DeclarationReader):
         own: str
     ) -> None:  # fmt: skip
         words = self._modifiers(node)
+        if node.type == "destructor_declaration" or (own == "constructor" and "static" in words):
+            return
         parameters = self._parameters(node.child_by_field_name("parameters") or find_child(node, "parameter_list"))
         returns = self.tree.folded(node.child_by_field_name("returns") or node.child_by_field_name("type"))
-        name = self._name(node)
-        if own == "operator":
-            sign = next(
-                (self.tree.text(c) for c in node.children if not c.is_named and self.tree.text(c) not in _NO_SIGN), ""
-            )
-            name = f"operator {sign}" if node.type == "operator_declaration" else f"operator {returns}"
-        elif node.type == "destructor_declaration":
-            return
-        if own == "constructor" and "static" in words:
-            return
-        body = node.child_by_field_name("body")
-        end = body.start_byte if body is not None else node.end_byte
-        initialiser = find_child(node, "constructor_initializer")
-        end = initialiser.start_byte if initialiser is not None else end
-        head = re.sub(r"\s*[:=>]+$", "", self._head(node, end))
-        path = with_parameters(f"{parent}.{name}" if parent else name, parameters)
-        if own == "delegate":
-            path = f"{parent}.{name}" if parent else name
-        generics = self._generics(node)
-        visibility = self._visibility(node, outer, kind)
-        if own == "method" and kind == "interface" and "private" not in words:
-            visibility = outer
+        name = self._operator_name(node, returns) if own == "operator" else self._name(node)
+        plain_path = f"{parent}.{name}" if parent else name
+        body, initialiser = node.child_by_field_name("body"), find_child(node, "constructor_initializer")
+        end = next((part.start_byte for part in (initialiser, body) if part is not None), node.end_byte)
+        is_open = own == "method" and kind == "interface" and "private" not in words
+        provided = {"provided"} if kind == "interface" and body is not None else set()
         self._add(
-            node, comments, plain, path=path, name=name, kind=own, parent=parent or module, module=module,
-            visibility=visibility,
-            head=head, types=[returns, *(p.type for p in parameters)], parameters=parameters, returns=returns,
-            generics=generics,
-            flags=sorted(words & _FLAGS | ({"provided"} if kind == "interface" and body is not None else set())),
+            node, comments, plain, path=plain_path if own == "delegate" else with_parameters(plain_path, parameters),
+            name=name, kind=own, parent=parent or module, module=module,
+            visibility=outer if is_open else self._visibility(node, outer, kind),
+            head=re.sub(r"\s*[:=>]+$", "", self._head(node, end)),
+            types=[returns, *(p.type for p in parameters)], parameters=parameters, returns=returns,
+            generics=self._generics(node), flags=sorted(words & _FLAGS | provided),
         )  # fmt: skip
+
+    def _operator_name(self, node: Node, returns: str) -> str:
+        """An operator by its sign, a conversion by what it makes."""
+        if node.type != "operator_declaration":
+            return f"operator {returns}"
+        signs = (self.tree.text(c) for c in node.children if not c.is_named)
+        return f"operator {next((sign for sign in signs if sign not in _NO_SIGN), '')}"
 
     def _parameters(self, holder: Node | None) -> list[Parameter]:
         found: list[Parameter] = []

@@ -39,23 +39,34 @@ def names_answered(hook: ast.FunctionDef | ast.AsyncFunctionDef) -> list[str] | 
     names: set[str] = set()
     told: set[int] = set()
     for node in ast.walk(hook):
-        if isinstance(node, ast.Compare):
-            sides = [node.left, *node.comparators]
-            others = [s for s in sides if not (isinstance(s, ast.Name) and s.id == asked)]
-            if len(others) < len(sides) and all(_texts(other) for other in others):
-                names.update(text for other in others for text in _texts(other))
-                told.update(map(id, sides))
-        elif isinstance(node, ast.Match) and isinstance(node.subject, ast.Name):
-            names.update(
-                part.value.value for case in node.cases for part in ast.walk(case.pattern)
-                if isinstance(part, ast.MatchValue) and isinstance(part.value, ast.Constant)
-                and isinstance(part.value.value, str)
-            )  # fmt: skip
-            told.add(id(node.subject))
-        elif isinstance(node, ast.Raise | ast.JoinedStr):
-            told.update(map(id, ast.walk(node)))
+        match node:
+            case ast.Compare():
+                sides = [node.left, *node.comparators]
+                if compared := _compared(sides, asked):
+                    names.update(compared)
+                    told.update(map(id, sides))
+            case ast.Match(subject=ast.Name() as subject):
+                names.update(text for case in node.cases for text in _matched(case.pattern))
+                told.add(id(subject))
+            case ast.Raise() | ast.JoinedStr():
+                told.update(map(id, ast.walk(node)))
     uses = (n for n in ast.walk(hook) if isinstance(n, ast.Name) and n.id == asked)
     return sorted(names) if names and all(id(use) in told for use in uses) else None
+
+
+def _compared(sides: list[ast.expr], asked: str) -> list[str]:
+    """The literals that a name is compared with; empty where it is compared with anything else."""
+    others = [s for s in sides if not (isinstance(s, ast.Name) and s.id == asked)]
+    if len(others) == len(sides) or not all(_texts(other) for other in others):
+        return []
+    return [text for other in others for text in _texts(other)]
+
+
+def _matched(pattern: ast.pattern) -> Iterator[str]:
+    for part in ast.walk(pattern):
+        match part:
+            case ast.MatchValue(value=ast.Constant(value=str() as text)):
+                yield text
 
 
 def _takes_module(node: ast.stmt) -> bool:

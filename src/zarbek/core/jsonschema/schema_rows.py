@@ -173,6 +173,24 @@ class _TooMany(Exception):
     """More rows than fit; with fewer schemas opened there are fewer."""
 
 
+def _only_reference(schema: Schema) -> Any:
+    """What a schema refers to, itself, by its items or by its only alternative but null."""
+    reference = schema.get("$ref")
+    if reference is None and isinstance(schema.get("items"), dict):
+        reference = schema["items"].get("$ref")
+    if reference is not None or "properties" in schema:
+        return reference
+    choices = [c for w in ("oneOf", "anyOf", "allOf") for c in schema.get(w) or () if isinstance(c, dict)]
+    named = [c for c in choices if c.get("type") != "null"]
+    return named[0].get("$ref") if len(named) == 1 else None
+
+
+def _symbol_named(reference: Any) -> str:
+    """The path of a symbol that is referred to as a whole; empty for anything else."""
+    is_whole = isinstance(reference, str) and reference.startswith("api:") and "#" not in reference
+    return reference[4:] if is_whole else ""
+
+
 class _Walker:
     def __init__(self, find: Find, levels: int, most: int) -> None:
         self.find, self.levels, self.left = find, levels, most
@@ -206,22 +224,13 @@ class _Walker:
 
     def _target(self, schema: Schema) -> tuple[str, Schema]:
         """(path, schema) of the symbol that a schema, its items or its only alternative but null is."""
-        reference = schema.get("$ref")
-        if reference is None and isinstance(schema.get("items"), dict):
-            reference = schema["items"].get("$ref")
-        if reference is None:
-            choices = [c for w in ("oneOf", "anyOf", "allOf") for c in schema.get(w) or () if isinstance(c, dict)]
-            named = [c for c in choices if c.get("type") != "null"]
-            reference = named[0].get("$ref") if len(named) == 1 and "properties" not in schema else None
-        if not isinstance(reference, str) or not reference.startswith("api:") or "#" in reference:
-            return "", {}
-        path = reference[4:]
-        found = self.find(path)
+        path = _symbol_named(_only_reference(schema))
+        found = self.find(path) if path else None
         for _ in range(_MAX_DEPTH):  # A message may be but another name of a schema.
-            inner = found.get("$ref") if found and len(found) == 1 else None
-            if not isinstance(inner, str) or not inner.startswith("api:") or "#" in inner:
+            inner = _symbol_named(found.get("$ref")) if found and len(found) == 1 else ""
+            if not inner:
                 break
-            path, found = inner[4:], self.find(inner[4:])
+            path, found = inner, self.find(inner)
         return (path, found) if found else ("", {})
 
     def _row(self, schema: Schema, opened: Schema, row: Row, *, again: bool) -> Row:

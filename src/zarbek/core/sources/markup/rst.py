@@ -8,6 +8,7 @@ breaks the grammar stays as prose.
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from zarbek.core.model.doc_text import Change, Deprecation
@@ -117,30 +118,44 @@ class _Blocks:
         return blocks
 
     def _block(self, text: str) -> str:
-        first = text[0]
-        if first == " ":
-            return self._quote()
-        if first == ".":
-            if text.startswith(".. ") or text == "..":
-                return self._explicit(text)
-        elif first == ">":
-            if text.startswith(">>>"):
-                return self._doctest()
-        elif first in "-*+•" and (bullet := _BULLET.match(text)):
+        """By its first sign; what only looks like the beginning of something is a paragraph."""
+        begin = _BY_SIGN.get(text[0], _Blocks._number_block if text[0].isalnum() else None)
+        block = begin(self, text) if begin is not None else None
+        return block if block is not None else self._paragraph()
+
+    def _indented_block(self, _text: str) -> str:
+        return self._quote()
+
+    def _dots_block(self, text: str) -> str | None:
+        return self._explicit(text) if text.startswith(".. ") or text == ".." else None
+
+    def _prompt_block(self, text: str) -> str | None:
+        return self._doctest() if text.startswith(">>>") else None
+
+    def _bullet_block(self, text: str) -> str | None:
+        bullet = _BULLET.match(text)
+        if bullet:
             return self._list("- ", bullet.end(), _BULLET)
-        elif first == "=" and _SIMPLE_TABLE.match(text):
-            return self._table(convert_simple_table, self._simple_table_end())
-        elif first == "+" and _GRID_TABLE.match(text):
-            return self._table(convert_grid_table, self._grid_table_end())
-        elif first == "|" and text[1:2] == " ":
-            return self._line_block()
-        elif first == "`" and text.startswith("```"):
-            return self._fence()
-        elif (first in "(#" or first.isalnum()) and (number := _NUMBER.match(text)):
-            return self._list("1. ", number.end(), _NUMBER)
-        elif first == ":" and _FIELD.match(text):
-            return self._field()
-        return self._paragraph()
+        return self._grid_block(text) if text[0] == "+" else None
+
+    def _simple_block(self, text: str) -> str | None:
+        return self._table(convert_simple_table, self._simple_table_end()) if _SIMPLE_TABLE.match(text) else None
+
+    def _grid_block(self, text: str) -> str | None:
+        return self._table(convert_grid_table, self._grid_table_end()) if _GRID_TABLE.match(text) else None
+
+    def _bar_block(self, text: str) -> str | None:
+        return self._line_block() if text[1:2] == " " else None
+
+    def _fence_block(self, text: str) -> str | None:
+        return self._fence() if text.startswith("```") else None
+
+    def _number_block(self, text: str) -> str | None:
+        number = _NUMBER.match(text)
+        return self._list("1. ", number.end(), _NUMBER) if number else None
+
+    def _colon_block(self, text: str) -> str | None:
+        return self._field() if _FIELD.match(text) else None
 
     def _nested(self, lines: list[str], start: int) -> str:
         return convert_blocks(lines, self.line + start, self.sink, None)
@@ -352,6 +367,24 @@ class _Blocks:
         self.at = end
         rows = self.lines[start:end]
         return convert(rows, lambda text: self._inline(text, start)) or fenced(rows, "")
+
+
+#: First sign of a block to what it may be the beginning of.
+_BY_SIGN: dict[str, Callable[[_Blocks, str], str | None]] = {
+    " ": _Blocks._indented_block,
+    ".": _Blocks._dots_block,
+    ">": _Blocks._prompt_block,
+    "-": _Blocks._bullet_block,
+    "*": _Blocks._bullet_block,
+    "+": _Blocks._bullet_block,
+    "•": _Blocks._bullet_block,
+    "=": _Blocks._simple_block,
+    "|": _Blocks._bar_block,
+    "`": _Blocks._fence_block,
+    "(": _Blocks._number_block,
+    "#": _Blocks._number_block,
+    ":": _Blocks._colon_block,
+}
 
 
 _INSTEAD = re.compile(r"(?:[Uu]se|[Pp]lease use|[Rr]eplaced by|[Ss]ee|in favou?r of)\s+(?:the\s+)?(?:\[?`+([^`]+)`+)")

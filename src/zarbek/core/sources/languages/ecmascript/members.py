@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 import msgspec
 from tree_sitter import Node
@@ -31,6 +32,11 @@ _NO_TYPE = re.compile(
     r"'(?:\\.|[^'\\])*'|\"(?:\\.|[^\"\\])*\"|`[^`]*`|\b[\w$]+(?=\s+is\b)"
     r"|(?:(?<=[({,;\[])|(?<=\.\.\.))\s*(?:readonly\s+)?[\w$]+\??\s*:(?!:)"
 )
+
+_PARAMETERS = frozenset((
+    "required_parameter", "optional_parameter", "identifier", "assignment_pattern", "rest_pattern", "object_pattern",
+    "array_pattern",
+))  # fmt: skip
 
 
 class MemberReader(DeclarationReader):
@@ -76,25 +82,23 @@ class MemberReader(DeclarationReader):
     def _add(
         self, node: Node, whole: Node, comment: Node | None, *, name: str, kind: str, parent: str, visibility: str,
         head: str,
-        types: list[str] | None = None, bases: list[str] | None = None, generics: list[str] | None = None,
+        types: Sequence[str] = (), bases: Sequence[str] = (), generics: Sequence[str] = (),
         parameters: list[Parameter] | None = None, returns: str = "", type_text: str = "", value: str = "",
-        flags: list[str] | None = None,
+        flags: Sequence[str] = (),
     ) -> Symbol:  # fmt: skip
         sink = self.sink()
         doc, hidden = self._read(comment, sink)
-        skip = {re.split(r"[\s=]", g.removeprefix("const ").strip())[0] for g in generics or []}
+        skip = {re.split(r"[\s=]", g.removeprefix("const ").strip())[0] for g in generics}
         line = line_of(whole)
-        types = [self.imports.take_import_types(t) if "import(" in t else t for t in types or []]
-        types = [_only_types(t) for t in types]
-        self.mention_types(sink, types, line, skip=(*skip, *(p.name for p in parameters or [])))
-        self.mention_types(sink, bases or [], line, "base", "base", skip)
-        own = [*(flags or []), *(["internal"] if hidden else [])]
+        named = [_only_types(self.imports.take_import_types(t) if "import(" in t else t) for t in types]
+        self.mention_types(sink, named, line, skip=(*skip, *(p.name for p in parameters or ())))
+        self.mention_types(sink, bases, line, "base", "base", skip)
         symbol = self._keep(Symbol(
             path=f"{parent}.{name}", name=name, kind=kind, language=self.source.language, module=self.module,
             parent=parent,
             visibility="private" if hidden else visibility, file=self.file, line=line, end_line=end_line_of(whole),
-            signatures=[Signature(parameters or [], returns, generics or [], head)], bases=bases or [], type=type_text,
-            value=value, flags=own, doc=doc, mentions=sink.mentions,
+            signatures=[Signature(parameters or [], returns, [*generics], head)], bases=[*bases], type=type_text,
+            value=value, flags=[*flags, "internal"] if hidden else [*flags], doc=doc, mentions=sink.mentions,
         ))  # fmt: skip
         if parameters is not None and self.left_out:
             self.reading.left_out[symbol.path] = sorted(self.left_out)
@@ -187,23 +191,12 @@ class MemberReader(DeclarationReader):
         return narrower(owner.visibility, word if word == "protected" else "public")
 
     def _method(self, node: Node, comment: Node | None, owner: Symbol) -> None:
-        tree = self.tree
-        named = node.child_by_field_name("name")
-        name = (
-            tree.text(named).strip("\"'[]")
-            if named is not None
-            else "()"
-            if node.type == "call_signature"
-            else "constructor"
-        )
-        if node.type == "construct_signature":
-            name = "new"
+        name = self._method_name(node)
         body = node.child_by_field_name("body")
-        words = {tree.text(c) for c in node.children if not c.is_named}
+        words = {self.tree.text(c) for c in node.children if not c.is_named}
         parameters = self._parameters(node.child_by_field_name("parameters"), owner if name == "constructor" else None)
-        returns = self._type(
-            node.child_by_field_name("return_type") or (node.child_by_field_name("type") if name == "new" else None)
-        )
+        made = node.child_by_field_name("type") if name == "new" else None
+        returns = self._type(node.child_by_field_name("return_type") or made)
         if "get" in words or "set" in words:
             self._accessor(node, comment, owner, name, returns, parameters, words)
             return
@@ -221,6 +214,15 @@ class MemberReader(DeclarationReader):
         )  # fmt: skip
         if kind == "constructor" and body is not None and self.source.language == "javascript":
             self._set_fields(body, owner)
+
+    def _method_name(self, node: Node) -> str:
+        """Signatures that call or make a value have no name of their own."""
+        if node.type == "construct_signature":
+            return "new"
+        named = node.child_by_field_name("name")
+        if named is not None:
+            return self.tree.text(named).strip("\"'[]")
+        return "()" if node.type == "call_signature" else "constructor"
 
     def _set_fields(self, body: Node, owner: Symbol, depth: int = 0) -> None:
         """``this.name = value`` in a constructor is how a class of JavaScript declares its fields."""
@@ -313,35 +315,42 @@ class MemberReader(DeclarationReader):
         return self.tree.folded(node).removeprefix(":").strip()
 
     def _parameters(self, holder: Node | None, owner: Symbol | None = None) -> list[Parameter]:
+        """owner: the class of a constructor, some of whose parameters are properties of it."""
         found: list[Parameter] = []
         self.left_out = set()
         for part in holder.named_children if holder is not None else ():
             if part.type == "comment":
                 self.left_out.update(re.findall(r"\w+", self.tree.text(part)))
-            if part.type not in ("required_parameter", "optional_parameter", "identifier", "assignment_pattern",
-            "rest_pattern",
-                                 "object_pattern", "array_pattern"):  # fmt: skip
-                continue
-            pattern = part.child_by_field_name("pattern") or part.child_by_field_name("left") or part
-            name = self.tree.folded(pattern)
-            if name == "this":
-                continue
-            kind = "variadic" if name.startswith("...") else "positional"
-            type_text = self._type(part.child_by_field_name("type"))
-            default = self.value(part.child_by_field_name("value") or part.child_by_field_name("right"))
-            if part.type == "optional_parameter" and not default:
-                default = "undefined"
-            found.append(
-                Parameter(name.removeprefix("...").strip() if len(name) < 80 else "{…}", kind, type_text, default)
-            )
-            word = self.tree.text(find_child(part, "accessibility_modifier"))
-            is_field = bool(word) or any(self.tree.text(c) == "readonly" for c in part.children)
-            if owner is not None and is_field:
-                self._add(part, part, None, name=name, kind="property", parent=owner.path, type_text=type_text,
-                types=[type_text],
-                          visibility="private" if word == "private" else narrower(owner.visibility, word or "public"),
-                          head=self.tree.folded(part))  # fmt: skip
+            parameter = self._parameter(part) if part.type in _PARAMETERS else None
+            if parameter is not None:
+                found.append(parameter)
+                if owner is not None:
+                    self._parameter_property(part, parameter, owner)
         return found
+
+    def _parameter(self, part: Node) -> Parameter | None:
+        """None for the type of ``this``, which nobody gives."""
+        name = self._pattern(part)
+        if name == "this":
+            return None
+        default = self.value(part.child_by_field_name("value") or part.child_by_field_name("right"))
+        if part.type == "optional_parameter" and not default:
+            default = "undefined"
+        kind = "variadic" if name.startswith("...") else "positional"
+        shown = name.removeprefix("...").strip() if len(name) < 80 else "{…}"
+        return Parameter(shown, kind, self._type(part.child_by_field_name("type")), default)
+
+    def _pattern(self, part: Node) -> str:
+        return self.tree.folded(part.child_by_field_name("pattern") or part.child_by_field_name("left") or part)
+
+    def _parameter_property(self, part: Node, parameter: Parameter, owner: Symbol) -> None:
+        word = self.tree.text(find_child(part, "accessibility_modifier"))
+        if word or any(self.tree.text(c) == "readonly" for c in part.children):
+            visibility = "private" if word == "private" else narrower(owner.visibility, word or "public")
+            self._add(
+                part, part, None, name=self._pattern(part), kind="property", parent=owner.path, visibility=visibility,
+                head=self.tree.folded(part), type_text=parameter.type, types=[parameter.type],
+            )  # fmt: skip
 
 
 def _doc_of_overloads(known: Symbol, other: Symbol) -> Doc | None:

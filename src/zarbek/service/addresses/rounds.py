@@ -103,16 +103,13 @@ class UrlChecker:
             try:
                 if not self._may_ask(url):
                     return Answer(is_left_alone=True), httpx.Headers()
-                response = self._request(method, url, known if hop == 0 and not known.fault else None)
-                if method == "HEAD" and response.status_code in _NOT_BY_HEAD:
-                    response = self._request("GET", url, None)
+                response = self._response(method, url, known if hop == 0 and not known.fault else None)
             except (httpx.HTTPError, httpx.InvalidURL, ValueError) as error:
                 return _trouble(error), httpx.Headers()
-            if response.status_code == 304:
-                return Answer(
-                    status=304, final=known.moved_to or known.url, permanent=bool(known.moved_to)
-                ), response.headers
             following = response.headers.get("Location", "")
+            if response.status_code == 304:
+                moved = known.moved_to
+                return Answer(status=304, final=moved or known.url, permanent=bool(moved)), response.headers
             if response.status_code not in _REDIRECTS or not following:
                 final = f"{url}#{inner}" if inner else url
                 return self._arrived(response, final, permanent and hop > 0, fragment), response.headers
@@ -126,6 +123,12 @@ class UrlChecker:
                 return _wrong("redirects in a circle", response)
             seen.add(url)
         return _wrong(f"redirects more than {MAX_HOPS} times", response)
+
+    def _response(self, method: str, url: str, known: UrlCheck | None) -> httpx.Response:
+        """Some servers do not answer HEAD as they would GET."""
+        response = self._request(method, url, known)
+        is_refused = method == "HEAD" and response.status_code in _NOT_BY_HEAD
+        return self._request("GET", url, None) if is_refused else response
 
     def _arrived(self, response: httpx.Response, final: str, permanent: bool, fragment: str) -> Answer:
         missing = ""

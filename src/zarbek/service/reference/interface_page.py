@@ -14,6 +14,7 @@ from zarbek.core.jsonschema.validation import Direction, SchemaError, SchemaSet
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.model.interface import (
     Answer,
+    Body,
     Example,
     Interface,
     Media,
@@ -215,12 +216,8 @@ class _Page:
         service = self.lookup.service(self.symbol.module)
         sent: Direction = "response" if operation.incoming or operation.method == "SEND" else "request"
         received: Direction = "request" if sent == "response" else "response"
-        body = operation.body
-        servers = operation.servers or (service.servers if service else [])
-        addresses = [server_address(s) for s in servers]
-        allowed = allowed_servers(self.release)
-        callable_ = [a for a in addresses if is_allowed(a, allowed)]
-        is_http = not operation.incoming and operation.method not in ("SEND", "RECEIVE", "CALL")
+        addresses = [server_address(s) for s in operation.servers or (service.servers if service else [])]
+        callable_, snippets = self._asking(operation, addresses, service)
         return OperationView(
             method=operation.method,
             path=operation.path,
@@ -228,24 +225,29 @@ class _Page:
             tags=operation.tags,
             incoming=operation.incoming,
             parameters=[self._slot(s) for s in operation.parameters],
-            body=BodyView(
-                html=self.texts.block(body.text),
-                required=body.required,
-                media=[self._media(m, sent) for m in body.media],
-            )
-            if body
-            else None,
+            body=self._body(operation.body, sent) if operation.body else None,
             answers=[self._answer(a, received) for a in operation.answers],
             security=self._security(operation.security, service),
             servers=addresses,
-            callable=(callable_ or allowed) if is_http else [],
+            callable=callable_,
             callbacks=[LinkView(path, _ref(self.release, path)) for path in operation.callbacks],
-            snippets=self._snippets(
-                operation, (callable_ or addresses or allowed or ["https://example.org"])[0], service
-            )
-            if is_http
-            else [],
+            snippets=snippets,
         )
+
+    def _body(self, body: Body, direction: Direction) -> BodyView:
+        media = [self._media(m, direction) for m in body.media]
+        return BodyView(html=self.texts.block(body.text), required=body.required, media=media)
+
+    def _asking(
+        self, operation: Operation, addresses: list[str], service: Service | None
+    ) -> tuple[list[str], list[Any]]:
+        """(servers that readers may ask, the request as code), both empty for what is no request of HTTP."""
+        if operation.incoming or operation.method in ("SEND", "RECEIVE", "CALL"):
+            return [], []
+        allowed = allowed_servers(self.release)
+        found = [a for a in addresses if is_allowed(a, allowed)]
+        best = next(iter((*found, *addresses, *allowed)), "https://example.org")
+        return found or allowed, self._snippets(operation, best, service)
 
     def _snippets(self, operation: Operation, address: str, service: Service | None) -> list[Any]:
         try:

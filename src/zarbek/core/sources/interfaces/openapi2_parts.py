@@ -62,20 +62,26 @@ class OpenApi2Parts(OpenApi3Parts):
             if body is not None:
                 media = [Media(m, body.media[0].schema) for m in consumes] if consumes and body.media else body.media
                 return Body(media, body.text, body.required)
-            value, where, place, _ = self.follow(entry, document, at, "request")
-            found = mapping(value)
-            if found.get("in") == "formData":
-                name = str(found.get("name", ""))
-                plain = {k: v for k, v in found.items() if k not in _NOT_OF_SCHEMA or k == "description"}
-                form[name] = self.draft.schema(plain, place, "request", where)
-                if found.get("required") is True:
-                    required.append(name)
+            self._form_field(entry, document, at, form, required)
         if not form:
             return None
         has_file = any(s.get("format") == "binary" for s in form.values())
         kinds = consumes or ["multipart/form-data" if has_file else "application/x-www-form-urlencoded"]
         schema = {"type": "object", "properties": form, **({"required": required} if required else {})}
         return Body([Media(kind, schema) for kind in kinds], required=bool(required))
+
+    def _form_field(
+        self, entry: Any, document: Document, at: Pointer, form: dict[str, Any], required: list[str]
+    ) -> None:
+        value, where, place, _ = self.follow(entry, document, at, "request")
+        found = mapping(value)
+        if found.get("in") != "formData":
+            return
+        name = str(found.get("name", ""))
+        plain = {k: v for k, v in found.items() if k not in _NOT_OF_SCHEMA or k == "description"}
+        form[name] = self.draft.schema(plain, place, "request", where)
+        if found.get("required") is True:
+            required.append(name)
 
     def forms(self, found: dict[str, Any], document: Document, pointer: Pointer, field: str) -> list[Media]:
         schema = self.draft.schema(found.get("schema"), (*pointer, "schema"), field, document)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 from tree_sitter import Node
 
@@ -195,30 +196,27 @@ class _CsharpReader(DeclarationReader):
     def _add(
         self, node: Node, comments: list[Node], plain: Node | None, *, path: str, name: str, kind: str, parent: str,
         module: str,
-        visibility: str, head: str, types: list[str] | None = None, bases: list[str] | None = None,
-        parameters: list[Parameter] | None = None, returns: str = "", generics: list[str] | None = None,
-        type_text: str = "",
-        value: str = "", flags: list[str] | None = None,
+        visibility: str, head: str, types: Sequence[str] = (), bases: Sequence[str] = (),
+        parameters: Sequence[Parameter] = (), returns: str = "", generics: Sequence[str] = (),
+        type_text: str = "", value: str = "", flags: Sequence[str] = (),
     ) -> Symbol:  # fmt: skip
         sink = self.sink()
         doc = self._doc(comments, sink)
         line = line_of(node)
-        names = [*self.type_names, *_type_names(generics or [])]
-        self.mention_types(sink, types or [], line, skip=names)
-        self.mention_types(sink, bases or [], line, "base", "base", names)
+        names = [*self.type_names, *_type_names([*generics])]
+        self.mention_types(sink, types, line, skip=names)
+        self.mention_types(sink, bases, line, "base", "base", names)
         attributes = self._attributes(node)
-        for attribute, arguments, _ in attributes:
-            if attribute == "Obsolete":
-                message = re.search(r'"((?:[^"\\]|\\.)*)"', arguments)
-                text = message[1] if message else ""
-                doc = merge_deprecation(doc, "", text.replace("[", "\\["), find_instead)
-        flags = list(flags or [])
+        for arguments in (arguments for attribute, arguments, _ in attributes if attribute == "Obsolete"):
+            message = re.search(r'"((?:[^"\\]|\\.)*)"', arguments)
+            doc = merge_deprecation(doc, "", message[1].replace("[", "\\[") if message else "", find_instead)
+        flags = [*flags]
         if "override" in flags and (doc is None or doc.summary == INHERIT):
             flags.append("untold")
         symbol = Symbol(
             path=path, name=name, kind=kind, language="csharp", module=module, parent=parent, visibility=visibility,
             file=self.file, line=line, end_line=end_line_of(node),
-            signatures=[Signature(parameters or [], returns, generics or [], head)], bases=bases or [], type=type_text,
+            signatures=[Signature([*parameters], returns, [*generics], head)], bases=[*bases], type=type_text,
             value=value, flags=flags, decorators=[f"[{text}]" for name, _, text in attributes if name in _SHOWN],
             doc=doc, mentions=sink.mentions,
         )  # fmt: skip
@@ -239,15 +237,8 @@ class _CsharpReader(DeclarationReader):
         words = self._modifiers(node)
         visibility = narrower(outer, self._level(words, kind))
         body = node.child_by_field_name("body")
-        holder = find_child(node, "base_list")
-        bases = (
-            [self.tree.folded(b) for b in holder.named_children if b.type != "argument_list"]
-            if holder is not None
-            else []
-        )
-        if own == "enum":
-            bases = []
-        if own == "class" and (name.endswith("Exception") or any(re.search(r"Exception$", b) for b in bases)):
+        bases = self._bases(node) if own != "enum" else []
+        if own == "class" and any(n.endswith("Exception") for n in (name, *bases)):
             own = "exception"
         parameters = self._parameters(find_child(node, "parameter_list"))
         end = body.start_byte if body is not None else node.end_byte
@@ -261,13 +252,17 @@ class _CsharpReader(DeclarationReader):
         if own == "record":
             self._components(node, parameters, path, module, visibility)
         held, self.type_names = self.type_names, (*self.type_names, *_type_names(generics))
-        if body is not None:
-            inner = "enum" if own == "enum" else "interface" if own == "interface" else "class"
-            if own == "enum":
-                self._enum(body, path, module, visibility)
-            else:
-                self._items(body, path, module, visibility, depth + 1, inner)
+        if body is not None and own == "enum":
+            self._enum(body, path, module, visibility)
+        elif body is not None:
+            inner = "interface" if own == "interface" else "class"
+            self._items(body, path, module, visibility, depth + 1, inner)
         self.type_names = held
+
+    def _bases(self, node: Node) -> list[str]:
+        holder = find_child(node, "base_list")
+        parts = holder.named_children if holder is not None else []
+        return [self.tree.folded(b) for b in parts if b.type != "argument_list"]
 
     def _components(self, node: Node, parameters: list[Parameter], path: str, module: str, visibility: str) -> None:
         """Positional parameters of a record are public properties (ECMA-334, records)."""

@@ -86,13 +86,18 @@ def _once(located: list[SourceFile], packages: dict[str, Package]) -> list[Sourc
         source for source, form in forms
         if stubs.get(form) is source or _is_source(source) or (not source.is_stub and form not in told)
     ]  # fmt: skip
-    best: dict[str, SourceFile] = {}
-    for source in located:
-        if source.language == "javascript":
-            known = best.get(source.module)
-            if known is None or _build_rank(source, packages) < _build_rank(known, packages):
-                best[source.module] = source
+    best = _best_builds(located, packages)
     return [s for s in located if s.language != "javascript" or best[s.module] is s]
+
+
+def _best_builds(located: list[SourceFile], packages: dict[str, Package]) -> dict[str, SourceFile]:
+    """Module to the script that is read of it: the first of those in the best form."""
+    best: dict[str, SourceFile] = {}
+    for source in (s for s in located if s.language == "javascript"):
+        known = best.get(source.module)
+        if known is None or _build_rank(source, packages) < _build_rank(known, packages):
+            best[source.module] = source
+    return best
 
 
 def _sealed(located: list[SourceFile], packages: dict[str, Package]) -> list[SourceFile]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
@@ -45,6 +47,16 @@ def read_java(tree: SourceTree, source: SourceFile) -> SourceReading:
 def _lent(level: str, visibility: str, *, hidden: bool) -> list[str]:
     """A member that others have through a type derived from the hidden one that declares it."""
     return [LENT] if level in ("public", "protected") and visibility != level and not hidden else []
+
+
+def _level_of(words: Collection[str], *, in_interface: bool) -> str:
+    """Java Language Specification 6.6 and 9.4: what stands in an interface is public unless it says otherwise."""
+    return next((w for w in _LEVELS if w in words), "public" if in_interface else "internal")
+
+
+def _end_of_head(node: Node) -> int:
+    body = node.child_by_field_name("body")
+    return body.start_byte if body is not None else node.end_byte
 
 
 class _JavaReader(DeclarationReader):
@@ -180,7 +192,7 @@ class _JavaReader(DeclarationReader):
             return
         kind = _TYPES[node.type]
         words, annotations = self._modifiers(node)
-        level = next((w for w in _LEVELS if w in words), "public" if in_interface else "internal")
+        level = _level_of(words, in_interface=in_interface)
         path = f"{parent}.{name}" if parent else name
         sink = self.sink()
         doc, hidden = self._doc(comment, sink)
@@ -189,15 +201,11 @@ class _JavaReader(DeclarationReader):
         skip = {g.partition(" ")[0] for g in generics}
         self.mention_types(sink, bases, line_of(node), "base", "base", skip)
         self.mention_types(sink, [g.partition(" ")[2] for g in generics], line_of(node), skip=skip)
-        if kind == "class" and (
-            name.endswith(("Exception", "Error")) or any(b.endswith(("Exception", "Error")) for b in bases)
-        ):
+        if kind == "class" and any(n.endswith(("Exception", "Error")) for n in (name, *bases)):
             kind = "exception"
         visibility = "private" if hidden else narrower(outer, level)
         components = self._parameters(node) if kind == "record" else []
-        signature = Signature(
-            components, "", generics, self._head(node, body.start_byte if body is not None else node.end_byte)
-        )
+        signature = Signature(components, "", generics, self._head(node, _end_of_head(node)))
         at = len(self.reading.symbols)
         self._add(Symbol(
             path=path, name=name, kind=kind, language="java", module=self.package, parent=parent,
@@ -305,14 +313,13 @@ class _JavaReader(DeclarationReader):
     ) -> None:  # fmt: skip
         tree = self.tree
         words, annotations = self._modifiers(node)
-        level = next((w for w in _LEVELS if w in words), "public" if in_interface else "internal")
+        level = _level_of(words, in_interface=in_interface)
         parameters = self._parameters(node)
         path = with_parameters(f"{parent}.{name}", parameters)
         sink = self.sink()
         doc, hidden = self._doc(comment, sink)
         generics = [tree.folded(p) for p in self._type_parameters(node)]
         skip = {g.partition(" ")[0] for g in generics}
-        body = node.child_by_field_name("body")
         texts = [returns, *(p.type for p in parameters), *(g.partition(" ")[2] for g in generics)]
         self.mention_types(sink, texts, line_of(node), skip=skip)
         throws = find_child(node, "throws")
@@ -320,12 +327,9 @@ class _JavaReader(DeclarationReader):
         self.mention_types(sink, raised, line_of(node), skip=skip)
         visibility = "private" if hidden else narrower(outer, level)
         flags = [*sorted(words & _FLAGS), *_lent(level, visibility, hidden=hidden)]
-        if any(tree.text(a.child_by_field_name("name")) == "Override" for a in annotations):
-            flags.append("override")
-            if doc is None or self._only_inherits(comment):
-                flags.append("untold")
+        flags += self._override_flags(annotations, comment, doc)
         value = node.child_by_field_name("value")
-        head = self._head(node, body.start_byte if body is not None else node.end_byte)
+        head = self._head(node, _end_of_head(node))
         self._add(Symbol(
             path=path, name=name, kind=kind, language="java", module=self.package, parent=parent,
             visibility=visibility, file=self.file, line=line_of(node), end_line=end_line_of(node),
@@ -335,10 +339,15 @@ class _JavaReader(DeclarationReader):
         if doc is None and visibility == "public" and "override" not in flags:
             self.report_wrong_comment(comment, node, path, name)
 
+    def _override_flags(self, annotations: list[Node], comment: Node | None, doc: Doc | None) -> list[str]:
+        if all(self.tree.text(a.child_by_field_name("name")) != "Override" for a in annotations):
+            return []
+        return ["override", "untold"] if doc is None or self._only_inherits(comment) else ["override"]
+
     def _field(self, node: Node, comment: Node | None, parent: str, outer: str, in_interface: bool) -> None:
         tree = self.tree
         words, annotations = self._modifiers(node)
-        level = next((w for w in _LEVELS if w in words), "public" if in_interface else "internal")
+        level = _level_of(words, in_interface=in_interface)
         if in_interface:
             words |= {"static", "final"}
         sink = self.sink()

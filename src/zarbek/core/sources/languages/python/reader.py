@@ -355,38 +355,39 @@ class _ModuleReader(TextReader):
         value = node.value
         annotation = node.annotation if isinstance(node, ast.AnnAssign) else None
         doc, mentions = self._trailing_doc(node, body, index)
-        target = dotted(value)
-        if target and annotation is None and doc is None:
-            self.reading.aliases.append((f"{parent}.{name}", target))
-            if not in_class:
-                self.imports.setdefault(name, _inside(self.module, target, self.imports))
-                if _visibility(name, visibility) == "private":
-                    return
+        if annotation is None and doc is None and self._names_another(name, value, parent, visibility, in_class):
+            return
         type_text = self.text.annotation(annotation) if annotation is not None else ""
         if type_text:
             self._type_mentions(type_text, node.lineno, "type", "type", mentions)
-        kind, flags = _variable_kind(name, type_text, value, role, in_class)
-        if (fields := tuple_fields(value)) is not None and not in_class:
-            path, level = f"{parent}.{name}", _visibility(name, visibility)
-            self._add(
-                Symbol(
-                    path=path, name=name, kind="class", language="python", module=self.module, parent=parent,
-                    visibility=level, file=self.file, line=node.lineno, end_line=node.end_lineno or node.lineno,
-                    flags=["named-tuple"], bases=["NamedTuple"], doc=doc, mentions=mentions,
-                    signatures=[Signature([Parameter(field) for field in fields])],
-                )
-            )  # fmt: skip
-            self._tuple_fields(fields, path, level, node.lineno)
-            return
-        self._add(
-            Symbol(
-                path=f"{parent}.{name}", name=name, kind=kind, language="python",
-                module=self.module, parent=parent, visibility=_visibility(name, visibility),
-                file=self.file, line=node.lineno, end_line=node.end_lineno or node.lineno,
-                type=type_text, value=self.text.value(value) if value is not None else "",
-                flags=flags, doc=doc, mentions=mentions, through=types_given(value) if in_class and value else [],
-            )
+        symbol = Symbol(
+            path=f"{parent}.{name}", name=name, kind="variable", language="python", module=self.module,
+            parent=parent, visibility=_visibility(name, visibility), file=self.file, line=node.lineno,
+            end_line=node.end_lineno or node.lineno, doc=doc, mentions=mentions,
         )  # fmt: skip
+        if (fields := tuple_fields(value)) is not None and not in_class:
+            signature = Signature([Parameter(field) for field in fields])
+            self._add(msgspec.structs.replace(
+                symbol, kind="class", flags=["named-tuple"], bases=["NamedTuple"], signatures=[signature]
+            ))  # fmt: skip
+            self._tuple_fields(fields, symbol.path, symbol.visibility, node.lineno)
+            return
+        kind, flags = _variable_kind(name, type_text, value, role, in_class)
+        self._add(msgspec.structs.replace(
+            symbol, kind=kind, type=type_text, value=self.text.value(value) if value is not None else "", flags=flags,
+            through=types_given(value) if in_class and value else [],
+        ))  # fmt: skip
+
+    def _names_another(self, name: str, value: ast.expr | None, parent: str, visibility: str, in_class: bool) -> bool:
+        """Keep a variable as another name of what it is set to; whether it is nothing more."""
+        target = dotted(value)
+        if not target:
+            return False
+        self.reading.aliases.append((f"{parent}.{name}", target))
+        if in_class:
+            return False
+        self.imports.setdefault(name, _inside(self.module, target, self.imports))
+        return _visibility(name, visibility) == "private"
 
     def _instance_attributes(self, body: list[ast.stmt], path: str, visibility: str) -> None:
         """``self.x`` with documentation or annotation, set at the initialiser's top level."""

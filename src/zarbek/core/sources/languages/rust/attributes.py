@@ -4,7 +4,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 from tree_sitter import Node
@@ -99,24 +99,49 @@ def read_attribute(node: Node, tree: SourceTree, into: Attributes, shift: int = 
         name = "doc"
     if name == "doc":
         _read_doc(body, line_of(node) + shift, into)
-    elif name == "cfg":
-        into.hidden = into.hidden or _ONLY_TESTS.fullmatch(body) is not None
-    elif name == "derive":
-        into.derives += [p.strip() for p in body.partition("(")[2].rstrip(") ").split(",") if p.strip()]
-    elif name in ("deprecated", "rustc_deprecated"):
-        values = {k: _unquoted(v) for k, v in _PAIR.findall(body)}
-        note = values.get("note", values.get("reason", ""))
-        if not values and '"' in body:
-            note = _unquoted(body[body.index('"') :])
-        into.deprecated = (values.get("since", ""), note)
-    elif name == "macro_export":
-        into.is_exported = True
-    elif name == "path":
-        into.file_path = _unquoted(body.partition("=")[2].strip())
-    elif name == "rustc_doc_primitive":
-        into.primitive = _unquoted(body.partition("=")[2].strip())
     elif name in _SHOWN:
         into.shown.append("#[" + " ".join(body.split()) + "]")
+    elif name in _READ:
+        _READ[name](body, into)
+
+
+def _read_cfg(body: str, into: Attributes) -> None:
+    into.hidden = into.hidden or _ONLY_TESTS.fullmatch(body) is not None
+
+
+def _read_derive(body: str, into: Attributes) -> None:
+    into.derives += [p.strip() for p in body.partition("(")[2].rstrip(") ").split(",") if p.strip()]
+
+
+def _read_deprecated(body: str, into: Attributes) -> None:
+    values = {k: _unquoted(v) for k, v in _PAIR.findall(body)}
+    note = values.get("note", values.get("reason", ""))
+    if not values and '"' in body:
+        note = _unquoted(body[body.index('"') :])
+    into.deprecated = (values.get("since", ""), note)
+
+
+def _read_export(_body: str, into: Attributes) -> None:
+    into.is_exported = True
+
+
+def _read_path(body: str, into: Attributes) -> None:
+    into.file_path = _unquoted(body.partition("=")[2].strip())
+
+
+def _read_primitive(body: str, into: Attributes) -> None:
+    into.primitive = _unquoted(body.partition("=")[2].strip())
+
+
+_READ: dict[str, Callable[[str, Attributes], None]] = {
+    "cfg": _read_cfg,
+    "derive": _read_derive,
+    "deprecated": _read_deprecated,
+    "rustc_deprecated": _read_deprecated,
+    "macro_export": _read_export,
+    "path": _read_path,
+    "rustc_doc_primitive": _read_primitive,
+}
 
 
 def _read_doc(body: str, line: int, into: Attributes) -> None:

@@ -20,27 +20,39 @@ _PATH = re.compile(
 
 
 def locate_rust(own: list[str], files: list[str], read: Read) -> list[SourceFile]:
-    crates: dict[str, str] = {}
-    for file in files:
-        path = PurePosixPath(file)
-        if path.name == "Cargo.toml":
-            name, entry = _crate_of(read(file))
-            if name:
-                crates[str((path.parent / entry).parent)] = name
+    crates = _crates(files, read)
     located = {file: module for file in own if (module := _module_of(file, crates, own, files))}
     places = [(t, m, f) for f in located for t, m in _places_of(f, located[f], set(own), read)]
     # What another crate takes in is that one's; its own folder names it only where nobody else does.
     places.sort(key=lambda place: posixpath.dirname(place[0]) != posixpath.dirname(place[2]))
     placed = {target: module for target, module, _ in places}
     if placed:
-        folders = {str(PurePosixPath(f).parent): m for f, m in placed.items() if PurePosixPath(f).stem in _ROOTS}
-        inside = {**crates, **folders}
-        located = {file: placed.get(file) or _module_of(file, inside, own, files) for file in own}
-        for file in list(located):  # A folder that is a module elsewhere has one root.
-            path = PurePosixPath(file)
-            if path.stem in _ROOTS and str(path.parent) in folders and file not in placed:
-                del located[file]
-    return [SourceFile(f, "rust", m, PurePosixPath(f).stem in _ROOTS) for f, m in located.items() if m]
+        located = _with_placed(placed, crates, own, files)
+    return [SourceFile(f, "rust", m, _is_root(f)) for f, m in located.items() if m]
+
+
+def _crates(files: list[str], read: Read) -> dict[str, str]:
+    """Folder of a crate's entry file to the crate's name."""
+    found: dict[str, str] = {}
+    for path in (PurePosixPath(file) for file in files if PurePosixPath(file).name == "Cargo.toml"):
+        name, entry = _crate_of(read(str(path)))
+        if name:
+            found[str((path.parent / entry).parent)] = name
+    return found
+
+
+def _with_placed(placed: dict[str, str], crates: dict[str, str], own: list[str], files: list[str]) -> dict[str, str]:
+    """File to module, where some stand elsewhere; a folder that is a module elsewhere has one root."""
+    folders = {str(PurePosixPath(f).parent): m for f, m in placed.items() if _is_root(f)}
+    inside = {**crates, **folders}
+    return {
+        file: placed.get(file) or _module_of(file, inside, own, files) for file in own
+        if file in placed or not _is_root(file) or str(PurePosixPath(file).parent) not in folders
+    }  # fmt: skip
+
+
+def _is_root(file: str) -> bool:
+    return PurePosixPath(file).stem in _ROOTS
 
 
 def _module_of(file: str, crates: dict[str, str], own: list[str], files: list[str]) -> str:

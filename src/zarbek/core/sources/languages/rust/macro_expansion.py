@@ -245,13 +245,17 @@ def _open_end(fragment: str, trees: tuple[Tree, ...], at: int) -> int:
             continue
         if depth == 0 and tree.text in ends:
             return end if end > at else -1
-        is_block = isinstance(tree, Group) and tree.opening in "{["
-        if is_type and is_block and depth == 0 and end > at:
-            before = trees[end - 1]
-            is_part = before.text in _BEFORE_TYPE or (isinstance(before, Token) and before.kind == "lifetime")
-            if not is_part or tree.text.startswith("{"):
-                return end
+        if is_type and depth == 0 and end > at and _is_after_type(trees[end - 1], tree):
+            return end
     return len(trees)
+
+
+def _is_after_type(before: Tree, tree: Tree) -> bool:
+    """Whether a block or bracket follows a type that has ended."""
+    if not isinstance(tree, Group) or tree.opening not in "{[":
+        return False
+    is_part = before.text in _BEFORE_TYPE or (isinstance(before, Token) and before.kind == "lifetime")
+    return not is_part or tree.text.startswith("{")
 
 
 def _write(body: tuple[Tree, ...], scopes: list[Bindings], out: list[str], left: int) -> bool:

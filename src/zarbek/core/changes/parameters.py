@@ -105,12 +105,17 @@ def _one(old: Signature, new: Signature, callers: CompatibilityRules) -> Iterato
             yield Detail("parameter-removed", told, False, _written(p), name=p.name)
         else:
             yield _gone(p, after)
-    kept = {renamed.get(p.name, p.name) for p in before}
+    yield from _all_come(before, after, {renamed.get(p.name, p.name) for p in before}, callers)
+    yield from _order(before, after, renamed)
+
+
+def _all_come(
+    before: list[Parameter], after: list[Parameter], kept: set[str], callers: CompatibilityRules
+) -> Iterator[Detail]:
     is_open = any(p.kind in _OPEN_KINDS for p in before)
     for p in (q for q in after if q.name not in kept):
         come = _come(p, after, kept, callers)
         yield replace(come, breaks=False) if is_open else come  # Those may have taken it.
-    yield from _order(before, after, renamed)
 
 
 def _kept(old: Parameter, new: Parameter, callers: CompatibilityRules) -> Iterator[Detail]:

@@ -138,9 +138,9 @@ def _kinds(old: Schema, new: Schema, sides: SchemaUse, it: str) -> Iterator[Deta
         breaks = not (narrower or wider) or (narrower and sides.sent) or (wider and sides.received)
         yield _another_type(old, new, sides, it, breaks=breaks)
     elif old.get("format") != new.get("format"):
-        yield Detail("format", f"{it} is {_form(new)} now {sides.words}; it was {_form(old)}.",
-                     bool(new.get("format")) if sides.sent else bool(old.get("format")),
-                     str(old.get("format") or ""), str(new.get("format") or ""))  # fmt: skip
+        was, now = str(old.get("format") or ""), str(new.get("format") or "")
+        text = f"{it} is {_form(new)} now {sides.words}; it was {_form(old)}."
+        yield Detail("format", text, bool(now) if sides.sent else bool(was), was, now)
 
 
 def _another_type(old: Schema, new: Schema, sides: SchemaUse, it: str, *, breaks: bool) -> Detail:

@@ -83,10 +83,15 @@ def judge_answer(url: str, answer: Answer, known: UrlVerdict, asked: Round) -> U
         return replace(known, unreachable=f"{fault}, and nothing else of the web answered")
     if fault:
         return UrlVerdict(fault)
-    is_moved = answer.permanent and answer.final and _plain(answer.final) != _plain(url) and answer.status < 400
+    return UrlVerdict(moved_to=_moved_to(url, answer) if asked.is_genuine else "")
+
+
+def _moved_to(url: str, answer: Answer) -> str:
+    """Where an address leads for good, with the section that it names; empty where that is itself."""
+    if not answer.permanent or answer.status >= 400 or not answer.final or _plain(answer.final) == _plain(url):
+        return ""
     fragment = url.partition("#")[2]
-    final = answer.final + (f"#{fragment}" if fragment and "#" not in answer.final else "")
-    return UrlVerdict(moved_to=final if is_moved and asked.is_genuine else "")
+    return answer.final + (f"#{fragment}" if fragment and "#" not in answer.final else "")
 
 
 def _failed(what: str, known: UrlVerdict, asked: Round) -> UrlVerdict:

@@ -119,6 +119,20 @@ _LIMITS = (
     ("maxItems", "at most {} items"), ("minProperties", "at least {} properties"),
     ("maxProperties", "at most {} properties"),
 )  # fmt: skip
+_SAID = (("const", "always {}"), ("default", "{} if left out"))
+_FLAGS = (("readOnly", True, "only in answers"), ("writeOnly", True, "only in requests"))
+
+
+def _choice_words(schema: Schema) -> Iterator[str]:
+    """What a value is one of, and which property tells which of several schemas it has."""
+    if isinstance(schema.get("enum"), list):
+        shown = [_shown(v) for v in schema["enum"][:_MAX_CHOICES]]
+        more = len(schema["enum"]) - len(shown)
+        yield "one of " + ", ".join(shown) + (f" and {more} more" if more > 0 else "")
+    discriminator = schema.get("discriminator")
+    which = discriminator.get("propertyName") if isinstance(discriminator, dict) else discriminator
+    if isinstance(which, str):
+        yield f"{which} tells which"
 
 
 def limits_in_words(schema: Schema) -> list[str]:
@@ -126,22 +140,9 @@ def limits_in_words(schema: Schema) -> list[str]:
     words = [_limit(key, form, schema[key]) for key, form in _LIMITS if _says_something(key, schema.get(key))]
     if schema.get("uniqueItems") is True:
         words.append("all items different")
-    if isinstance(schema.get("enum"), list):
-        shown = [_shown(v) for v in schema["enum"][:_MAX_CHOICES]]
-        more = len(schema["enum"]) - len(shown)
-        words.append("one of " + ", ".join(shown) + (f" and {more} more" if more > 0 else ""))
-    discriminator = schema.get("discriminator")
-    which = discriminator.get("propertyName") if isinstance(discriminator, dict) else discriminator
-    if isinstance(which, str):
-        words.append(f"{which} tells which")
-    if "const" in schema:
-        words.append(f"always {_shown(schema['const'])}")
-    if "default" in schema:
-        words.append(f"{_shown(schema['default'])} if left out")
-    if schema.get("readOnly") is True:
-        words.append("only in answers")
-    if schema.get("writeOnly") is True:
-        words.append("only in requests")
+    words += _choice_words(schema)
+    words += [form.format(_shown(schema[key])) for key, form in _SAID if key in schema]
+    words += [phrase for key, value, phrase in _FLAGS if schema.get(key) is value]
     if schema.get("additionalProperties") is False or schema.get("unevaluatedProperties") is False:
         words.append("no other properties")
     if isinstance(schema.get("contentMediaType"), str):

@@ -67,6 +67,11 @@ def verdict_of(row: UrlCheck) -> UrlVerdict:
     return UrlVerdict(row.fault, row.moved_to, row.unreachable, row.failed_days, row.failed_on)
 
 
+def _is_section(fragment: str) -> bool:
+    """Whether a page must have it: directions for the reader's own program (WICG, "Text Fragments") it need not."""
+    return bool(fragment) and not fragment.startswith(":~:")
+
+
 class UrlChecker:
     """One pass over addresses: a pause between two requests to one host, robots respected."""
 
@@ -98,7 +103,7 @@ class UrlChecker:
             return _trouble(error), httpx.Headers()
         fragment = unquote(fragment)
         permanent, seen, inner = True, {url}, ""
-        method = "GET" if fragment and not fragment.startswith(":~:") else "HEAD"
+        method = "GET" if _is_section(fragment) else "HEAD"
         for hop in range(MAX_HOPS + 1):
             try:
                 if not self._may_ask(url):
@@ -111,7 +116,7 @@ class UrlChecker:
                 moved = known.moved_to
                 return Answer(status=304, final=moved or known.url, permanent=bool(moved)), response.headers
             if response.status_code not in _REDIRECTS or not following:
-                final = f"{url}#{inner}" if inner else url
+                final = url + (inner and f"#{inner}")
                 return self._arrived(response, final, permanent and hop > 0, fragment), response.headers
             permanent = permanent and response.status_code in _PERMANENT
             try:
@@ -133,7 +138,7 @@ class UrlChecker:
     def _arrived(self, response: httpx.Response, final: str, permanent: bool, fragment: str) -> Answer:
         missing = ""
         is_page = "html" in response.headers.get("Content-Type", "")
-        if response.status_code == 200 and fragment and is_page and not fragment.startswith(":~:"):
+        if response.status_code == 200 and is_page and _is_section(fragment):
             missing = "" if has_anchor(response.content, fragment) else f"#{fragment}"
         return Answer(response.status_code, final, permanent, missing_anchor=missing)
 

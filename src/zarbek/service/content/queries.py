@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from functools import lru_cache
 from itertools import islice
 from typing import TypeVar
@@ -219,16 +219,24 @@ def held(texts: Collection[HeldText]) -> set[HeldText]:
     found = {(pk, kind, path, content) for pk, kind, path, content in pages if (pk, path, content) in refs}
     pending = {text: find_unit_of(get_contents(text[0]), text[2]) for text in texts if text[1] == "symbol"}
     while pending := {text: unit for text, unit in pending.items() if unit}:
-        by_block: dict[int, list[HeldText]] = defaultdict(list)
-        for text, unit in pending.items():
-            by_block[get_contents(text[0]).block_of(unit)].append(text)
-        for block, document in _read_blocks(by_block, _HeldBlock):
-            contents = {entry.symbol.path: entry.content for entry in document.entries}
-            for text in by_block[block]:
-                if text[2] in contents:
-                    del pending[text]
-                    found |= {text} if contents[text[2]] == text[3] else set()
-        pending = {text: find_unit_of(get_contents(text[0]), enclosing_of(unit)) for text, unit in pending.items()}
+        kept = _contents_there(pending)
+        found.update(text for text, content in kept.items() if content == text[3])
+        pending = {
+            text: find_unit_of(get_contents(text[0]), enclosing_of(unit)) for text, unit in pending.items()
+            if text not in kept
+        }  # fmt: skip
+    return found
+
+
+def _contents_there(units: Mapping[HeldText, str]) -> dict[HeldText, int]:
+    """Text to the content at its path, for those whose unit has the path."""
+    by_block: dict[int, list[HeldText]] = defaultdict(list)
+    for text, unit in units.items():
+        by_block[get_contents(text[0]).block_of(unit)].append(text)
+    found: dict[HeldText, int] = {}
+    for block, document in _read_blocks(by_block, _HeldBlock):
+        contents = {entry.symbol.path: entry.content for entry in document.entries}
+        found.update((text, contents[text[2]]) for text in by_block[block] if text[2] in contents)
     return found
 
 

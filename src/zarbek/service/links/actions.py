@@ -13,6 +13,7 @@ from zarbek.core.findings.text_history import texts_written
 from zarbek.core.linking.dependency_trace import NOBODY, Asked
 from zarbek.core.linking.inheritance import Inheritance
 from zarbek.core.linking.versions import is_prerelease, upto
+from zarbek.core.model.bundle import Manifest
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
@@ -259,10 +260,7 @@ class _Kept:
 def _keep_dependences(release: Release, found: Linking, projects: set[str], *, replace: bool) -> None:
     """replace: whether the projects are all that the release depends on, or more than it did."""
     known = dict(release.dependences.values_list("project", "version"))
-    manifest = get_manifest(release.pk)
-    known_purls = {p.purl for p in found.portal.projects.values()}
-    projects |= {p.slug for p in found.portal.projects.values() if dependency_on(manifest, p) is not None}
-    projects |= {(NOBODY + d.purl)[:200] for d in manifest.dependencies if d.range and d.purl not in known_purls}
+    projects |= _declared(get_manifest(release.pk), list(found.portal.projects.values()))
     names = projects if replace else projects | known.keys()
     choices = {n: "" if n.startswith(NOBODY) else found.portal.choice_of(n) for n in sorted(names)}
     if replace:
@@ -277,3 +275,10 @@ def _keep_dependences(release: Release, found: Linking, projects: set[str], *, r
     release.choices = {n: v for n, v in choices.items() if v}
     if release.first_choices is None:
         release.first_choices = release.choices
+
+
+def _declared(manifest: Manifest, projects: list[Project]) -> set[str]:
+    """Slugs of declared dependencies, and the package URLs of those that no project of the portal has."""
+    known_purls = {p.purl for p in projects}
+    unknown = {(NOBODY + d.purl)[:200] for d in manifest.dependencies if d.range and d.purl not in known_purls}
+    return unknown | {p.slug for p in projects if dependency_on(manifest, p) is not None}

@@ -140,18 +140,18 @@ class _Docstring:
         below = self.lines[at + 1]
         if below[:1] in ("-", "=") and _RULE.match(below):
             kind = SECTIONS.get(text.strip().lower())
-            if kind:
-                return self._section(at + 2, self._underlined_end(at + 2), kind, text.strip(), below[0])
-        elif text[-1] == ":" and (below[:1] == " " or not below) and _INDENTED.match(text):
-            kind = SECTIONS.get(text[:-1].lower())
-            if kind:
-                start = at + 1
-                end = start
-                while end < len(self.lines) and (not self.lines[end] or self.lines[end][0] == " "):
-                    end += 1
-                if any(self.lines[start:end]):
-                    return self._section(start, end, kind, text[:-1], "")
+            return self._section(at + 2, self._underlined_end(at + 2), kind, text.strip(), below[0]) if kind else None
+        if text[-1] == ":" and (below[:1] == " " or not below) and _INDENTED.match(text):
+            return self._indented(at + 1, text[:-1])
         return None
+
+    def _indented(self, start: int, title: str) -> int | None:
+        """A section whose content is indented under its title."""
+        kind = SECTIONS.get(title.lower())
+        end = start
+        while end < len(self.lines) and (not self.lines[end] or self.lines[end][0] == " "):
+            end += 1
+        return self._section(start, end, kind, title, "") if kind and any(self.lines[start:end]) else None
 
     def _underlined_end(self, start: int) -> int:
         for at in range(start, len(self.lines) - 1):

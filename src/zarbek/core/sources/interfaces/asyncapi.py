@@ -73,28 +73,29 @@ class _AsyncApiReader:
 
     def _service(self) -> None:
         info = mapping(self.root.get("info"))
-        servers = []
-        for name, entry in mapping(self.root.get("servers")).items():
-            value, _, _, _ = self.parts.follow(entry, self.document, ("servers", name), "doc")
-            found = mapping(value)
-            address = str(found.get("url") or f"{found.get('host', '')}{found.get('pathname', '')}")
-            protocol = str(found.get("protocol") or "")
-            url = address if "://" in address or not protocol else f"{protocol}://{address}"
-            variables = {str(k): str(mapping(v).get("default", "")) for k, v in mapping(found.get("variables")).items()}
-            servers.append(Server(url, str(found.get("description") or name).strip(), variables))
-        tags = items(info.get("tags")) or items(self.root.get("tags"))
+        servers = [self._server(name, entry) for name, entry in mapping(self.root.get("servers")).items()]
+        tags = [t for t in items(info.get("tags")) or items(self.root.get("tags")) if isinstance(t, dict)]
         service = Service(
             f"AsyncAPI {self.root.get('asyncapi', '')}", str(info.get("version", "")),
             str(info.get("termsOfService") or ""),
             {str(k): str(v) for k, v in mapping(info.get("contact")).items()},
             {str(k): str(v) for k, v in mapping(info.get("license")).items()}, servers,
             read_schemes(mapping(self.root.get("components")).get("securitySchemes")),
-            {str(t["name"]): str(t.get("description") or "").strip() for t in tags
-             if isinstance(t, dict) and "name" in t},
+            {str(t["name"]): str(t.get("description") or "").strip() for t in tags if "name" in t},
         )  # fmt: skip
         doc = self.draft.doc({k: v for k, v in info.items() if k != "title"}, ("info",))
         self.draft.add(self.module, str(info.get("title") or self.module), "api", ("info",), doc=doc,
                        interface=Interface(service=service))  # fmt: skip
+
+    def _server(self, name: str, entry: Any) -> Server:
+        """2.x writes a URL and a protocol, 3.x a host and a path."""
+        value, _, _, _ = self.parts.follow(entry, self.document, ("servers", name), "doc")
+        found = mapping(value)
+        address = str(found.get("url") or f"{found.get('host', '')}{found.get('pathname', '')}")
+        protocol = str(found.get("protocol") or "")
+        url = address if "://" in address or not protocol else f"{protocol}://{address}"
+        variables = {str(k): str(mapping(v).get("default", "")) for k, v in mapping(found.get("variables")).items()}
+        return Server(url, str(found.get("description") or name).strip(), variables)
 
     # Operations ---------------------------------------------------------------------------
 

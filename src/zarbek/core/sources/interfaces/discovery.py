@@ -42,7 +42,7 @@ def locate_interfaces(
     project's own folders. remote: URI to the file that holds it.
     """
     wanted = set(languages)
-    data = [f for f in files if PurePosixPath(f).suffix.lower() in _DATA and f.rpartition("/")[2] not in _NOT_DATA]
+    data = list(filter(_is_data, files))
     heads = {f: load(f)[:_HEAD_BYTES] for f in data}
     kinds = _kinds(files, heads)
     beside = _digest([*data, *_of_kind(kinds, "xsd", "wsdl", "protobuf")], load, kinds)
@@ -62,6 +62,10 @@ def locate_interfaces(
         found.append(SourceFile(protos[0], "protobuf", options={"files": protos, "beside": [beside]}))
     found += _samples(list(filter(inside, files)), kinds, load)
     return sorted((s for s in found if not wanted or s.language in wanted), key=lambda s: s.file)
+
+
+def _is_data(file: str) -> bool:
+    return PurePosixPath(file).suffix.lower() in _DATA and file.rpartition("/")[2] not in _NOT_DATA
 
 
 def _kinds(files: list[str], heads: dict[str, bytes]) -> dict[str, str]:

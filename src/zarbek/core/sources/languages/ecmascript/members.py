@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 import msgspec
 from tree_sitter import Node
@@ -37,6 +37,13 @@ _PARAMETERS = frozenset((
     "required_parameter", "optional_parameter", "identifier", "assignment_pattern", "rest_pattern", "object_pattern",
     "array_pattern",
 ))  # fmt: skip
+
+
+def _method_flags(node: Node, words: Collection[str], *, is_overloaded: bool) -> list[str]:
+    """is_overloaded: whether it carries out what signatures before it tell."""
+    flags = [w for w in ("static", "async", "override") if w in words]
+    flags += ["implementation"] if is_overloaded else []
+    return [*flags, "abstract"] if node.type == "abstract_method_signature" else flags
 
 
 class MemberReader(DeclarationReader):
@@ -201,16 +208,13 @@ class MemberReader(DeclarationReader):
             self._accessor(node, comment, owner, name, returns, parameters, words)
             return
         kind = "constructor" if name == "constructor" else "method"
-        flags: list[str] = [w for w in ("static", "async", "override") if w in words]
-        if body is not None and self.seen.get(f"{owner.path}.{name}") is not None:
-            flags.append("implementation")
-        if node.type == "abstract_method_signature":
-            flags.append("abstract")
+        is_overloaded = body is not None and f"{owner.path}.{name}" in self.seen
         self._add(
             node, node, comment, name=name, kind=kind, parent=owner.path, visibility=self._access(node, name, owner),
             head=self._head(node, body.start_byte if body is not None else node.end_byte), parameters=parameters,
             returns=returns,
-            types=[returns, *(p.type for p in parameters)], generics=self._generics(node), flags=flags,
+            types=[returns, *(p.type for p in parameters)], generics=self._generics(node),
+            flags=_method_flags(node, words, is_overloaded=is_overloaded),
         )  # fmt: skip
         if kind == "constructor" and body is not None and self.source.language == "javascript":
             self._set_fields(body, owner)

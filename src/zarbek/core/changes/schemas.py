@@ -128,16 +128,20 @@ def _kinds(old: Schema, new: Schema, sides: SchemaUse, it: str) -> Iterator[Deta
     if old.get("$ref") != new.get("$ref"):
         if _nullable(old) == _nullable(new) or not (old.get("$ref") or new.get("$ref")):
             yield _another_type(old, new, sides, it, breaks=True)
-        return
-    if "null" in after and before == after - {"null"}:
+    elif before == after:
+        yield from _format(old, new, sides, it)
+    elif before == after - {"null"}:
         yield Detail("nullable", f"{it} may be null now {sides.words}.", sides.received, "", "null")
-    elif "null" in before and after == before - {"null"}:
+    elif after == before - {"null"}:
         yield Detail("nullable", f"{it} may no longer be null {sides.words}.", sides.sent, "null", "")
-    elif before != after:
+    else:
         narrower, wider = _narrows(before, after), _narrows(after, before)
         breaks = not (narrower or wider) or (narrower and sides.sent) or (wider and sides.received)
         yield _another_type(old, new, sides, it, breaks=breaks)
-    elif old.get("format") != new.get("format"):
+
+
+def _format(old: Schema, new: Schema, sides: SchemaUse, it: str) -> Iterator[Detail]:
+    if old.get("format") != new.get("format"):
         was, now = str(old.get("format") or ""), str(new.get("format") or "")
         text = f"{it} is {_form(new)} now {sides.words}; it was {_form(old)}."
         yield Detail("format", text, bool(now) if sides.sent else bool(was), was, now)

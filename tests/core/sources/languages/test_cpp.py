@@ -117,6 +117,15 @@ class Headers(unittest.TestCase):
         self.assertEqual(prepared.data.count(b"\n"), data.count(b"\n"))
 
 
+class Scopes(unittest.TestCase):
+    def test_of_namespaces_that_have_as_much_of_a_file_the_first_is_its_module(self):
+        names = ("quay", "berth", "hull", "gangway", "mast", "keel", "rope", "bell")
+        text = "".join(f"namespace {name} {{ int width(); }}\n" for name in names)
+        for _ in range(4):
+            reading = read_source(text.encode(), SourceFile("a.hpp", "cpp"))
+            self.assertEqual([part.scope.module for part in reading.parts], ["quay"])
+
+
 class C(unittest.TestCase):
     FILES = {
         "sea.h": '/** @file\n * The sea. */\n#ifdef __cplusplus\nextern "C" {\n#endif\n/** A wave. */\ntypedef struct wave { int height; /**< Metres. */ } wave;\n'

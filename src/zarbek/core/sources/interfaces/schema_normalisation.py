@@ -48,23 +48,7 @@ class SchemaNormaliser:
         reference = value.get("$ref", value.get("$dynamicRef", value.get("$recursiveRef")))
         made: Schema = {}
         for key, inner in value.items():
-            if key in _NAMED:
-                if isinstance(inner, dict):
-                    made[key] = {
-                        str(name): self.convert(s, document, (*pointer, key, name)) for name, s in inner.items()
-                    }
-            elif key in _ONE:
-                made[key] = self._flag_or_schema(inner, document, (*pointer, key))
-            elif key in _MANY:
-                if isinstance(inner, list):
-                    made[key] = [self.convert(s, document, (*pointer, key, n)) for n, s in enumerate(inner)]
-            elif key == "items":
-                self._items(made, inner, document, pointer)
-            elif key == "description":
-                made[key] = str(inner)
-                self.met("text", "", str(inner), document, (*pointer, key))
-            elif key not in _DROPPED:
-                made[key] = inner
+            self._keyword(made, key, inner, document, pointer)
         if isinstance(reference, str):
             self._refer(made, reference, document, pointer)
         _modernise(made, value)
@@ -72,6 +56,24 @@ class SchemaNormaliser:
         if "examples" in made or "default" in made:
             self._keep_examples(made, value, document, pointer)
         return made
+
+    def _keyword(self, made: Schema, key: str, inner: Any, document: Document, pointer: Pointer) -> None:
+        at = (*pointer, key)
+        if key in _NAMED:
+            if isinstance(inner, dict):
+                made[key] = {str(name): self.convert(s, document, (*at, name)) for name, s in inner.items()}
+        elif key in _ONE:
+            made[key] = self._flag_or_schema(inner, document, at)
+        elif key in _MANY:
+            if isinstance(inner, list):
+                made[key] = [self.convert(s, document, (*at, n)) for n, s in enumerate(inner)]
+        elif key == "items":
+            self._items(made, inner, document, pointer)
+        elif key == "description":
+            made[key] = str(inner)
+            self.met("text", "", str(inner), document, at)
+        elif key not in _DROPPED:
+            made[key] = inner
 
     def _keep_examples(self, made: Schema, value: dict[str, Any], document: Document, pointer: Pointer) -> None:
         if "default" in made:
@@ -142,16 +144,19 @@ def _modernise(made: Schema, value: dict[str, Any]) -> None:
         made.update(type="string", format="binary")
     if "dependencies" in made:
         _split_dependencies(made)
-    if "additionalItems" in made:
-        extra = made.pop("additionalItems")
-        if "prefixItems" in made:
-            made["items"] = extra
+    _modern_items(made)
     if "id" in made and isinstance(made["id"], str) and "$schema" in value:
         made["$id"] = made.pop("id")
     if made.pop("nullable", made.pop("x-nullable", False)) is True:
         _admit_null(made)
     if isinstance(made.get("required"), bool):  # Draft 3 and a common slip.
         del made["required"]
+
+
+def _modern_items(made: Schema) -> None:
+    extra = made.pop("additionalItems", None)
+    if extra is not None and "prefixItems" in made:
+        made["items"] = extra
 
 
 def _split_dependencies(made: Schema) -> None:

@@ -37,32 +37,33 @@ def locate_sources(
     files: all of the source, relative. read: text of one of them. languages: those wanted,
     empty for all. options: given to every reader.
     """
-    wanted = set(languages)
-    if "c" in wanted:
-        wanted.add("cpp")
-    by_language: dict[str, list[str]] = {}
-    for file in files:
-        language = language_of(file)
-        is_wanted = not wanted or language in wanted or (language == "c" and "cpp" in wanted)
-        if language and is_wanted and not _is_test(file, read):
-            by_language.setdefault(language, []).append(file)
-    found: list[SourceFile] = []
-    for language, own in by_language.items():
-        if language == "python":
-            found += [_python(m) for m in _prefer_sources(locate_modules(own, files))]
-        elif language == "go":
-            found += _locate_go(own, files, read)
-        elif language == "rust":
-            found += locate_rust(own, files, read)
-        elif language in ("javascript", "typescript", "c", "cpp"):
-            continue
-        else:
-            found += [SourceFile(file, language) for file in own]
+    by_language = _by_language(files, read, languages)
+    found = [_python(m) for m in _prefer_sources(locate_modules(by_language.get("python", []), files))]
+    found += _locate_go(by_language.get("go", []), files, read)
+    found += locate_rust(by_language.get("rust", []), files, read)
     found += _locate_clike(by_language.get("c", []), by_language.get("cpp", []), read, options)
     found += locate_ecmascript(by_language.get("typescript", []), by_language.get("javascript", []), files, read)
+    found += [SourceFile(file, language) for language in _PLAIN for file in by_language.get(language, [])]
     if options:
         found = [msgspec.structs.replace(s, options={**options, **s.options}) for s in found]
     return sorted(found, key=lambda s: s.file)
+
+
+#: Languages of which each file says itself where it belongs.
+_PLAIN = ("java", "kotlin", "csharp")
+
+
+def _by_language(files: list[str], read: Read, languages: Iterable[str]) -> dict[str, list[str]]:
+    """The files of each language that is wanted; whoever wants C wants what turns out to be C++, and the other way."""
+    wanted = set(languages)
+    if wanted & {"c", "cpp"}:
+        wanted |= {"c", "cpp"}
+    found: dict[str, list[str]] = {}
+    for file in files:
+        language = language_of(file)
+        if language and (not wanted or language in wanted) and not _is_test(file, read):
+            found.setdefault(language, []).append(file)
+    return found
 
 
 def _python(module: ModuleFile) -> SourceFile:

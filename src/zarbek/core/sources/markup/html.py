@@ -69,6 +69,10 @@ def _safe_start(line: str) -> str:
     return _LEADING.sub(lambda m: f"\\{m[1]}" if m[1] else f"{m[2]}\\{m[3]}", line) if line else ""
 
 
+#: Elements whose marks say nothing to a reader of text.
+_PLAIN = frozenset(("span", "font", "small", "big", "u", "abbr", "nobr", "label", "s", "q", "wbr"))
+
+
 class _Converter:
     def __init__(self, text: str, line: int, sink: MentionSink, inline_tag: InlineTag) -> None:
         self.text, self.line, self.sink, self.inline_tag = text, line, sink, inline_tag
@@ -125,22 +129,25 @@ class _Converter:
         if name in _BLOCKS:
             return self._block(name, closes, match)
         if name in _CODE or name in _EMPHASIS or name in ("a", "sup", "sub"):
-            if closes:
-                self._close(name)
-            elif not match[0].endswith("/>"):
-                href = _HREF.search(match["attrs"] or "")
-                target = next(filter(None, href.groups()), "") if href else ""
-                self.marks.append((name, len(self.buffer), unescape(target)))
+            self._mark(name, closes, match)
         elif name == "img":
             alt = re.search(r"alt\s*=\s*[\"']([^\"']*)", match["attrs"] or "")
             self.buffer.append(escape_text(alt[1]) if alt else "")
         elif name in ("script", "style") and not closes:
             end = re.compile(rf"</{name}\s*>", re.IGNORECASE).search(self.text, match.end())
             return end.end() if end else len(self.text)
-        elif not closes and name not in ("span", "font", "small", "big", "u", "abbr", "nobr", "label", "s", "q", "wbr"):
+        elif not closes and name not in _PLAIN:
             # No element of HTML: most likely a type in angle brackets.
             self.buffer.append(escape_text(match[0]))
         return match.end()
+
+    def _mark(self, name: str, closes: bool, match: re.Match[str]) -> None:
+        if closes:
+            self._close(name)
+        elif not match[0].endswith("/>"):
+            href = _HREF.search(match["attrs"] or "")
+            target = next(filter(None, href.groups()), "") if href else ""
+            self.marks.append((name, len(self.buffer), unescape(target)))
 
     def _close(self, name: str) -> None:
         at = next((i for i in range(len(self.marks) - 1, -1, -1) if self.marks[i][0] == name), None)
@@ -182,10 +189,7 @@ class _Converter:
             return match.end()
         self._flush()
         if name in ("ul", "ol", "dl"):
-            if not closes:
-                self.lists.append((name, 0))
-            elif self.lists:
-                self.lists.pop()
+            self._list(name, closes)
         elif name in ("li", "dd") and not closes:
             self._begin_item()
         elif name == "dt":
@@ -194,7 +198,7 @@ class _Converter:
             self.quoted = max(self.quoted + (-1 if closes else 1), 0)
         elif name == "hr":
             self.blocks.append(self._indent() + "---")
-        elif len(name) == 2 and name[0] == "h" and name[1].isdigit() and not closes:
+        elif not closes and re.fullmatch(r"h\d", name):
             self.item = "#" * max(int(name[1]) - 1, 1) + " "
         return match.end()
 
@@ -266,31 +270,39 @@ class _Converter:
 
     def _table(self, name: str, closes: bool) -> None:
         if name == "table":
-            if closes and self.rows is not None:
-                self._end_cell()
-                rows, self.rows = self.rows, None
-                self._emit_table([row for row in rows if row])
-            elif not closes:
-                self._flush()
-                self.rows = []
+            self._whole_table(closes)
         elif self.rows is None:
             self._flush()
         elif name == "caption":
-            title = _SPACE.sub(" ", "".join(self.buffer)).strip()
-            if closes and title:
-                self.blocks.append(f"{self._indent()}**{title}**" if "*" not in title else self._indent() + title)
-            self.buffer, self.marks = [], []
-        elif name == "tr":
-            self._end_cell()
-            if not closes:
-                self.rows.append([])
+            self._caption(closes)
         else:
             self._end_cell()
-            if not closes:
-                if not self.rows:
-                    self.rows.append([])
+            if not closes and (name == "tr" or not self.rows):
+                self.rows.append([])
+            if not closes and name != "tr":
                 self.buffer, self.marks = [], []
                 self.rows[-1].append("")
+
+    def _whole_table(self, closes: bool) -> None:
+        if closes and self.rows is not None:
+            self._end_cell()
+            rows, self.rows = self.rows, None
+            self._emit_table([row for row in rows if row])
+        elif not closes:
+            self._flush()
+            self.rows = []
+
+    def _caption(self, closes: bool) -> None:
+        title = _SPACE.sub(" ", "".join(self.buffer)).strip()
+        if closes and title:
+            self.blocks.append(f"{self._indent()}**{title}**" if "*" not in title else self._indent() + title)
+        self.buffer, self.marks = [], []
+
+    def _list(self, name: str, closes: bool) -> None:
+        if not closes:
+            self.lists.append((name, 0))
+        elif self.lists:
+            self.lists.pop()
 
     def _end_cell(self) -> None:
         text = _SPACE.sub(" ", "".join(self.buffer)).strip()

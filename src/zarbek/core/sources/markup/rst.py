@@ -99,6 +99,9 @@ def take_indented(lines: list[str], start: int) -> tuple[list[str], int]:
     return [text[margin:] for text in body], stop if stop > start else end
 
 
+_UNSHOWN = ("only", "currentmodule", "module", "index", "toctree", "include")
+
+
 class _Blocks:
     def __init__(self, lines: list[str], line: int, sink: MentionSink, facts: DocFacts | None) -> None:
         self.lines, self.line, self.sink, self.facts = lines, line, sink, facts
@@ -218,13 +221,8 @@ class _Blocks:
         return f"**{match[1]}:** " + self._nested([first, *body] if first else body, start)
 
     def _paragraph(self) -> str:
-        start = self.at
-        lines = self.lines
-        end = start + 1
-        while end < len(lines) and lines[end] and lines[end][0] != " ":
-            if lines[end].startswith(".. ") and _DIRECTIVE.match(lines[end]):
-                break
-            end += 1
+        start, lines = self.at, self.lines
+        end = self._paragraph_end()
         if end - start >= 2 and _UNDERLINE.match(lines[start + 1]):
             self.at = start + 2
             return f"**{self._inline(lines[start], start)}**"
@@ -239,9 +237,16 @@ class _Blocks:
                 end += 1
         self.at = end
         text = "\n".join(part.strip() for part in lines[start:end])
-        if text.endswith("::"):
-            return self._before_literal(text, start)
-        return escape_start(self._inline(text, start))
+        return self._before_literal(text, start) if text.endswith("::") else escape_start(self._inline(text, start))
+
+    def _paragraph_end(self) -> int:
+        """Where a blank or indented line, or a directive, ends what begins here."""
+        lines, end = self.lines, self.at + 1
+        while end < len(lines) and lines[end] and lines[end][0] != " ":
+            if lines[end].startswith(".. ") and _DIRECTIVE.match(lines[end]):
+                break
+            end += 1
+        return end
 
     def _before_literal(self, text: str, start: int) -> str:
         prose = text[:-2].rstrip()
@@ -301,17 +306,17 @@ class _Blocks:
             return self._deprecated(argument, body, start)
         if name in _CHANGED:
             return self._changed(_CHANGED[name], argument, body, start)
-        if name in ("only", "currentmodule", "module", "index", "toctree", "include"):
-            return ""
-        text = self._titled(argument, body, start)
-        if name == "seealso":
-            return prefix("**See also** " + text, "> ", "> ")
-        if name in ADMONITIONS:
-            return prefix(f"**{ADMONITIONS[name]}** {text}", "> ", "> ")
+        return "" if name in _UNSHOWN else self._admonition(name, argument, body, start)
+
+    def _admonition(self, name: str, argument: str, body: list[str], start: int) -> str:
+        """An admonition, or a part with a title."""
         if name in ("rubric", "topic", "admonition"):
             title = self._inline(argument, start - 1)
             return f"**{title}**" + ("\n\n" + self._nested(body, start) if body else "")
-        return text
+        text = self._titled(argument, body, start)
+        if name == "seealso":
+            return prefix("**See also** " + text, "> ", "> ")
+        return prefix(f"**{ADMONITIONS[name]}** {text}", "> ", "> ") if name in ADMONITIONS else text
 
     def _titled(self, argument: str, body: list[str], start: int) -> str:
         if not argument:

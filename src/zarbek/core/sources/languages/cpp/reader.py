@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from dataclasses import replace
 
 from tree_sitter import Node
@@ -79,7 +80,7 @@ class _ClikeReader(FunctionReader):
         if self.has_globals or file_doc is not None:
             self._file_symbol(file_doc, top)
         modules = [n for n in (s.module for s in self.reading.symbols) if n != self.source.file]
-        module = max(set(modules), key=modules.count) if modules else self.source.file
+        module = Counter(modules).most_common(1)[0][0] if modules else self.source.file  # The first of several.
         scope = Scope(self.file, module, self.imports, self.wildcards, self.language, words_of_calls(self.raw))
         self.reading.parts.append(ModulePart(scope, reexports=self.values))
         for symbol in self.reading.symbols:

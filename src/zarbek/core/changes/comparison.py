@@ -40,19 +40,15 @@ def compare_releases(
     pairing = _Pairing(old, new)
     skipped = frozenset(unchanged)
     kept = [(o, n) for o, n in pairing.kept if o.path not in skipped or o.path != n.path]
-    before = load_old(
-        [o.path for o, _ in kept] + [e.path for e in pairing.removed] + [o.path for o, _, _ in pairing.moved]
-    )
-    after = load_new(
-        [n.path for _, n in kept] + [n.path for _, n, _ in pairing.moved] + [e.path for e in pairing.added]
-    )
+    gone, come = [o for o, _, _ in pairing.moved], [n for _, n, _ in pairing.moved]
+    before = load_old([e.path for e in (*(o for o, _ in kept), *pairing.removed, *gone)])
+    after = load_new([e.path for e in (*(n for _, n in kept), *come, *pairing.added)])
     aliases = frozenset(e.name for index in (old, new) for e in index.symbols.values() if e.kind == "type")
-    changes: list[Change] = []
-    for o, n in kept:
-        changes += _changes_of(before[o.path], after[n.path], aliases)
     unmissed = _Unmissed(old, new)
-    for o, n, move in pairing.moved:
-        changes.append(_moved(before[o.path], after[n.path], move, aliases, is_unmissed=o in unmissed))
+    changes = [change for o, n in kept for change in _changes_of(before[o.path], after[n.path], aliases)]
+    changes += [
+        _moved(before[o.path], after[n.path], move, aliases, is_unmissed=o in unmissed) for o, n, move in pairing.moved
+    ]
     changes += [_removed(before[e.path], breaks=e not in unmissed) for e in pairing.removed]
     changes += [_added(after[e.path], new, old) for e in pairing.added]
     changes = sorted(_outermost(changes), key=Change.sort_key)

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from zarbek.core.changes.change import Detail
 from zarbek.core.changes.schemas import SchemaUse, compare_schemas, sides_of
-from zarbek.core.model.interface import Answer, Body, Interface, Media, NamedValue, Operation, Particle
+from zarbek.core.model.interface import Answer, Body, Interface, Media, NamedValue, Operation, Particle, Service
 from zarbek.core.model.symbol import Symbol
 
 SENT, RECEIVED = SchemaUse(True, False), SchemaUse(False, True)
@@ -24,18 +24,22 @@ def compare_interfaces(old: Symbol, new: Symbol) -> list[Detail]:
 def _all(before: Interface, after: Interface, flags_before: list[str], flags_after: list[str]) -> Iterator[Detail]:
     if before.operation is not None and after.operation is not None:
         yield from _operations(before.operation, after.operation)
-    if before.answer is not None and after.answer is not None:
-        yield from _answer(before.answer, after.answer, RECEIVED, "")
+    if before.answer is not None:
+        yield from _answer(before.answer, after.answer, RECEIVED, "") if after.answer is not None else ()
+    elif before.schema is not None and after.schema is not None:
+        yield from compare_schemas(before.schema, after.schema, sides_of(flags_before, flags_after))
     if before.slot is not None and after.slot is not None:
         yield from _slot(before.slot, after.slot, SENT)
-    if before.answer is None and before.schema is not None and after.schema is not None:
-        yield from compare_schemas(before.schema, after.schema, sides_of(flags_before, flags_after))
     if before.content is not None or after.content is not None:
         yield from _content(before.content, after.content)
     if before.service is not None and after.service is not None:
-        gone = [s.url for s in before.service.servers if s.url not in {t.url for t in after.service.servers}]
-        for url in gone:
-            yield Detail("server-removed", f"It is no longer served at {url}.", True, url, "")
+        yield from _servers(before.service, after.service)
+
+
+def _servers(before: Service, after: Service) -> Iterator[Detail]:
+    known = {server.url for server in after.servers}
+    for url in (s.url for s in before.servers if s.url not in known):
+        yield Detail("server-removed", f"It is no longer served at {url}.", True, url, "")
 
 
 def _required(old: Symbol, new: Symbol) -> Iterator[Detail]:

@@ -48,10 +48,16 @@ def compare_parameters(old: Symbol, new: Symbol, callers: CompatibilityRules) ->
     if len(old.signatures) == 1 == len(new.signatures) or len(gone) == 1 == len(come):
         yield from (d for left, right in zip(gone, come, strict=True) for d in _one(left, right, callers))
     elif old.signatures and new.signatures:
-        for told in (listed(s) for s in gone if not _can_be_called(s, new.signatures, callers)):
-            yield Detail("overload-removed", f"It can no longer be called as {new.name}{told}.", True, told, "")
-        for told in (listed(s) for s in come if not _can_be_called(s, old.signatures, callers)):
-            yield Detail("overload-added", f"It can be called as {new.name}{told} too.", False, "", told)
+        yield from _ways(gone, come, old, new, callers)
+
+
+def _ways(
+    gone: list[Signature], come: list[Signature], old: Symbol, new: Symbol, callers: CompatibilityRules
+) -> Iterator[Detail]:
+    for told in (listed(s) for s in gone if not _can_be_called(s, new.signatures, callers)):
+        yield Detail("overload-removed", f"It can no longer be called as {new.name}{told}.", True, told, "")
+    for told in (listed(s) for s in come if not _can_be_called(s, old.signatures, callers)):
+        yield Detail("overload-added", f"It can be called as {new.name}{told} too.", False, "", told)
 
 
 def _is_called(old: Symbol, new: Symbol, callers: CompatibilityRules) -> bool:
@@ -137,14 +143,18 @@ def _renamed(before: list[Parameter], after: list[Parameter], callers: Compatibi
     if not callers.names:
         pairs = zip(before, after, strict=True) if len(before) == len(after) else ()
         return {p.name: q.name for p, q in pairs}
-    names_before, names_after = {p.name for p in before}, {p.name for p in after}
-    gone, come = ([p for p in side if p.name not in other]
-                  for side, other in ((before, names_after), (after, names_before)))  # fmt: skip
+    gone, come = _without(before, after), _without(after, before)
     found = {p.name: q.name for p in gone for q in come if p.kind == q.kind and p.kind in _OPEN_KINDS}
+    is_rest_there = len(before) == len(after)
     for p in gone:
-        same = [q for q in come if before.index(p) == after.index(q) and _may_be(p, q, len(before) == len(after))]
+        same = [q for q in come if before.index(p) == after.index(q) and _may_be(p, q, is_rest_there)]
         found.update((p.name, q.name) for q in same)
     return found
+
+
+def _without(parameters: list[Parameter], others: list[Parameter]) -> list[Parameter]:
+    names = {p.name for p in others}
+    return [p for p in parameters if p.name not in names]
 
 
 def _may_be(p: Parameter, q: Parameter, is_rest_there: bool) -> bool:

@@ -121,10 +121,10 @@ class _Maker:
         written = _written(schema)
         if written is not _NONE:
             return written
-        kinds = _kinds(schema) - {"null"} or ({"null"} if "null" in _kinds(schema) else set())
-        if "object" in kinds or (not kinds and ("properties" in schema or "additionalProperties" in schema)):
+        kinds = _kinds(schema) - {"null"} or ({"null"} if "null" in _kinds(schema) else _implied_kinds(schema))
+        if "object" in kinds:
             return self._object(schema, open_paths)
-        if "array" in kinds or (not kinds and "items" in schema):
+        if "array" in kinds:
             return self._list(schema, open_paths, name)
         for kind, make in _PLAIN:
             if kind in kinds:
@@ -133,19 +133,17 @@ class _Maker:
 
     def _object(self, schema: Schema, open_paths: tuple[str, ...]) -> dict[str, Any]:
         needed = set(schema.get("required") or ())
-        made: dict[str, Any] = {}
+        properties = schema.get("properties") or {}
         hidden = {"request": "readOnly", "response": "writeOnly"}.get(self.direction, "")
-        for name, inner in (schema.get("properties") or {}).items():
-            if not isinstance(inner, dict) or (hidden and inner.get(hidden) is True) or inner == {"not": {}}:
-                continue
-            if name not in needed and self._repeats(inner, open_paths):
-                continue
-            made[name] = self.make(inner, open_paths, name)
+        made: dict[str, Any] = {}
+        for name, inner in properties.items():
+            if _is_shown(inner, hidden) and (name in needed or not self._repeats(inner, open_paths)):
+                made[name] = self.make(inner, open_paths, name)
         extra = schema.get("additionalProperties")
         if isinstance(extra, dict) and extra and not made:
             made["key"] = self.make(extra, open_paths, "key")
         for name in needed - made.keys():
-            if not (hidden and name in (schema.get("properties") or {})):
+            if not hidden or name not in properties:
                 made[name] = self.make(extra if isinstance(extra, dict) else {"type": "string"}, open_paths, name)
         return made
 
@@ -230,6 +228,18 @@ def _boolean(_schema: Schema, _name: str) -> bool:
     return True
 
 
+def _implied_kinds(schema: Schema) -> set[str]:
+    """What a schema without a type is, by what it says of its parts."""
+    if "properties" in schema or "additionalProperties" in schema:
+        return {"object"}
+    return {"array"} if "items" in schema else set()
+
+
+def _is_shown(schema: Any, hidden: str) -> bool:
+    """Whether a property can have a value, and callers see it. hidden: the mark of those that they do not see."""
+    return isinstance(schema, dict) and not (hidden and schema.get(hidden) is True) and schema != {"not": {}}
+
+
 def _integer(schema: Schema, _name: str) -> int:
     return int(_number({**schema, "multipleOf": schema.get("multipleOf") or 1}, ""))
 
@@ -240,13 +250,7 @@ def _number(schema: Schema, _name: str) -> float:
     high, below = _limit(schema, "maximum"), _limit(schema, "exclusiveMaximum")
     bottom, top = low if low is not None else above, high if high is not None else below
     if step:
-        if bottom is not None:
-            value = ceil(bottom / step) * step
-            return value + step if above is not None and value <= above else value
-        if top is not None and step >= top:
-            value = floor(top / step) * step
-            return value - step if below is not None and value >= below else value
-        return step
+        return _multiple(step, bottom, top, above, below)
     if low is not None:
         return low
     if above is not None:
@@ -254,6 +258,17 @@ def _number(schema: Schema, _name: str) -> float:
     if high is not None:
         return high
     return below - 1 if below is not None else 1.5
+
+
+def _multiple(step: float, bottom: float | None, top: float | None, above: float | None, below: float | None) -> float:
+    """The first multiple within the limits, of which above and below do not count themselves."""
+    if bottom is not None:
+        value = ceil(bottom / step) * step
+        return value + step if above is not None and value <= above else value
+    if top is not None and step >= top:
+        value = floor(top / step) * step
+        return value - step if below is not None and value >= below else value
+    return step
 
 
 def _limit(schema: Schema, word: str) -> float | None:

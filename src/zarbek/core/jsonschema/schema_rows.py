@@ -192,6 +192,39 @@ def _symbol_named(reference: Any) -> str:
     return reference[4:] if is_whole else ""
 
 
+def _all_limits(schema: Schema) -> list[str]:
+    """Those of a schema, and of each of its items."""
+    items = schema.get("items")
+    of_each = limits_in_words(items) if isinstance(items, dict) and "$ref" not in items else []
+    return limits_in_words(schema) + [f"each {w}" for w in of_each]
+
+
+def _plain_example(examples: Any) -> str:
+    """The first one, if a row has room for it."""
+    example = examples[0] if isinstance(examples, list) and examples else None
+    return _shown(example) if example is not None and not isinstance(example, (dict, list)) else ""
+
+
+def _real_choices(schema: Schema, word: str) -> list[Schema]:
+    """The alternatives of a schema, but of two where one is null: that its type says."""
+    choices = [c for c in schema.get(word) or () if isinstance(c, dict)]
+    is_nullable = len(choices) == 2 and len([c for c in choices if c.get("type") != "null"]) == 1
+    return [] if is_nullable else choices
+
+
+def _held(schema: Schema, depth: int) -> Iterator[tuple[Any, Row]]:
+    """The properties of an object, each with the row that it begins."""
+    needed = set(schema.get("required") or ())
+    for name, inner in (schema.get("properties") or {}).items():
+        anchor = str(name) if depth == 1 else ""
+        yield inner, Row(depth=depth, name=str(name), type=[], required=name in needed, anchor=anchor)
+    for pattern, inner in (schema.get("patternProperties") or {}).items():
+        yield inner, Row(depth=depth, label=f"named {pattern}", type=[])
+    extra = schema.get("additionalProperties")
+    if isinstance(extra, dict) and extra:
+        yield extra, Row(depth=depth, label="any other property", type=[])
+
+
 class _Walker:
     def __init__(self, find: Find, levels: int, most: int) -> None:
         self.find, self.levels, self.left = find, levels, most
@@ -235,40 +268,23 @@ class _Walker:
         return (path, found) if found else ("", {})
 
     def _row(self, schema: Schema, opened: Schema, row: Row, *, again: bool) -> Row:
-        words = limits_in_words(schema)
-        items = schema.get("items")
-        if isinstance(items, dict) and "$ref" not in items:
-            words += [f"each {w}" for w in limits_in_words(items)]
+        words = _all_limits(schema)
         if not words and opened:
             words = [w for w in limits_in_words(opened) if not w.startswith("no other")]
-        if again:
-            words = [*words, "as above"]
-        examples = schema.get("examples")
-        example = examples[0] if isinstance(examples, list) and examples else None
         text = schema.get("description") or (opened.get("description") if not row.name else "") or ""
         return msgspec.structs.replace(
-            row, type=type_words(schema), words=words, text=str(text),
-            deprecated=schema.get("deprecated") is True,
-            example=_shown(example) if example is not None and not isinstance(example, (dict, list)) else "",
+            row, type=type_words(schema), words=[*words, "as above"] if again else words, text=str(text),
+            deprecated=schema.get("deprecated") is True, example=_plain_example(schema.get("examples")),
         )  # fmt: skip
 
     def _inside(self, schema: Schema, depth: int, open_paths: tuple[str, ...], level: int) -> Iterator[Row]:
         if depth > _MAX_DEPTH:
             return
-        items = schema.get("items")
-        if isinstance(items, dict) and not schema.get("properties"):
-            yield from self._inside(self._own(schema) if "$ref" not in items else {}, depth, open_paths, level) if (
-                "$ref" not in items and self._own(schema) is not schema) else ()  # fmt: skip
-        needed = set(schema.get("required") or ())
-        for name, inner in (schema.get("properties") or {}).items():
-            anchor = str(name) if depth == 1 else ""
-            row = Row(depth=depth, name=str(name), type=[], required=name in needed, anchor=anchor)
+        own = self._own(schema)
+        if own is not schema and not schema.get("properties"):
+            yield from self._inside(own, depth, open_paths, level)
+        for inner, row in _held(schema, depth):
             yield from self.walk(inner, depth, open_paths, level, row)
-        for pattern, inner in (schema.get("patternProperties") or {}).items():
-            yield from self.walk(inner, depth, open_paths, level, Row(depth=depth, label=f"named {pattern}", type=[]))
-        extra = schema.get("additionalProperties")
-        if isinstance(extra, dict) and extra:
-            yield from self.walk(extra, depth, open_paths, level, Row(depth=depth, label="any other property", type=[]))
         yield from self._composed(schema, depth, open_paths, level)
         for index, inner in enumerate(schema.get("prefixItems") or (), start=1):
             yield from self.walk(inner, depth, open_paths, level, Row(depth=depth, label=f"item {index}", type=[]))
@@ -281,11 +297,7 @@ class _Walker:
             else:
                 yield from self.walk(inner, depth, open_paths, level, Row(depth=depth, label="and all of", type=[]))
         for word, label in (("oneOf", "exactly one of"), ("anyOf", "one or more of")):
-            choices = [c for c in schema.get(word) or () if isinstance(c, dict)]
-            named = [c for c in choices if c.get("type") != "null"]
-            if len(named) == 1 and len(choices) == 2:
-                continue  # It may be null, as its type says.
-            for index, inner in enumerate(choices):
+            for index, inner in enumerate(_real_choices(schema, word)):
                 row = Row(depth=depth, label=label if not index else "or", type=[])
                 yield from self.walk(inner, depth, open_paths, level, row)
         for word, label in (("if", "if it is"), ("then", "then also"), ("else", "else"), ("not", "but not")):

@@ -65,11 +65,7 @@ def reach(address: str, local_folders: Sequence[str], *, allowed: Sequence[str] 
     if address.startswith("-") or any(c.isspace() or ord(c) < 32 for c in address):
         raise GitRefused(address, "this is no repository address")
     if os.path.isabs(address):
-        real = os.path.realpath(address)
-        known = [os.path.realpath(folder) for folder in local_folders]
-        if not any(real == folder or real.startswith(folder + os.sep) for folder in known):
-            raise GitRefused(address, "this folder is not on the portal's list of local sources")
-        return Remote(address, environment={"GIT_ALLOW_PROTOCOL": "file"})
+        return _reach_folder(address, local_folders)
     try:
         parts = urlsplit(address)
         host, port = parts.hostname, parts.port
@@ -89,6 +85,14 @@ def reach(address: str, local_folders: Sequence[str], *, allowed: Sequence[str] 
     shown = f"[{found}]" if ":" in found else found
     options = ("-c", "http.followRedirects=false", "-c", f"http.curloptResolve={host}:{port or 443}:{shown}")
     return Remote(address, options, {"GIT_ALLOW_PROTOCOL": "https"})
+
+
+def _reach_folder(address: str, local_folders: Sequence[str]) -> Remote:
+    real = os.path.realpath(address)
+    known = [os.path.realpath(folder) for folder in local_folders]
+    if not any(real == folder or real.startswith(folder + os.sep) for folder in known):
+        raise GitRefused(address, "this folder is not on the portal's list of local sources")
+    return Remote(address, environment={"GIT_ALLOW_PROTOCOL": "file"})
 
 
 def check_ref(ref: str) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 
 from zarbek.core.findings.report import Report
 from zarbek.core.model.finding import Finding
@@ -28,25 +28,29 @@ def summary_of(report: Report) -> str:
         sentence += f" {faults}."
     new, still, fixed = (len(without_notes(f)) for f in (report.new, report.open, report.fixed))
     sentence += f" New {new}, still open {still}, mended {fixed}."
+    return sentence + "".join(f" {told}" for told in [*_told_elsewhere(report), *_told_besides(report)])
+
+
+def _told_elsewhere(report: Report) -> Iterator[str]:
     elsewhere = [(e.project, len(without_notes(e.findings))) for e in report.elsewhere]
     broken = sum(number for _, number in elsewhere)
     mended = sum(len(without_notes(other.fixed)) for other in report.elsewhere)
     projects = count(len({project for project, number in elsewhere if number}), "other project")
-    word = "would touch" if report.dry else "touched"
     if broken:
-        sentence += f" This release {word} {count(broken, 'reference')} in {projects}."
+        word = "would touch" if report.dry else "touched"
+        yield f"This release {word} {count(broken, 'reference')} in {projects}."
     if mended:
-        sentence += f" It {'would mend' if report.dry else 'mended'} {count(mended, 'reference')} elsewhere."
-    waived = sum(not w.ended for w in report.waived)
-    if waived:
-        sentence += f" {count(waived, 'finding')} {'is' if waived == 1 else 'are'} waived."
+        yield f"It {'would mend' if report.dry else 'mended'} {count(mended, 'reference')} elsewhere."
+
+
+def _told_besides(report: Report) -> Iterator[str]:
     ended = sum(w.ended for w in report.waived)
+    if waived := len(report.waived) - ended:
+        yield f"{count(waived, 'finding')} {'is' if waived == 1 else 'are'} waived."
     if ended:
-        sentence += f" {count(ended, 'waiver has', 'waivers have')} ended."
-    notes = len(notes_of(report))
-    if notes:
-        sentence += f" {count(notes, 'note')} besides."
-    return sentence
+        yield f"{count(ended, 'waiver has', 'waivers have')} ended."
+    if notes := len(notes_of(report)):
+        yield f"{count(notes, 'note')} besides."
 
 
 def without_notes(findings: Iterable[Finding]) -> list[Finding]:

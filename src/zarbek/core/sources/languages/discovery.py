@@ -41,7 +41,7 @@ def locate_sources(
     found = [_python(m) for m in _prefer_sources(locate_modules(by_language.get("python", []), files))]
     found += _locate_go(by_language.get("go", []), files, read)
     found += locate_rust(by_language.get("rust", []), files, read)
-    found += _locate_clike(by_language.get("c", []), by_language.get("cpp", []), read, options)
+    found += _locate_cpp(by_language.get("c", []), by_language.get("cpp", []), read, options)
     found += locate_ecmascript(by_language.get("typescript", []), by_language.get("javascript", []), files, read)
     found += [SourceFile(file, language) for language in _PLAIN for file in by_language.get(language, [])]
     if options:
@@ -78,7 +78,7 @@ def _prefer_sources(modules: list[ModuleFile]) -> list[ModuleFile]:
     return sorted(chosen.values(), key=lambda m: m.file)
 
 
-def _locate_clike(c: list[str], cpp: list[str], read: Read, options: dict[str, list[str]]) -> list[SourceFile]:
+def _locate_cpp(c: list[str], cpp: list[str], read: Read, options: dict[str, list[str]]) -> list[SourceFile]:
     """Headers and bodies; what the project's macros hide is told to each of them. Where some lie in a folder
     ``include``, by custom the others are for the project itself."""
     declared = options.get("macros", [])

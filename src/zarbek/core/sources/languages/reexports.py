@@ -48,6 +48,24 @@ def resolve_aliases(modules: Iterable[ModuleExports], paths: Mapping[str, str]) 
     part is private.
     """
     by_name = {m.module: m for m in modules}
+    targets, spread = _targets(by_name, paths)
+    overlaid = frozenset(n for n in targets if not _module_of(n, by_name).by_custom)
+    roots = frozenset(path.partition(".")[0] for path in paths)
+    found = []
+    for name in sorted(targets):
+        kind = paths.get(name, "module")
+        if kind not in ("module", "package", "variable", "attribute"):
+            continue
+        if kind != "module" and not _module_of(name, by_name).by_custom:
+            continue  # What a module declares hides what it imports; a function and a module may share a name.
+        path = _follow(name, targets, paths, roots, overlaid)
+        if path and path != name:
+            found.append(Alias(name, path, _is_public(name, path, by_name, spread)))
+    return found
+
+
+def _targets(by_name: Mapping[str, ModuleExports], paths: Mapping[str, str]) -> tuple[dict[str, str], set[str]]:
+    """(name to what it stands for, names that wildcards hand on)."""
     targets: dict[str, str] = {}
     spread: set[str] = set()
     for module in by_name.values():
@@ -59,18 +77,7 @@ def resolve_aliases(modules: Iterable[ModuleExports], paths: Mapping[str, str]) 
                 spread.add(full)
             if paths.get(full, "module") == "module":
                 targets.setdefault(full, target)
-    overlaid = frozenset(n for n in targets if not _module_of(n, by_name).by_custom)
-    roots = frozenset(path.partition(".")[0] for path in paths)
-    found = []
-    for name in sorted(targets):
-        if paths.get(name, "module") not in ("module", "package", "variable", "attribute"):
-            continue
-        if paths.get(name, "module") != "module" and not _module_of(name, by_name).by_custom:
-            continue  # What a module declares hides what it imports; a function and a module may share a name.
-        path = _follow(name, targets, paths, roots, overlaid)
-        if path and path != name:
-            found.append(Alias(name, path, _is_public(name, path, by_name, spread)))
-    return found
+    return targets, spread
 
 
 def _is_used_only(origin: ModuleExports, name: str) -> bool:
@@ -140,14 +147,18 @@ def _module_of(name: str, by_name: Mapping[str, ModuleExports]) -> ModuleExports
 
 
 def _is_public(name: str, path: str, by_name: Mapping[str, ModuleExports], spread: Collection[str]) -> bool:
-    head, _, last = name.rpartition(".")
+    head = name.rpartition(".")[0]
     own = by_name.get(head)
     if own is not None and not own.by_custom:
         return name in own.reexports or name in spread
     if any(part.startswith("_") for part in head.split(".")):
         return False
-    if own is None:
-        return True  # A class gives its member another name.
+    return True if own is None else _hands_on(own, name, path, spread)  # A class gives its member another name.
+
+
+def _hands_on(own: ModuleExports, name: str, path: str, spread: Collection[str]) -> bool:
+    """Whether a public module of Python means a name for others."""
+    head, _, last = name.rpartition(".")
     if name in own.reexports or (name in spread and own.exported is None):
         return True
     if own.exported is not None:
@@ -155,8 +166,5 @@ def _is_public(name: str, path: str, by_name: Mapping[str, ModuleExports], sprea
     if path.rpartition(".")[2].startswith("_") and not last.startswith("_"):
         return True  # Nobody gives what is private another name but for others.
     # A package hands on what is below it, or what nobody can have from where it is; else it merely uses it.
-    return (
-        own.is_package
-        and not last.startswith("_")
-        and (path.startswith(f"{head}.") or any(p.startswith("_") for p in path.split(".")))
-    )
+    is_hidden = any(p.startswith("_") for p in path.split("."))
+    return own.is_package and not last.startswith("_") and (is_hidden or path.startswith(f"{head}."))

@@ -31,7 +31,7 @@ _TEXT_READERS = {
     "typescript": "ecmascript.reader:read_ecmascript",
     "rust": "rust.reader:read_rust",
 }
-_CPP = "cpp.reader:read_clike"
+_CPP = "cpp.reader:read_cpp"
 _PYTHON = "python.file_reading:read_python"
 
 

@@ -30,14 +30,8 @@ def read_cmake(text: str) -> PackageFacts:
     project = _PROJECT.search(text)
     version = re.search(r"VERSION\s+([\w.\-]+)", project[2]) if project else None
     summary = re.search(r"DESCRIPTION\s+\"([^\"]*)\"", project[2]) if project else None
-    found = {}
-    for match in _PACKAGE.finditer(text):
-        exact = "EXACT" in match[4]
-        upper = (match[3] or "").removeprefix("...")
-        wanted = f"{'==' if exact else '>='}{match[2]}" if match[2] else ""
-        if upper:
-            wanted += "," + (f"<{upper[1:]}" if upper.startswith("<") else f"<={upper}")
-        found[match[1].lower()] = Dependency(generic_purl(match[1]), wanted)
+    found = {match[1].lower(): Dependency(generic_purl(match[1]), _package_range(match))
+             for match in _PACKAGE.finditer(text)}  # fmt: skip
     for match in _PKG_CONFIG.finditer(text):
         for name, sign, number in re.findall(r"([a-z][\w.+\-]*)\s*(?:(>=|<=|=|<|>)\s*(\d[\w.]*))?", match[1]):
             wanted = f"{'==' if sign == '=' else sign}{number}" if number else ""
@@ -47,6 +41,15 @@ def read_cmake(text: str) -> PackageFacts:
         name, version[1] if version else "", summary[1] if summary else "", "", generic_purl(name) if name else "",
         sorted(found.values(), key=lambda d: d.purl), [], "CMakeLists.txt",
     )  # fmt: skip
+
+
+def _package_range(match: re.Match[str]) -> str:
+    """``find_package(Name 1.2...<2 EXACT)``: the least, or the only one, and what is above it."""
+    upper = (match[3] or "").removeprefix("...")
+    wanted = f"{'==' if 'EXACT' in match[4] else '>='}{match[2]}" if match[2] else ""
+    if not upper:
+        return wanted
+    return f"{wanted},<{upper[1:]}" if upper.startswith("<") else f"{wanted},<={upper}"
 
 
 def read_conan(text: str) -> PackageFacts:

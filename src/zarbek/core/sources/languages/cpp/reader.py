@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from dataclasses import replace
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
 
 from tree_sitter import Node
 
@@ -54,7 +55,7 @@ _PLACE_IN_TEXT = re.compile(r"^[\s*]*[@\\](?:(?:sub)*section|anchor)[ \t]+([\w.-
 _SPECIFIERS = re.compile(r"\b(?:inline|extern|virtual|explicit|friend|constexpr\s+(?=\w+\s*\())\b\s*")
 
 
-def read_clike(data: bytes, source: SourceFile) -> SourceReading:
+def read_cpp(data: bytes, source: SourceFile) -> SourceReading:
     """Symbols of one header or source file; what a body file alone has is not public."""
     data, foreign = without_objective_c(data)
     language = source.language
@@ -62,7 +63,7 @@ def read_clike(data: bytes, source: SourceFile) -> SourceReading:
         language = "cpp"
     prepared = prepare(data, parse_macros(tuple(source.options.get("macros", ()))))
     tree = SourceTree(prepared.data, language, prepared.shown)
-    reader = _ClikeReader(tree, source, PLAIN_TYPES, language, prepared, data)
+    reader = _CppReader(tree, source, PLAIN_TYPES, language, prepared, data)
     reading = reader.read()
     reading.findings += [_foreign(source, foreign)] if foreign else unread_parts(tree, source)
     return with_unread(reading, tree)
@@ -73,7 +74,16 @@ def _foreign(source: SourceFile, line: int) -> Finding:
     return Finding("text/unreadable", "note", source.file, told, file=source.file, line=line)
 
 
-class _ClikeReader(FunctionReader):
+@dataclass(slots=True)
+class _Comments:
+    """Those met before a declaration: pending document it, plain stands above it; of_file is about the file."""
+
+    pending: list[Node] = field(default_factory=list)
+    plain: Node | None = None
+    of_file: Node | None = None
+
+
+class _CppReader(FunctionReader):
     def read(self) -> SourceReading:
         top = Place("", self.source.file, "internal" if "inner" in self.source.options else "public")
         file_doc = self._items(self.tree.root, top)
@@ -136,71 +146,62 @@ class _ClikeReader(FunctionReader):
 
     def _items(self, container: Node, place: Place) -> Node | None:
         """Read the declarations of a container; the comment about the file, if there is one."""
-        pending: list[Node] = []
-        plain: Node | None = None
-        file_comment: Node | None = None
+        met = _Comments()
         nodes = container.named_children
         for index, node in enumerate(nodes):
             if node.type == "comment":
-                if self._is_trailing(node):
-                    continue
-                text = self.tree.text(node)
-                topic = _TOPIC.match(text) if self._is_doc(node) else None
-                if topic is not None:
-                    self._topic(node, topic)
-                self.groups.pass_comment(text)
-                if topic is not None:
-                    continue
-                if not self._is_doc(node):
-                    plain = node
-                    continue
-                if self._is_of_another(node, nodes, index):
-                    pending = []
-                    continue
-                if _FILE_COMMENT.search(self.tree.text(node)):
-                    file_comment = node
-                    continue
-                is_line = self.tree.data[node.start_byte + 1 : node.start_byte + 2] == b"/"
-                if not (is_line and pending and end_line_of(pending[-1]) == line_of(node) - 1):
-                    pending = []
-                pending.append(node)
-                continue
-            if node.type == "access_specifier":
+                self._comment(node, nodes, index, met)
+            elif node.type == "access_specifier":
                 place.access = self.tree.text(node).rstrip(": ")
-                continue
-            if place.depth < MAX_DEPTH:
-                found = self._item(node, pending or self._after(nodes, index), plain, place)
-                file_comment = file_comment or found
-            pending, plain = [], None
-        return file_comment
+            else:
+                if place.depth < MAX_DEPTH:
+                    found = self._item(node, met.pending or self._after(nodes, index), met.plain, place)
+                    met.of_file = met.of_file or found
+                met.pending, met.plain = [], None
+        return met.of_file
+
+    def _comment(self, node: Node, nodes: list[Node], index: int, met: _Comments) -> None:
+        """What a comment is about: the file, a topic, another element, or what follows it."""
+        if self._is_trailing(node):
+            return
+        text, is_doc = self.tree.text(node), self._is_doc(node)
+        topic = _TOPIC.match(text) if is_doc else None
+        if topic is not None:
+            self._topic(node, topic)
+        self.groups.pass_comment(text)
+        if topic is not None:
+            return
+        if not is_doc:
+            met.plain = node
+        elif self._is_of_another(node, nodes, index):
+            met.pending = []
+        elif _FILE_COMMENT.search(text):
+            met.of_file = node
+        else:
+            is_line = self.tree.data[node.start_byte + 1 : node.start_byte + 2] == b"/"
+            if not (is_line and met.pending and end_line_of(met.pending[-1]) == line_of(node) - 1):
+                met.pending = []
+            met.pending.append(node)
 
     def _item(self, node: Node, comments: list[Node], plain: Node | None, place: Place) -> Node | None:
         kind = node.type
         if kind in _CONTAINERS:
             body = node.child_by_field_name("body") if kind == "linkage_specification" else node
             return self._items(body, place) if body is not None else None
-        if kind == "namespace_definition":
-            self._namespace(node, comments, place)
-        elif kind == "template_declaration":
-            self._template(node, comments, plain, place)
-        elif kind in _CLASSES:
+        if kind in _CLASSES:
             self._class(node, node, comments, plain, place)
-        elif kind == "enum_specifier":
-            self._enum(node, node, comments, place)
         elif kind in ("declaration", "field_declaration", "type_definition", *_BODIES):
             self._declaration(node, node, comments, plain, place)
-        elif kind == "alias_declaration":
-            self._alias(node, node, comments, place)
+        elif kind == "template_declaration":
+            self._template(node, comments, plain, place)
         elif kind == "concept_definition":
             self._simple(node, node, comments, place, "concept", self.tree.text(node.child_by_field_name("name")))
-        elif kind == "using_declaration":
-            self._using(node, place)
         elif kind == "namespace_alias_definition":
             names = [self.tree.folded(c) for c in node.named_children]
             if len(names) == 2:
                 self.imports[names[0]] = key_of(names[1].replace(" ", ""))
-        elif kind in ("preproc_def", "preproc_function_def"):
-            self._macro(node, comments, place)
+        elif kind in _ITEMS:
+            _ITEMS[kind](self, node, comments, place)
         return None
 
     def _namespace(self, node: Node, comments: list[Node], place: Place) -> None:
@@ -411,3 +412,14 @@ class _ClikeReader(FunctionReader):
             self._class(type_node, whole, comments, plain, place, name)
         elif type_node.type == "enum_specifier":
             self._enum(type_node, whole, comments, place, name)
+
+
+#: What else a container holds, and who reads it.
+_ITEMS: dict[str, Callable[[_CppReader, Node, list[Node], Place], None]] = {
+    "namespace_definition": _CppReader._namespace,
+    "enum_specifier": lambda reader, node, comments, place: reader._enum(node, node, comments, place),
+    "alias_declaration": lambda reader, node, comments, place: reader._alias(node, node, comments, place),
+    "using_declaration": lambda reader, node, _comments, place: reader._using(node, place),
+    "preproc_def": _CppReader._macro,
+    "preproc_function_def": _CppReader._macro,
+}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 from tree_sitter import Node
 
@@ -205,31 +206,28 @@ class _KotlinReader(DeclarationReader):
 
     def _add(
         self, node: Node, comment: Node | None, *, path: str, name: str, kind: str, parent: str, outer: str, head: str,
-        types: list[str] | None = None, bases: list[str] | None = None, generics: list[str] | None = None,
-        parameters: list[Parameter] | None = None, returns: str = "", type_text: str = "", value: str = "",
-        flags: list[str] | None = None,
+        types: Sequence[str] = (), bases: Sequence[str] = (), generics: Sequence[str] = (),
+        parameters: Sequence[Parameter] = (), returns: str = "", type_text: str = "", value: str = "",
+        flags: Sequence[str] = (),
     ) -> Symbol:  # fmt: skip
         words = self._words(node)
         sink = self.sink()
         skip = {
-            re.split(r"[\s:]", g.removeprefix("reified ").removeprefix("in ").removeprefix("out "))[0]
-            for g in generics or []
+            re.split(r"[\s:]", g.removeprefix("reified ").removeprefix("in ").removeprefix("out "))[0] for g in generics
         }
-        names = frozenset(skip | {p.name for p in parameters or []})
-        doc, hidden = self._doc(node, comment, sink, names)
-        self.mention_types(sink, types or [], line_of(node), skip=skip)
-        self.mention_types(sink, bases or [], line_of(node), "base", "base", skip)
-        flags = sorted({*(flags or []), *(words & _FLAGS)})
-        if "override" in flags and doc is None:
-            flags.append("untold")
+        doc, hidden = self._doc(node, comment, sink, frozenset(skip | {p.name for p in parameters}))
+        self.mention_types(sink, types, line_of(node), skip=skip)
+        self.mention_types(sink, bases, line_of(node), "base", "base", skip)
+        own = sorted({*flags, *(words & _FLAGS)})
+        own += ["untold"] if "override" in own and doc is None else []
         symbol = Symbol(
             path=path, name=name, kind=kind, language="kotlin", module=self.package, parent=parent,
             visibility="private" if hidden else narrower(outer, self._level(words)), file=self.file, line=line_of(node),
-            end_line=end_line_of(node), signatures=[Signature(parameters or [], returns, generics or [], head)],
-            bases=bases or [], type=type_text, value=value, flags=flags, doc=doc, mentions=sink.mentions,
+            end_line=end_line_of(node), signatures=[Signature([*parameters], returns, [*generics], head)],
+            bases=[*bases], type=type_text, value=value, flags=own, doc=doc, mentions=sink.mentions,
         )  # fmt: skip
         self.reading.symbols.append(symbol)
-        if doc is None and symbol.visibility == "public" and "override" not in flags:
+        if doc is None and symbol.visibility == "public" and "override" not in own:
             self.report_wrong_comment(comment, node, path, name)
         return symbol
 

@@ -112,11 +112,7 @@ def module_deprecated_by_warning(tree: ast.Module) -> Deprecation | None:
 
 
 def _warned(call: ast.Call) -> Deprecation | None:
-    name = call.func.attr if isinstance(call.func, ast.Attribute) else getattr(call.func, "id", "")
-    given = [*call.args, *(k.value for k in call.keywords)]
-    kinds = [a.attr if isinstance(a, ast.Attribute) else getattr(a, "id", "") for a in given]
-    is_helper = "deprecat" in name.lower() and "warn" in name.lower()  # A project's own.
-    if not is_helper and (name != "warn" or not any(kind.endswith(_WARNINGS) for kind in kinds)):
+    if not _is_warning(call):
         return None
     words = "".join(c.value for a in call.args[:1] for c in ast.walk(a)
                     if isinstance(c, ast.Constant) and isinstance(c.value, str))  # fmt: skip
@@ -124,3 +120,16 @@ def _warned(call: ast.Call) -> Deprecation | None:
     if not text or _PLACEHOLDER.search(text) or not deprecates_all(text, is_first=True):
         return None
     return Deprecation(text=text, instead=instead_in(text))
+
+
+def _is_warning(call: ast.Call) -> bool:
+    """Whether a call warns of what is deprecated, by the category that it is given or by a name of a project's own."""
+    name = _last_name(call.func)
+    if "deprecat" in name.lower() and "warn" in name.lower():
+        return True
+    given = [*call.args, *(k.value for k in call.keywords)]
+    return name == "warn" and any(_last_name(a).endswith(_WARNINGS) for a in given)
+
+
+def _last_name(node: ast.expr) -> str:
+    return node.attr if isinstance(node, ast.Attribute) else str(getattr(node, "id", ""))

@@ -449,17 +449,14 @@ class _RustReader(ItemReader):
         """The path of the type that an ``impl`` block is for, and whether that is sure."""
         kind = node.type
         if kind in _PRIMITIVE_FORMS:
-            inner = node.child_by_field_name("element") if kind == "array_type" else None
-            if kind == "array_type" and node.child_by_field_name("length") is None and inner is not None:
-                return "slice", True
-            return _PRIMITIVE_FORMS[kind], True
+            is_slice = kind == "array_type" and node.child_by_field_name("length") is None
+            return "slice" if is_slice and node.child_by_field_name("element") else _PRIMITIVE_FORMS[kind], True
         if kind == "primitive_type":
             return self.tree.text(node), True
-        if kind in ("dynamic_type", "abstract_type", "bounded_type"):
-            inner = node.child_by_field_name("trait") or (node.named_children[0] if node.named_child_count else None)
-            return self._owner(inner, module) if inner is not None else ("", True)
-        if kind == "generic_type":
-            inner = node.child_by_field_name("type")
+        if kind in ("dynamic_type", "abstract_type", "bounded_type", "generic_type"):
+            field = "type" if kind == "generic_type" else "trait"
+            first = node.named_children[0] if node.named_child_count and field == "trait" else None
+            inner = node.child_by_field_name(field) or first
             return self._owner(inner, module) if inner is not None else ("", True)
         path = "".join(self.tree.text(node).split())
         if not re.fullmatch(r"[\w:$]+", path) or path.startswith("$"):

@@ -40,15 +40,14 @@ def compare_releases(
     pairing = _Pairing(old, new)
     skipped = frozenset(unchanged)
     kept = [(o, n) for o, n in pairing.kept if o.path not in skipped or o.path != n.path]
-    gone, come = [o for o, _, _ in pairing.moved], [n for _, n, _ in pairing.moved]
-    before = load_old([e.path for e in (*(o for o, _ in kept), *pairing.removed, *gone)])
-    after = load_new([e.path for e in (*(n for _, n in kept), *come, *pairing.added)])
-    aliases = frozenset(e.name for index in (old, new) for e in index.symbols.values() if e.kind == "type")
+    pairs = [*kept, *(move[:2] for move in pairing.moved)]
+    before = load_old([o.path for o, _ in pairs] + [e.path for e in pairing.removed])
+    after = load_new([n.path for _, n in pairs] + [e.path for e in pairing.added])
+    aliases = _aliases(old) | _aliases(new)
     unmissed = _Unmissed(old, new)
     changes = [change for o, n in kept for change in _changes_of(before[o.path], after[n.path], aliases)]
-    changes += [
-        _moved(before[o.path], after[n.path], move, aliases, is_unmissed=o in unmissed) for o, n, move in pairing.moved
-    ]
+    for o, n, move in pairing.moved:
+        changes.append(_moved(before[o.path], after[n.path], move, aliases, is_unmissed=o in unmissed))
     changes += [_removed(before[e.path], breaks=e not in unmissed) for e in pairing.removed]
     changes += [_added(after[e.path], new, old) for e in pairing.added]
     changes = sorted(_outermost(changes), key=Change.sort_key)
@@ -58,6 +57,11 @@ def compare_releases(
         new.project, old.version, new.version, changes, level, suggest_version(old.version, level), promised,
         hides_break=level == "major" and promised in ("minor", "patch"), counts=_counts(changes),
     )  # fmt: skip
+
+
+def _aliases(index: ReleaseIndex) -> frozenset[str]:
+    """Names of types that stand for others."""
+    return frozenset(e.name for e in index.symbols.values() if e.kind == "type")
 
 
 class _Pairing:

@@ -329,17 +329,20 @@ def _provided(readings: list[FileReading], sources: list[SourceFile]) -> dict[st
             continue  # Tools write into the packages of others, too.
         if "root" in source.options:
             names.update(source.options["root"])
-            continue
-        names.update(_identities(reading))
-        whole = reading.language in _WHOLE
-        for part in reading.parts:
-            module = key_of(part.scope.module)
-            if module and not (whole and _root_of(module, reading.language) in foreign):
-                names.add(module if whole else module.partition(".")[0])
+        else:
+            names.update([*_identities(reading), *_module_roots(reading, foreign)])
     for language in ("c", "cpp"):
         if language in found:
             found[language] = _main_namespaces(readings)
     return {language: sorted(names) for language, names in sorted(found.items())}
+
+
+def _module_roots(reading: FileReading, foreign: set[str]) -> Iterator[str]:
+    """The names of a file's modules, or their roots where a language's packages hold one another."""
+    whole = reading.language in _WHOLE
+    for module in (key_of(part.scope.module) for part in reading.parts):
+        if module and not (whole and _root_of(module, reading.language) in foreign):
+            yield module if whole else module.partition(".")[0]
 
 
 def _root_of(module: str, language: str) -> str:

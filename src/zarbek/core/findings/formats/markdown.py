@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from zarbek.core.findings.formats.wording import fix_of, groups_of, notes_of, place_of, summary_of
-from zarbek.core.findings.report import Report
+from zarbek.core.findings.report import Report, Waived
 from zarbek.core.model.finding import Finding
 
 #: Code hosts refuse longer comments.
@@ -21,25 +21,32 @@ def to_markdown(report: Report) -> str:
         parts.append(f"**Held back from `latest`.** {escape(report.held_for)}")
     for heading, state, findings in groups_of(report):
         rows = "\n".join(_item(f) for f in findings)
-        if state in _FOLDED:
-            parts.append(f"<details><summary>{escape(heading)} ({len(findings)})</summary>\n\n{rows}\n\n</details>")
-        else:
-            parts.append(f"#### {escape(heading)}\n\n{rows}")
+        parts.append(_folded(escape(heading), len(findings), rows) if state in _FOLDED else _open(heading, rows))
     if notes := notes_of(report):
-        rows = "\n".join(map(_item, notes))
-        parts.append(f"<details><summary>Notes ({len(notes)})</summary>\n\n{rows}\n\n</details>")
-    waived = [w for w in report.waived if not w.ended]
-    if waived:
-        words = [f"{_item(w.finding)} Waived by {escape(w.person)} until {w.until}: {escape(w.reason)}" for w in waived]
-        rows = "\n".join(words)
-        parts.append(f"<details><summary>Waived ({len(waived)})</summary>\n\n{rows}\n\n</details>")
-    ended = [w for w in report.waived if w.ended]
-    if ended:
-        rows = "\n".join(
-            f"{_item(w.finding)} Waived by {escape(w.person)} until {w.until}, which is over." for w in ended
-        )
-        parts.append(f"#### Waivers that have ended\n\n{rows}")
-    text = "\n\n".join(parts) + "\n"
+        parts.append(_folded("Notes", len(notes), "\n".join(map(_item, notes))))
+    if waived := [_waived(w) for w in report.waived if not w.ended]:
+        parts.append(_folded("Waived", len(waived), "\n".join(waived)))
+    if ended := [_waived(w) for w in report.waived if w.ended]:
+        parts.append(_open("Waivers that have ended", "\n".join(ended)))
+    return _within_bounds("\n\n".join(parts) + "\n")
+
+
+def _folded(heading: str, number: int, rows: str) -> str:
+    return f"<details><summary>{heading} ({number})</summary>\n\n{rows}\n\n</details>"
+
+
+def _open(heading: str, rows: str) -> str:
+    return f"#### {escape(heading)}\n\n{rows}"
+
+
+def _waived(waived: Waived) -> str:
+    until = (
+        f"until {waived.until}, which is over." if waived.ended else f"until {waived.until}: {escape(waived.reason)}"
+    )
+    return f"{_item(waived.finding)} Waived by {escape(waived.person)} {until}"
+
+
+def _within_bounds(text: str) -> str:
     if len(text) <= MAX_CHARS:
         return text
     cut = text[:MAX_CHARS].rpartition("\n")[0]

@@ -133,15 +133,23 @@ def _block_starts(lines: list[str], dialect: Dialect) -> list[tuple[int, str, st
         if opened and (not fence or opened[1].startswith(fence)):
             fence = "" if fence else opened[1]
             continue
-        stripped = text.lstrip()
-        if depth <= 0 and not fence and stripped[:1] and stripped[0] in dialect.marks:
-            match = re.match(r".([A-Za-z][\w-]*)(\[[\w, ]*\])?(?![\w(])", stripped)
-            if match and match[1] not in dialect.inline and (dialect.any_tag or match[1] in dialect.tags):
-                depth = 0
-                found.append((at, match[1], (match[2] or "") + stripped[match.end() :].strip()))
+        tag = _tag_at(text.lstrip(), dialect) if depth <= 0 and not fence else None
+        if tag is not None:
+            depth = 0
+            found.append((at, *tag))
         if "{@" in text or depth > 0:
             depth = _depth_after(text, depth)
     return found
+
+
+def _tag_at(text: str, dialect: Dialect) -> tuple[str, str] | None:
+    """(tag, rest of the line) of the block tag that a line begins with; None for none."""
+    if text[:1] not in dialect.marks or not text:
+        return None
+    match = re.match(r".([A-Za-z][\w-]*)(\[[\w, ]*\])?(?![\w(])", text)
+    if match is None or match[1] in dialect.inline or not (dialect.any_tag or match[1] in dialect.tags):
+        return None
+    return match[1], (match[2] or "") + text[match.end() :].strip()
 
 
 def _paragraph_end(lines: list[str], at: int, stop: int) -> int:

@@ -139,9 +139,10 @@ def _mention_of(token: Token, file: str) -> tuple[str, str, Origin, str] | None:
     if token.type == "image":
         source = str(token.attrGet("src") or "")
         return None if _is_remote(source) else (source, _join(file, source), "asset", "")
-    if token.type != "link_open":
-        return None
-    href = str(token.attrGet("href") or "")
+    return _linked(str(token.attrGet("href") or ""), file) if token.type == "link_open" else None
+
+
+def _linked(href: str, file: str) -> tuple[str, str, Origin, str] | None:
     if href.startswith("api:"):
         return href, href, "link", ""
     if href.startswith(("http://", "https://")):

@@ -34,6 +34,12 @@ def read_openapi(document: Document, module: str, library: DocumentSet) -> tuple
     return _OpenApiReader(document, module, library).read()
 
 
+def _common_headers(operations: list[Operation]) -> list[NamedValue]:
+    named = [{p.name for p in o.parameters if p.place == "header"} for o in operations]
+    everywhere = set.intersection(*named)
+    return [p for p in operations[0].parameters if p.place == "header" and p.name in everywhere]
+
+
 class _OpenApiReader:
     def __init__(self, document: Document, module: str, library: DocumentSet) -> None:
         self.draft = SymbolBuilder(document, module, library, "openapi")
@@ -87,11 +93,7 @@ class _OpenApiReader:
         symbols = self.draft.reading.symbols
         operations = [s.interface.operation for s in symbols if s.interface and s.interface.operation]
         asked = [o for o in operations if not o.incoming]
-        common = [
-            slot for slot in (asked[0].parameters if len(asked) > 1 else ())
-            if slot.place == "header" and all(any(p.name == slot.name and p.place == "header" for p in o.parameters)
-                                              for o in asked)
-        ]  # fmt: skip
+        common = _common_headers(asked) if len(asked) > 1 else []
         own = symbols[0].interface
         if common and own is not None and own.service is not None:
             service = replace(own.service, headers=common)

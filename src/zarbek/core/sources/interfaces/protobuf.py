@@ -110,16 +110,21 @@ def _mend(left: dict[str, str], stubs: dict[str, set[str]], told: str, reading: 
         stubs.setdefault(match["import"], set())
     if errors or stubs != before:
         return True
+    _add_unknown(left, stubs, told)
+    if stubs != before:
+        return True
+    first = _ERROR.search(told)
+    return first is not None and _leave_out(first, left, stubs, reading)
+
+
+def _add_unknown(left: dict[str, str], stubs: dict[str, set[str]], told: str) -> None:
+    """Types that are only named go to an imported file that is not there and may have their package."""
     for match in _UNKNOWN.finditer(told):
         name = match["name"].lstrip(".")
         imports = _IMPORT.findall(left.get(_file_of(match["file"], left), ""))
         fit = (s for s in imports if s in stubs and (not stubs[s] or _package(stubs[s]) == name.rpartition(".")[0]))
         if home := next(fit, ""):
             stubs[home].add(name)
-    if stubs != before:
-        return True
-    first = _ERROR.search(told)
-    return first is not None and _leave_out(first, left, stubs, reading)
 
 
 def _leave_out(error: re.Match[str], left: dict[str, str], stubs: dict[str, set[str]], reading: SourceReading) -> bool:

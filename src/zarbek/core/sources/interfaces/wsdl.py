@@ -27,6 +27,11 @@ def read_wsdl(root: Any, text: str, source: SourceFile) -> SourceReading:
     return _WsdlReader(root, text, source).read()
 
 
+def _address_of(port: Any) -> str:
+    """WSDL 2.0 writes it in the endpoint, 1.1 in an element of the binding's own."""
+    return str(port.get("address") or next((c.get("location") for c in port if c.get("location")), ""))
+
+
 class _WsdlReader:
     def __init__(self, root: Any, text: str, source: SourceFile) -> None:
         self.root, self.text, self.source = root, text, source
@@ -60,16 +65,11 @@ class _WsdlReader:
         self.reading.names += reading.names
 
     def _service(self) -> None:
-        servers = [
-            Server(str(address), port.get("name") or "")
-            for service in self.root if local(service) == "service"
-            for port in service if local(port) in ("port", "endpoint")
-            for address in [port.get("address") or next((c.get("location") for c in port if c.get("location")), "")]
-            if address
-        ]  # fmt: skip
+        services = [s for s in self.root if local(s) == "service"]
+        ports = [port for service in services for port in service if local(port) in ("port", "endpoint")]
+        servers = [Server(address, port.get("name") or "") for port in ports if (address := _address_of(port))]
         version = "1.1" if self.is_old else "2.0"
-        name = self.root.get("name") or next(
-            (s.get("name") for s in self.root if local(s) == "service" and s.get("name")), self.module)  # fmt: skip
+        name = self.root.get("name") or next((s.get("name") for s in services if s.get("name")), self.module)
         service = Service(f"WSDL {version}", servers=servers)
         self._add(self.root, self.module, name, "api", "", self._doc(self.root), Interface(service=service), parent="")
 

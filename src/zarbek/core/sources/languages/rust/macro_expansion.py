@@ -212,14 +212,16 @@ def _single_end(fragment: str, trees: tuple[Tree, ...], at: int) -> int:
         return at + 1 if tree.kind == "word" and not tree.text[0].isdigit() else -1
     if fragment == "lifetime":
         return at + 1 if tree.kind == "lifetime" else -1
-    start = at + 1 if tree.text == "-" and at + 1 < len(trees) else at
+    return _literal_end(trees, at + 1 if tree.text == "-" and at + 1 < len(trees) else at)
+
+
+def _literal_end(trees: tuple[Tree, ...], start: int) -> int:
+    """A number with a fraction is three tokens here."""
     found = trees[start]
-    is_literal = isinstance(found, Token) and (
-        found.kind in ("string", "char") or found.text[0].isdigit() or found.text in ("true", "false")
-    )
-    if not is_literal:
+    if not isinstance(found, Token):
         return -1
-    # A number with a fraction is three tokens here.
+    if found.kind not in ("string", "char") and not found.text[0].isdigit() and found.text not in ("true", "false"):
+        return -1
     is_fraction = start + 2 < len(trees) and trees[start + 1].text == "." and trees[start + 2].text[:1].isdigit()
     return start + 3 if is_fraction else start + 1
 

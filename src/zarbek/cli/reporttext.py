@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 import msgspec
@@ -35,16 +36,9 @@ def print_report(raw: dict[str, Any], console: Console, *, whole: bool = False) 
         print_indented(Text(f"Held back from latest. {report.held_for}", "red"), 0, console)
     notes = notes_of(report)
     left: list[Finding] = [] if whole else [*notes]
-    lines = 0
+    room = _Room(MAX_LINES if console.is_terminal and not whole else None)
     for title, _, findings in groups_of(report):
-        shown: list[list[Finding]] = []
-        for equal in _equal(findings) if console.is_terminal and not whole else [[f] for f in findings]:
-            lines += _lines_of(equal[0])
-            is_left = console.is_terminal and lines > MAX_LINES and not whole
-            if is_left:
-                left += equal
-            else:
-                shown.append(equal)
+        shown = room.take(_equal(findings) if room.most is not None else [[f] for f in findings], left)
         if shown:
             _print_group(title, shown, console)
     if whole and notes:
@@ -55,6 +49,25 @@ def print_report(raw: dict[str, Any], console: Console, *, whole: bool = False) 
     if examined.mentions:
         told = f"\nLooked again at {examined.mentions:,} of {examined.judged:,} references elsewhere."
         console.print(told, style="dim")
+
+
+@dataclass(slots=True)
+class _Room:
+    """How many lines of findings there is room for. most: None for all."""
+
+    most: int | None
+    lines: int = 0
+
+    def take(self, groups: list[list[Finding]], left: list[Finding]) -> list[list[Finding]]:
+        """Those that have room; what has none goes to left."""
+        shown = []
+        for equal in groups:
+            self.lines += _lines_of(equal[0])
+            if self.most is None or self.lines <= self.most:
+                shown.append(equal)
+            else:
+                left += equal
+        return shown
 
 
 def _equal(findings: Iterable[Finding]) -> list[list[Finding]]:

@@ -19,6 +19,9 @@ from zarbek.core.model.bundle_schema import bundle_schema
 EXAMPLE = "zarbek inspect tidebook.bundle"
 
 
+_PLURALS = {"class": "classes", "property": "properties", "alias": "aliases"}
+
+
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("bundle", type=Path, nargs="?", help="the bundle's file")
     parser.add_argument("--schema", action="store_true", help="print the format's JSON Schema instead")
@@ -42,19 +45,9 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     console = console_for(out)
     console.print(titled(f"{manifest.project} {manifest.version}", f", format {manifest.format}, valid"))
     console.print(f"SHA-256 {digest_file(options.bundle)}")
-    console.print(
-        ", ".join(
-            count(n, kind, "classes" if kind == "class" else "properties" if kind == "property" else "")
-            for kind, n in kinds.most_common()
-        )
-        or "no symbols"
-    )
-    console.print(
-        ", ".join(
-            count(n, what, many)
-            for n, what, many in zip(rest, ("alias", "scope", "guide", "finding"), ("aliases", "", "", ""), strict=True)
-        )
-    )
+    console.print(", ".join(count(n, kind, _PLURALS.get(kind, "")) for kind, n in kinds.most_common()) or "no symbols")
+    counted = zip(rest, ("alias", "scope", "guide", "finding"), strict=True)
+    console.print(", ".join(count(n, what, _PLURALS.get(what, "")) for n, what in counted))
     for dependency in manifest.dependencies:
         console.print(f"depends on {dependency.purl} {dependency.range or 'at any version'}")
     return Exit.FINE

@@ -232,8 +232,8 @@ def _text(value: Any) -> str:
 
 
 def _properties(old: Schema, new: Schema, sides: SchemaUse, at: str, depth: int) -> Iterator[Detail]:
-    before, after = old.get("properties") or {}, new.get("properties") or {}
-    needed_before, needed_after = set(old.get("required") or ()), set(new.get("required") or ())
+    before, needed_before = _parts(old)
+    after, needed_after = _parts(new)
     for name, schema in before.items():
         place = f"{at}.{name}" if at else name
         if name not in after:
@@ -248,6 +248,11 @@ def _properties(old: Schema, new: Schema, sides: SchemaUse, at: str, depth: int)
         yield _come(f"{at}.{name}" if at else name, name, after[name], sides, is_needed=name in needed_after)
     if new.get("additionalProperties") is False and old.get("additionalProperties") is not False:
         yield Detail("closed", f"{at or 'It'} may hold no properties but its own now.", sides.sent)
+
+
+def _parts(schema: Schema) -> tuple[dict[str, Any], set[str]]:
+    """(properties, names of those that must be there)."""
+    return schema.get("properties") or {}, set(schema.get("required") or ())
 
 
 def _other_need(place: str, now: Schema, sides: SchemaUse, *, is_needed: bool) -> Detail:

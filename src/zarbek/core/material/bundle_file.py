@@ -151,22 +151,10 @@ class BundleReader:
             if name in seen:
                 raise BundleRefused("a member appears twice", member=name)
             seen.add(name)
-            if not (name == MANIFEST or name in MEMBERS or name.startswith("assets/")):
-                raise BundleRefused("an unknown member", member=name)
-            if "\\" in name or name.startswith("/") or ".." in name.split("/"):
-                raise BundleRefused("an absolute or parent path", member=name)
-            if (info.external_attr >> 16) & 0o170000 not in (0, 0o100000):
-                raise BundleRefused("a link or special file", member=name)
-            if info.flag_bits & 1:
-                raise BundleRefused("an encrypted member", member=name)
-            if info.compress_type not in _METHODS:
-                # Others unpack what is left in one go, however much that is.
-                raise BundleRefused("packed by a method other than stored and deflate", member=name)
+            _check_member(info)
             total += info.file_size
             if info.file_size > MAX_MEMBER_BYTES or total > MAX_MEMBER_BYTES:
                 raise BundleRefused("it unpacks to more than 2 GiB", member=name)
-            if info.file_size > _CHUNK and info.file_size > MAX_RATIO * max(info.compress_size, 1):
-                raise BundleRefused(f"it is compressed more than {MAX_RATIO} times", member=name)
         if MANIFEST not in seen:
             raise BundleRefused("manifest.json is missing")
 
@@ -240,6 +228,24 @@ class BundleReader:
         if expected and expected != sha256(data).hexdigest():
             raise BundleRefused(_OTHER_CONTENT, member=member)
         return data
+
+
+def _check_member(info: zipfile.ZipInfo) -> None:
+    """Raises BundleRefused for one that no bundle has."""
+    name = info.filename
+    if not (name == MANIFEST or name in MEMBERS or name.startswith("assets/")):
+        raise BundleRefused("an unknown member", member=name)
+    if "\\" in name or name.startswith("/") or ".." in name.split("/"):
+        raise BundleRefused("an absolute or parent path", member=name)
+    if (info.external_attr >> 16) & 0o170000 not in (0, 0o100000):
+        raise BundleRefused("a link or special file", member=name)
+    if info.flag_bits & 1:
+        raise BundleRefused("an encrypted member", member=name)
+    if info.compress_type not in _METHODS:
+        # Others unpack what is left in one go, however much that is.
+        raise BundleRefused("packed by a method other than stored and deflate", member=name)
+    if info.file_size > _CHUNK and info.file_size > MAX_RATIO * max(info.compress_size, 1):
+        raise BundleRefused(f"it is compressed more than {MAX_RATIO} times", member=name)
 
 
 def digest_file(path: Path) -> str:

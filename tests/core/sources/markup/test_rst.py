@@ -21,7 +21,10 @@ CASES = {
     "definition": ("term\n    What it is.", "- **term**\n\n  What it is."),
     "note": (".. note:: Mind\n   the gap.", "> **Note** Mind\n> the gap."),
     "warning with paragraphs": (".. warning::\n\n   One.\n\n   Two.", "> **Warning** One.\n>\n> Two."),
-    "a titled part keeps its text": (".. admonition:: In short\n\n   One.\n   More.\n\n   Two.", "**In short**\n\nOne.\nMore.\n\nTwo."),
+    "a titled part keeps its text": (
+        ".. admonition:: In short\n\n   One.\n   More.\n\n   Two.",
+        "**In short**\n\nOne.\nMore.\n\nTwo.",
+    ),
     "code block": (".. code-block:: sql\n   :linenos:\n\n   SELECT 1", "```sql\nSELECT 1\n```"),
     "heading": ("Title\n=====\n\nText.", "**Title**\n\nText."),
     "comment and target are left out": (".. a comment\n\n.. _here:\n\nText.", "Text."),

@@ -69,11 +69,18 @@ def _inline(tag: str, content: str, line: int, sink: MentionSink) -> str:
         return INHERIT
     if tag == "return":
         return "Returns " + convert_text(content.strip(), line, sink) + "."
+    if tag == "summary":
+        return convert_text(content.strip(), line, sink)
+    return _plain_tag(tag, content)
+
+
+def _plain_tag(tag: str, content: str) -> str:
+    """Tags whose content is text and nothing more."""
+    if tag == "docRoot":
+        return ""
     if tag == "index":
         word = re.match(r"\s*(\"[^\"]*\"|\S+)", content)
         return escape_text(word[1].strip('"')) if word else ""
-    if tag in ("docRoot", "summary"):
-        return convert_text(content.strip(), line, sink) if tag == "summary" else ""
     if tag in ("jls", "jvms"):
         return escape_text(_SPACE.sub(" ", f"{tag.upper()} {content.strip()}"))
     return escape_text(content.strip())

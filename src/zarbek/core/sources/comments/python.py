@@ -293,24 +293,14 @@ class _Docstring:
     def _store_field(self, group: str, argument: str, body: list[str], start: int, line: int) -> None:
         draft = self.draft
         if group in ("parameters", "attributes"):
-            type_text, _, name = argument.rpartition(" ")
-            name = name.strip("*\\`")
-            if type_text:
-                self._mention_types(type_text, line, f"param:{name}")
-            text = self._blocks(body, start, f"param:{name}")
-            draft.add(group, DocField(name, type_text, text, False, line))
+            self._parameter_field(group, argument, body, start, line)
         elif group in ("type", "vartype", "rtype", "ytype"):
-            type_text = " ".join(body).strip()
-            where = "returns" if group == "rtype" else "yields" if group == "ytype" else f"param:{argument}"
-            draft.types[where if group in ("rtype", "ytype") else argument] = type_text
-            self._mention_types(type_text, line, where)
-        elif group == "raises" and not argument:
-            draft.add("raises", DocField("", "", self._blocks(body, start, "raises"), False, line))
-        elif group == "raises":
+            self._type_field(group, argument, " ".join(body).strip(), line)
+        elif group == "raises" and argument:
             for name in filter(None, (part.strip(" ~") for part in argument.split(","))):
                 self._mention_raised(name, line)
                 draft.add("raises", DocField(name, "", self._blocks(body, start, "raises"), False, line))
-        elif group in ("returns", "yields"):
+        elif group in ("raises", "returns", "yields"):
             draft.add(group, DocField("", "", self._blocks(body, start, group), False, line))
         elif group == "deprecated":
             text = self._blocks(body, start, "doc")
@@ -323,6 +313,18 @@ class _Docstring:
             draft.add("see", DocField("", "", self._blocks(body, start, "doc"), False, line))
         elif group == "examples":
             draft.sections.append(Section("examples", self._blocks(body, start, "doc")))
+
+    def _parameter_field(self, group: str, argument: str, body: list[str], start: int, line: int) -> None:
+        type_text, _, name = argument.rpartition(" ")
+        name = name.strip("*\\`")
+        if type_text:
+            self._mention_types(type_text, line, f"param:{name}")
+        self.draft.add(group, DocField(name, type_text, self._blocks(body, start, f"param:{name}"), False, line))
+
+    def _type_field(self, group: str, argument: str, type_text: str, line: int) -> None:
+        where = {"rtype": "returns", "ytype": "yields"}.get(group)
+        self.draft.types[where or argument] = type_text
+        self._mention_types(type_text, line, where or f"param:{argument}")
 
     # Shared -------------------------------------------------------------------------------
 

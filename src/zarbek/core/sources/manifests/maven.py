@@ -4,6 +4,8 @@ Specification"."""
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
+from typing import Any
 
 from defusedxml import ElementTree
 from defusedxml.common import DefusedXmlException
@@ -20,22 +22,27 @@ def maven_purl(group: str, artifact: str) -> str:
     return PackageURL(type="maven", namespace=group, name=artifact).to_string()
 
 
+def _reader_of(root: Any) -> Callable[[Any, str], str]:
+    """Reads the text of an element's child, with the properties of the file filled in."""
+    for element in root.iter():
+        element.tag = _NAMESPACE.sub("", element.tag) if isinstance(element.tag, str) else ""
+    values = {f"project.{e.tag}": e.text for e in root if e.text and e.text.strip()}
+    values |= {e.tag: (e.text or "").strip() for e in root.iterfind("properties/*")}
+
+    def value(element: Any, tag: str) -> str:
+        found = element.findtext(tag, "") if element is not None else ""
+        return _PROPERTY.sub(lambda m: values.get(m[1], m[0]), found or "").strip()
+
+    return value
+
+
 def read_pom(text: str) -> PackageFacts:
     """Facts of one POM; properties of the same file are filled in, those of parents are not known."""
     try:
         root = ElementTree.fromstring(text)
     except (ElementTree.ParseError, DefusedXmlException, ValueError) as error:
         return PackageFacts(unreadable=[f"it is no readable XML: {error}"], file="pom.xml")
-    for element in root.iter():
-        element.tag = _NAMESPACE.sub("", element.tag) if isinstance(element.tag, str) else ""
-    values = {f"project.{e.tag}": e.text or "" for e in root if e.text and e.text.strip()}
-    properties = root.find("properties")
-    values |= {e.tag: (e.text or "").strip() for e in properties} if properties is not None else {}
-
-    def value(element: object, tag: str) -> str:
-        found = element.findtext(tag, "") if element is not None else ""  # type: ignore[attr-defined]
-        return _PROPERTY.sub(lambda m: values.get(m[1], m[0]), found or "").strip()
-
+    value = _reader_of(root)
     parent = root.find("parent")
     group = value(root, "groupId") or value(parent, "groupId")
     version = value(root, "version") or value(parent, "version")

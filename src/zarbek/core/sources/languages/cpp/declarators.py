@@ -41,7 +41,7 @@ def read_declarator(node: Node, tree: SourceTree) -> Declared | None:
     function: Node | None = None
     for _ in range(30):
         kind = node.type
-        if kind == "function_declarator" or kind == "abstract_function_declarator":
+        if kind in ("function_declarator", "abstract_function_declarator"):
             function = function or node
         elif kind == "operator_cast":
             return _operator_cast(node, tree)
@@ -53,19 +53,17 @@ def read_declarator(node: Node, tree: SourceTree) -> Declared | None:
             marks += f"[{tree.folded(node.child_by_field_name('size'))}]"
         elif kind == "reference_declarator":
             marks = (" &&" if tree.text(node).startswith("&&") else " &") + marks
-        else:
-            sign = _WRAPPERS.get(kind, "")
-            marks = (f" {sign}" if sign else "") + marks
-        inner = node.child_by_field_name("declarator")
-        if inner is None:
-            inner = next(
-                (c for c in node.named_children if c.type in _NAMES or c.type in _WRAPPERS or "declarator" in c.type),
-                None,
-            )
+        elif sign := _WRAPPERS.get(kind, ""):
+            marks = f" {sign}{marks}"
+        inner = node.child_by_field_name("declarator") or next(filter(_is_declarator, node.named_children), None)
         if inner is None:
             return None
         node = inner
     return None
+
+
+def _is_declarator(node: Node) -> bool:
+    return node.type in _NAMES or node.type in _WRAPPERS or "declarator" in node.type
 
 
 def _spaced(name: str) -> str:

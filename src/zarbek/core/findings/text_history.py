@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from zarbek.core.linking.index import ReleaseIndex
 
 
-def texts_written(
+def changed_texts(
     own: ReleaseIndex, before: ReleaseIndex | None, written_before: Mapping[str, str], same_pages: frozenset[str]
 ) -> dict[str, str]:
     """Path of a symbol or page to the version in which its text last changed, where that is an

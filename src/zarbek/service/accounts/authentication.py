@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from datetime import timedelta
-from typing import Any
 
 from django.contrib.auth.models import User
 from django.db.models import Q
@@ -13,7 +12,7 @@ from rest_framework.request import Request
 
 from zarbek.service.accounts.actions import digest_token
 from zarbek.service.accounts.models import Token
-from zarbek.service.common.problems import Forbidden, Unauthorized
+from zarbek.service.common.problems import Unauthorized
 
 _USE_GRAIN = timedelta(minutes=1)
 
@@ -35,30 +34,3 @@ class TokenAuthentication(BaseAuthentication):
 
     def authenticate_header(self, request: Request) -> str:
         return "Bearer"
-
-
-def require_writer(request: Any, project: str) -> None:
-    """Raises Unauthorized or Forbidden unless the caller may change this project."""
-    if not request.user.is_authenticated:
-        raise Unauthorized("Publishing needs a token: set ZARBEK_TOKEN or sign in.")
-    token = request.auth
-    if isinstance(token, Token) and token.project and token.project != project:
-        raise Forbidden(f"This token may change {token.project} only, not {project}.")
-    if not request.user.is_staff and not (isinstance(token, Token) and token.project == project):
-        raise Forbidden(f"You may not change {project}. Ask an administrator for a token of it.")
-
-
-def may_write(request: Any, project: str) -> bool:
-    """Whether the caller may manage this project."""
-    try:
-        require_writer(request, project)
-    except (Unauthorized, Forbidden):
-        return False
-    return True
-
-
-def require_administrator(request: Any) -> None:
-    if not request.user.is_authenticated:
-        raise Unauthorized("Sign in as an administrator.")
-    if not request.user.is_staff or (isinstance(request.auth, Token) and request.auth.project):
-        raise Forbidden("Only an administrator may do this.")

@@ -93,7 +93,7 @@ class Release(models.Model):
     choices = models.JSONField(default=dict)
     first_choices = models.JSONField(null=True)
     #: Texts that are older than this release: path to the version in which they last changed.
-    written = models.BinaryField(default=b"")
+    text_history = models.BinaryField(default=b"")
     counts = models.JSONField(default=dict)
     #: What gathering found, for a time when it is judged again.
     gathered = models.BinaryField(default=b"")

@@ -13,7 +13,7 @@ from zarbek.service.common.problems import NotFound
 
 LATEST = "latest"
 #: Columns that few readers of a release want.
-HEAVY = ("contents", "links", "manifest", "written", "gathered")
+HEAVY = ("contents", "links", "manifest", "text_history", "gathered")
 
 
 def get_project(slug: str) -> Project:

@@ -38,15 +38,17 @@ class Patch(msgspec.Struct, frozen=True):
     left: list[str]
 
 
-def list_edits(project: Project, *, likely: bool = False, prints: Collection[str] = ()) -> tuple[Release, list[Edit]]:
+def list_edits(
+    project: Project, *, likely: bool = False, fingerprints: Collection[str] = ()
+) -> tuple[Release, list[Edit]]:
     """What to write instead, where that is beyond doubt; with likely, also where more than spelling speaks for it.
 
     prints: fingerprints of findings whose suggestion someone has accepted; only theirs, if any.
     """
     release = get_release(project.slug, "")
     rows = alive(project).filter(rule__in=[*PATCHED_RULES, "stale/redirect"])
-    if prints:
-        rows = rows.filter(fingerprint__in=list(prints))
+    if fingerprints:
+        rows = rows.filter(fingerprint__in=list(fingerprints))
     wanted: dict[tuple[str, str], set[str]] = defaultdict(set)
     edits: list[Edit] = []
     for row in rows:
@@ -61,7 +63,8 @@ def list_edits(project: Project, *, likely: bool = False, prints: Collection[str
         for mention, link in zip(mentions, links, strict=True):
             mends = [m for m in mends_of(mention, link, judging.rule_context)
                      if fingerprint(m.rule, f"{kind}:{subject}", mention.name) in computed
-                     and (prints or m.suggestion.certain or (likely and not m.suggestion.looks_alike))]  # fmt: skip
+                     and (fingerprints or m.suggestion.certain
+                          or (likely and not m.suggestion.looks_alike))]  # fmt: skip
             edits += _edits(mends, file, mention)
     return release, sorted(edits)
 
@@ -89,10 +92,10 @@ def _edits(mends: Iterable[Fix], file: str, mention: Mention) -> list[Edit]:
     return []
 
 
-def make_patch(project: Project, *, likely: bool = False, prints: Collection[str] = ()) -> Patch:
+def make_patch(project: Project, *, likely: bool = False, fingerprints: Collection[str] = ()) -> Patch:
     """Against the gathered commit, which is fetched again. Raises Conflict where the portal does not
     know the repository or cannot read it."""
-    release, edits = list_edits(project, likely=likely, prints=prints)
+    release, edits = list_edits(project, likely=likely, fingerprints=fingerprints)
     source = project.sources.first()
     if source is None or not release.commit:
         raise Conflict(

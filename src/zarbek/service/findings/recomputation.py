@@ -83,11 +83,11 @@ def _finding_differences(release: Release, name: str, findings: list[Finding]) -
         row.computed: row.document for row in rows
         if is_from_links(msgspec.convert(row.document, Finding))
     }  # fmt: skip
-    for print_ in sorted(kept.keys() | computed.keys()):
+    for fingerprint in sorted(kept.keys() | computed.keys()):
         # Of several equal mentions in one text the first is told; which one that is does not matter.
-        left, right = kept.get(print_), computed.get(print_)
+        left, right = kept.get(fingerprint), computed.get(fingerprint)
         if left is None or right is None or _sense(left) != _sense(right):
-            yield Difference(name, f"finding {print_}", str(left), str(right))
+            yield Difference(name, f"finding {fingerprint}", str(left), str(right))
 
 
 def _sense(document: dict[str, object]) -> tuple[object, ...]:

@@ -20,29 +20,37 @@ MAX_DAYS = 731
 
 
 def make_waivers(
-    *, project: str, rule: str, target: str, file: str, prints: Collection[str], reason: str, until: date, person: str
+    *,
+    project: str,
+    rule: str,
+    target: str,
+    file: str,
+    fingerprints: Collection[str],
+    reason: str,
+    until: date,
+    person: str,
 ) -> list[Waiver]:
     """One waiver, or one for each fingerprint. Raises Problem for one without reason, without an end,
     or that names what does not exist."""
-    _check(rule, target, file, prints, reason, until)
+    _check(rule, target, file, fingerprints, reason, until)
     found = get_project(project) if project else None
-    unknown = [p for p in prints if not FindingRecord.objects.filter(fingerprint=p).exists()]
+    unknown = [p for p in fingerprints if not FindingRecord.objects.filter(fingerprint=p).exists()]
     if unknown:
         raise Problem(f"There is no finding {', '.join(sorted(unknown)[:5])}.")
     with transaction.atomic():
         made = [
             Waiver.objects.create(
-                project=found, rule=rule, target=target, file=file, fingerprint=print_, reason=reason.strip(),
+                project=found, rule=rule, target=target, file=file, fingerprint=fingerprint, reason=reason.strip(),
                 person=person, until=until,
             )
-            for print_ in dict.fromkeys(prints or [""])
+            for fingerprint in dict.fromkeys(fingerprints or [""])
         ]  # fmt: skip
         cover_again(found)
     renew_pages()
     return made
 
 
-def _check(rule: str, target: str, file: str, prints: Collection[str], reason: str, until: date) -> None:
+def _check(rule: str, target: str, file: str, fingerprints: Collection[str], reason: str, until: date) -> None:
     today = timezone.now().date()
     if len(reason.strip()) < 3:
         raise Problem("A waiver needs a reason, for those who meet it later.")
@@ -50,7 +58,7 @@ def _check(rule: str, target: str, file: str, prints: Collection[str], reason: s
         raise Problem(f"{until} is over. Name a day to come.")
     if until > today + timedelta(days=MAX_DAYS):
         raise Problem("A waiver holds two years at most; whoever comes then may decide again.")
-    if not (rule or target or file or prints):
+    if not (rule or target or file or fingerprints):
         raise Problem("Say what to waive: a rule, a target, files, or findings.")
     if rule and "*" not in rule and rule not in {r.id for r in RULES}:
         raise Problem(f"There is no rule {rule}.")

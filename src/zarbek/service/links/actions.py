@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from django.db.transaction import atomic
 
 from zarbek.core.findings.report import Counted
-from zarbek.core.findings.text_history import texts_written
+from zarbek.core.findings.text_history import changed_texts
 from zarbek.core.linking.dependency_trace import NOBODY, Asked
 from zarbek.core.linking.inheritance import Inheritance
 from zarbek.core.linking.versions import is_prerelease, upto
@@ -67,7 +67,7 @@ def link_release(
     """
     get_contents.cache_clear()
     if release.first_choices is None:
-        release.written = pack(_texts_written(release))
+        release.text_history = pack(_text_history(release))
     found = Linking(release)
     linked, kept, within = Linked(), _Kept(release.project), OwnReferrers(release)
     documents: dict[str, bytes] = {}
@@ -106,7 +106,7 @@ def link_release(
     kept.store()
     with fence():
         _keep_dependences(release, found, kept.projects, replace=True)
-        release.save(update_fields=["links", "choices", "first_choices", "written", "health"])
+        release.save(update_fields=["links", "choices", "first_choices", "text_history", "health"])
     return linked
 
 
@@ -178,7 +178,7 @@ def _keep(linked: Linked, kept: _Kept, judged: Judged, content: tuple[str, int])
     kept.add(content, judged)
 
 
-def _texts_written(release: Release) -> dict[str, str]:
+def _text_history(release: Release) -> dict[str, str]:
     """Against the release that this one follows: the one before it, or the newest, for a preview."""
     versions = {r.version: r.pk for r in list_releases(release.project, previews=False) if r.pk != release.pk}
     ecosystem = release.project.ecosystem
@@ -187,12 +187,12 @@ def _texts_written(release: Release) -> dict[str, str]:
     before = (upto(final, final[-1], ecosystem) if final else [])[-1:]
     if not before:
         return {}
-    old = Release.objects.only("written").get(pk=versions[before[0]])
+    old = Release.objects.only("text_history").get(pk=versions[before[0]])
     ours = {(ref.entry.path, ref.content) for ref in list_page_refs(release.pk)}
     theirs = {(ref.entry.path, ref.content) for ref in list_page_refs(old.pk)}
-    written = unpack(old.written, dict[str, str]) if old.written else {}
+    written = unpack(old.text_history, dict[str, str]) if old.text_history else {}
     same = frozenset(path for path, _ in ours & theirs)
-    return texts_written(load_index(release.pk), load_index(old.pk), written, same)
+    return changed_texts(load_index(release.pk), load_index(old.pk), written, same)
 
 
 def _store_documents(

@@ -76,8 +76,8 @@ class Linking:
         tried = (trial.project.slug, get_manifest(trial.pk).version, trial.pk) if trial is not None else None
         self.portal = DatabaseResolutionContext(get_manifest(release.pk), self.own, tried)
         self.linker = Linker(self.own, self.portal)
-        written = unpack(release.written, dict[str, str]) if release.written else {}
-        self.rule_context = DatabaseRuleContext(release, self.portal, written)
+        history = unpack(release.text_history, dict[str, str]) if release.text_history else {}
+        self.rule_context = DatabaseRuleContext(release, self.portal, history)
 
     def concerns(self, symbol: Symbol) -> bool:
         """Whether there is anything to link or judge about a symbol's text."""
@@ -94,7 +94,9 @@ class Linking:
         then = self.rule_context.as_written(symbol.path)
         if then is None:
             return []
-        return check_types(symbol, then, self.rule_context.written[symbol.path], self.rule_context.portal.own_aliases)
+        return check_types(
+            symbol, then, self.rule_context.text_history[symbol.path], self.rule_context.portal.own_aliases
+        )
 
     def inheritance_of_all(self) -> dict[str, Inheritance]:
         """Path of each type that has any to its bases and heirs."""

@@ -22,10 +22,10 @@ from zarbek.service.links.resolution_context import DatabaseResolutionContext
 
 
 class DatabaseRuleContext:
-    """written: path of a text to the version in which it last changed, where that is an older one."""
+    """text_history: path of a text to the version in which it last changed, where that is an older one."""
 
-    def __init__(self, release: Release, portal: DatabaseResolutionContext, written: dict[str, str]) -> None:
-        self.release, self.portal, self.written = release, portal, written
+    def __init__(self, release: Release, portal: DatabaseResolutionContext, text_history: dict[str, str]) -> None:
+        self.release, self.portal, self.text_history = release, portal, text_history
         self._changed: dict[tuple[str, str, str, str], ChangedSince | None] = {}
         self._suggested: dict[tuple[str, str, str], Suggestion | None] = {}
         self._choices: dict[str, dict[str, str]] = {}
@@ -66,7 +66,7 @@ class DatabaseRuleContext:
     def changed(self, subject: str, link: Link, block: Callable[[], str]) -> ChangedSince | None:
         if link.version != self.portal.choice_of(link.project):
             return None  # Who names a version means that one.
-        written = self.written.get(subject, self.release.version)
+        written = self.text_history.get(subject, self.release.version)
         then = written if link.project == self.release.project.slug else self._choices_of(written).get(link.project, "")
         ecosystem = self.portal.ecosystem_of(link.project)
         if not then or sort_key(then, ecosystem) >= sort_key(link.version, ecosystem):
@@ -95,7 +95,7 @@ class DatabaseRuleContext:
     def as_written(self, path: str) -> Symbol | None:
         """A symbol of the release as it was when its text was last changed; None where it has
         the same signature still, or the text is as young as the release."""
-        version = self.written.get(path, "")
+        version = self.text_history.get(path, "")
         own = self.portal.own
         if not version or own is None or path not in own.symbols:
             return None

@@ -21,7 +21,7 @@ _NAMED = {"param": "parameters", "typeparam": "type_parameters"}
 _SECTIONS = {"example": "examples", "remarks": "", "permission": "free", "note": "note"}
 
 
-def read_xmldoc(lines: list[str], line: int, sink: MentionSink) -> TaggedDoc:
+def read_csharp_comment(lines: list[str], line: int, sink: MentionSink) -> TaggedDoc:
     """lines: without the comment's marks; the first is a line of the file. What is no XML is text."""
     text = "\n".join(lines)
     try:

@@ -49,7 +49,7 @@ _NAME = re.compile(r"(?:module:)?[A-Za-z_$@][\w$./#~@-]*(?:\(\))?\Z")
 _PLAIN = re.compile(r"[A-Za-z_$][\w$.]*(\(\))?\Z")
 
 
-def read_jsdoc(raw: str, line: int, sink: MentionSink) -> TaggedDoc:
+def read_ecmascript_comment(raw: str, line: int, sink: MentionSink) -> TaggedDoc:
     """raw: the whole comment, which begins on a line of the file."""
     lines, line = trim(block_lines(raw), line)
     if not lines:

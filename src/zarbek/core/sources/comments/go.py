@@ -24,7 +24,7 @@ _INLINE = re.compile(
 )
 
 
-def read_godoc(lines: list[str], line: int, sink: MentionSink, known: frozenset[str]) -> Doc:
+def read_go_comment(lines: list[str], line: int, sink: MentionSink, known: frozenset[str]) -> Doc:
     """known: names of the packages that the file imports; with exported names, what may be linked."""
     return _Reader(lines, line, sink, known).read()
 

@@ -15,7 +15,7 @@ from zarbek.core.sources.markup.inline import MentionSink, code_span
 _SPACE = re.compile(r"\s+")
 
 
-def read_javadoc(raw: str, line: int, sink: MentionSink) -> TaggedDoc:
+def read_java_comment(raw: str, line: int, sink: MentionSink) -> TaggedDoc:
     """raw: the whole comment, ``/**`` to ``*/``, which begins on a line of the file."""
     lines, line = trim(block_lines(raw), line)
     return read_tagged(lines, line, sink, JAVA) if lines else TaggedDoc(Doc(line=line))

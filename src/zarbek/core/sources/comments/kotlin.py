@@ -19,7 +19,7 @@ _INLINE = re.compile(
 )
 
 
-def read_kdoc(raw: str, line: int, sink: MentionSink, parameters: frozenset[str]) -> TaggedDoc:
+def read_kotlin_comment(raw: str, line: int, sink: MentionSink, parameters: frozenset[str]) -> TaggedDoc:
     """parameters: names that stand for parameters and type parameters, which have no page."""
     lines, line = trim(block_lines(raw), line)
     if not lines:

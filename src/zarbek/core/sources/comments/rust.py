@@ -1,4 +1,4 @@
-"""Rust's documentation comments. Source: The rustdoc book, "Linking to items by name";
+"""Rust's documentation comments. Sources: The Rust Reference, "Doc comments"; RFC 1946 (links to items by name);
 CommonMark 0.31, sections 4.7 and 6.3 (reference definitions and links)."""
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ _ROLES = {
     "constant": "data", "static": "data", "value": "value", "macro": "macro", "derive": "macro", "attr": "macro",
     "prim": "primitive", "primitive": "primitive", "field": "data", "variant": "data",
 }  # fmt: skip
-#: Parts of a page that stand for members (rustdoc book, "Link fragments").
+#: Parts of a page that stand for members (RFC 1946).
 _ANCHOR = re.compile(r"(?:method|tymethod|variant|structfield|associatedconstant|associatedtype)\.(\w+)$")
 _DEFINITION = re.compile(r"^ {0,3}\[([^\]]+)\]:\s*(\S+)(?:\s+(?:\"[^\"]*\"|'[^']*'|\([^)]*\)))?\s*$")
 _FENCE = re.compile(r" {0,3}(`{3,}|~{3,})\s*([^`]*)")
@@ -38,7 +38,7 @@ _CODE_LANGUAGES = frozenset(
 )
 
 
-def read_rustdoc(lines: list[str], line: int, sink: MentionSink, *, outward: bool = False) -> Doc:
+def read_rust_comment(lines: list[str], line: int, sink: MentionSink, *, outward: bool = False) -> Doc:
     """The structure of one documentation text. outward: names are those of the enclosing module."""
     text = _Converter(lines, line, sink, outward).read()
     return _structured(text, line)
@@ -82,7 +82,7 @@ class _Converter:
                 if opened and opened[1].startswith(fence):
                     fence = ""
                 elif text.lstrip().startswith("# ") or text.strip() == "#":
-                    continue  # Hidden lines of an example (rustdoc book, "Documentation tests").
+                    continue  # Hidden lines of an example begin with a hash.
                 elif text.lstrip().startswith("##"):
                     text = text.replace("##", "#", 1)
                 kept.append((0, text))

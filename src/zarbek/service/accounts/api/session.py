@@ -13,8 +13,8 @@ from django.middleware.csrf import get_token
 from rest_framework.request import Request
 
 from zarbek.service.accounts.actions import create_token, revoke_token
-from zarbek.service.accounts.authentication import require_administrator
 from zarbek.service.accounts.models import Token
+from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.accounts.throttling import Few, client_of, count_use
 from zarbek.service.common.api import ApiView, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response

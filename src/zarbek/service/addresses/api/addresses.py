@@ -8,7 +8,7 @@ import msgspec
 from django.http import HttpResponse
 from rest_framework.request import Request
 
-from zarbek.service.accounts.authentication import require_administrator, require_writer
+from zarbek.service.accounts.permissions import require_administrator, require_writer
 from zarbek.service.addresses.actions import set_quiet, set_wishes
 from zarbek.service.addresses.models import ProjectAddresses
 from zarbek.service.addresses.queries import quiet_hosts

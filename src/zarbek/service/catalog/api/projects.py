@@ -8,7 +8,7 @@ import msgspec
 from django.http import HttpResponse
 from rest_framework.request import Request
 
-from zarbek.service.accounts.authentication import require_administrator
+from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.catalog.actions import remove_project, remove_release
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import get_project, get_release, list_releases

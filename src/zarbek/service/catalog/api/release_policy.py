@@ -8,7 +8,7 @@ import msgspec
 from django.http import HttpResponse
 from rest_framework.request import Request
 
-from zarbek.service.accounts.authentication import require_administrator, require_writer
+from zarbek.service.accounts.permissions import require_administrator, require_writer
 from zarbek.service.catalog.models import OutsideNamespace
 from zarbek.service.catalog.queries import get_project, get_release
 from zarbek.service.catalog.release_policy import change_support, override_hold, set_outside, set_policy

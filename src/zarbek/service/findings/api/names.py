@@ -9,7 +9,7 @@ import msgspec
 from django.http import HttpResponse
 from rest_framework.request import Request
 
-from zarbek.service.accounts.authentication import require_administrator
+from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.catalog.models import NameClaim
 from zarbek.service.catalog.queries import contested_names
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_body, read_flag

@@ -40,8 +40,8 @@ class EditList(ApiView):
         id="listEdits", summary="What to write in place of names that went wrong.", answer=Edits, parameters=_ASKED
     )
     def get(self, request: Request, slug: str) -> HttpResponse:
-        prints = request.query_params.getlist("fingerprint")
-        release, edits = list_edits(get_project(slug), likely=read_flag(request, "likely"), prints=prints)
+        fingerprints = request.query_params.getlist("fingerprint")
+        release, edits = list_edits(get_project(slug), likely=read_flag(request, "likely"), fingerprints=fingerprints)
         return json_response(request, Edits(slug, release.version, release.commit, edits))
 
 
@@ -49,7 +49,7 @@ class PatchView(ApiView):
     @describe(id="getPatch", summary="The same as a unified diff against the gathered commit.", answer=Patch,
               parameters=_ASKED)  # fmt: skip
     def get(self, request: Request, slug: str) -> HttpResponse:
-        prints = request.query_params.getlist("fingerprint")
+        fingerprints = request.query_params.getlist("fingerprint")
         with _PATCHES:
-            patch = make_patch(get_project(slug), likely=read_flag(request, "likely"), prints=prints)
+            patch = make_patch(get_project(slug), likely=read_flag(request, "likely"), fingerprints=fingerprints)
         return json_response(request, patch)

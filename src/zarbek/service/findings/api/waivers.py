@@ -10,7 +10,7 @@ from django.http import HttpResponse
 from django.utils import timezone
 from rest_framework.request import Request
 
-from zarbek.service.accounts.authentication import require_administrator, require_writer
+from zarbek.service.accounts.permissions import require_administrator, require_writer
 from zarbek.service.common.api import PAGING, Address, ApiView, Parameter, Slug, Words, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
@@ -82,7 +82,7 @@ class Waivers(ApiView):
         else:
             require_administrator(request)
         made = make_waivers(
-            project=body.project, rule=body.rule, target=body.target, file=body.file, prints=body.fingerprints,
+            project=body.project, rule=body.rule, target=body.target, file=body.file, fingerprints=body.fingerprints,
             reason=body.reason, until=body.until, person=request.user.get_username(),
         )  # fmt: skip
         response = json_response(request, [waiver_view(w) for w in made])

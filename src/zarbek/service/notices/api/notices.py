@@ -10,7 +10,7 @@ from django.core.validators import validate_email
 from django.http import HttpResponse
 from rest_framework.request import Request
 
-from zarbek.service.accounts.authentication import require_administrator
+from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.common.api import PAGING, Address, ApiView, Line, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of

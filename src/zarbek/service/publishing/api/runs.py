@@ -20,7 +20,7 @@ from zarbek.core.errors import BundleRefused
 from zarbek.core.linking.versions import check_version
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Manifest
-from zarbek.service.accounts.authentication import require_writer
+from zarbek.service.accounts.permissions import require_writer
 from zarbek.service.catalog.actions import check_slug
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_flag

@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from standardwebhooks import Webhook as Signer
 from standardwebhooks import WebhookVerificationError
 
-from zarbek.service.accounts.authentication import require_writer
+from zarbek.service.accounts.permissions import require_writer
 from zarbek.service.common.api import ApiView, describe
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import Forbidden

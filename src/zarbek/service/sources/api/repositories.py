@@ -12,7 +12,7 @@ from rest_framework.request import Request
 
 from zarbek.core.errors import GitRefused
 from zarbek.core.material.git_repository import check_ref, list_tags
-from zarbek.service.accounts.authentication import may_write, require_administrator, require_writer
+from zarbek.service.accounts.permissions import may_write, require_administrator, require_writer
 from zarbek.service.catalog.actions import check_slug
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import get_project

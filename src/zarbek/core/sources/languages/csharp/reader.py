@@ -12,7 +12,7 @@ from zarbek.core.model.doc_text import INHERIT, Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.comments.block_tags import find_instead
 from zarbek.core.sources.comments.comment_blocks import block_lines, marked_lines, trim
-from zarbek.core.sources.comments.csharp import read_xmldoc
+from zarbek.core.sources.comments.csharp import read_csharp_comment
 from zarbek.core.sources.languages.csharp.parsing import parse_csharp
 from zarbek.core.sources.languages.declarations import (
     DeclarationReader,
@@ -155,7 +155,7 @@ class _CsharpReader(DeclarationReader):
         else:
             lines = marked_lines([self.tree.text(c) for c in comments], 3)
         lines, line = trim(lines, line_of(comments[0]))
-        return read_xmldoc(lines, line, sink).doc if lines else None
+        return read_csharp_comment(lines, line, sink).doc if lines else None
 
     def _modifiers(self, node: Node) -> set[str]:
         return {self.tree.text(c) for c in find_children(node, "modifier")}

@@ -10,7 +10,7 @@ from tree_sitter import Node
 
 from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
-from zarbek.core.sources.comments.ecmascript import read_jsdoc
+from zarbek.core.sources.comments.ecmascript import read_ecmascript_comment
 from zarbek.core.sources.languages.declarations import DeclarationReader, narrower
 from zarbek.core.sources.languages.ecmascript.imports import Imports
 from zarbek.core.sources.languages.syntax_tree import end_line_of, find_child, find_children, line_of
@@ -61,7 +61,7 @@ class MemberReader(DeclarationReader):
     def _read(self, comment: Node | None, sink) -> tuple[Doc | None, bool]:  # type: ignore[no-untyped-def]
         if comment is None or not self._is_doc(comment):
             return None, False
-        found = read_jsdoc(self.tree.text(comment), line_of(comment), sink)
+        found = read_ecmascript_comment(self.tree.text(comment), line_of(comment), sink)
         return found.doc, found.hidden
 
     def _keep(self, symbol: Symbol) -> Symbol:

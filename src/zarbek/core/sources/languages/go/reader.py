@@ -10,7 +10,7 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.comments.comment_blocks import block_lines, marked_lines, trim
-from zarbek.core.sources.comments.go import read_godoc
+from zarbek.core.sources.comments.go import read_go_comment
 from zarbek.core.sources.languages.declarations import DeclarationReader
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.syntax_tree import SourceTree, end_line_of, find_child, find_children, line_of
@@ -87,7 +87,7 @@ class _GoReader(DeclarationReader):
         is_block = raws[0][0].startswith("/*")
         lines = block_lines(raws[0][0], 2) if is_block else marked_lines([raw for raw, _ in raws], 2)
         lines, line = trim(lines, line)
-        return read_godoc(lines, line, sink, self.known) if lines else None
+        return read_go_comment(lines, line, sink, self.known) if lines else None
 
     def _comments_of(self, nodes: list[Node], index: int, pending: list[Node]) -> list[Node]:
         """The comment above a spec or field, else the one behind it on its line."""

@@ -10,7 +10,7 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.doc_text import INHERIT, Doc
 from zarbek.core.model.symbol import LENT, Parameter, Signature, Symbol
 from zarbek.core.sources.comments.block_tags import find_instead
-from zarbek.core.sources.comments.java import read_javadoc
+from zarbek.core.sources.comments.java import read_java_comment
 from zarbek.core.sources.languages.declarations import (
     DeclarationReader,
     merge_deprecation,
@@ -151,7 +151,7 @@ class _JavaReader(DeclarationReader):
         raw = self.tree.text(comment)
         if not raw.startswith("/**") or len(raw) < 6:
             return None, False
-        found = read_javadoc(raw, line_of(comment), sink)
+        found = read_java_comment(raw, line_of(comment), sink)
         return found.doc, found.hidden
 
     def _deprecation(self, annotations: list[Node], doc: Doc | None) -> Doc | None:

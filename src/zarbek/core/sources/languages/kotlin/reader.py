@@ -11,7 +11,7 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.comments.block_tags import find_instead
-from zarbek.core.sources.comments.kotlin import read_kdoc
+from zarbek.core.sources.comments.kotlin import read_kotlin_comment
 from zarbek.core.sources.languages.declarations import (
     DeclarationReader,
     merge_deprecation,
@@ -185,7 +185,7 @@ class _KotlinReader(DeclarationReader):
         if comment is not None:
             raw = self.tree.text(comment)
             if raw.startswith("/**") and len(raw) > 5:
-                found = read_kdoc(raw, line_of(comment), sink, names)
+                found = read_kotlin_comment(raw, line_of(comment), sink, names)
                 doc, hidden = found.doc, found.hidden
         for annotation in self._annotations(node):
             text = self.tree.folded(annotation)

@@ -40,7 +40,7 @@ class Attributes:
 
     @property
     def flags(self) -> list[str]:
-        """Who hides an item from readers leaves it to callers (The rustdoc book's attribute ``doc(hidden)``)."""
+        """Who hides an item from readers leaves it to callers (The Rust Reference, "The doc attribute")."""
         return ["unlisted"] if self.hidden else []
 
     def add_lines(self, lines: list[str], line: int) -> None:

@@ -8,7 +8,7 @@ from tree_sitter import Node
 from zarbek.core.model.doc_text import Deprecation, Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.comments.block_tags import find_instead
-from zarbek.core.sources.comments.rust import read_rustdoc
+from zarbek.core.sources.comments.rust import read_rust_comment
 from zarbek.core.sources.languages.declarations import DeclarationReader
 from zarbek.core.sources.languages.rust.attributes import Attributes, read_attribute, read_comment
 from zarbek.core.sources.languages.syntax_tree import end_line_of, find_child, line_of
@@ -35,7 +35,7 @@ class ItemReader(DeclarationReader):
         doc = None
         lines = marks.text_lines(self.source.included) if marks.lines else []
         if any(part.strip() for part in lines):
-            doc = read_rustdoc(lines, marks.line, sink, outward=outward)
+            doc = read_rust_comment(lines, marks.line, sink, outward=outward)
             if marks.is_included:  # What it says stands in another file: here is only the line that names it.
                 sink.mentions[:] = [msgspec.structs.replace(m, line=marks.line, column=0) for m in sink.mentions]
         if marks.deprecated is not None:

@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [hostile] [precision] [recall] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [precision] [recall] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -19,6 +19,7 @@ from bench.measures import Row, measure_gather, measure_links
 from bench.portal import measure_index, measure_portals_part, measure_publish, measure_readings, measure_store
 from bench.precision.measure import measure_precision
 from bench.precision.recall import measure_recall
+from bench.startup import measure_startup
 from bench.truth import measure_truth
 
 CORPORA = ("sqlalchemy", "django", "numpy", "scipy", "stdlib")
@@ -29,7 +30,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, hostile, precision, recall, truth; all but growth, hostile, precision, recall and truth if left out",
+        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, precision, recall, truth; all but growth, hostile, precision, recall and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -46,6 +47,7 @@ def main() -> None:
         "languages": measure_languages,
         "growth": lambda: measure_growth(plot=Path(__file__).with_name("growth.svg")),
         "interfaces": measure_interfaces,
+        "startup": measure_startup,
         "hostile": measure_hostile,
         "truth": lambda: measure_truth(options.truth),
         "precision": measure_precision,

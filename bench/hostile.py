@@ -205,7 +205,7 @@ def _kills(portal: Supervised, folder: Path) -> list[Row]:
         (source / f"m{number}.py").write_text(
             "\n".join(f'def f{n}():\n    """See :func:`m{(number + 1) % 12}.f{n}`."""' for n in range(150))
         )
-    parts = ("take_jobs --queue default", "manage work", "entry.server", "mariadbd")
+    parts = ("take_jobs --queue default", "manage work", "web.server", "mariadbd")
     killed: Counter[str] = Counter()
     runs: dict[str, int] = {}
     for number in range(KILLS):

@@ -67,10 +67,10 @@ class Attempts(unittest.TestCase):
     def test_one_that_died_between_claiming_and_starting_is_made_again(self):
         found = self.in_service("""
             from django_tasks_db.models import DBTaskResult
-            from zarbek.service.publishing.actions import _enqueue
+            from zarbek.service.publishing.actions import enqueue_run
             run = make()
             with transaction.atomic():  # No worker sees the job before it is somebody's.
-                _enqueue(run)
+                enqueue_run(run)
                 run.refresh_from_db()
                 DBTaskResult.objects.filter(pk=run.job).update(
                     status="RUNNING", started_at=timezone.now(), worker_ids=["gone"]

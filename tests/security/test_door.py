@@ -124,7 +124,7 @@ class HttpTransport(unittest.TestCase):
     def test_a_secret_that_is_empty_takes_no_calls(self):
         source = self.portal.client.add_source(self.slug, str(self.portal.home / "repositories"))
         done = self.portal.in_service(
-            f"from zarbek.service.catalog.models import Source; Source.objects.filter(pk={source['id']}).update(hook_secret='')"
+            f"from zarbek.service.sources.models import Source; Source.objects.filter(pk={source['id']}).update(hook_secret='')"
         )
         self.assertEqual(done.returncode, 0, done.stderr)
         from datetime import UTC, datetime

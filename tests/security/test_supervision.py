@@ -100,12 +100,12 @@ class Supervision(unittest.TestCase):
         return Portal(self.url, (self.home / "admin-token").read_text().strip())
 
     def test_a_web_process_that_dies_is_not_missed(self):
-        before = self.find("entry.server")
+        before = self.find("web.server")
         os.kill(before[0], signal.SIGKILL)
         for _ in range(20):
             self.assertEqual(httpx.get(f"{self.url}/health/live", timeout=10).status_code, 200)
         self.assertTrue(
-            until(lambda: len(self.find("entry.server")) == len(before) and before[0] not in self.find("entry.server"))
+            until(lambda: len(self.find("web.server")) == len(before) and before[0] not in self.find("web.server"))
         )
 
     def test_a_worker_that_dies_and_a_hand_of_it_that_dies_are_started_again(self):

@@ -9,12 +9,12 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from urllib.parse import unquote, urldefrag, urlsplit
-from urllib.robotparser import RobotFileParser
 
 import httpx
 from django.conf import settings
 from django.utils import timezone
 from lxml import etree, html
+from protego import Protego
 
 from zarbek import __version__
 from zarbek.core.findings.url_rules import Answer, Round, UrlVerdict, judge_answer
@@ -34,6 +34,8 @@ _A_TURN = 10
 _WITNESSES, _LOOKED_AT = 3, 200
 _PERMANENT = frozenset({301, 308})
 _REDIRECTS = frozenset({301, 302, 303, 307, 308})
+#: Rules for a site whose own cannot be had.
+_NOTHING = "User-agent: *\nDisallow: /\n"
 #: Answers to HEAD that some servers give although GET would do.
 _NOT_BY_HEAD = frozenset({400, 403, 404, 405, 406, 500, 501, 503})
 
@@ -84,7 +86,7 @@ class UrlChecker:
         )  # fmt: skip
         self._sleep = sleep
         self._last: dict[str, float] = {}
-        self._robots: dict[str, RobotFileParser | None] = {}
+        self._robots: dict[str, Protego | httpx.HTTPError] = {}
 
     def __enter__(self) -> UrlChecker:
         return self
@@ -159,24 +161,35 @@ class UrlChecker:
         self._last[host] = time.monotonic()
 
     def _may_ask(self, url: str) -> bool:
-        """Robots Exclusion Protocol (RFC 9309): unreadable rules forbid nothing, a server's fault all."""
+        """Whether a site's rules let us (RFC 9309). Raises HTTPError for a site that did not answer: then
+        nothing of it may be asked, and nothing of it would answer."""
         parts = urlsplit(url)
         site = f"{parts.scheme}://{parts.netloc}"
         if site not in self._robots:
             self._robots[site] = self._read_robots(site)
         rules = self._robots[site]
-        return rules is None or rules.can_fetch(AGENT, url)
+        if isinstance(rules, httpx.HTTPError):
+            raise rules
+        return rules.can_fetch(url, AGENT)
 
-    def _read_robots(self, site: str) -> RobotFileParser | None:
-        rules = RobotFileParser()
+    def _read_robots(self, site: str) -> Protego | httpx.HTTPError:
+        """Section 2.3.1: absent rules forbid nothing, a server's fault all; redirects are followed to another
+        site, too."""
+        url = f"{site}/robots.txt"
         try:
-            response = self._request("GET", f"{site}/robots.txt", None)
-        except httpx.HTTPError:
-            return None  # What the address itself answers will tell.
-        if response.status_code != 200:
-            return None
-        rules.parse(response.text.splitlines())
-        return rules
+            for _ in range(MAX_HOPS):
+                response = self._request("GET", url, None)
+                following = response.headers.get("Location", "")
+                if response.status_code not in _REDIRECTS or not following:
+                    break
+                url = str(httpx.URL(url).join(following))
+        except httpx.HTTPError as error:
+            return error
+        except (httpx.InvalidURL, ValueError):
+            return Protego.parse("")
+        if response.status_code >= 500:
+            return Protego.parse(_NOTHING)
+        return Protego.parse(response.text if response.status_code == 200 else "")
 
 
 def _wrong(what: str, response: httpx.Response) -> tuple[Answer, httpx.Headers]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from django.db.models import Count, Q
+from django.db.models import Count, Prefetch, Q, QuerySet
 
 from zarbek.core.errors import VersionError
 from zarbek.core.linking.versions import choose, sort_key
@@ -25,11 +25,19 @@ def get_project(slug: str) -> Project:
 
 def list_releases(project: Project, *, previews: bool = True) -> list[Release]:
     """Live releases, newest first; previews last."""
-    rows = list(project.releases.filter(is_live=True).defer(*HEAVY))
-    if not previews:
-        rows = [row for row in rows if not row.is_preview]
-    rows.sort(key=lambda r: (not r.is_preview, sort_key(r.version, project.ecosystem)), reverse=True)
-    return rows
+    rows = project.releases.filter(is_live=True).defer(*HEAVY)
+    return in_order(project, (row for row in rows if previews or not row.is_preview))
+
+
+def in_order(project: Project, releases: Iterable[Release]) -> list[Release]:
+    """Releases of a project, newest first; previews last."""
+    return sorted(releases, key=lambda r: (not r.is_preview, sort_key(r.version, project.ecosystem)), reverse=True)
+
+
+def with_releases(projects: QuerySet[Project]) -> QuerySet[Project]:
+    """Projects that have their live releases as ``live``, in no order, and their aliases: two queries for all."""
+    live = Release.objects.filter(is_live=True).defer(*HEAVY)
+    return projects.prefetch_related("aliases", Prefetch("releases", queryset=live, to_attr="live"))
 
 
 def list_choosable(project: Project) -> list[Release]:

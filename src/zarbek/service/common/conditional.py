@@ -6,6 +6,7 @@ from typing import Any
 
 import msgspec
 from django.http import HttpRequest, HttpResponse
+from django.utils.cache import get_conditional_response
 
 from zarbek.service.common.packing import digest_of
 
@@ -29,10 +30,9 @@ def body_response(
 ) -> HttpResponse:  # fmt: skip
     """As json_response, for a body that is encoded already, and its tag where that is known."""
     tag = tag or tag_of(body)
-    if tag in request.headers.get("If-None-Match", ""):
-        response = HttpResponse(status=304)
-    else:
-        response = HttpResponse(body, content_type=content_type)
+    response = HttpResponse(body, content_type=content_type)
     response["ETag"] = tag
     response["Cache-Control"] = IMMUTABLE if immutable else REVALIDATE
-    return response
+    if request.method not in ("GET", "HEAD"):
+        return response  # What it asked for is done.
+    return get_conditional_response(request, etag=tag, response=response)

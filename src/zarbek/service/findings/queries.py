@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 import msgspec
-from django.db.models import Q, QuerySet
+from django.db.models import Count, Q, QuerySet
 
 from zarbek.core.findings.waivers import WaiverRule
 from zarbek.core.model.finding import Finding
@@ -25,6 +25,12 @@ def list_waivers(project: Project) -> list[WaiverRule]:
     """The waivers that may cover findings of a project, newest first; also those that have ended."""
     rows = Waiver.objects.filter(Q(project=project) | Q(project=None)).select_related("project")
     return [rule_of(row) for row in rows]
+
+
+def counted_waivers() -> QuerySet[Waiver]:
+    """Waivers with their projects and, as ``covers``, the number of findings that stand under each."""
+    standing_ones = Count("findings", filter=Q(findings__state__in=ALIVE))
+    return Waiver.objects.select_related("project").annotate(covers=standing_ones)
 
 
 def standing(rows: Iterable[FindingRecord]) -> list[Finding]:

@@ -17,7 +17,7 @@ from zarbek.core.writing.declaration import break_declaration
 from zarbek.core.writing.type_text import Piece
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
-from zarbek.service.common.paging import make_cursor
+from zarbek.service.common.paging import Place, make_cursor, start_after
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.block_layout import BlockEntry
 from zarbek.service.content.queries import (
@@ -80,7 +80,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
     family = Family(release)
     doc, texts, given_by = Telling(family, [(entry.symbol, symbol)]).of(symbol, texts)
     members, inherited, subclasses = _surroundings(family, entry.symbol, symbol.holds)
-    details = _details(family, symbol, block, 0, _FIRST_DETAILS)
+    details = _details(family, symbol, block, None, _FIRST_DETAILS)
     members_left = 0
     if symbol.kind == "api":  # Its operations stand on its page by what they are about.
         members = [m for m in members if m.kind != "operation"]
@@ -137,16 +137,19 @@ def _bases(family: Family, entry: SymbolEntry, texts: Texts) -> list[list[Piece]
     return shown
 
 
-def get_member_details(release: Release, path: str, start: int, size: int) -> MemberDetails:
-    """What a type's own members say in full, from one of them on. Raises NotFound for what is not there."""
+def get_member_details(release: Release, path: str, after: Place, size: int) -> MemberDetails:
+    """What a type's own members say in full, after one of them (the place in a cursor) or from the first.
+
+    Raises NotFound for a type that is not there, Problem for a member that is not.
+    """
     entry = find_entry(release.pk, path)
     if entry is None:
         raise _absent(release, path)
     symbol = read_symbol(entry)
-    return _details(Family(release), symbol, _links_of(release, symbol.path), start, size)
+    return _details(Family(release), symbol, _links_of(release, symbol.path), after, size)
 
 
-def _details(family: Family, symbol: Symbol, block: LinkBlock, start: int, size: int) -> MemberDetails:
+def _details(family: Family, symbol: Symbol, block: LinkBlock, after: Place, size: int) -> MemberDetails:
     if symbol.kind not in TYPE_KINDS:
         return MemberDetails([], None)
     release = family.release
@@ -156,6 +159,7 @@ def _details(family: Family, symbol: Symbol, block: LinkBlock, start: int, size:
         if e.symbol.parent == symbol.path and _is_told(e.symbol) and audience.sees(e.symbol)
     ]  # fmt: skip
     entries.sort(key=lambda e: e.symbol.line)
+    start = start_after(entries, lambda e: e.symbol.path, after)
     members = list(read_symbols(entries[start : start + size]))
     telling = Telling(family, ((entry.symbol, member) for entry, member in members))
     made = [
@@ -165,7 +169,7 @@ def _details(family: Family, symbol: Symbol, block: LinkBlock, start: int, size:
     following = None
     if start + size < len(entries):
         place = f"/api/v1/projects/{quote(release.project.slug)}/releases/{quote(release.version, safe='')}/members"
-        following = f"{place}/{quote(symbol.path)}?cursor={make_cursor(start + size)}"
+        following = f"{place}/{quote(symbol.path)}?cursor={make_cursor(entries[start + size - 1].symbol.path)}"
     return MemberDetails(made, following)
 
 

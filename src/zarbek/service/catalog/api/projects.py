@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import datetime
 
 import msgspec
@@ -11,10 +12,10 @@ from rest_framework.request import Request
 from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.catalog.actions import remove_project, remove_release
 from zarbek.service.catalog.models import Project, Release
-from zarbek.service.catalog.queries import get_project, get_release, list_releases
+from zarbek.service.catalog.queries import get_project, get_release, in_order, list_releases, with_releases
 from zarbek.service.common.api import PAGING, ApiView, describe
 from zarbek.service.common.conditional import json_response
-from zarbek.service.common.paging import page_of
+from zarbek.service.common.paging import page_of, page_of_list
 from zarbek.service.common.problems import Refused
 
 
@@ -61,11 +62,13 @@ def release_view(release: Release, aliases: dict[int, list[str]]) -> ReleaseView
     )  # fmt: skip
 
 
-def project_view(project: Project) -> ProjectView:
+def project_view(project: Project, live: Iterable[Release] | None = None) -> ProjectView:
+    """live: its live releases, where they have been read."""
     aliases: dict[int, list[str]] = {}
     for alias in project.aliases.all():
         aliases.setdefault(alias.release_id, []).append(alias.name)
-    releases = [release_view(r, aliases) for r in list_releases(project)]
+    ordered = list_releases(project) if live is None else in_order(project, live)
+    releases = [release_view(r, aliases) for r in ordered]
     latest = next((r.version for r in releases if "latest" in r.aliases), "")
     return ProjectView(project.slug, project.title, project.summary, project.owner, project.purl, latest, releases)
 
@@ -73,10 +76,9 @@ def project_view(project: Project) -> ProjectView:
 class Projects(ApiView):
     @describe(id="listProjects", summary="List the portal's projects by slug.", answer=ProjectPage, parameters=PAGING)
     def get(self, request: Request) -> HttpResponse:
-        slugs = list(Project.objects.values_list("pk", flat=True))
-        page = page_of(slugs, request.query_params, request.path)
-        rows = Project.objects.filter(pk__in=page["items"]).prefetch_related("aliases")
-        return json_response(request, {**page, "items": [project_view(p) for p in rows]})
+        rows = with_releases(Project.objects.all())
+        page = page_of(rows, ("slug",), request.query_params, request.path)
+        return json_response(request, {**page, "items": [project_view(p, p.live) for p in page["items"]]})
 
 
 class ProjectDetail(ApiView):
@@ -101,7 +103,9 @@ class Releases(ApiView):
     )
     def get(self, request: Request, slug: str) -> HttpResponse:
         view = project_view(get_project(slug))
-        return json_response(request, page_of(view.releases, request.query_params, request.path))
+        return json_response(
+            request, page_of_list(view.releases, lambda r: r.version, request.query_params, request.path)
+        )
 
 
 class ReleaseRemoval(ApiView):

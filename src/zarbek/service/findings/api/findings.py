@@ -113,8 +113,8 @@ class Findings(ApiView):
     @describe(id="listFindings", summary="Findings of the releases that are judged.", answer=FindingPage,
               parameters=(*PAGING, *_FILTERS))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
-        rows = asked_findings(request).order_by("project__slug", "rule", "pk")
-        page = page_of(rows, request.query_params, request.path)
+        rows = asked_findings(request)
+        page = page_of(rows, ("project__slug", "rule", "pk"), request.query_params, request.path)
         return json_response(request, {**page, "items": [finding_view(r) for r in page["items"]]})
 
 

@@ -57,7 +57,7 @@ class Names(ApiView):
             rows = rows.filter(project__slug=slug)
         if read_flag(request, "contested"):
             rows = rows.filter(name__in=contested_names())
-        page = page_of(rows, request.query_params, request.path)
+        page = page_of(rows, ("name", "id"), request.query_params, request.path)
         return json_response(request, {**page, "items": [claim_view(c) for c in page["items"]]})
 
     @describe(id="decideName", summary="Give a name to one of the projects that claim it, or to several together.",

@@ -15,8 +15,8 @@ from zarbek.service.common.api import PAGING, Address, ApiView, Parameter, Slug,
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import NotFound
-from zarbek.service.findings.models import ALIVE, Waiver
-from zarbek.service.findings.queries import rule_of
+from zarbek.service.findings.models import Waiver
+from zarbek.service.findings.queries import counted_waivers, rule_of
 from zarbek.service.findings.waiver_actions import end_waiver, make_waivers
 
 
@@ -55,11 +55,12 @@ class WaiverPage(msgspec.Struct):
     next: str | None
 
 
-def waiver_view(waiver: Waiver) -> WaiverView:
+def waiver_view(waiver: Waiver, covers: int) -> WaiverView:
+    """covers: standing findings."""
     rule = rule_of(waiver)
     return WaiverView(
         waiver.pk, rule.project, rule.rule, rule.target, rule.file, rule.fingerprint, rule.reason, rule.person,
-        rule.until, not rule.holds_on(timezone.now().date()), waiver.findings.filter(state__in=ALIVE).count(),
+        rule.until, not rule.holds_on(timezone.now().date()), covers,
     )  # fmt: skip
 
 
@@ -67,11 +68,11 @@ class Waivers(ApiView):
     @describe(id="listWaivers", summary="Waivers, newest first; ended ones say so.", answer=WaiverPage,
               parameters=(*PAGING, Parameter("project", "Only of this project.")))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
-        rows = Waiver.objects.select_related("project")
+        rows = counted_waivers()
         if slug := request.query_params.get("project"):
             rows = rows.filter(project__slug=slug)
-        page = page_of(rows, request.query_params, request.path)
-        return json_response(request, {**page, "items": [waiver_view(w) for w in page["items"]]})
+        page = page_of(rows, ("-id",), request.query_params, request.path)
+        return json_response(request, {**page, "items": [waiver_view(w, w.covers) for w in page["items"]]})
 
     @describe(id="addWaivers", summary="Waive findings until a day: one waiver, or one for each fingerprint.",
               answer=list[WaiverView], status=201, body=NewWaiver)  # fmt: skip
@@ -85,7 +86,8 @@ class Waivers(ApiView):
             project=body.project, rule=body.rule, target=body.target, file=body.file, fingerprints=body.fingerprints,
             reason=body.reason, until=body.until, person=request.user.get_username(),
         )  # fmt: skip
-        response = json_response(request, [waiver_view(w) for w in made])
+        counted = counted_waivers().filter(pk__in=[w.pk for w in made]).order_by("pk")
+        response = json_response(request, [waiver_view(w, w.covers) for w in counted])
         response.status_code = 201
         return response
 

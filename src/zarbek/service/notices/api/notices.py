@@ -102,7 +102,8 @@ class Deliveries(ApiView):
               parameters=PAGING)  # fmt: skip
     def get(self, request: Request, webhook_id: int) -> HttpResponse:
         require_administrator(request)
-        page = page_of(Delivery.objects.filter(webhook=webhook_id), request.query_params, request.path)
+        rows = Delivery.objects.filter(webhook=webhook_id)
+        page = page_of(rows, ("-id",), request.query_params, request.path)
         return json_response(request, {**page, "items": [delivery_view(d) for d in page["items"]]})
 
 

@@ -57,11 +57,11 @@ class Runs(ApiView):
     @describe(id="listRuns", summary="List publish runs, newest first.", answer=RunPage,
               parameters=(*PAGING, Parameter("project", "Only runs of this project."), Parameter("state", "queued, running, done or failed.")))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
-        rows = Run.objects.defer("report").order_by("-id")
+        rows = Run.objects.defer("report")
         for name in ("project", "state"):
             if value := request.query_params.get(name):
                 rows = rows.filter(**{name: value})
-        page = page_of(rows, request.query_params, request.path)
+        page = page_of(rows, ("-id",), request.query_params, request.path)
         return json_response(request, {**page, "items": [run_view(run) for run in page["items"]]})
 
     @describe(id="publishBundle", summary="Publish a bundle as a release. Sending the same again changes nothing.",

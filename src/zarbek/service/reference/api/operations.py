@@ -11,7 +11,7 @@ from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.html import HtmlHolder
-from zarbek.service.common.paging import page_of
+from zarbek.service.common.paging import page_of_list
 from zarbek.service.content.interface_lookup import InterfaceLookup
 from zarbek.service.content.queries import iter_entries
 from zarbek.service.reference.linked_texts import UNLINKED
@@ -47,7 +47,7 @@ class Operations(ApiView):
         listed = [o for path in sorted(apis) if (s := lookup.service(path)) for o in s.operations if o.path in entries]
         if tag is not None:
             listed = [o for o in listed if o.tag == tag]
-        page = page_of(listed, request.query_params, request.path)
+        page = page_of_list(listed, lambda o: o.path, request.query_params, request.path)
         rows = [
             OperationRow(o.path, *o.address.partition(" ")[::2], entries[o.path].summary,
                          UNLINKED.line(entries[o.path].summary), [o.tag] if o.tag else [],

@@ -16,7 +16,7 @@ from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe
 from zarbek.service.common.conditional import IMMUTABLE, body_response, json_response
-from zarbek.service.common.paging import page_of, read_cursor, read_size
+from zarbek.service.common.paging import page_of_list, read_cursor, read_size
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.models import Asset
 from zarbek.service.content.queries import get_contents, iter_entries
@@ -70,9 +70,9 @@ class Members(ApiView):
         parameters=PAGING,
     )
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
-        start, size = read_cursor(request.query_params), read_size(request.query_params)
-        kind = f"members {start} {size}"
-        make = partial(get_member_details, start=start, size=size)
+        after, size = read_cursor(request.query_params), read_size(request.query_params)
+        kind = f"members {after} {size}"
+        make = partial(get_member_details, after=after, size=size)
         return body_response(request, *cached_page(kind, slug, version, path, make))
 
 
@@ -102,7 +102,7 @@ class Symbols(ApiView):
             ),
             key=lambda e: e.path,
         )
-        page = page_of(rows, request.query_params, request.path)
+        page = page_of_list(rows, lambda e: e.path, request.query_params, request.path)
         items = [SymbolRow(e.path, e.name, e.kind, e.summary, e.deprecated is not None) for e in page["items"]]
         return json_response(request, {**page, "items": items}, immutable=_is_pinned(release, version))
 

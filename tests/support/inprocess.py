@@ -1,0 +1,20 @@
+"""The service's code in the process of the tests, on the database of the running portal."""
+
+from __future__ import annotations
+
+import os
+from functools import cache
+
+from tests.support.running import Running, running
+
+
+@cache
+def connected() -> Running:
+    """The running portal, once models may be imported and asked here as in a process of its own."""
+    portal = running()
+    os.environ |= {k: v for k, v in portal.processes.environment.items() if k.startswith(("ZARBEK_", "DJANGO_"))}
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "zarbek.service.settings")
+    import django
+
+    django.setup()
+    return portal

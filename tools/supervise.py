@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import fcntl
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -130,6 +131,8 @@ class Portal:
     def start(self) -> None:
         if self._lock is None:
             self.take_folder()
+        # Figures of processes that are gone would be counted for good.
+        shutil.rmtree(self.home / "metrics", ignore_errors=True)
         self.start_database()
         self.manage("migrate", "--verbosity", "0")
         self.manage("first_run")

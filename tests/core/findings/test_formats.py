@@ -7,7 +7,6 @@ import unittest
 from datetime import date
 from xml.etree import ElementTree
 
-import nh3
 from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
@@ -103,12 +102,11 @@ class Notes(unittest.TestCase):
         self.assertEqual((root.get("tests"), root.get("failures")), ("1", "0"))
         self.assertIn("tidebook.old was removed.", root.findtext(".//system-out"))
 
-    def test_a_comment_folds_them_and_mail_leaves_them_out(self):
+    def test_a_comment_folds_them(self):
         made = report(new=[self.note], open=[], fixed=[])
         text = write_report(made, "markdown")
         self.assertIn("<details><summary>Notes (1)</summary>", text)
         self.assertNotIn("New here", text)
-        self.assertNotIn("older-release", write_report(made, "html"))
 
     def test_they_stop_nothing(self):
         self.assertEqual(stopped_by(Gate(severity="warning"), [self.note], []), [])
@@ -148,13 +146,6 @@ class Hostile(unittest.TestCase):
         self.assertEqual(len(list(csv.reader(io.StringIO(written["csv"], newline="")))), 4)
 
     def test_markup_in_a_finding_does_nothing(self):
-        made = report(
-            new=[finding(1, before='<script>x</script><img src=x onerror="x">', text="@all [a](javascript:x)")]
-        )
-        html = write_report(made, "html")
-        self.assertNotIn("<script", html)
-        self.assertNotIn("<img", html)
-        self.assertEqual(nh3.clean(html, tags={"a", "img"}).count("<"), 0)
         markdown = write_report(report(new=[replace(finding(1), message="@all ![x](http://e) <b>")]), "markdown")
         self.assertNotIn("@all", markdown)
         self.assertNotIn("![x](", markdown)

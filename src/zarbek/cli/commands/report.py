@@ -22,7 +22,7 @@ EXAMPLE = "zarbek report crewroster --format sarif"
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("release", metavar="SLUG[@VERSION]", help="the project, and a release other than the newest")
-    parser.add_argument("--format", choices=["text", *FORMATS], default="text", help="how to print it")
+    parser.add_argument("--format", choices=["text", *FORMATS, "html"], default="text", help="how to print it")
     add_gate(parser)
     parser.add_argument("--all", action="store_true", help="show every finding, notes too")
     add_portal_arguments(parser)
@@ -33,6 +33,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     with open_portal(options) as portal:
         report = portal.report(slug, version)
         is_asked = not version and not options.json and options.format == "text"
+        page = portal.report_as("html", slug, version) if options.format == "html" else ""
         standing = (
             {f["finding"]["fingerprint"] for f in portal.findings(project=slug, least="warning")} if is_asked else None
         )
@@ -43,6 +44,8 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         if standing is not None and (gone := _mended_since(report, standing)):
             told = f"{count(gone, 'of these has', 'of these have')} been mended since"
             console_for(out).print(f"\n{told}. zarbek findings {slug} shows what stands now.")
+    elif page:
+        out.write(page)
     else:
         out.write(write_report(msgspec.convert(report, Report), options.format))
     return Exit.FINDINGS if exceeds(report, options) else Exit.FINE

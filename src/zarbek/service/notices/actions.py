@@ -4,22 +4,21 @@ from __future__ import annotations
 
 import smtplib
 import uuid
-from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from html import escape
 from typing import Any
+from urllib.parse import quote
 
 import httpx
 from cloudevents.v1.conversion import to_json
 from cloudevents.v1.http import CloudEvent
 from django.conf import settings
 from django.core.mail import EmailMultiAlternatives
+from django.template.loader import render_to_string
 from django.utils import timezone
 from standardwebhooks import Webhook as Signer
 
-from zarbek.core.findings.formats.html import item_of, page_of
-from zarbek.core.findings.formats.wording import count, fix_of, place_of
+from zarbek.core.findings.formats.wording import count
 from zarbek.core.material.network_addresses import HostRefused, resolve
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project
@@ -27,6 +26,7 @@ from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.egress import OutwardTransport, beside, get_bounded
 from zarbek.service.common.problems import Conflict, NotFound, Problem
 from zarbek.service.common.signing import new_signing_secret
+from zarbek.service.findings.html_report import Group, items_of
 from zarbek.service.findings.models import FindingRecord
 from zarbek.service.findings.queries import standing
 from zarbek.service.notices.models import Delivery, Digest, Webhook
@@ -188,12 +188,12 @@ def _send_digest(digest: Digest) -> bool:
         return False
     total = sum(map(len, by_project.values()))
     subject = " ".join(f"{count(total, 'new finding')} for {digest.owner}".split())  # One line.
-    mail = EmailMultiAlternatives(subject, _plain(by_project), to=[digest.address])
-    content = "".join(
-        f'<h2 style="font-size:17px">{escape(slug)}</h2><ul>{"".join(item_of(f) for f in found)}</ul>'
-        for slug, found in by_project.items()
-    )
-    mail.attach_alternative(page_of(subject, content), "text/html")
+    facts = {
+        "heading": subject, "address": f"{settings.PUBLIC_URL}/findings?owner={quote(digest.owner)}",
+        "groups": [Group(slug, items_of(found)) for slug, found in by_project.items()],
+    }  # fmt: skip
+    mail = EmailMultiAlternatives(subject, render_to_string("notices/digest.txt", facts), to=[digest.address])
+    mail.attach_alternative(render_to_string("notices/digest.html", facts), "text/html")
     try:
         mail.send()
     except (OSError, smtplib.SMTPException) as error:
@@ -201,15 +201,3 @@ def _send_digest(digest: Digest) -> bool:
         return False
     Digest.objects.filter(pk=digest.pk).update(told_until=until, problem="")
     return True
-
-
-def _plain(by_project: dict[str, list[Finding]]) -> str:
-    def lines() -> Iterable[str]:
-        for slug, found in by_project.items():
-            yield slug
-            for f in found:
-                yield f"  {f.rule}  {place_of(f)}"
-                yield f"    {f.message} {fix_of(f)}".rstrip()
-            yield ""
-
-    return "\n".join(lines()) + f"\n{settings.PUBLIC_URL}/findings\n"

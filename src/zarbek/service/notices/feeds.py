@@ -3,23 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from html import escape
 from urllib.parse import quote
 
 import msgspec
 from django.conf import settings
 from django.db.models import QuerySet
 from django.http import HttpResponse
+from django.template.loader import render_to_string
 from django.utils.feedgenerator import Atom1Feed
 from rest_framework.request import Request
 
-from zarbek.core.findings.formats.html import item_of
 from zarbek.core.findings.formats.wording import summary_of, without_notes
 from zarbek.core.findings.formats.xml_text import xml_text
 from zarbek.core.findings.report import Report
+from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import ApiView
 from zarbek.service.common.problems import NotFound
+from zarbek.service.findings.html_report import items_of
 from zarbek.service.findings.models import FindingRecord
 from zarbek.service.findings.queries import standing
 from zarbek.service.publishing.models import Run
@@ -55,7 +56,7 @@ def _team(owner: str) -> HttpResponse:
         (finding,) = standing([row])
         feed.add_item(
             title=xml_text(f"{row.project.slug}: {finding.message}"),
-            description=xml_text(f"<ul>{item_of(finding)}</ul>"),
+            description=_entry([finding]),
             link=f"{settings.PUBLIC_URL}/findings?project={quote(row.project.slug)}&rule={quote(row.rule)}",
             unique_id=f"{settings.PUBLIC_URL}/findings/{row.pk}", pubdate=row.first_seen_at,
             updateddate=row.fixed_at or row.first_seen_at, categories=[xml_text(row.rule), row.state],
@@ -67,13 +68,16 @@ def _runs(title: str, link: str, path: str, rows: QuerySet[Run]) -> HttpResponse
     feed = _feed(title, link, path)
     for run in _reported(rows):
         report = msgspec.json.decode(run.report, type=Report)
-        items = "".join(item_of(f) for f in without_notes(report.new)[:20])
         feed.add_item(
             title=xml_text(f"{run.project} {run.version}"), link=f"{settings.PUBLIC_URL}/reports/{run.pk}",
             unique_id=f"{settings.PUBLIC_URL}/reports/{run.pk}", pubdate=run.finished_at, updateddate=run.finished_at,
-            description=xml_text(f"<p>{escape(summary_of(report))}</p><ul>{items}</ul>"),
+            description=_entry(without_notes(report.new)[:20], summary_of(report)),
         )  # fmt: skip
     return _answer(feed)
+
+
+def _entry(findings: Iterable[Finding], summary: str = "") -> str:
+    return xml_text(render_to_string("notices/entry.html", {"items": items_of(findings), "summary": summary}))
 
 
 def _reported(rows: QuerySet[Run]) -> Iterable[Run]:

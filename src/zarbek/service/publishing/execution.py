@@ -12,6 +12,7 @@ from django.utils import timezone
 from zarbek.core.errors import ZarbekError
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.deadlocks import retried_on_deadlock, retried_on_race
+from zarbek.service.common.metrics import PUBLISHES, REFERENCES, STAGE_SECONDS
 from zarbek.service.common.problems import Problem
 from zarbek.service.common.storage import storage_problem
 from zarbek.service.publishing.cache_epoch import renew_pages
@@ -42,8 +43,10 @@ def _run_all(publish: Publish) -> None:
     try:
         for name, stage in list_stages():
             publish.progress.enter(name)
-            _run_stage(stage, publish)
+            with STAGE_SECONDS.labels(name).time():
+                _run_stage(stage, publish)
         _end(publish, "done", counts=publish.counts)
+        _count_references(publish)
     except RunTakenOver:
         raise
     except (ZarbekError, Problem) as error:
@@ -77,7 +80,15 @@ def _end(publish: Publish, state: str, **values: object) -> None:
     renew_pages()
 
 
+def _count_references(publish: Publish) -> None:
+    if not publish.run.is_dry:
+        for outcome in ("held", "dangling", "stale", "outside"):
+            REFERENCES.labels(outcome).inc(publish.counts.get(outcome, 0))
+
+
 def close_run(run: Run, state: str, **values: object) -> None:
+    """End a run as done or failed, with other columns of it."""
+    PUBLISHES.labels("dry" if run.is_dry and state == "done" else state).inc()
     Run.objects.filter(pk=run.pk).update(state=state, finished_at=timezone.now(), done=F("total"), **values)
 
 

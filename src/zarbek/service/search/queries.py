@@ -9,6 +9,7 @@ from zarbek.core.searching.query import Query
 from zarbek.core.searching.ranking import rank
 from zarbek.service.catalog.models import Alias, Release
 from zarbek.service.catalog.queries import LATEST, get_release
+from zarbek.service.common.metrics import SEARCH_SECONDS
 from zarbek.service.common.problems import Unavailable
 from zarbek.service.search.engine import IndexUnavailable, get_index
 
@@ -25,7 +26,8 @@ def search(query: Query, limit: int) -> list[tuple[Hit, str]]:
         previews = Release.objects.filter(Q(is_preview=True) & Q(is_live=True) & ~Q(project__aliases__name=LATEST))
         versions.update(previews.values_list("pk", "version"))
     try:
-        found = get_index().search(query, versions.keys(), limit)
+        with SEARCH_SECONDS.time():
+            found = get_index().search(query, versions.keys(), limit)
     except IndexUnavailable as error:
         raise Unavailable("Nothing can be searched for now: the index is built anew. Try again in a minute.") from error
     hits = rank(query, found)

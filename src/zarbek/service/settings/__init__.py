@@ -72,7 +72,7 @@ MIDDLEWARE = [
 ]
 ROOT_URLCONF = "zarbek.service.web.urls"
 WSGI_APPLICATION = "zarbek.service.web.wsgi.application"
-TEMPLATES: list[dict[str, object]] = []
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 DATABASES = {
     "default": {
         "ENGINE": "zarbek.service.common.mariadb",
@@ -95,6 +95,9 @@ USE_TZ = True
 TIME_ZONE = "UTC"
 MEDIA_ROOT = HOME / "files"
 SEARCH_INDEX = HOME / "index"
+#: Figures of each process, as prometheus-client shares them; it reads this when it is loaded.
+METRICS = Path(os.environ.setdefault("PROMETHEUS_MULTIPROC_DIR", str(HOME / "metrics")))
+METRICS.mkdir(parents=True, exist_ok=True)
 #: Long texts as HTML, for 30 days or until 1,000 others are newer.
 RENDERINGS = HOME / "renderings"
 CACHES = {

@@ -13,9 +13,11 @@ from django.conf import settings
 from django.db import Error, connection
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from prometheus_client import CONTENT_TYPE_LATEST, generate_latest
+from prometheus_client import CONTENT_TYPE_LATEST
 
+from zarbek.service.common.metrics import Gauge, write_metrics
 from zarbek.service.publishing.models import Run
+from zarbek.service.publishing.queries import queue_lengths, waiting_runs
 from zarbek.service.search.engine import IndexUnavailable, get_index
 
 MIN_FREE_BYTES = 200 * 2**20
@@ -37,7 +39,14 @@ def ready(request: HttpRequest) -> HttpResponse:
 
 
 def metrics(request: HttpRequest) -> HttpResponse:
-    return HttpResponse(generate_latest(), content_type=CONTENT_TYPE_LATEST)
+    """Figures in Prometheus's text format."""
+    return HttpResponse(write_metrics(*_GAUGES), content_type=CONTENT_TYPE_LATEST)
+
+
+_GAUGES = (
+    Gauge("zarbek_waiting_publishes", "Publish runs that wait.", (), lambda: {(): float(waiting_runs())}),
+    Gauge("zarbek_queue_jobs", "Jobs in a queue, by state.", ("queue", "state"), queue_lengths),
+)
 
 
 def _outcome(check: Callable[[], str]) -> dict[str, object]:

@@ -6,7 +6,6 @@ from collections.abc import Callable
 
 import msgspec
 
-from zarbek.core.findings.formats.html import to_html
 from zarbek.core.findings.formats.junit import to_junit
 from zarbek.core.findings.formats.markdown import to_markdown
 from zarbek.core.findings.formats.sarif import to_sarif
@@ -25,7 +24,6 @@ FORMATS: dict[str, tuple[str, Callable[[Report], str]]] = {
     "junit": ("application/xml", to_junit),
     "csv": ("text/csv; charset=utf-8", to_csv),
     "markdown": ("text/markdown; charset=utf-8", to_markdown),
-    "html": ("text/html; charset=utf-8", to_html),
 }
 
 

@@ -21,6 +21,7 @@ from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import NotFound
 from zarbek.service.common.request_validation import read_number
 from zarbek.service.findings.actions import list_waived
+from zarbek.service.findings.html_report import MEDIA_TYPE, report_html
 from zarbek.service.findings.models import ALIVE, FindingRecord
 from zarbek.service.findings.trends import MapEdge, TrendPoint, list_edges, list_points, list_trend
 from zarbek.service.publishing.models import Run
@@ -169,11 +170,13 @@ class RunReport(ApiView):
 
 def report_response(request: Request, run: Run) -> HttpResponse:
     """What the run found, with the waivers of today."""
-    form = read_choice(request, "format", FORMATS, "json")
+    form = read_choice(request, "format", (*FORMATS, "html"), "json")
     report = msgspec.json.decode(run.report, type=Report)
     project = Project.objects.filter(slug=run.project).first()
     if project is not None:
         report = msgspec.structs.replace(report, waived=list_waived(project, [*report.new, *report.open]))
+    if form == "html":
+        return body_response(request, report_html(report).encode(), content_type=MEDIA_TYPE)
     return body_response(request, write_report(report, form).encode(), content_type=FORMATS[form][0])
 
 

@@ -1,6 +1,6 @@
 """HTML in doc comments to CommonMark. Only what authors of comments use; all else is its text.
 
-Source of the elements' meaning: HTML Living Standard, sections 4.3 to 4.5 and 4.9.
+Sources: HTML Living Standard, sections 4.3 to 4.5 and 4.9 for what elements mean, 13.2.5 for how they are written.
 """
 
 from __future__ import annotations
@@ -8,17 +8,13 @@ from __future__ import annotations
 import re
 import textwrap
 from collections.abc import Callable
+from dataclasses import dataclass
 from html import unescape
+from html.parser import HTMLParser
 
 from zarbek.core.sources.markup.inline import MentionSink, code_span
 
-_TOKEN = re.compile(
-    r"(?P<tag>\{@\w+)|<!--(?:(?!<!--).)*?-->|</?(?P<name>[a-zA-Z][a-zA-Z0-9]*)(?P<attrs>\s[^<>]*|/?)>"
-    r"|(?P<entity>&\#?\w+;)|(?P<special>[\\`*_\[\]<])|(?P<newline>\n)",
-    re.DOTALL,
-)
 _MARKED = re.compile(r"[{<&\\`*_\[\]]")
-_HREF = re.compile(r"""href\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s>]+))""", re.IGNORECASE)
 _SPACE = re.compile(r"\s+")
 _LEADING = re.compile(r"^(?:([#>+-])(?=\s|$)|(\d+)([.)])(?=\s))")
 _EMPHASIS = {"b": "**", "strong": "**", "i": "*", "em": "*", "var": "*", "cite": "*", "dfn": "*"}
@@ -27,6 +23,12 @@ _BLOCKS = frozenset(
     "p div section br hr blockquote h1 h2 h3 h4 h5 h6 ul ol li dl dt dd table caption tr td th pre center figure "
     "thead tbody tfoot header footer aside summary para list item".split()
 )
+#: What stands for a tag in braces while HTML is read, with the line ends that it holds: Unicode's private use area.
+_HELD = re.compile("\ue000(\\d+)\n*\ue001")
+_PRIVATE = re.compile("[\ue000\ue001]")
+#: A declaration or marked section: not of a comment's HTML.
+_DECLARED = re.compile("<!(?!--)")
+_BRACED = re.compile(r"\{@(\w+)")
 #: Reads an inline tag: (tag name, content, line) to CommonMark.
 InlineTag = Callable[[str, str, int], str]
 
@@ -60,7 +62,7 @@ def convert_html(text: str, line: int, sink: MentionSink, inline_tag: InlineTag)
     """CommonMark of a text that starts on a file line; mentions go to the sink."""
     if not _MARKED.search(text):
         return "\n".join(map(_safe_start, text.strip().split("\n")))
-    return _Converter(text, line, sink, inline_tag).read()
+    return _Converter(line, sink, inline_tag).read(text)
 
 
 def _safe_start(line: str) -> str:
@@ -71,83 +73,145 @@ def _safe_start(line: str) -> str:
 
 #: Elements whose marks say nothing to a reader of text.
 _PLAIN = frozenset(("span", "font", "small", "big", "u", "abbr", "nobr", "label", "s", "q", "wbr"))
+_MARKS = _CODE | _EMPHASIS.keys() | {"a", "sup", "sub"}
+_ELEMENTS = _BLOCKS | _MARKS | _PLAIN | {"img"}
 
 
-class _Converter:
-    def __init__(self, text: str, line: int, sink: MentionSink, inline_tag: InlineTag) -> None:
-        self.text, self.line, self.sink, self.inline_tag = text, line, sink, inline_tag
+@dataclass(frozen=True, slots=True)
+class _Braced:
+    """A tag in braces: its name, content, text as written and line."""
+
+    name: str
+    content: str
+    text: str
+    line: int
+
+
+class _Converter(HTMLParser):
+    def __init__(self, line: int, sink: MentionSink, inline_tag: InlineTag) -> None:
+        super().__init__()
+        self.first, self.sink, self.inline_tag = line, sink, inline_tag
+        self.braced: list[_Braced] = []
         self.blocks: list[str] = []
         self.buffer: list[str] = []
         self.marks: list[tuple[str, int, str]] = []
         self.lists: list[tuple[str, int]] = []
         self.item = ""
         self.rows: list[list[str]] | None = None
+        #: The text of preformatted code, while in it.
+        self.code: list[str] | None = None
+        self.is_java = False
         self.quoted = 0
+        #: Elements of which nothing is shown: what opens one and is never closed is no element.
+        self.silent: set[str] = set()
 
-    def read(self) -> str:
-        text, at, counted = self.text, 0, 0
-        while True:
-            match = _TOKEN.search(text, at)
-            if match is None:
-                self.buffer.append(text[at:])
-                break
-            if match.start() > at:
-                self.buffer.append(text[at : match.start()])
-            self.line += text.count("\n", counted, match.start())
-            counted = match.start()
-            at = self._token(match)
+    def read(self, text: str) -> str:
+        """The whole of a text. What cannot hold an element any more is not looked at for one."""
+        text = _DECLARED.sub("&lt;!", self._hold(_PRIVATE.sub("", text)))
+        lowered = text.lower()
+        self.silent = {name for name in ("script", "style") if f"</{name}" in lowered}
+        last = text.rfind(">") + 1
+        if last:
+            self.feed(text[:last])
+            self.close()
+        self.handle_data(unescape(text[last:]))
+        if self.code is not None:
+            self._end_code()
         self._flush()
-        while self.marks:
-            self.marks.pop()
         return "\n\n".join(self.blocks).strip("\n")
 
-    def _token(self, match: re.Match[str]) -> int:
-        kind = match.lastgroup
-        if kind == "newline":
-            self.buffer.append("\n")
-        elif kind == "special":
-            self.buffer.append(match[0] if self._in_code() else "\\" + match[0])
-        elif kind == "entity":
-            shown = unescape(match[0])
-            self.buffer.append(shown if self._in_code() else escape_text(shown))
-        elif match["tag"]:
-            end = balanced_end(self.text, match.start())
-            content = self.text[match.end() : end - 1 if self.text[end - 1] == "}" else end]
-            self.buffer.append(self.inline_tag(match["tag"][2:], content, self.line))
-            return end
-        elif match["name"]:
-            return self._element(match)
-        return match.end()
+    def _hold(self, text: str) -> str:
+        """The text with each tag in braces held apart: to HTML its content is nothing."""
+        out: list[str] = []
+        at, line = 0, self.first
+        while found := _BRACED.search(text, at):
+            start, end = found.start(), balanced_end(text, found.start())
+            line += text.count("\n", at, start)
+            content = text[found.end() : end - 1 if text[end - 1] == "}" else end]
+            whole = text[start:end]
+            lines = whole.count("\n")
+            out += [text[at:start], "\ue000", str(len(self.braced)), "\n" * lines, "\ue001"]
+            self.braced.append(_Braced(found[1], content, whole, line))
+            at, line = end, line + lines
+        return "".join(out) + text[at:]
+
+    def _as_written(self, text: str) -> str:
+        return _HELD.sub(lambda m: self.braced[int(m[1])].text, text)
+
+    # What the parser finds --------------------------------------------------------------------
+
+    def handle_data(self, data: str) -> None:
+        """Text between elements, its references to characters resolved."""
+        if self.cdata_elem is not None:
+            return  # Of a script or style.
+        at = 0
+        for held in _HELD.finditer(data):
+            self._text(data[at : held.start()])
+            self._tag(self.braced[int(held[1])])
+            at = held.end()
+        self._text(data[at:])
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        self._element(tag, dict(reversed(attrs)), closes=False)
+
+    def handle_startendtag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        if tag not in _MARKS:
+            self._element(tag, dict(reversed(attrs)), closes=False)
+
+    def handle_endtag(self, tag: str) -> None:
+        self._element(tag, {}, closes=True)
+
+    def set_cdata_mode(self, elem: str, **options: bool) -> None:
+        if elem in self.silent:
+            super().set_cdata_mode(elem, **options)
+
+    def handle_pi(self, data: str) -> None:
+        """To HTML a bogus comment; to authors most likely an argument of a type."""
+        self._text(self._as_written(f"<?{data}>"))
+
+    def _text(self, text: str) -> None:
+        if self.code is not None:
+            self.code.append(text)
+        elif text:
+            self.buffer.append(text if self._in_code() else escape_text(text))
+
+    def _tag(self, tag: _Braced) -> None:
+        if self.code is None:
+            self.buffer.append(self.inline_tag(tag.name, tag.content, tag.line))
+        elif tag.name in ("code", "literal"):
+            self.is_java |= tag.name == "code"
+            self.code.append(tag.content[1:] if tag.content[:1] == " " else tag.content)
+        else:
+            shown = self.inline_tag(tag.name, tag.content, tag.line)
+            label = re.match(r"\[(.*)\]\(", shown, re.DOTALL)
+            self.code.append((label[1] if label else shown).replace("\\", "").strip("`"))
 
     def _in_code(self) -> bool:
         return any(name in _CODE for name, _, _ in self.marks)
 
     # Elements -----------------------------------------------------------------------------
 
-    def _element(self, match: re.Match[str]) -> int:
-        name, closes = match["name"].lower(), match[0].startswith("</")
-        if name in _BLOCKS:
-            return self._block(name, closes, match)
-        if name in _CODE or name in _EMPHASIS or name in ("a", "sup", "sub"):
-            self._mark(name, closes, match)
+    def _element(self, name: str, attributes: dict[str, str | None], *, closes: bool) -> None:
+        if self.code is not None:
+            self._within_code(name, closes)
+        elif name in _BLOCKS:
+            self._block(name, closes)
+        elif name in _MARKS:
+            if closes:
+                self._close(name)
+            else:
+                self.marks.append((name, len(self.buffer), self._as_written(attributes.get("href") or "")))
         elif name == "img":
-            alt = re.search(r"alt\s*=\s*[\"']([^\"']*)", match["attrs"] or "")
-            self.buffer.append(escape_text(alt[1]) if alt else "")
-        elif name in ("script", "style") and not closes:
-            end = re.compile(rf"</{name}\s*>", re.IGNORECASE).search(self.text, match.end())
-            return end.end() if end else len(self.text)
-        elif not closes and name not in _PLAIN:
-            # No element of HTML: most likely a type in angle brackets.
-            self.buffer.append(escape_text(match[0]))
-        return match.end()
+            self.buffer.append(escape_text(self._as_written(attributes.get("alt") or "")))
+        elif not closes and name not in _PLAIN and name not in self.silent:
+            self._text(self._as_written(self.get_starttag_text() or ""))  # No element: most likely a type.
 
-    def _mark(self, name: str, closes: bool, match: re.Match[str]) -> None:
-        if closes:
-            self._close(name)
-        elif not match[0].endswith("/>"):
-            href = _HREF.search(match["attrs"] or "")
-            target = next(filter(None, href.groups()), "") if href else ""
-            self.marks.append((name, len(self.buffer), unescape(target)))
+    def _within_code(self, name: str, closes: bool) -> None:
+        """In preformatted code elements go, and only its end ends it."""
+        if name == "pre" and closes:
+            self._end_code()
+        elif not closes and name not in _ELEMENTS and name not in self.silent:
+            self._text(self._as_written(self.get_starttag_text() or ""))
 
     def _close(self, name: str) -> None:
         at = next((i for i in range(len(self.marks) - 1, -1, -1) if self.marks[i][0] == name), None)
@@ -174,19 +238,21 @@ class _Converter:
             sign = "^" if name == "sup" else "\\_"
             return f"{sign}{bare}" if len(bare) == 1 or bare.isdigit() else f"{sign}({bare})"
         if target.startswith(("http://", "https://")) and not re.search(r"[\s<>]", target):
-            self.sink.add(target, target, "url", self.line)
+            self.sink.add(target, target, "url", self.first + self.getpos()[0] - 1)
             return f"[{_SPACE.sub(' ', bare)}](<{target}>)"
         return inner
 
-    def _block(self, name: str, closes: bool, match: re.Match[str]) -> int:
+    def _block(self, name: str, closes: bool) -> None:
         if name == "pre" and not closes:
-            return self._preformatted(match)
+            self._flush()
+            self.code, self.is_java = [], False
+            return
         if name in ("td", "th", "tr", "table", "caption"):
             self._table(name, closes)
-            return match.end()
+            return
         if self.rows is not None:
             self.buffer.append(" ")
-            return match.end()
+            return
         self._flush()
         if name in ("ul", "ol", "dl"):
             self._list(name, closes)
@@ -200,7 +266,6 @@ class _Converter:
             self.blocks.append(self._indent() + "---")
         elif not closes and re.fullmatch(r"h\d", name):
             self.item = "#" * max(int(name[1]) - 1, 1) + " "
-        return match.end()
 
     def _begin_item(self) -> None:
         kind, number = self.lists.pop() if self.lists else ("ul", 0)
@@ -233,40 +298,14 @@ class _Converter:
             self.blocks.append(block)
         self.item = ""
 
-    def _preformatted(self, match: re.Match[str]) -> int:
-        self._flush()
-        end = re.compile(r"</pre\s*>", re.IGNORECASE).search(self.text, match.end())
-        stop = end.start() if end else len(self.text)
-        raw = self.text[match.end() : stop]
-        code = self._raw_code(raw, self.line)
+    def _end_code(self) -> None:
+        code, self.code = "".join(self.code or []), None
         body = textwrap.dedent(code.strip("\n")).rstrip()
         if body:
             fence = "````" if "```" in body else "```"
             indent = self._indent()
-            language = "java" if "{@code" in raw else ""
+            language = "java" if self.is_java else ""
             self.blocks.append("\n".join(indent + part for part in (fence + language, *body.split("\n"), fence)))
-        return end.end() if end else stop
-
-    def _raw_code(self, raw: str, line: int) -> str:
-        """The text of preformatted code: tags in braces give their content, elements go."""
-        out: list[str] = []
-        at = 0
-        for found in re.finditer(r"\{@(\w+)", raw):
-            if found.start() < at:
-                continue
-            out.append(_bare(raw[at : found.start()]))
-            end = balanced_end(raw, found.start())
-            content = raw[found.end() : end - 1 if raw[end - 1] == "}" else end]
-            if found[1] in ("code", "literal"):
-                out.append(content[1:] if content[:1] == " " else content)
-            else:
-                at_line = line + raw.count("\n", 0, found.start())
-                shown = self.inline_tag(found[1], content, at_line)
-                label = re.match(r"\[(.*)\]\(", shown, re.DOTALL)
-                out.append((label[1] if label else shown).replace("\\", "").strip("`"))
-            at = end
-        out.append(_bare(raw[at:]))
-        return "".join(out)
 
     def _table(self, name: str, closes: bool) -> None:
         if name == "table":
@@ -319,10 +358,3 @@ class _Converter:
         lines.insert(1, "|" + " --- |" * width)
         indent = self._indent()
         self.blocks.append("\n".join(indent + part for part in lines))
-
-
-_ELEMENT = re.compile(r"</?[a-zA-Z][^<>]*>|<!--(?:(?!<!--).)*?-->", re.DOTALL)
-
-
-def _bare(text: str) -> str:
-    return unescape(_ELEMENT.sub("", text)) if "<" in text or "&" in text else text

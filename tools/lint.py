@@ -13,6 +13,7 @@ CHECKS = (
     ("format", [str(BIN / "ruff"), "format", "--check", "."], ROOT),
     ("mypy", [str(BIN / "mypy")], ROOT),
     ("layers", [str(BIN / "lint-imports")], ROOT),
+    ("writes", [sys.executable, "tools/writes.py"], ROOT),
     ("complexity", [sys.executable, "tools/complexity.py"], ROOT),
     ("picture", [sys.executable, "tools/draw_layers.py", "--check"], ROOT),
     ("console", ["npm", "run", "--silent", "check"], ROOT / "console"),

@@ -23,8 +23,8 @@ class Attempts(unittest.TestCase):
             from django.utils import timezone
             from zarbek.core.material.bundle_file import digest_file
             from zarbek.service.catalog.models import Release
-            from zarbek.service.publishing.actions import give_up, keep_upload
-            from zarbek.service.publishing.heartbeat import requeue_abandoned
+            from zarbek.service.publishing.actions.runs import give_up, keep_upload
+            from zarbek.service.publishing.actions.heartbeat import requeue_abandoned
             from zarbek.service.publishing.execution import execute
             from zarbek.service.publishing.models import Run
             from zarbek.service.publishing.pipeline import register_stage
@@ -67,7 +67,7 @@ class Attempts(unittest.TestCase):
     def test_one_that_died_between_claiming_and_starting_is_made_again(self):
         found = self.in_service("""
             from django_tasks_db.models import DBTaskResult
-            from zarbek.service.publishing.actions import enqueue_run
+            from zarbek.service.publishing.actions.runs import enqueue_run
             run = make()
             with transaction.atomic():  # No worker sees the job before it is somebody's.
                 enqueue_run(run)

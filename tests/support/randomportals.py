@@ -15,7 +15,7 @@ from tests.support.sources import write_files
 from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.material.bundle_file import digest_file
 from zarbek.service.findings.recomputation import list_differences
-from zarbek.service.publishing.actions import keep_upload
+from zarbek.service.publishing.actions.runs import keep_upload
 from zarbek.service.publishing.execution import execute
 from zarbek.service.publishing.models import Run
 

@@ -233,7 +233,7 @@ class Crash(unittest.TestCase):
             from datetime import timedelta
             from django.utils import timezone
             from zarbek.core.material.bundle_file import digest_file
-            from zarbek.service.publishing.actions import keep_upload
+            from zarbek.service.publishing.actions.runs import keep_upload
             from zarbek.service.publishing.execution import execute
             from zarbek.service.publishing.models import Run
             from zarbek.service.publishing.pipeline import register_stage

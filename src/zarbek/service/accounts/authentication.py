@@ -2,19 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
-
 from django.contrib.auth.models import User
-from django.db.models import Q
 from django.utils import timezone
 from rest_framework.authentication import BaseAuthentication
 from rest_framework.request import Request
 
-from zarbek.service.accounts.actions import digest_token
+from zarbek.service.accounts.actions import digest_token, note_use
 from zarbek.service.accounts.models import Token
 from zarbek.service.common.problems import Unauthorized
-
-_USE_GRAIN = timedelta(minutes=1)
 
 
 class TokenAuthentication(BaseAuthentication):
@@ -28,8 +23,7 @@ class TokenAuthentication(BaseAuthentication):
             raise Unauthorized("The token is not known. Make a new one under your account.")
         if token.expires_at and token.expires_at < now:
             raise Unauthorized(f"The token {token.name!r} expired on {token.expires_at:%d %B %Y}.")
-        stale = Q(last_used_at=None) | Q(last_used_at__lt=now - _USE_GRAIN)
-        Token.objects.filter(stale, pk=token.pk).update(last_used_at=now)
+        note_use(token)
         return token.user, token
 
     def authenticate_header(self, request: Request) -> str:

@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 import threading
-from datetime import timedelta
 from hashlib import sha256
 
-from django.db import IntegrityError
-from django.db.models import F
 from django.utils import timezone
 from rest_framework.request import Request
 
-from zarbek.service.accounts.models import Tally
+from zarbek.service.accounts.actions import add_to_tally
 from zarbek.service.common.problems import TooMany
 
 
@@ -23,26 +20,10 @@ def client_of(request: Request) -> str:
 
 def count_use(what: str, who: str, *, most: int, span_s: float) -> None:
     """Count one use, for all web processes together. Raises TooMany beyond so many in a span of time."""
-    key = sha256(f"{what}\0{who}".encode(errors="replace")).hexdigest()
-    now = timezone.now()
-    running = Tally.objects.filter(key=key, until__gt=now)
-    if not running.update(count=F("count") + 1):
-        until = now + timedelta(seconds=span_s)
-        if not Tally.objects.filter(key=key).update(count=1, until=until):
-            try:
-                Tally.objects.create(key=key, count=1, until=until)
-            except IntegrityError:  # Another process was first.
-                running.update(count=F("count") + 1)
-        return
-    tally = running.values_list("count", "until").first()
-    if tally is not None and tally[0] > most:
-        wait_s = max(int((tally[1] - now).total_seconds()), 1)
+    count, until = add_to_tally(sha256(f"{what}\0{who}".encode(errors="replace")).hexdigest(), span_s)
+    if count > most:
+        wait_s = max(int((until - timezone.now()).total_seconds()), 1)
         raise TooMany(f"At most {most} times in {span_s:g} s. Try again in {wait_s} s.", retry_after=wait_s)
-
-
-def forget_tallies() -> None:
-    """Counts whose span of time is over."""
-    Tally.objects.filter(until__lt=timezone.now()).delete()
 
 
 class Few:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from urllib.parse import urlsplit
 
-from zarbek.service.addresses.models import QuietHost, UrlCheck
+from zarbek.service.addresses.models import ProjectAddresses, QuietHost, UrlCheck
+from zarbek.service.catalog.models import Project
 from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of
 
@@ -33,3 +34,8 @@ def host_of(url: str) -> str:
         return urlsplit(url).netloc.lower()
     except ValueError:
         return ""
+
+
+def wishes_of(project: Project) -> ProjectAddresses:
+    """What a project wishes, and what is known of its addresses; the usual where nobody has asked yet."""
+    return ProjectAddresses.objects.filter(project=project).first() or ProjectAddresses(project=project)

@@ -4,24 +4,21 @@ from __future__ import annotations
 
 import ssl
 import time
-from collections import Counter
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import datetime, timedelta
 from urllib.parse import unquote, urldefrag, urlsplit
 
 import httpx
 from django.conf import settings
-from django.utils import timezone
 from lxml import etree, html
 from protego import Protego
 
 from zarbek import __version__
-from zarbek.core.findings.url_rules import Answer, Round, UrlVerdict, judge_answer
+from zarbek.core.findings.url_rules import Answer, UrlVerdict
 from zarbek.service.addresses.models import UrlCheck
 from zarbek.service.addresses.queries import host_of
 from zarbek.service.common.batches import batched
-from zarbek.service.common.egress import OutwardRefused, OutwardTransport, beside, get_bounded
+from zarbek.service.common.egress import OutwardRefused, OutwardTransport, get_bounded
 from zarbek.service.common.packing import digest_of
 
 AGENT = "ZarbekLinks"
@@ -29,7 +26,7 @@ MAX_HOPS = 10
 MAX_PAGE_BYTES = 4 * 2**20
 MAX_URLS = 5_000
 #: Addresses of one host that are asked before others are looked at again.
-_A_TURN = 10
+A_TURN = 10
 #: Addresses that are asked again to see whether anything answers, and how many are looked at for them.
 _WITNESSES, _LOOKED_AT = 3, 200
 _PERMANENT = frozenset({301, 308})
@@ -51,18 +48,6 @@ class Asked:
     @property
     def place(self) -> tuple[str, str]:
         return self.row.url.partition(":")[0].lower(), host_of(self.row.url)
-
-    def keep(self, asked: Round, now: datetime) -> None:
-        row, known = self.row, verdict_of(self.row)
-        verdict = judge_answer(row.url, self.answer, known, asked)
-        row.status, row.fault, row.moved_to = self.answer.status, verdict.fault[:300], verdict.moved_to
-        row.failed_days, row.failed_on = verdict.failed_days, verdict.failed_on
-        row.unreachable = verdict.unreachable[:300]
-        row.unreachable_since = (row.unreachable_since or now) if verdict.unreachable else None
-        row.etag = self.headers.get("ETag", "")[:300]
-        row.last_modified = self.headers.get("Last-Modified", "")[:100]
-        row.checked_at = now
-        row.save()
 
 
 def verdict_of(row: UrlCheck) -> UrlVerdict:
@@ -226,33 +211,7 @@ def has_anchor(page: bytes, fragment: str) -> bool:
     return any(fragment in (e.get("id"), e.get("name")) for e in tree.iter(etree.Element))
 
 
-def check_urls(urls: Iterable[str], budget_s: float) -> tuple[dict[str, UrlVerdict], bool]:
-    """(verdicts by address, whether all that are due were asked). Hosts are asked beside one another.
-
-    Those that were asked for lately are not asked again; after so many seconds none is begun any more. What
-    an answer means depends on what others answered in the same round.
-    """
-    until = time.monotonic() + budget_s
-    rows = _rows_of(sorted({u for u in urls if len(u) < 2000})[:MAX_URLS])
-    fresh = timezone.now() - timedelta(seconds=settings.URL_AGAIN_S)
-    due: dict[str, list[UrlCheck]] = {}
-    for row in rows.values():
-        if row.checked_at is None or row.checked_at < fresh:
-            due.setdefault(host_of(row.url), []).append(row)
-    asked: list[Asked] = []
-    with UrlChecker() as checker:
-        while due and time.monotonic() < until:
-            turns = [waiting[:_A_TURN] for waiting in due.values()]
-            for answers in beside(lambda turn: [checker.ask(row) for row in turn], turns):
-                asked += answers
-            due = {host: waiting[_A_TURN:] for host, waiting in due.items() if waiting[_A_TURN:]}
-        asked += beside(checker.ask, _witnesses(asked))
-    keep_round(asked)
-    known = {url: verdict_of(r) for url, r in rows.items() if r.checked_at is not None}
-    return known, not due
-
-
-def _witnesses(asked: list[Asked]) -> list[UrlCheck]:
+def witnesses(asked: list[Asked]) -> list[UrlCheck]:
     """Addresses that answered before, to be asked beside those that do not: does anything answer now?"""
     doubtful = [a for a in asked if not a.answer.is_good and not a.answer.is_left_alone]
     good = {a.place for a in asked if a.answer.is_good}
@@ -266,18 +225,7 @@ def _witnesses(asked: list[Asked]) -> list[UrlCheck]:
     return list(found.values())[:_WITNESSES]
 
 
-def keep_round(asked: Sequence[Asked]) -> None:
-    """Write down what each answer means beside the others."""
-    now = timezone.now()
-    good = Counter(a.place for a in asked if a.answer.is_good)
-    for one in asked:
-        scheme, host = one.place
-        others = good.total() - one.answer.is_good
-        is_open = any(s == scheme and h != host for s, h in good)
-        one.keep(Round(now.date(), is_genuine=others > 0, is_open=is_open), now)
-
-
-def _rows_of(urls: list[str]) -> dict[str, UrlCheck]:
+def rows_of(urls: list[str]) -> dict[str, UrlCheck]:
     """What is known of addresses, with new rows for those that were never asked."""
     found: dict[str, UrlCheck] = {}
     for batch in batched(urls):

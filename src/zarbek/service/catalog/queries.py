@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Any
 
+import msgspec
 from django.db.models import Count, Prefetch, Q, QuerySet
 
 from zarbek.core.errors import VersionError
 from zarbek.core.linking.versions import choose, sort_key
-from zarbek.service.catalog.models import Alias, NameClaim, Project, Release
+from zarbek.service.catalog.models import Alias, NameClaim, OutsideNamespace, Project, Release
 from zarbek.service.common.problems import NotFound
 
 LATEST = "latest"
@@ -80,3 +82,31 @@ def contested_names(names: Iterable[str] | None = None) -> list[str]:
         rows.order_by().values("name").annotate(claims=Count("pk"), undecided=Count("pk", filter=Q(decided_by="")))
     )
     return sorted(counted.filter(claims__gt=1, undecided__gt=0).values_list("name", flat=True))
+
+
+def read_manifest(release: Release) -> dict[str, Any]:
+    """The manifest as it was sent."""
+    raw = Release.objects.values_list("manifest", flat=True).get(pk=release.pk)
+    return msgspec.json.decode(raw, type=dict[str, Any])
+
+
+def outside_addresses() -> dict[str, str]:
+    """Where readers are sent for names outside the portal: patterns by namespace."""
+    return dict(OutsideNamespace.objects.values_list("name", "pattern"))
+
+
+def claims_of(slug: str = "", *, contested: bool = False) -> QuerySet[NameClaim]:
+    """Claims with their projects: of one project, or of names that several claim and nobody has decided."""
+    rows = NameClaim.objects.select_related("project")
+    if slug:
+        rows = rows.filter(project__slug=slug)
+    return rows.filter(name__in=contested_names()) if contested else rows
+
+
+def has_project(slug: str) -> bool:
+    return Project.objects.filter(slug=slug).exists()
+
+
+def live_versions(slug: str) -> set[str]:
+    """Versions of a project that are published and shown."""
+    return set(Release.objects.filter(project__slug=slug, is_live=True).values_list("version", flat=True))

@@ -16,11 +16,11 @@ from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.relative_lines import attach
 from zarbek.core.model.symbol import Symbol
-from zarbek.service.catalog.models import Release
+from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import BATCH, batched
 from zarbek.service.common.packing import unpack
 from zarbek.service.content.block_layout import BlockEntry, ModuleBlock, PageRef, ReleaseContents
-from zarbek.service.content.models import Block, PageContent, SymbolContent
+from zarbek.service.content.models import Asset, Block, PageContent, SymbolContent
 
 _SYMBOL = msgspec.json.Decoder(Symbol)
 _PAGE = msgspec.json.Decoder(Page)
@@ -274,3 +274,8 @@ def load_index(release_id: int) -> ReleaseIndex:
         aliases=get_aliases(contents.aliases).values(), scopes=scopes, pages=pages,
         assets=contents.assets, manifest=manifest,
     )  # fmt: skip
+
+
+def find_asset(project: Project, digest: str) -> Asset | None:
+    """A project's file by its content."""
+    return Asset.objects.filter(project=project, digest=digest).first()

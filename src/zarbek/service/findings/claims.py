@@ -7,14 +7,14 @@ from django.db import transaction
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.model.finding import Finding
-from zarbek.service.catalog.actions import decide_name, plain_name
+from zarbek.service.catalog.actions.projects import decide_name, plain_name
 from zarbek.service.catalog.models import NameClaim, Project, Release
 from zarbek.service.catalog.queries import LATEST, contested_names, get_project
 from zarbek.service.common.problems import NotFound
-from zarbek.service.findings.actions import judge_again, keep_linked
-from zarbek.service.findings.finding_history import FindingHistory
+from zarbek.service.findings.actions.finding_history import FindingHistory
+from zarbek.service.findings.actions.judging import judge_again, keep_linked
 from zarbek.service.links.affected import affected_by_namespaces, dependents_of
-from zarbek.service.publishing.cache_epoch import renew_pages
+from zarbek.service.publishing.actions.cache_epoch import renew_pages
 
 RULE = "text/contested-name"
 

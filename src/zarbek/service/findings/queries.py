@@ -7,9 +7,11 @@ from collections.abc import Iterable
 import msgspec
 from django.db.models import Count, Q, QuerySet
 
+from zarbek.core.findings.rules import SEVERITY_ORDER, at_least
 from zarbek.core.findings.waivers import WaiverRule
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project
+from zarbek.service.common.problems import NotFound
 from zarbek.service.findings.models import ALIVE, FindingRecord, Waiver
 
 
@@ -40,3 +42,47 @@ def standing(rows: Iterable[FindingRecord]) -> list[Finding]:
 
 def alive(project: Project, branch: str = "") -> QuerySet[FindingRecord]:
     return FindingRecord.objects.filter(project=project, branch=branch, state__in=ALIVE)
+
+
+def get_waiver(waiver_id: int) -> Waiver:
+    """A waiver with its project. Raises NotFound."""
+    waiver = Waiver.objects.filter(pk=waiver_id).select_related("project").first()
+    if waiver is None:
+        raise NotFound("There is no such waiver.")
+    return waiver
+
+
+class FindingQuery(msgspec.Struct, frozen=True, kw_only=True):
+    """Which findings are asked for; an empty text asks for all.
+
+    family: the part of the rule before its ``/``. least: a severity, for it and worse ones. state: one of a
+    finding's states; all but ``fixed`` if empty. owner: ``-`` for nobody's. target: ``PROJECT/NAME``. waived: None
+    for both.
+    """
+
+    project: str = ""
+    family: str = ""
+    rule: str = ""
+    severity: str = ""
+    least: str = ""
+    state: str = ""
+    owner: str = ""
+    target: str = ""
+    waived: bool | None = None
+
+
+def find_findings(asked: FindingQuery) -> QuerySet[FindingRecord]:
+    """The findings that a question means, with their projects and waivers."""
+    rows = FindingRecord.objects.select_related("project", "waiver")
+    rows = rows.filter(state=asked.state) if asked.state else rows.filter(state__in=ALIVE)
+    for value, field in ((asked.project, "project__slug"), (asked.rule, "rule"), (asked.severity, "severity"),
+                         (asked.target, "document__target")):  # fmt: skip
+        if value:
+            rows = rows.filter(**{field: value})
+    if asked.least:
+        rows = rows.filter(severity__in=[s for s in SEVERITY_ORDER if at_least(s, asked.least)])
+    if asked.owner:
+        rows = rows.filter(owner="" if asked.owner == "-" else asked.owner)
+    if asked.family:
+        rows = rows.filter(rule__startswith=f"{asked.family}/")
+    return rows if asked.waived is None else rows.filter(waiver__isnull=not asked.waived)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Collection
 
 from zarbek.service.catalog.models import Release
-from zarbek.service.findings.actions import close_line, judge_again, judge_others, keep_linked
+from zarbek.service.findings.actions.judging import close_line, judge_again, judge_others, keep_linked
 from zarbek.service.links.affected import affected_by_namespaces
-from zarbek.service.publishing.cache_epoch import renew_pages
+from zarbek.service.publishing.actions.cache_epoch import renew_pages
 
 
 def on_judging_changed(release: Release, **_: object) -> None:

@@ -11,7 +11,7 @@ from zarbek.core.linking.linker import Link
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Release
 from zarbek.service.content.queries import iter_symbols, list_page_refs, read_page
-from zarbek.service.findings.finding_history import FindingHistory, branch_of, is_from_links
+from zarbek.service.findings.actions.finding_history import FindingHistory, branch_of, is_from_links
 from zarbek.service.findings.queries import alive
 from zarbek.service.links.affected import list_judged
 from zarbek.service.links.linking import Linking, Tally, targets_of

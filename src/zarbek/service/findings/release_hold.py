@@ -11,8 +11,8 @@ from zarbek.core.findings.gates import stopped_by
 from zarbek.core.findings.report import Compared
 from zarbek.core.findings.waivers import waiver_of
 from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.actions.release_policy import read_policy
 from zarbek.service.catalog.models import Project
-from zarbek.service.catalog.release_policy import read_policy
 from zarbek.service.findings.queries import list_waivers
 
 

@@ -6,12 +6,11 @@ import msgspec
 
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.finding import Finding
-from zarbek.service.catalog.models import Release
-from zarbek.service.findings.actions import make_report, weighty
+from zarbek.service.findings.actions.finding_history import FindingHistory
+from zarbek.service.findings.actions.judging import make_report, weighty
 from zarbek.service.findings.claims import tell_claims
-from zarbek.service.findings.finding_history import FindingHistory
 from zarbek.service.findings.release_hold import held_for
-from zarbek.service.publishing.models import Run
+from zarbek.service.publishing.actions.run_state import hold_release, keep_report
 from zarbek.service.publishing.pipeline import Publish, register_stage
 from zarbek.service.publishing.stages import bundle_path
 
@@ -27,9 +26,9 @@ def policy(publish: Publish) -> None:
     if run.is_preview or release.is_live or not release.project.policy:
         return
     history = FindingHistory(release.project, publish.version, run.pk)
-    release.held_for = held_for(release.project, history.compare([*publish.findings, *_gathered(publish)]))
+    reason = held_for(release.project, history.compare([*publish.findings, *_gathered(publish)]))
     with publish.progress.fenced():
-        Release.objects.filter(pk=release.pk).update(held_for=release.held_for)
+        hold_release(release, reason)
     if release.held_for:
         publish.progress.log(f"Held back from latest. {release.held_for}", "warning")
 
@@ -42,7 +41,7 @@ def report(publish: Publish) -> None:
     with publish.progress.fenced():
         if not publish.run.is_dry and not publish.run.is_preview:
             tell_claims(publish.stored.project)
-        Run.objects.filter(pk=publish.run.pk).update(report=msgspec.json.encode(made), counts=publish.counts)
+        keep_report(publish.run, msgspec.json.encode(made), publish.counts)
 
 
 def _gathered(publish: Publish) -> list[Finding]:

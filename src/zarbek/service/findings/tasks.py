@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django_tasks import task
 
-from zarbek.service.findings.actions import judge_without
+from zarbek.service.findings.actions.judging import judge_without
 
 
 @task(queue_name="chores")

@@ -12,6 +12,7 @@ from zarbek.core.findings.report import Counted
 from zarbek.core.findings.text_history import changed_texts
 from zarbek.core.linking.dependency_trace import NOBODY, Asked
 from zarbek.core.linking.inheritance import Inheritance
+from zarbek.core.linking.moves import find_moves
 from zarbek.core.linking.versions import is_prerelease, upto
 from zarbek.core.model.bundle import Manifest
 from zarbek.core.model.finding import Finding
@@ -32,7 +33,7 @@ from zarbek.service.content.queries import (
 )  # fmt: skip
 from zarbek.service.links.documents import InheritanceBlock, LinkBlock, LinkMap, Text
 from zarbek.service.links.linking import Judged, Linking, Tally, projects_asked, targets_of
-from zarbek.service.links.models import Dependence, LinkDocument, Referrer
+from zarbek.service.links.models import Dependence, LinkDocument, Referrer, Relocation
 from zarbek.service.links.own_referrers import OwnReferrers
 from zarbek.service.links.queries import get_link_map, read_inheritance_document, read_link_document
 from zarbek.service.links.resolution_context import dependency_on
@@ -282,3 +283,27 @@ def _declared(manifest: Manifest, projects: list[Project]) -> set[str]:
     known_purls = {p.purl for p in projects}
     unknown = {(NOBODY + d.purl)[:200] for d in manifest.dependencies if d.range and d.purl not in known_purls}
     return unknown | {p.slug for p in projects if dependency_on(manifest, p) is not None}
+
+
+def keep_relocations(old: Release, new: Release) -> int:
+    """Remember where symbols went, so that their old addresses lead there; how many."""
+    moves = find_moves(load_index(old.pk), load_index(new.pk))
+    version = get_manifest(new.pk).version
+    rows = Relocation.objects.filter(project=new.project, version=version)
+    known = set(rows.values_list("old", flat=True))
+    made = [
+        Relocation(project=new.project, old=m.old[:600], new=m.new[:600], version=version, certain=m.certain, why=m.why)
+        for m in moves.values()
+        if m.old[:600] not in known
+    ]
+    return len(Relocation.objects.bulk_create(made, batch_size=500))
+
+
+def keep_choice(row: Dependence, project: str, version: str) -> None:
+    """Which release of a project the names of another one mean from now on. row: of the two, with its release."""
+    if version != row.version:
+        row.version = version
+        row.save(update_fields=["version"])
+    if row.release.choices.get(project, "") != version:
+        row.release.choices = {**row.release.choices, project: version}
+        row.release.save(update_fields=["choices"])

@@ -15,7 +15,7 @@ from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import HEAVY, list_choosable
 from zarbek.service.common.batches import batched
 from zarbek.service.content.queries import HeldText, get_manifest, held, load_index
-from zarbek.service.links.actions import DEPENDENCIES
+from zarbek.service.links.actions import DEPENDENCIES, keep_choice
 from zarbek.service.links.documents import Text
 from zarbek.service.links.models import Dependence, Referrer
 from zarbek.service.links.resolution_context import choose_version
@@ -120,12 +120,7 @@ def move_choices(release: Release) -> None:
     rows = Dependence.objects.filter(project=project.slug, release__is_live=True, release__is_judged=True)
     for row in rows.select_related("release").only("version", "release__choices"):
         chosen = choose_version(get_manifest(row.release_id), project, versions)
-        if chosen != row.version:
-            row.version = chosen
-            row.save(update_fields=["version"])
-        if row.release.choices.get(project.slug, "") != chosen:
-            row.release.choices = {**row.release.choices, project.slug: chosen}
-            row.release.save(update_fields=["choices"])
+        keep_choice(row, project.slug, chosen)
 
 
 def _difference(

@@ -8,7 +8,6 @@ from functools import lru_cache
 from zarbek.core.changes.change import Comparison
 from zarbek.core.changes.comparison import compare_releases
 from zarbek.core.findings.fingerprints import fingerprint
-from zarbek.core.linking.moves import find_moves
 from zarbek.core.linking.versions import is_prerelease, sort_key
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.symbol import Symbol
@@ -16,7 +15,6 @@ from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.content.block_layout import BlockEntry
 from zarbek.service.content.queries import get_manifest, iter_blocks, load_index, read_symbols
-from zarbek.service.links.models import Relocation
 
 
 @lru_cache(maxsize=16)
@@ -68,17 +66,3 @@ def judge_number(comparison: Comparison) -> Finding | None:
         target=f"{comparison.project}/", suggestion=comparison.suggested, why="Semantic Versioning 2.0.0",
         fingerprint=fingerprint("text/hides-break", comparison.project, comparison.new),
     )  # fmt: skip
-
-
-def keep_relocations(old: Release, new: Release) -> int:
-    """Remember where symbols went, so that their old addresses lead there; how many."""
-    moves = find_moves(load_index(old.pk), load_index(new.pk))
-    version = get_manifest(new.pk).version
-    rows = Relocation.objects.filter(project=new.project, version=version)
-    known = set(rows.values_list("old", flat=True))
-    made = [
-        Relocation(project=new.project, old=m.old[:600], new=m.new[:600], version=version, certain=m.certain, why=m.why)
-        for m in moves.values()
-        if m.old[:600] not in known
-    ]
-    return len(Relocation.objects.bulk_create(made, batch_size=500))

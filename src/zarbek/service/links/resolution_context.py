@@ -10,7 +10,7 @@ from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.versions import choose, newest, upto
 from zarbek.core.model.bundle import Dependency, Manifest
 from zarbek.core.model.naming import key_of
-from zarbek.service.catalog.actions import plain_name
+from zarbek.service.catalog.actions.projects import plain_name
 from zarbek.service.catalog.models import NameClaim, OutsideNamespace, Project
 from zarbek.service.catalog.queries import find_release, list_choosable
 from zarbek.service.content.queries import load_index

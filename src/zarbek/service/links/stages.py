@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from zarbek.core.findings.formats.wording import count, faults_of
-from zarbek.service.links.actions import link_release
-from zarbek.service.links.comparison import compare, find_predecessor, judge_number, keep_relocations
+from zarbek.service.links.actions import keep_relocations, link_release
+from zarbek.service.links.comparison import compare, find_predecessor, judge_number
 from zarbek.service.publishing.pipeline import Publish, register_stage
 
 

@@ -58,6 +58,12 @@ def add_webhook(*, url: str, project: str, person: str) -> tuple[Webhook, str]:
     return Webhook.objects.create(url=url, secret=secret, project=found, person=person), secret
 
 
+def remove_webhook(webhook_id: int) -> None:
+    """Send no more events there; what was sent is forgotten, too. Raises NotFound."""
+    if not Webhook.objects.filter(pk=webhook_id).delete()[0]:
+        raise NotFound("There is no such webhook.")
+
+
 def announce(kind: str, project: Project, run: int, data: dict[str, Any]) -> int:
     """Put an event of a run on its way to every webhook that wants it, once; how many."""
     hooks = Webhook.objects.filter(project=None) | Webhook.objects.filter(project=project)

@@ -9,12 +9,12 @@ from zarbek.core.findings.formats.wording import without_notes
 from zarbek.core.findings.report import Report
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.chores import register_chore
+from zarbek.service.findings.actions.waivers import end_past_waivers
 from zarbek.service.findings.queries import rule_of
-from zarbek.service.findings.waiver_actions import end_past_waivers
 from zarbek.service.notices.actions import announce
 from zarbek.service.notices.models import Delivery
 from zarbek.service.notices.tasks import send_due, send_mail
-from zarbek.service.publishing.cache_epoch import renew_pages
+from zarbek.service.publishing.actions.cache_epoch import renew_pages
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish, register_stage
 

@@ -7,7 +7,7 @@ class PublishingConfig(AppConfig):
     def ready(self) -> None:
         from zarbek.service.catalog.signals import going
         from zarbek.service.publishing import stages
-        from zarbek.service.publishing.actions import let_go
+        from zarbek.service.publishing.actions.runs import let_go
 
         stages.register()
         going.connect(let_go)

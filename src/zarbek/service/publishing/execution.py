@@ -4,33 +4,26 @@ from __future__ import annotations
 
 import logging
 
-from django.conf import settings
 from django.db import OperationalError
-from django.db.models import F
-from django.utils import timezone
 
 from zarbek.core.errors import ZarbekError
-from zarbek.service.catalog.models import Release
 from zarbek.service.common.deadlocks import retried_on_deadlock, retried_on_race
-from zarbek.service.common.metrics import PUBLISHES, REFERENCES, STAGE_SECONDS
+from zarbek.service.common.metrics import REFERENCES, STAGE_SECONDS
 from zarbek.service.common.problems import Problem
 from zarbek.service.common.storage import storage_problem
-from zarbek.service.publishing.cache_epoch import renew_pages
-from zarbek.service.publishing.models import Run
+from zarbek.service.publishing.actions.cache_epoch import renew_pages
+from zarbek.service.publishing.actions.progress import RunProgress, RunTakenOver
+from zarbek.service.publishing.actions.run_state import claim_run, close_run, discard_unseen
 from zarbek.service.publishing.pipeline import Publish, Stage, list_stages
-from zarbek.service.publishing.progress import RunProgress, RunTakenOver
 
 logger = logging.getLogger(__name__)
 
 
 def execute(run_id: int, attempt: int) -> None:
     """Run all stages. Whatever happens, the run ends in a state that says what happened."""
-    claimed = Run.objects.filter(pk=run_id, attempt=attempt, state="queued").update(
-        state="running", heartbeat_at=timezone.now(), stage_at=timezone.now(), worker=settings.WORKER_ID
-    )
-    if not claimed:
+    run = claim_run(run_id, attempt)
+    if run is None:
         return
-    run = Run.objects.get(pk=run_id)
     publish = Publish(run, RunProgress(run))
     try:
         _run_all(publish)
@@ -75,7 +68,7 @@ def _end(publish: Publish, state: str, **values: object) -> None:
     run, release = publish.run, publish.release
     with publish.progress.fenced():
         if release is not None and (run.is_dry or state == "failed"):
-            Release.objects.filter(pk=release.pk, is_live=False).delete()
+            discard_unseen(release)
         close_run(run, state, **values)
     renew_pages()
 
@@ -84,12 +77,6 @@ def _count_references(publish: Publish) -> None:
     if not publish.run.is_dry:
         for outcome in ("held", "dangling", "stale", "outside"):
             REFERENCES.labels(outcome).inc(publish.counts.get(outcome, 0))
-
-
-def close_run(run: Run, state: str, **values: object) -> None:
-    """End a run as done or failed, with other columns of it."""
-    PUBLISHES.labels("dry" if run.is_dry and state == "done" else state).inc()
-    Run.objects.filter(pk=run.pk).update(state=state, finished_at=timezone.now(), done=F("total"), **values)
 
 
 def _fail(publish: Publish, reason: str) -> None:

@@ -7,8 +7,8 @@ from dataclasses import dataclass, field
 
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Release
+from zarbek.service.publishing.actions.progress import RunProgress
 from zarbek.service.publishing.models import Run
-from zarbek.service.publishing.progress import RunProgress
 
 
 @dataclass(slots=True)
@@ -53,9 +53,3 @@ def register_stage(order: int, name: str, stage: Stage) -> None:
 
 def list_stages() -> list[tuple[str, Stage]]:
     return [(name, stage) for _, name, stage in _stages]
-
-
-def version_while_stored(run: Run, version: str) -> str:
-    """The version under which a run keeps its release until it goes live; what replaces another, or
-    only looks, is kept apart."""
-    return f"{version}~{run.pk}" if run.is_preview or run.is_dry else version

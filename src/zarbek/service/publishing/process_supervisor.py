@@ -21,9 +21,9 @@ from django_tasks_db.models import DBTaskResult
 
 from zarbek.core.material.processes import die_with_parent, kill_group
 from zarbek.service.common.workplaces import sweep_workplaces
-from zarbek.service.publishing.actions import give_up
-from zarbek.service.publishing.heartbeat import beat, list_overdue, requeue_abandoned, requeue_of_worker
-from zarbek.service.publishing.schedule import run_due_chores
+from zarbek.service.publishing.actions.heartbeat import beat, list_overdue, requeue_abandoned, requeue_of_worker
+from zarbek.service.publishing.actions.runs import give_up
+from zarbek.service.publishing.actions.schedule import run_due_chores
 
 logger = logging.getLogger(__name__)
 BEAT_S = 2.0

@@ -31,7 +31,7 @@ from zarbek.service.content.queries import (
     read_symbol,
     read_symbols,
 )  # fmt: skip
-from zarbek.service.findings.finding_history import branch_of
+from zarbek.service.findings.actions.finding_history import branch_of
 from zarbek.service.findings.queries import alive, standing
 from zarbek.service.links.documents import LinkBlock
 from zarbek.service.links.queries import cached_link_document, get_link_map, list_referrers, with_versions

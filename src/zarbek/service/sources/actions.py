@@ -2,14 +2,22 @@
 
 from __future__ import annotations
 
+import io
+import zipfile
+from hashlib import sha256
 from typing import Any
 
-from zarbek.service.catalog.actions import ensure_project
+from django.core.files.base import ContentFile
+from django.core.files.storage import default_storage
+from django.utils import timezone
+
+from zarbek.service.catalog.actions.projects import ensure_project
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.signing import new_signing_secret
-from zarbek.service.publishing.actions import start_run, version_of_tag
+from zarbek.service.publishing.actions.runs import start_run, version_of_tag
 from zarbek.service.publishing.models import Run
 from zarbek.service.sources.models import RunningService, Source
+from zarbek.service.sources.running_services import Asked
 
 
 def add_source(
@@ -61,3 +69,48 @@ def fetch_tags(source: Source, tags: list[str]) -> list[Run]:
         if not Run.objects.filter(project=source.project.slug, version=version, is_dry=False).exists():
             started.append(start_fetch(source, tag, version, actor="poll"))
     return started
+
+
+def keep_asked(service: RunningService, asked: Asked) -> bool:
+    """Keep what a service said; whether that differs from the last. What went wrong is kept with the
+    service, beside what was fetched last."""
+    now = timezone.now()
+    service.asked_at, service.problem = now, asked.problem
+    changed, is_known = False, bool(service.digest)
+    if not asked.problem:
+        service.fetched_at = now
+    if asked.files is not None:
+        changed = _keep_files(service, asked.files, asked.entity_tag)
+    if changed and is_known:
+        service.changed_at = now
+    service.save()
+    return changed
+
+
+def _keep_files(service: RunningService, files: dict[str, bytes], tag: str) -> bool:
+    digest = sha256(b"".join(name.encode() + b"\0" + sha256(data).digest() for name, data in sorted(files.items())))
+    service.entity_tag = tag
+    if digest.hexdigest() == service.digest:
+        return False
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in sorted(files.items()):
+            archive.writestr(name, data)
+    service.digest = digest.hexdigest()
+    service.material = default_storage.save(f"services/{service.digest}.zip", ContentFile(buffer.getvalue()))
+    return True
+
+
+def keep_polled(source: Source, ahead: dict[str, object], problem: str) -> None:
+    """What a repository was found to have that the portal has not, or what stood in the way of seeing."""
+    Source.objects.filter(pk=source.pk).update(polled_at=timezone.now(), ahead=ahead, problem=problem)
+
+
+def note_poll(source: Source) -> None:
+    """A repository is about to be looked at: nobody else needs to."""
+    Source.objects.filter(pk=source.pk).update(polled_at=timezone.now())
+
+
+def note_asking(project_id: int) -> None:
+    """The services of a project are about to be asked: nobody else needs to."""
+    RunningService.objects.filter(project_id=project_id).update(asked_at=timezone.now())

@@ -8,8 +8,8 @@ from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import LATEST
-from zarbek.service.findings.finding_history import FindingHistory
-from zarbek.service.publishing.cache_epoch import renew_pages
+from zarbek.service.findings.actions.finding_history import FindingHistory
+from zarbek.service.publishing.actions.cache_epoch import renew_pages
 from zarbek.service.sources.models import RunningService, Source
 from zarbek.service.sources.running_services import RUNNING
 

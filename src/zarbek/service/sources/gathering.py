@@ -16,8 +16,9 @@ from zarbek.core.material.processes import kill_group, start_bound
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.allowed_repositories import reach_repository
 from zarbek.service.common.workplaces import workplace
+from zarbek.service.publishing.actions.progress import RunProgress
+from zarbek.service.publishing.actions.run_state import give_bundle
 from zarbek.service.publishing.models import Run
-from zarbek.service.publishing.progress import RunProgress
 from zarbek.service.sources.gather_child import Answer, Request
 from zarbek.service.sources.running_services import write_material
 
@@ -39,8 +40,7 @@ def gather_origin(run: Run, progress: RunProgress) -> None:
             request = _repository_request(run, progress, folder, out)
         gather_apart(request, progress)
     with progress.fenced():
-        run.bundle, run.bundle_digest = f"bundles/{out.name}", digest_file(out)
-        run.save(update_fields=["bundle", "bundle_digest"])
+        give_bundle(run, f"bundles/{out.name}", digest_file(out))
 
 
 def _repository_request(run: Run, progress: RunProgress, folder: Path, out: Path) -> Request:

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import fnmatch
 
-from django.utils import timezone
-
 from zarbek.core.errors import GitRefused
 from zarbek.core.linking.versions import newest, sort_key
 from zarbek.core.material.git_repository import Remote, count_commits, list_refs
@@ -14,11 +12,11 @@ from zarbek.service.catalog.queries import LATEST, list_releases
 from zarbek.service.common.allowed_repositories import reach_repository
 from zarbek.service.common.egress import beside
 from zarbek.service.common.workplaces import workplace
-from zarbek.service.publishing.actions import version_of_tag
-from zarbek.service.sources.actions import fetch_tags
+from zarbek.service.publishing.actions.runs import version_of_tag
+from zarbek.service.sources.actions import fetch_tags, keep_asked, keep_polled
 from zarbek.service.sources.ahead_findings import keep_ahead
 from zarbek.service.sources.models import Source
-from zarbek.service.sources.running_services import ask_service, keep_asked, publish_running
+from zarbek.service.sources.running_services import ask_service, publish_running
 
 
 def poll_source(source_id: int) -> dict[str, object]:
@@ -33,7 +31,7 @@ def poll_source(source_id: int) -> dict[str, object]:
         problem = ""
     except GitRefused as error:
         ahead, problem = source.ahead, str(error)
-    Source.objects.filter(pk=source.pk).update(polled_at=timezone.now(), ahead=ahead, problem=problem)
+    keep_polled(source, ahead, problem)
     if not problem:
         if source.poll_minutes:
             fetch_tags(source, [str(tag) for tag in ahead["tags"]])  # type: ignore[union-attr, index]

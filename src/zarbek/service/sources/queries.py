@@ -14,8 +14,14 @@ def list_ahead() -> list[Source]:
     return [s for s in rows if s.ahead.get("tags") or s.ahead.get("commits")]
 
 
+def find_source(source_id: int) -> Source | None:
+    """A repository with its project; None where there is none of that number."""
+    return Source.objects.select_related("project").filter(pk=source_id).first()
+
+
 def get_source(source_id: int) -> Source:
-    source = Source.objects.select_related("project").filter(pk=source_id).first()
+    """The same. Raises NotFound."""
+    source = find_source(source_id)
     if source is None:
         raise NotFound("There is no such source.")
     return source

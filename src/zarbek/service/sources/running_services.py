@@ -2,26 +2,22 @@
 
 from __future__ import annotations
 
-import io
 import zipfile
 from dataclasses import dataclass
-from hashlib import sha256
 from pathlib import Path, PurePosixPath
 from urllib.parse import unquote, urlsplit
 
 import httpx
 import tomli_w
 from django.conf import settings
-from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
-from django.utils import timezone
 
 from zarbek.core.errors import UnreadableText
 from zarbek.core.sources.interfaces.documents import read_document
 from zarbek.core.sources.interfaces.remote_documents import FetchFailed, fetch_referred, is_allowed
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.egress import OutwardTransport, get_bounded
-from zarbek.service.publishing.actions import start_run
+from zarbek.service.publishing.actions.runs import start_run
 from zarbek.service.publishing.models import Run
 from zarbek.service.sources.models import RunningService
 
@@ -55,22 +51,6 @@ def ask_service(service: RunningService) -> Asked:
             return _ask(service, http)
     except (ServiceSilent, FetchFailed, UnreadableText, httpx.HTTPError, httpx.InvalidURL, ValueError) as error:
         return Asked(problem=str(error).rstrip(".") or type(error).__name__)
-
-
-def keep_asked(service: RunningService, asked: Asked) -> bool:
-    """Keep what a service said; whether that differs from the last. What went wrong is kept with the
-    service, beside what was fetched last."""
-    now = timezone.now()
-    service.asked_at, service.problem = now, asked.problem
-    changed, is_known = False, bool(service.digest)
-    if not asked.problem:
-        service.fetched_at = now
-    if asked.files is not None:
-        changed = _keep(service, asked.files, asked.entity_tag)
-    if changed and is_known:
-        service.changed_at = now
-    service.save()
-    return changed
 
 
 def _ask(service: RunningService, http: httpx.Client) -> Asked:
@@ -116,20 +96,6 @@ def _file_of(address: str) -> str:
     """Where what an address serves lies among the others of its host: as it is addressed."""
     path = PurePosixPath(unquote(urlsplit(address).path).lstrip("/") or "openapi.json")
     return str(path) if path.suffix in (".json", ".yaml", ".yml") else f"{path}.json"
-
-
-def _keep(service: RunningService, files: dict[str, bytes], tag: str) -> bool:
-    digest = sha256(b"".join(name.encode() + b"\0" + sha256(data).digest() for name, data in sorted(files.items())))
-    service.entity_tag = tag
-    if digest.hexdigest() == service.digest:
-        return False
-    buffer = io.BytesIO()
-    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
-        for name, data in sorted(files.items()):
-            archive.writestr(name, data)
-    service.digest = digest.hexdigest()
-    service.material = default_storage.save(f"services/{service.digest}.zip", ContentFile(buffer.getvalue()))
-    return True
 
 
 def write_material(project: Project, folder: Path) -> int:

@@ -6,6 +6,7 @@ from datetime import timedelta
 
 from django.utils import timezone
 
+from zarbek.service.sources.actions import note_asking, note_poll
 from zarbek.service.sources.models import RunningService, Source
 from zarbek.service.sources.tasks import poll, poll_running
 
@@ -15,7 +16,7 @@ def poll_due_sources() -> None:
     now = timezone.now()
     for source in Source.objects.filter(poll_minutes__gt=0):
         if source.polled_at is None or source.polled_at <= now - timedelta(minutes=source.poll_minutes):
-            Source.objects.filter(pk=source.pk).update(polled_at=now)
+            note_poll(source)
             poll.enqueue(source.pk)
 
 
@@ -27,5 +28,5 @@ def poll_due_services() -> None:
         if s.asked_at is None or s.asked_at <= now - timedelta(minutes=s.poll_minutes)
     ]  # fmt: skip
     for project_id in sorted({s.project_id for s in due}):
-        RunningService.objects.filter(project_id=project_id).update(asked_at=now)
+        note_asking(project_id)
         poll_running.enqueue(project_id)

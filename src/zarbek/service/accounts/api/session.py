@@ -15,6 +15,7 @@ from rest_framework.request import Request
 from zarbek.service.accounts.actions import create_token, revoke_token
 from zarbek.service.accounts.models import Token
 from zarbek.service.accounts.permissions import require_administrator
+from zarbek.service.accounts.queries import list_tokens
 from zarbek.service.accounts.throttling import Few, client_of, count_use
 from zarbek.service.common.api import ApiView, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response
@@ -87,7 +88,7 @@ class Tokens(ApiView):
     @describe(id="listTokens", summary="Tokens by name; their texts are not kept.", answer=list[TokenView])
     def get(self, request: Request) -> HttpResponse:
         require_administrator(request)
-        return json_response(request, [_token(t) for t in Token.objects.order_by("name", "pk")])
+        return json_response(request, [_token(t) for t in list_tokens()])
 
     @describe(
         id="createToken",

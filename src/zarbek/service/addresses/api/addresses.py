@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from zarbek.service.accounts.permissions import require_administrator, require_writer
 from zarbek.service.addresses.actions import set_quiet, set_wishes
 from zarbek.service.addresses.models import ProjectAddresses
-from zarbek.service.addresses.queries import quiet_hosts
+from zarbek.service.addresses.queries import quiet_hosts, wishes_of
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import ApiView, Line, describe, read_body
 from zarbek.service.common.conditional import json_response
@@ -46,9 +46,7 @@ class Addresses(ApiView):
     @describe(id="getAddresses", summary="Addresses of the web that a project links to, and which could not be reached.",
               answer=AddressView)  # fmt: skip
     def get(self, request: Request, slug: str) -> HttpResponse:
-        project = get_project(slug)
-        found = ProjectAddresses.objects.filter(project=project).first() or ProjectAddresses(project=project)
-        return json_response(request, _view(found))
+        return json_response(request, _view(wishes_of(get_project(slug))))
 
     @describe(id="setAddresses", summary="Say which addresses of a project are asked.", answer=AddressView, body=Wishes)
     def put(self, request: Request, slug: str) -> HttpResponse:

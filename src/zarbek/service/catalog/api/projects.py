@@ -10,9 +10,16 @@ from django.http import HttpResponse
 from rest_framework.request import Request
 
 from zarbek.service.accounts.permissions import require_administrator
-from zarbek.service.catalog.actions import remove_project, remove_release
+from zarbek.service.catalog.actions.projects import remove_project, remove_release
 from zarbek.service.catalog.models import Project, Release
-from zarbek.service.catalog.queries import get_project, get_release, in_order, list_releases, with_releases
+from zarbek.service.catalog.queries import (
+    get_project,
+    get_release,
+    in_order,
+    list_releases,
+    read_manifest,
+    with_releases,
+)
 from zarbek.service.common.api import PAGING, ApiView, describe
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of, page_of_list
@@ -123,6 +130,5 @@ class ReleaseDetail(ApiView):
     @describe(id="getManifest", summary="The manifest of one release.", answer=dict)
     def get(self, request: Request, slug: str, version: str) -> HttpResponse:
         release = get_release(slug, version)
-        manifest = msgspec.json.decode(Release.objects.values_list("manifest", flat=True).get(pk=release.pk))
-        body = {**manifest, "version": release.version, "choices": release.choices}
+        body = {**read_manifest(release), "version": release.version, "choices": release.choices}
         return json_response(request, body, immutable=version == release.version and not release.is_preview)

@@ -9,9 +9,8 @@ from django.http import HttpResponse
 from rest_framework.request import Request
 
 from zarbek.service.accounts.permissions import require_administrator, require_writer
-from zarbek.service.catalog.models import OutsideNamespace
-from zarbek.service.catalog.queries import get_project, get_release
-from zarbek.service.catalog.release_policy import change_support, override_hold, set_outside, set_policy
+from zarbek.service.catalog.actions.release_policy import change_support, override_hold, set_outside, set_policy
+from zarbek.service.catalog.queries import get_project, get_release, outside_addresses
 from zarbek.service.common.api import Address, ApiView, Line, Words, describe, read_body
 from zarbek.service.common.conditional import json_response
 
@@ -65,7 +64,7 @@ class ReleaseHold(ApiView):
 class Outside(ApiView):
     @describe(id="listOutside", summary="Where readers are sent for names outside the portal.", answer=dict[str, str])
     def get(self, request: Request) -> HttpResponse:
-        return json_response(request, dict(OutsideNamespace.objects.values_list("name", "pattern")))
+        return json_response(request, outside_addresses())
 
     @describe(id="setOutside", summary="Set addresses by namespace, with {name} for the whole name; empty removes one.",
               answer=dict[str, str], body=dict[Line, Address])  # fmt: skip

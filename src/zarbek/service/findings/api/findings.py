@@ -12,19 +12,19 @@ from rest_framework.request import Request
 
 from zarbek.core.findings.formats import FORMATS, write_report
 from zarbek.core.findings.report import Report
-from zarbek.core.findings.rules import RULES, SEVERITY_ORDER, at_least
-from zarbek.service.catalog.models import Project
-from zarbek.service.catalog.queries import get_project, get_release
-from zarbek.service.common.api import ASCII, PAGING, ApiView, Parameter, describe, read_choice
+from zarbek.core.findings.rules import RULES, SEVERITY_ORDER
+from zarbek.service.catalog.queries import get_project, get_release, has_project
+from zarbek.service.common.api import ASCII, PAGING, ApiView, Parameter, describe, read_choice, read_flag
 from zarbek.service.common.conditional import body_response, json_response
 from zarbek.service.common.paging import page_of
-from zarbek.service.common.problems import NotFound
 from zarbek.service.common.request_validation import read_number
-from zarbek.service.findings.actions import list_waived
+from zarbek.service.findings.actions.judging import list_waived
 from zarbek.service.findings.html_report import MEDIA_TYPE, report_html
-from zarbek.service.findings.models import ALIVE, FindingRecord
+from zarbek.service.findings.models import FindingRecord
+from zarbek.service.findings.queries import FindingQuery, find_findings
 from zarbek.service.findings.trends import MapEdge, TrendPoint, list_edges, list_points, list_trend
 from zarbek.service.publishing.models import Run
+from zarbek.service.publishing.queries import get_reported_run, get_run_with_report
 
 
 class WaivedBy(msgspec.Struct):
@@ -81,23 +81,11 @@ _FILTERS = (
 
 
 def asked_findings(request: Request) -> QuerySet[FindingRecord]:
-    asked = request.query_params
-    rows = FindingRecord.objects.select_related("project", "waiver")
-    rows = rows.filter(state=asked["state"]) if asked.get("state") else rows.filter(state__in=ALIVE)
-    for name, field in (("project", "project__slug"), ("rule", "rule"), ("severity", "severity"),
-                        ("target", "document__target")):  # fmt: skip
-        if value := asked.get(name):
-            rows = rows.filter(**{field: value})
-    if asked.get("least"):
-        least = read_choice(request, "least", SEVERITY_ORDER, "note")
-        rows = rows.filter(severity__in=[s for s in SEVERITY_ORDER if at_least(s, least)])
-    if owner := asked.get("owner"):
-        rows = rows.filter(owner="" if owner == "-" else owner)
-    if family := asked.get("family"):
-        rows = rows.filter(rule__startswith=f"{family}/")
-    if waived := asked.get("waived"):
-        rows = rows.filter(waiver__isnull=waived.lower() not in ("1", "true", "yes"))
-    return rows
+    asked = {name: request.query_params.get(name, "") for name in FindingQuery.__struct_fields__}
+    if asked["least"]:
+        read_choice(request, "least", SEVERITY_ORDER, "note")
+    waived = read_flag(request, "waived") if asked.pop("waived") else None
+    return find_findings(FindingQuery(**asked, waived=waived))
 
 
 def finding_view(row: FindingRecord) -> FindingView:
@@ -151,30 +139,23 @@ class LatestReport(ApiView):
               parameters=(Parameter("version", "A version or alias; latest if left out."), _FORMAT))  # fmt: skip
     def get(self, request: Request, slug: str) -> HttpResponse:
         release = get_release(slug, request.query_params.get("version", ""))
-        runs = Run.objects.filter(project=slug, version=release.version, state="done", is_dry=False)
-        run = runs.order_by("-pk").first()
-        if run is None or not run.report:
-            raise NotFound(f"{slug} {release.version} has no report.")
-        return report_response(request, run)
+        return report_response(request, get_reported_run(slug, release.version))
 
 
 class RunReport(ApiView):
     @describe(id="getRunReport", summary="What a run found, against the run before.", answer=Report,
               parameters=(_FORMAT,))  # fmt: skip
     def get(self, request: Request, run_id: int) -> HttpResponse:
-        run = Run.objects.filter(pk=run_id).first()
-        if run is None or not run.report:
-            raise NotFound(f"Run {run_id} has no report" + (f"; it is {run.state}." if run else "."))
-        return report_response(request, run)
+        return report_response(request, get_run_with_report(run_id))
 
 
 def report_response(request: Request, run: Run) -> HttpResponse:
     """What the run found, with the waivers of today."""
     form = read_choice(request, "format", (*FORMATS, "html"), "json")
     report = msgspec.json.decode(run.report, type=Report)
-    project = Project.objects.filter(slug=run.project).first()
-    if project is not None:
-        report = msgspec.structs.replace(report, waived=list_waived(project, [*report.new, *report.open]))
+    if has_project(run.project):
+        found = [*report.new, *report.open]
+        report = msgspec.structs.replace(report, waived=list_waived(get_project(run.project), found))
     if form == "html":
         return body_response(request, report_html(report).encode(), content_type=MEDIA_TYPE)
     return body_response(request, write_report(report, form).encode(), content_type=FORMATS[form][0])

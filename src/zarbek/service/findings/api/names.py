@@ -11,7 +11,7 @@ from rest_framework.request import Request
 
 from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.catalog.models import NameClaim
-from zarbek.service.catalog.queries import contested_names
+from zarbek.service.catalog.queries import claims_of
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_body, read_flag
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
@@ -52,11 +52,7 @@ class Names(ApiView):
               parameters=(*PAGING, Parameter("contested", "true for those that several claim and nobody has decided.", "boolean"),
                           Parameter("project", "Only of this project.")))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
-        rows = NameClaim.objects.select_related("project")
-        if slug := request.query_params.get("project"):
-            rows = rows.filter(project__slug=slug)
-        if read_flag(request, "contested"):
-            rows = rows.filter(name__in=contested_names())
+        rows = claims_of(request.query_params.get("project", ""), contested=read_flag(request, "contested"))
         page = page_of(rows, ("name", "id"), request.query_params, request.path)
         return json_response(request, {**page, "items": [claim_view(c) for c in page["items"]]})
 

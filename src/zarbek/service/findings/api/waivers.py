@@ -14,10 +14,9 @@ from zarbek.service.accounts.permissions import require_administrator, require_w
 from zarbek.service.common.api import PAGING, Address, ApiView, Parameter, Slug, Words, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
-from zarbek.service.common.problems import NotFound
+from zarbek.service.findings.actions.waivers import end_waiver, make_waivers
 from zarbek.service.findings.models import Waiver
-from zarbek.service.findings.queries import counted_waivers, rule_of
-from zarbek.service.findings.waiver_actions import end_waiver, make_waivers
+from zarbek.service.findings.queries import counted_waivers, get_waiver, rule_of
 
 
 class NewWaiver(msgspec.Struct, forbid_unknown_fields=True):
@@ -95,9 +94,7 @@ class Waivers(ApiView):
 class WaiverDetail(ApiView):
     @describe(id="endWaiver", summary="End a waiver now.", answer=None, status=204)
     def delete(self, request: Request, waiver_id: int) -> HttpResponse:
-        waiver = Waiver.objects.filter(pk=waiver_id).select_related("project").first()
-        if waiver is None:
-            raise NotFound("There is no such waiver.")
+        waiver = get_waiver(waiver_id)
         if waiver.project is not None:
             require_writer(request, waiver.project.slug)
         else:

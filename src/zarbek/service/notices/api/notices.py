@@ -14,9 +14,10 @@ from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.common.api import PAGING, Address, ApiView, Line, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
-from zarbek.service.common.problems import NotFound, Problem
-from zarbek.service.notices.actions import add_webhook, redeliver, set_digest
-from zarbek.service.notices.models import Delivery, Digest, Webhook
+from zarbek.service.common.problems import Problem
+from zarbek.service.notices.actions import add_webhook, redeliver, remove_webhook, set_digest
+from zarbek.service.notices.models import Delivery, Webhook
+from zarbek.service.notices.queries import deliveries_to, digest_addresses, list_webhooks
 
 
 class NewWebhook(msgspec.Struct, forbid_unknown_fields=True):
@@ -75,7 +76,7 @@ class Webhooks(ApiView):
     @describe(id="listWebhooks", summary="Where events are sent.", answer=list[WebhookView])
     def get(self, request: Request) -> HttpResponse:
         require_administrator(request)
-        return json_response(request, [hook_view(h) for h in Webhook.objects.select_related("project")])
+        return json_response(request, [hook_view(h) for h in list_webhooks()])
 
     @describe(id="addWebhook", summary="Send events as signed CloudEvents to an address.", answer=WebhookView,
               status=201, body=NewWebhook)  # fmt: skip
@@ -92,8 +93,7 @@ class WebhookDetail(ApiView):
     @describe(id="removeWebhook", summary="Send no more events there.", answer=None, status=204)
     def delete(self, request: Request, webhook_id: int) -> HttpResponse:
         require_administrator(request)
-        if not Webhook.objects.filter(pk=webhook_id).delete()[0]:
-            raise NotFound("There is no such webhook.")
+        remove_webhook(webhook_id)
         return HttpResponse(status=204)
 
 
@@ -102,7 +102,7 @@ class Deliveries(ApiView):
               parameters=PAGING)  # fmt: skip
     def get(self, request: Request, webhook_id: int) -> HttpResponse:
         require_administrator(request)
-        rows = Delivery.objects.filter(webhook=webhook_id)
+        rows = deliveries_to(webhook_id)
         page = page_of(rows, ("-id",), request.query_params, request.path)
         return json_response(request, {**page, "items": [delivery_view(d) for d in page["items"]]})
 
@@ -120,7 +120,7 @@ class Digests(ApiView):
     @describe(id="listDigests", summary="Where each team's mail goes.", answer=dict[str, str])
     def get(self, request: Request) -> HttpResponse:
         require_administrator(request)
-        return json_response(request, dict(Digest.objects.values_list("owner", "address")))
+        return json_response(request, digest_addresses())
 
     @describe(id="setDigests", summary="Set addresses by team; an empty one ends its mail.", answer=dict[str, str],
               body=dict[Line, Line])  # fmt: skip
@@ -135,4 +135,4 @@ class Digests(ApiView):
                 raise Problem(f"{address!r} is no mail address.") from error
         for owner, address in wanted.items():
             set_digest(owner[:200], address)
-        return json_response(request, dict(Digest.objects.values_list("owner", "address")))
+        return json_response(request, digest_addresses())

@@ -21,15 +21,14 @@ from zarbek.core.linking.versions import check_version
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.accounts.permissions import require_writer
-from zarbek.service.catalog.actions import check_slug
-from zarbek.service.catalog.models import Project
+from zarbek.service.catalog.actions.projects import check_slug
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_flag
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
-from zarbek.service.common.problems import Forbidden, Refused, TooLarge, UnsupportedMediaType
-from zarbek.service.publishing.actions import cancel_run, keep_upload, retry_run, start_run
-from zarbek.service.publishing.models import Run
-from zarbek.service.publishing.queries import get_run
+from zarbek.service.common.problems import Refused, TooLarge, UnsupportedMediaType
+from zarbek.service.publishing.actions.runs import cancel_run, keep_upload, retry_run, start_run
+from zarbek.service.publishing.permissions import require_known, require_someone
+from zarbek.service.publishing.queries import get_run, list_runs
 from zarbek.service.publishing.run_data import RunView, run_view
 
 _CHUNK = 1 << 20
@@ -57,10 +56,7 @@ class Runs(ApiView):
     @describe(id="listRuns", summary="List publish runs, newest first.", answer=RunPage,
               parameters=(*PAGING, Parameter("project", "Only runs of this project."), Parameter("state", "queued, running, done or failed.")))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
-        rows = Run.objects.defer("report")
-        for name in ("project", "state"):
-            if value := request.query_params.get(name):
-                rows = rows.filter(**{name: value})
+        rows = list_runs(request.query_params.get("project", ""), request.query_params.get("state", ""))
         page = page_of(rows, ("-id",), request.query_params, request.path)
         return json_response(request, {**page, "items": [run_view(run) for run in page["items"]]})
 
@@ -93,18 +89,6 @@ class Runs(ApiView):
         response.status_code = 202 if is_new else 200
         response["Location"] = f"/api/v1/runs/{run.pk}"
         return response
-
-
-def require_someone(request: Request) -> None:
-    if not request.user.is_authenticated:
-        require_writer(request, "")
-
-
-def require_known(request: Request, slug: str) -> None:
-    """A new project needs an administrator; a project's token publishes its own."""
-    token_project = getattr(request.auth, "project", "")
-    if not request.user.is_staff and token_project != slug and not Project.objects.filter(slug=slug).exists():
-        raise Forbidden(f"{slug} is not a project of this portal, and only an administrator may add one.")
 
 
 def receive_upload(request: Request) -> tuple[str, str]:

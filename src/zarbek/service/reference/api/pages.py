@@ -19,7 +19,7 @@ from zarbek.service.common.conditional import IMMUTABLE, body_response, json_res
 from zarbek.service.common.paging import page_of_list, read_cursor, read_size
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.models import Asset
-from zarbek.service.content.queries import get_contents, iter_entries
+from zarbek.service.content.queries import find_asset, get_contents, iter_entries
 from zarbek.service.links.relocations import follow
 from zarbek.service.reference.dashboard import get_today
 from zarbek.service.reference.guide_page import get_guide_page
@@ -112,7 +112,7 @@ class AssetDetail(ApiView):
     def get(self, request: Request, slug: str, version: str, path: str) -> FileResponse:
         release = get_release(slug, version)
         digest = get_contents(release.pk).assets.get(path)
-        asset = Asset.objects.filter(project=release.project, digest=digest).first() if digest else None
+        asset = find_asset(release.project, digest) if digest else None
         if asset is None:
             raise NotFound(f"{slug} {release.version} has no file {path}.")
         return asset_response(asset, path)

@@ -14,9 +14,8 @@ from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import Forbidden
 from zarbek.service.common.signing import new_signing_secret
 from zarbek.service.sources.api.repositories import SourceView, source_view
-from zarbek.service.sources.models import Source
 from zarbek.service.sources.polling import poll_source
-from zarbek.service.sources.queries import get_source, list_ahead
+from zarbek.service.sources.queries import find_source, get_source, list_ahead
 from zarbek.service.sources.tasks import poll
 
 _MAX_BODY = 2**20
@@ -56,7 +55,7 @@ class Hook(ApiView):
     @describe(id="callHook", summary="Have a repository looked at, by a signed call.", answer=None, status=202,
               body="*/*")  # fmt: skip
     def post(self, request: Request, source_id: int) -> HttpResponse:
-        source = Source.objects.filter(pk=source_id).first()
+        source = find_source(source_id)
         body = request.stream.read(_MAX_BODY) if request.stream else b""
         # An unknown source, or one without a secret, is answered like a wrong signature: nobody learns which
         # there are, and what has no secret takes no calls.

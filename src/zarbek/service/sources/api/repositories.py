@@ -13,17 +13,17 @@ from rest_framework.request import Request
 from zarbek.core.errors import GitRefused
 from zarbek.core.material.git_repository import check_ref, list_tags
 from zarbek.service.accounts.permissions import may_write, require_administrator, require_writer
-from zarbek.service.catalog.actions import check_slug
-from zarbek.service.catalog.models import Release
-from zarbek.service.catalog.queries import get_project
+from zarbek.service.catalog.actions.projects import check_slug
+from zarbek.service.catalog.queries import get_project, live_versions
 from zarbek.service.common.allowed_repositories import reach_repository
 from zarbek.service.common.api import Address, ApiView, Line, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import NotFound, Refused
-from zarbek.service.publishing.actions import version_of_tag
+from zarbek.service.publishing.actions.runs import version_of_tag
 from zarbek.service.publishing.run_data import RunView, run_view
 from zarbek.service.sources.actions import add_source, remove_source, start_fetch
 from zarbek.service.sources.models import Source
+from zarbek.service.sources.queries import get_source
 
 
 class NewSource(msgspec.Struct, forbid_unknown_fields=True):
@@ -114,10 +114,7 @@ class SourceDetail(ApiView):
     @describe(id="removeSource", summary="Gather a repository no more; what was published of it stays.", status=204)
     def delete(self, request: Request, source_id: int) -> HttpResponse:
         require_administrator(request)
-        source = Source.objects.filter(pk=source_id).first()
-        if source is None:
-            raise NotFound("There is no such source.")
-        remove_source(source)
+        remove_source(get_source(source_id))
         return HttpResponse(status=204)
 
 
@@ -152,6 +149,6 @@ def _wanted(source: Source, body: Fetch, slug: str) -> list[tuple[str, str]]:
     else:
         known = list_tags(reach_repository(source.address))
         tags = [t for t in known if fnmatch.fnmatchcase(t, body.tags or "v*")]
-    published = set(Release.objects.filter(project__slug=slug, is_live=True).values_list("version", flat=True))
+    published = live_versions(slug)
     found = [(tag, version_of_tag(tag)) for tag in tags]
     return [(tag, version) for tag, version in found if version not in published]

@@ -13,7 +13,7 @@ from rest_framework.request import Request
 from zarbek.core.requests.http_request import FORBIDDEN_HEADERS, is_header
 from zarbek.core.sources.interfaces.document_set import plain_name
 from zarbek.service.accounts.permissions import may_write, require_administrator, require_writer
-from zarbek.service.catalog.actions import check_slug, ensure_project
+from zarbek.service.catalog.actions.projects import check_slug, ensure_project
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import Address, ApiView, Line, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response

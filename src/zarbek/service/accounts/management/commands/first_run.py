@@ -8,31 +8,21 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand
-from django.db import transaction
 
-from zarbek.service.accounts.actions import create_token
-from zarbek.service.accounts.models import FirstRun
+from zarbek.service.accounts.actions import PREFIX, make_first_administrator
 
 
 class Command(BaseCommand):
     help = "Make the administrator and write password and token to the state folder, if nobody ever has."
 
-    @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:
-        _, is_first = FirstRun.objects.get_or_create(pk=1)
-        if not is_first:
-            return
-        # Whatever lies in these files is of another database: nothing of it counts here.
-        password, token = (_write_secret(settings.HOME / name, prefix) for name, prefix in _FILES)
-        user = User(username="admin", is_staff=True, is_superuser=True)
-        user.set_password(password)
-        user.save()
-        create_token(user=user, name="first administrator", text=token)
+        make_first_administrator(_write_secrets)
 
 
-_FILES = (("admin-password", ""), ("admin-token", "zbk_"))
+def _write_secrets() -> tuple[str, str]:
+    """Whatever lies in these files is of another database: nothing of it counts here."""
+    return _write_secret(settings.HOME / "admin-password", ""), _write_secret(settings.HOME / "admin-token", PREFIX)
 
 
 def _write_secret(path: Path, prefix: str) -> str:

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
 
-from zarbek.service.findings.actions import judge_again, keep_linked
+from zarbek.service.findings.actions.judging import judge_again, keep_linked
 from zarbek.service.findings.recomputation import list_differences
 from zarbek.service.links.affected import list_judged
 

@@ -9,14 +9,13 @@ from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
-from zarbek.service.catalog.actions import check_label
+from zarbek.service.catalog.actions.projects import check_label
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.deadlocks import retried_on_race
 from zarbek.service.common.problems import Conflict
-from zarbek.service.publishing.cache_epoch import renew_pages
-from zarbek.service.publishing.execution import close_run
+from zarbek.service.publishing.actions.cache_epoch import renew_pages
+from zarbek.service.publishing.actions.run_state import close_run, version_while_stored
 from zarbek.service.publishing.models import LogLine, ProjectStart, Run
-from zarbek.service.publishing.pipeline import version_while_stored
 from zarbek.service.publishing.tasks import execute_run
 
 

@@ -7,7 +7,7 @@ from django.db import transaction
 
 from zarbek.core.findings.gates import Gate, unknown_names
 from zarbek.core.model.bundle import Manifest
-from zarbek.service.catalog.actions import describe_if_latest, set_support, switch_aliases
+from zarbek.service.catalog.actions.projects import describe_if_latest, set_support, switch_aliases
 from zarbek.service.catalog.models import OutsideNamespace, Project, Release
 from zarbek.service.catalog.signals import hold_overridden, judging_changed, outside_changed
 from zarbek.service.common.problems import Conflict, Problem

@@ -10,7 +10,7 @@ from django.db.models import F
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
-from zarbek.service.publishing.actions import enqueue_run, give_up
+from zarbek.service.publishing.actions.runs import enqueue_run, give_up
 from zarbek.service.publishing.models import LogLine, Run
 
 

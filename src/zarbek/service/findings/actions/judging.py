@@ -17,14 +17,14 @@ from zarbek.core.model.page import Page
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.packing import pack, unpack
 from zarbek.service.content.queries import get_manifest, read_text
-from zarbek.service.findings.finding_history import FindingHistory, branch_of
+from zarbek.service.findings.actions.finding_history import FindingHistory, branch_of
 from zarbek.service.findings.models import HealthPoint
 from zarbek.service.findings.queries import alive, list_waivers
 from zarbek.service.links.actions import Linked, link_release, relink_texts
 from zarbek.service.links.affected import affected_texts, dependents_of, move_choices
 from zarbek.service.links.documents import Text
 from zarbek.service.links.linking import Linking
-from zarbek.service.publishing.cache_epoch import renew_pages
+from zarbek.service.publishing.actions.cache_epoch import renew_pages
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish
 

@@ -12,9 +12,9 @@ from zarbek.core.findings.rules import RULES
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.problems import Problem
-from zarbek.service.findings.finding_history import FindingHistory
+from zarbek.service.findings.actions.finding_history import FindingHistory
 from zarbek.service.findings.models import ALIVE, FindingRecord, Waiver
-from zarbek.service.publishing.cache_epoch import renew_pages
+from zarbek.service.publishing.actions.cache_epoch import renew_pages
 
 MAX_DAYS = 731
 

@@ -1,0 +1,1 @@
+"""Every change to projects, releases, names and policies."""

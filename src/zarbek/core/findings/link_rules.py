@@ -196,7 +196,7 @@ class Fix(NamedTuple):
     suggestion: Suggestion
 
 
-def mends_of(mention: Mention, link: Link, rule_context: RuleContext) -> list[Fix]:
+def fixes_of(mention: Mention, link: Link, rule_context: RuleContext) -> list[Fix]:
     """What is known to write in place of a mention in prose, by the rule that it breaks."""
     found = []
     for rule in broken_rules(link) if mention.origin in _MENDED else ():

@@ -12,7 +12,7 @@ class Rule:
     id: str
     severity: Severity
     meaning: str
-    mend: str
+    fix: str
 
 
 RULES = (

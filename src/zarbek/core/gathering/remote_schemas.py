@@ -1,4 +1,4 @@
-"""Schemas elsewhere that a project allows to be fetched, brought beside its sources."""
+"""Schemas elsewhere that a project allows to be fetched, written beside its sources."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ def bring_remote(
                 documents.append(("", read_document(source.file, folder.read(source.file))))
             except UnreadableText:
                 continue  # Its reader tells of it.
-    brought: dict[str, str] = {}
+    written: dict[str, str] = {}
     findings: list[Finding] = []
     for address, found in fetch_referred(documents, fetch, allowed):
         if isinstance(found, str):
@@ -35,5 +35,5 @@ def bring_remote(
                                     subject_kind="page", text=address))  # fmt: skip
             continue
         name = sha256(address.encode()).hexdigest()[:16] + (".json" if address.endswith(".json") else ".yaml")
-        brought[address] = str(write_below(into, name, found))
-    return brought, findings
+        written[address] = str(write_below(into, name, found))
+    return written, findings

@@ -28,7 +28,7 @@ def changed_names(before: ReleaseIndex, after: ReleaseIndex) -> frozenset[str]:
             found.add(name)
             found.add(name.rpartition(".")[0] + ".*")
     found |= before.offered_names ^ after.offered_names
-    found.update(map(made_key, (before.made | before.astray) ^ (after.made | after.astray)))
+    found.update(map(made_key, (before.macro_words | before.misplaced) ^ (after.macro_words | after.misplaced)))
     for file in before.file_scopes.keys() | after.file_scopes.keys():
         _add_scope(found, before.file_scopes.get(file), after.file_scopes.get(file))
     for path in before.pages.keys() | after.pages.keys():

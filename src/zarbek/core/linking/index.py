@@ -183,12 +183,12 @@ class ReleaseIndex:
         return sorted({e.name for e in self.symbols.values() if e.visibility == "public"})
 
     @cached_property
-    def made(self) -> frozenset[str]:
+    def macro_words(self) -> frozenset[str]:
         """Words that macros may have declared as names."""
         return frozenset(word for scope in self.file_scopes.values() for word in scope.made)
 
     @cached_property
-    def astray(self) -> frozenset[str]:
+    def misplaced(self) -> frozenset[str]:
         """Names in files of C and C++ of which a part could not be read: they may belong to another place."""
         files = {scope.file for scope in self.file_scopes.values() if scope.made and scope.language in ("c", "cpp")}
         return frozenset(e.name for e in self.symbols.values() if e.file in files) if files else frozenset()

@@ -242,7 +242,7 @@ class Linker:
         last = key_of(found.name).rpartition(".")[2]
         if index is not self.own:
             self.trace.ask(found.project, made_key(last))
-        return last in index.made or last in index.astray
+        return last in index.macro_words or last in index.misplaced
 
     def _owners_with(self, name: str, path: str) -> list[str]:
         """The projects, two or more, that own the namespace of a name together and have the name."""

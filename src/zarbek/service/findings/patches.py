@@ -9,7 +9,7 @@ import msgspec
 
 from zarbek.core.errors import GitRefused
 from zarbek.core.findings.fingerprints import fingerprint
-from zarbek.core.findings.link_rules import PATCHED_RULES, Fix, mends_of
+from zarbek.core.findings.link_rules import PATCHED_RULES, Fix, fixes_of
 from zarbek.core.findings.patches import Edit, patch_files, replacement_for
 from zarbek.core.linking.linker import Link
 from zarbek.core.material.git_repository import export_commit
@@ -61,11 +61,11 @@ def list_edits(
     for (kind, subject), computed in sorted(wanted.items()):
         file, mentions, links = _text(release, kind, subject)
         for mention, link in zip(mentions, links, strict=True):
-            mends = [m for m in mends_of(mention, link, judging.rule_context)
+            fixes = [m for m in fixes_of(mention, link, judging.rule_context)
                      if fingerprint(m.rule, f"{kind}:{subject}", mention.name) in computed
                      and (fingerprints or m.suggestion.certain
                           or (likely and not m.suggestion.looks_alike))]  # fmt: skip
-            edits += _edits(mends, file, mention)
+            edits += _edits(fixes, file, mention)
     return release, sorted(edits)
 
 
@@ -83,12 +83,12 @@ def _text(release: Release, kind: str, path: str) -> tuple[str, list[Mention], l
     return (text.file, text.mentions, links) if text is not None else ("", [], [])
 
 
-def _edits(mends: Iterable[Fix], file: str, mention: Mention) -> list[Edit]:
-    for mend in mends:
-        replacement = replacement_for(mention.text, mend.old, mend.suggestion.name)
+def _edits(fixes: Iterable[Fix], file: str, mention: Mention) -> list[Edit]:
+    for fix in fixes:
+        replacement = replacement_for(mention.text, fix.old, fix.suggestion.name)
         if replacement is not None and replacement != mention.text:
             return [Edit(file, mention.line, mention.column, mention.text, replacement,
-                         mend.suggestion.certain, mend.rule, mend.suggestion.why)]  # fmt: skip
+                         fix.suggestion.certain, fix.rule, fix.suggestion.why)]  # fmt: skip
     return []
 
 

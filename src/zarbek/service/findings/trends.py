@@ -6,7 +6,6 @@ from collections import Counter, defaultdict
 from collections.abc import Iterator
 from datetime import UTC, date, datetime, time, timedelta
 from functools import lru_cache
-from typing import Any
 
 import msgspec
 from django.utils import timezone
@@ -43,9 +42,22 @@ class MapEdge(msgspec.Struct, frozen=True):
     stale: int
 
 
-def list_points(project: Project) -> list[dict[str, Any]]:
-    names = ("run", "at", "total", "dangling", "stale", "open", "new", "fixed")
-    return list(project.health.order_by("run").values(*names))
+class HealthView(msgspec.Struct):
+    """References of a project after a run, and its findings: open since before, new, fixed."""
+
+    run: int
+    at: datetime
+    total: int
+    dangling: int
+    stale: int
+    open: int
+    new: int
+    fixed: int
+
+
+def list_points(project: Project) -> list[HealthView]:
+    """The health of a project after each of its runs, oldest first."""
+    return [HealthView(**row) for row in project.health.order_by("run").values(*HealthView.__struct_fields__)]
 
 
 def list_trend(days: int, owner: str = "", project: str = "") -> list[TrendPoint]:

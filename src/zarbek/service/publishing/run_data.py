@@ -28,6 +28,14 @@ class RunView(msgspec.Struct):
     is_new: bool = True
 
 
+class LogLineView(msgspec.Struct):
+    """level: info, warning or error."""
+
+    at: datetime
+    level: str
+    text: str
+
+
 def run_view(run: Run, *, is_new: bool = True) -> RunView:
     return RunView(
         run.pk, run.project, run.version, run.state, run.stage, run.done, run.total, run.attempt,

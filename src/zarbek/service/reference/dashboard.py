@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
-from typing import Any
+from collections import defaultdict
+from datetime import date, datetime, timedelta
 
+import msgspec
 from django.conf import settings
 from django.db.models import Count
 from django.utils import timezone
@@ -14,26 +15,73 @@ from zarbek.service.findings.models import ALIVE, FindingRecord, HealthPoint
 from zarbek.service.publishing.models import Run
 
 
-def get_today() -> dict[str, Any]:
+class Published(msgspec.Struct):
+    """The last run of a project that published something. counts: as the run's."""
+
+    run: int
+    project: str
+    version: str
+    at: datetime
+    counts: dict[str, int]
+
+
+class Turn(msgspec.Struct):
+    """Standing findings that a team is to look at, by family; owner: empty for nobody."""
+
+    owner: str
+    dangling: int
+    stale: int
+    text: int
+    projects: list[str]
+
+
+class Going(msgspec.Struct):
+    """A run that waits or goes; done of total within the stage."""
+
+    id: int
+    project: str
+    version: str
+    stage: str
+    done: int
+    total: int
+    state: str
+
+
+class Day(msgspec.Struct):
+    """dangling: references that dangled at the end of a day."""
+
+    day: date
+    dangling: int
+
+
+class Today(msgspec.Struct):
+    """name: of the portal. references, dangling, stale: of the newest releases. new_dangling: findings. trend: the
+    last days, oldest first."""
+
+    name: str
+    references: int
+    dangling: int
+    stale: int
+    new_dangling: int
+    projects: int
+    published: list[Published]
+    turns: list[Turn]
+    running: list[Going]
+    trend: list[Day]
+
+
+def get_today() -> Today:
     """Published lately, whose turn it is, what runs, and the trend."""
-    points = _latest_points()
+    points = _latest_points().values()
     alive = FindingRecord.objects.filter(state__in=ALIVE)
-    return {
-        "name": settings.PORTAL_NAME,
-        "references": sum(p.total for p in points.values()),
-        "dangling": sum(p.dangling for p in points.values()),
-        "stale": sum(p.stale for p in points.values()),
-        "new_dangling": alive.filter(state="new", rule__startswith="dangling/").exclude(severity="note").count(),
-        "projects": Project.objects.filter(releases__is_live=True).distinct().count(),
-        "published": _published(),
-        "turns": _turns(),
-        "running": list(
-            Run.objects.filter(state__in=("queued", "running")).values(
-                "id", "project", "version", "stage", "done", "total", "state"
-            )[:5]
-        ),
-        "trend": _trend(),
-    }
+    return Today(
+        name=settings.PORTAL_NAME,
+        references=sum(p.total for p in points), dangling=sum(p.dangling for p in points),
+        stale=sum(p.stale for p in points),
+        new_dangling=alive.filter(state="new", rule__startswith="dangling/").exclude(severity="note").count(),
+        projects=Project.objects.filter(releases__is_live=True).distinct().count(),
+        published=_published(), turns=_turns(), running=_going(), trend=_trend(),
+    )  # fmt: skip
 
 
 def _latest_points() -> dict[int, HealthPoint]:
@@ -43,18 +91,20 @@ def _latest_points() -> dict[int, HealthPoint]:
     return found
 
 
-def _published() -> list[dict[str, Any]]:
+def _published() -> list[Published]:
     runs = Run.objects.filter(state="done", is_dry=False).defer("report").order_by("-pk")[:40]
     newest: dict[str, Run] = {}
     for run in runs:
         newest.setdefault(run.project, run)
-    return [
-        {"run": r.pk, "project": r.project, "version": r.version, "at": r.finished_at, "counts": r.counts}
-        for r in newest.values()
-    ]
+    return [Published(r.pk, r.project, r.version, r.finished_at, r.counts) for r in newest.values()]
 
 
-def _turns() -> list[dict[str, Any]]:
+def _going() -> list[Going]:
+    rows = Run.objects.filter(state__in=("queued", "running")).values(*Going.__struct_fields__)
+    return [Going(**row) for row in rows[:5]]
+
+
+def _turns() -> list[Turn]:
     """Open findings by owner, the most first; projects without an owner are nobody's."""
     rows = (
         FindingRecord.objects.filter(state__in=ALIVE, waiver=None)
@@ -62,19 +112,16 @@ def _turns() -> list[dict[str, Any]]:
         .values("owner", "project__slug", "rule")
         .annotate(count=Count("pk"))
     )
-    owners: dict[str, dict[str, Any]] = {}
+    families: dict[str, dict[str, int]] = defaultdict(lambda: {"dangling": 0, "stale": 0, "text": 0})
+    projects: dict[str, set[str]] = defaultdict(set)
     for row in rows:
-        owner = owners.setdefault(
-            row["owner"], {"owner": row["owner"], "dangling": 0, "stale": 0, "text": 0, "projects": set()}
-        )
-        family = row["rule"].partition("/")[0]
-        owner[family] = owner.get(family, 0) + row["count"]
-        owner["projects"].add(row["project__slug"])
-    found = [{**o, "projects": sorted(o["projects"])} for o in owners.values()]
-    return sorted(found, key=lambda o: (not o["owner"], -o["dangling"], -o["stale"], o["owner"]))
+        families[row["owner"]][row["rule"].partition("/")[0]] += row["count"]
+        projects[row["owner"]].add(row["project__slug"])
+    found = [Turn(owner, **counts, projects=sorted(projects[owner])) for owner, counts in families.items()]
+    return sorted(found, key=lambda o: (not o.owner, -o.dangling, -o.stale, o.owner))
 
 
-def _trend(days: int = 14) -> list[dict[str, Any]]:
+def _trend(days: int = 14) -> list[Day]:
     """Dangling references at the end of each of the last days that the portal has lived."""
     today = timezone.now().date()
     points = list(HealthPoint.objects.order_by("at", "pk"))
@@ -83,5 +130,5 @@ def _trend(days: int = 14) -> list[dict[str, Any]]:
         day = today - timedelta(days=back)
         last: dict[int, int] = {p.project_id: p.dangling for p in points if p.at.date() <= day}
         if last:
-            found.append({"day": day.isoformat(), "dangling": sum(last.values())})
+            found.append(Day(day, sum(last.values())))
     return found

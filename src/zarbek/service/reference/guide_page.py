@@ -12,7 +12,7 @@ from zarbek.service.content.queries import list_page_refs, read_page
 from zarbek.service.links.queries import get_link_map, links_in
 from zarbek.service.reference.linked_texts import Texts
 from zarbek.service.reference.navigation import placement_of
-from zarbek.service.reference.page_data import GuidePage
+from zarbek.service.reference.page_data import GuidePage, HeadingView
 from zarbek.service.reference.symbol_page import count_referrers, list_findings
 
 
@@ -40,7 +40,7 @@ def get_guide_page(release: Release, path: str) -> GuidePage:
     text = _without_title(page.text, page.title)
     return GuidePage(
         place=place, path=path, title=page.title, html=texts.block(text, [h.anchor for h in headings], 2),
-        headings=[{"level": h.level, "title": h.title, "anchor": h.anchor} for h in headings],
+        headings=[HeadingView(h.level, h.title, h.anchor) for h in headings],
         previous=place.guides[at - 1] if at > 0 else None,
         following=place.guides[at + 1] if at + 1 < len(place.guides) else None,
         file=page.file, findings=findings, referrers=count_referrers(release.project, path),

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import msgspec
 from msgspec import UNSET
 
@@ -164,12 +162,20 @@ class SymbolPage(HtmlHolder, kw_only=True):
     interface: InterfaceView | None = None
 
 
+class HeadingView(msgspec.Struct):
+    """level: 1 to 6. anchor: the fragment that leads to it."""
+
+    level: int
+    title: str
+    anchor: str
+
+
 class GuidePage(HtmlHolder, kw_only=True):
     place: Placement
     path: str
     title: str
     html: SafeHtml
-    headings: list[dict[str, Any]]
+    headings: list[HeadingView]
     previous: Crumb | None
     following: Crumb | None
     file: str

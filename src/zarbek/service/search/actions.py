@@ -41,7 +41,7 @@ def list_missing() -> list[int] | None:
     return [pk for pk in live if pk not in known]
 
 
-def mend_index() -> None:
+def complete_index() -> None:
     """Build the index where it is lost, damaged or not there yet; index what a publish could not."""
     missing = list_missing()
     if missing is None:

@@ -6,7 +6,7 @@ from zarbek.service.common.chores import register_chore
 from zarbek.service.publishing.pipeline import Publish, register_stage
 from zarbek.service.search.actions import index_release, list_missing
 from zarbek.service.search.engine import IndexUnavailable
-from zarbek.service.search.tasks import index_ahead, mend, wait_for_index
+from zarbek.service.search.tasks import complete, index_ahead, wait_for_index
 
 #: Symbols of a release that is worth the work of a second process.
 WORTH_ANOTHER = 2_000
@@ -15,7 +15,7 @@ WORTH_ANOTHER = 2_000
 def register() -> None:
     register_stage(25, "store", begin)
     register_stage(40, "index", index)
-    register_chore("index", 20, _mend)
+    register_chore("index", 20, _complete)
 
 
 def begin(publish: Publish) -> None:
@@ -39,6 +39,6 @@ def index(publish: Publish) -> None:
     publish.progress.log(f"Indexed {count} documents for search.")
 
 
-def _mend() -> None:
+def _complete() -> None:
     if list_missing() != []:
-        mend.enqueue()
+        complete.enqueue()

@@ -8,15 +8,15 @@ from collections.abc import Callable
 from django_tasks import TaskResultStatus, task
 
 from zarbek.service.catalog.models import Release
-from zarbek.service.search.actions import index_release, mend_index, silent
+from zarbek.service.search.actions import complete_index, index_release, silent
 from zarbek.service.search.engine import get_index
 
 _LOOK_EVERY_S = 0.1
 
 
 @task(queue_name="chores")
-def mend() -> None:
-    mend_index()
+def complete() -> None:
+    complete_index()
 
 
 @task(queue_name="chores")

@@ -27,7 +27,15 @@ from zarbek.service.notices import feeds
 from zarbek.service.notices.api.notices import Deliveries, Digests, Redelivery, WebhookDetail, Webhooks
 from zarbek.service.publishing.api.runs import RunCancel, RunDetail, RunEvents, RunLog, RunRetry, Runs
 from zarbek.service.reference.api.operations import Operations
-from zarbek.service.reference.api.pages import AssetDetail, Contents, GuideDetail, Members, SymbolDetail, Symbols, Today
+from zarbek.service.reference.api.pages import (
+    AssetDetail,
+    Contents,
+    Dashboard,
+    GuideDetail,
+    Members,
+    SymbolDetail,
+    Symbols,
+)
 from zarbek.service.search.api.search import Search
 from zarbek.service.sources.api.hooks import AheadList, Hook, Poll
 from zarbek.service.sources.api.repositories import Fetches, SourceDetail, Sources
@@ -39,7 +47,7 @@ from zarbek.service.web.openapi import openapi_view
 
 RELEASE = "api/v1/projects/<str:slug>/releases/<str:version>"
 api_patterns = [
-    path("api/v1/today", Today.as_view()),
+    path("api/v1/today", Dashboard.as_view()),
     path("api/v1/search", Search.as_view()),
     path("api/v1/session", Session.as_view()),
     path("api/v1/tokens", Tokens.as_view()),

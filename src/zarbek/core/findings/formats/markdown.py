@@ -55,8 +55,8 @@ def _within_bounds(text: str) -> str:
 
 
 def _item(finding: Finding) -> str:
-    mend = f" {escape(fix_of(finding))}" if finding.suggestion else ""
-    return f"- **{escape(finding.rule)}** `{_code(place_of(finding))}`: {escape(finding.message)}{mend}"
+    fix = f" {escape(fix_of(finding))}" if finding.suggestion else ""
+    return f"- **{escape(finding.rule)}** `{_code(place_of(finding))}`: {escape(finding.message)}{fix}"
 
 
 def escape(text: str) -> str:

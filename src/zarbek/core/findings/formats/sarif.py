@@ -26,7 +26,7 @@ def to_sarif(report: Report) -> str:
     results = [_result(f, _STATES[state], waived.get(f.fingerprint)) for state, found in states for f in found]
     run: dict[str, Any] = {
         "tool": {"driver": {"name": "Zarbek", "version": __version__, "semanticVersion": __version__,
-                            "rules": [_rule(r.id, r.severity, r.meaning, r.mend) for r in RULES]}},
+                            "rules": [_rule(r.id, r.severity, r.meaning, r.fix) for r in RULES]}},
         "automationDetails": {"id": f"zarbek/{report.project}/{report.branch or 'latest'}"},
         "columnKind": "unicodeCodePoints",
         "originalUriBaseIds": {"SOURCES": {"description": {"text": "The root of the gathered source."}}},
@@ -37,19 +37,19 @@ def to_sarif(report: Report) -> str:
     return json.dumps({"$schema": SCHEMA, "version": "2.1.0", "runs": [run]}, indent=2, ensure_ascii=False) + "\n"
 
 
-def _rule(rule_id: str, severity: str, meaning: str, mend: str) -> dict[str, Any]:
+def _rule(rule_id: str, severity: str, meaning: str, fix: str) -> dict[str, Any]:
     return {
         "id": rule_id, "name": "".join(part.capitalize() for part in rule_id.replace("/", "-").split("-")),
-        "shortDescription": {"text": meaning}, "fullDescription": {"text": f"{meaning} {mend}"},
-        "help": {"text": mend, "markdown": f"**{meaning}** {mend}"}, "defaultConfiguration": {"level": severity},
+        "shortDescription": {"text": meaning}, "fullDescription": {"text": f"{meaning} {fix}"},
+        "help": {"text": fix, "markdown": f"**{meaning}** {fix}"}, "defaultConfiguration": {"level": severity},
     }  # fmt: skip
 
 
 def _result(finding: Finding, state: str, waived: Waived | None) -> dict[str, Any]:
-    mend = fix_of(finding)
+    fix = fix_of(finding)
     result: dict[str, Any] = {
         "ruleId": finding.rule, "level": finding.severity,
-        "message": {"text": f"{finding.message} {mend}".strip()},
+        "message": {"text": f"{finding.message} {fix}".strip()},
         "partialFingerprints": {"zarbek/v1": finding.fingerprint}, "baselineState": state,
         "suppressions": [],
     }  # fmt: skip

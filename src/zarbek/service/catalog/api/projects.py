@@ -9,6 +9,7 @@ import msgspec
 from django.http import HttpResponse
 from rest_framework.request import Request
 
+from zarbek.core.model.bundle import Manifest
 from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.catalog.actions.projects import remove_project, remove_release
 from zarbek.service.catalog.models import Project, Release
@@ -126,9 +127,16 @@ class ReleaseRemoval(ApiView):
         return HttpResponse(status=204)
 
 
+class ManifestView(Manifest, kw_only=True):
+    """choices: which release of each project that it refers to its names mean."""
+
+    choices: dict[str, str]
+
+
 class ReleaseDetail(ApiView):
-    @describe(id="getManifest", summary="The manifest of one release.", answer=dict)
+    @describe(id="getManifest", summary="The manifest of one release.", answer=ManifestView)
     def get(self, request: Request, slug: str, version: str) -> HttpResponse:
         release = get_release(slug, version)
-        body = {**read_manifest(release), "version": release.version, "choices": release.choices}
+        facts = {**read_manifest(release), "version": release.version, "choices": release.choices}
+        body = msgspec.convert(facts, ManifestView)
         return json_response(request, body, immutable=version == release.version and not release.is_preview)

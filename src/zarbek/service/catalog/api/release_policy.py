@@ -25,40 +25,71 @@ class Override(msgspec.Struct, forbid_unknown_fields=True):
     why: Words
 
 
+class PolicyView(msgspec.Struct, omit_defaults=True):
+    """severity: of findings that hold a release back, and of worse ones; empty for no policy. families, rules: only
+    these, if any are named. new_only: whether findings that stood before do not count. more_than: how many may pass."""
+
+    severity: str = ""
+    families: list[str] = []
+    rules: list[str] = []
+    new_only: bool = True
+    more_than: int = 0
+
+
+class SupportView(msgspec.Struct):
+    """support: by decision, empty for the rule. judged: whether its references are looked at when others publish."""
+
+    version: str
+    support: str
+    judged: bool
+
+
+class HoldView(msgspec.Struct):
+    """released_by: who let the release become latest."""
+
+    version: str
+    released_by: str
+
+
+def policy_view(policy: dict[str, object]) -> PolicyView:
+    return msgspec.convert(policy, PolicyView)
+
+
 class Policy(ApiView):
     @describe(
-        id="getPolicy", summary="What a release must be free of to become latest; empty for nothing.", answer=dict
+        id="getPolicy", summary="What a release must be free of to become latest; empty for nothing.", answer=PolicyView
     )
     def get(self, request: Request, slug: str) -> HttpResponse:
-        return json_response(request, get_project(slug).policy)
+        return json_response(request, policy_view(get_project(slug).policy))
 
     @describe(id="setPolicy", summary="Hold releases with such findings back from latest; empty ends the policy.",
-              answer=dict, body=dict)  # fmt: skip
+              answer=PolicyView, body=dict)  # fmt: skip
     def put(self, request: Request, slug: str) -> HttpResponse:
         require_administrator(request)
-        return json_response(request, set_policy(get_project(slug), read_body(request, dict)))
+        return json_response(request, policy_view(set_policy(get_project(slug), read_body(request, dict))))
 
 
 class ReleaseSupport(ApiView):
     @describe(
-        id="setSupport", summary="Say whether a release is still cared for, and so judged.", answer=dict, body=Support
+        id="setSupport",
+        summary="Say whether a release is still cared for, and so judged.",
+        answer=SupportView,
+        body=Support,
     )
     def put(self, request: Request, slug: str, version: str) -> HttpResponse:
         require_writer(request, slug)
         release = change_support(get_release(slug, version), read_body(request, Support).support)
-        return json_response(
-            request, {"version": release.version, "support": release.support, "judged": release.is_judged}
-        )
+        return json_response(request, SupportView(release.version, release.support, release.is_judged))
 
 
 class ReleaseHold(ApiView):
     @describe(id="overrideHold", summary="Let a release that is held back become latest, in one's own name.",
-              answer=dict, body=Override)  # fmt: skip
+              answer=HoldView, body=Override)  # fmt: skip
     def post(self, request: Request, slug: str, version: str) -> HttpResponse:
         require_administrator(request)
         why = read_body(request, Override).why
         release = override_hold(get_release(slug, version), request.user.get_username(), why)
-        return json_response(request, {"version": release.version, "released_by": release.released_by})
+        return json_response(request, HoldView(release.version, release.released_by))
 
 
 class Outside(ApiView):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Any
 
 import msgspec
 from django.db.models import QuerySet
@@ -13,6 +12,7 @@ from rest_framework.request import Request
 from zarbek.core.findings.formats import FORMATS, write_report
 from zarbek.core.findings.report import Report
 from zarbek.core.findings.rules import RULES, SEVERITY_ORDER
+from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.queries import get_project, get_release, has_project
 from zarbek.service.common.api import ASCII, PAGING, ApiView, Parameter, describe, read_choice, read_flag
 from zarbek.service.common.conditional import body_response, json_response
@@ -21,8 +21,8 @@ from zarbek.service.common.request_validation import read_number
 from zarbek.service.findings.actions.judging import list_waived
 from zarbek.service.findings.html_report import MEDIA_TYPE, report_html
 from zarbek.service.findings.models import FindingRecord
-from zarbek.service.findings.queries import FindingQuery, find_findings
-from zarbek.service.findings.trends import MapEdge, TrendPoint, list_edges, list_points, list_trend
+from zarbek.service.findings.queries import FindingQuery, find_findings, standing
+from zarbek.service.findings.trends import HealthView, MapEdge, TrendPoint, list_edges, list_points, list_trend
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.queries import get_reported_run, get_run_with_report
 
@@ -47,7 +47,7 @@ class FindingView(msgspec.Struct):
     fixed_in: str
     first_run: int
     waived: WaivedBy | None
-    finding: dict[str, Any]
+    finding: Finding
 
 
 class FindingPage(msgspec.Struct):
@@ -94,7 +94,7 @@ def finding_view(row: FindingRecord) -> FindingView:
         row.project.slug, row.version, row.branch, row.state, row.cause, row.first_seen_at, row.last_seen_at,
         row.fixed_at, row.fixed_in, row.first_run,
         WaivedBy(waiver.reason, waiver.person, waiver.until) if waiver else None,
-        {**row.document, "fingerprint": row.fingerprint},
+        standing([row])[0],
     )  # fmt: skip
 
 
@@ -161,16 +161,23 @@ def report_response(request: Request, run: Run) -> HttpResponse:
     return body_response(request, write_report(report, form).encode(), content_type=FORMATS[form][0])
 
 
+class RuleView(msgspec.Struct):
+    """fix: what to do about it."""
+
+    id: str
+    severity: str
+    meaning: str
+    fix: str
+
+
 class Rules(ApiView):
-    @describe(id="listRules", summary="The rules with their meanings.", answer=list)
+    @describe(id="listRules", summary="The rules with their meanings.", answer=list[RuleView])
     def get(self, request: Request) -> HttpResponse:
-        return json_response(
-            request, [{"id": r.id, "severity": r.severity, "meaning": r.meaning, "mend": r.mend} for r in RULES]
-        )
+        return json_response(request, [RuleView(r.id, r.severity, r.meaning, r.fix) for r in RULES])
 
 
 class Health(ApiView):
-    @describe(id="getHealth", summary="References of a project over its runs, oldest first.", answer=list)
+    @describe(id="getHealth", summary="References of a project over its runs, oldest first.", answer=list[HealthView])
     def get(self, request: Request, slug: str) -> HttpResponse:
         return json_response(request, list_points(get_project(slug)))
 

@@ -29,7 +29,7 @@ from zarbek.service.common.problems import Refused, TooLarge, UnsupportedMediaTy
 from zarbek.service.publishing.actions.runs import cancel_run, keep_upload, retry_run, start_run
 from zarbek.service.publishing.permissions import require_known, require_someone
 from zarbek.service.publishing.queries import get_run, list_runs
-from zarbek.service.publishing.run_data import RunView, run_view
+from zarbek.service.publishing.run_data import LogLineView, RunView, run_view
 
 _CHUNK = 1 << 20
 _EVENTS_FOR_S = 600.0
@@ -153,10 +153,10 @@ class RunRetry(ApiView):
 
 
 class RunLog(ApiView):
-    @describe(id="getRunLog", summary="What a run has said, oldest first.", answer=list)
+    @describe(id="getRunLog", summary="What a run has said, oldest first.", answer=list[LogLineView])
     def get(self, request: Request, run_id: int) -> HttpResponse:
         lines = get_run(run_id).lines.values("at", "level", "text")
-        return json_response(request, list(lines))
+        return json_response(request, [LogLineView(**line) for line in lines])
 
 
 class RunEvents(ApiView):

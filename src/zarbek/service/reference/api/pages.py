@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from functools import partial
 from pathlib import PurePosixPath
-from typing import Any
 from urllib.parse import quote
 
 import msgspec
@@ -21,7 +20,7 @@ from zarbek.service.common.problems import NotFound
 from zarbek.service.content.models import Asset
 from zarbek.service.content.queries import find_asset, get_contents, iter_entries
 from zarbek.service.links.relocations import follow
-from zarbek.service.reference.dashboard import get_today
+from zarbek.service.reference.dashboard import Today, get_today
 from zarbek.service.reference.guide_page import get_guide_page
 from zarbek.service.reference.navigation import placement_of
 from zarbek.service.reference.page_cache import cached_page
@@ -146,7 +145,7 @@ def _is_pinned(release: Release, version: str) -> bool:
     return release.version == version and not release.is_preview
 
 
-class Today(ApiView):
-    @describe(id="getToday", summary="What happened lately, and the portal's health in figures.", answer=dict[str, Any])
+class Dashboard(ApiView):
+    @describe(id="getToday", summary="What happened lately, and the portal's health in figures.", answer=Today)
     def get(self, request: Request) -> HttpResponse:
         return json_response(request, get_today())

@@ -26,6 +26,7 @@ CORPORA = ("sqlalchemy", "django", "numpy", "scipy", "stdlib")
 
 
 def main() -> None:
+    """Run the parts that are asked for, and print their rows."""
     parser = argparse.ArgumentParser(prog="./run bench", description="Measure the promises.")
     parser.add_argument(
         "parts",

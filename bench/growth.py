@@ -49,10 +49,10 @@ def measure_growth(sizes: tuple[int, ...] = SIZES, plot: Path | None = None) -> 
                 written.append(_rows(service) - before)
             cost, count = statistics.median(costs), statistics.median(written)
             points.append((filled, cost, count))
-            examined = service.client.report("lib")["examined"]
+            examined = service.client.report("lib").examined
             rows.append((
                 f"small publish in a portal of {filled:,} references", f"{cost:.2f} s, {count:.0f} rows",
-                f"{cost / points[0][1]:.2f} × of the smallest; looked again at {examined['mentions']} of {examined['judged']:,}",
+                f"{cost / points[0][1]:.2f} × of the smallest; looked again at {examined.mentions} of {examined.judged:,}",
             ))  # fmt: skip
     if plot is not None:
         plot.write_text(_plot(points))

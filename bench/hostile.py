@@ -80,6 +80,7 @@ class Supervised:
 
 
 def measure_hostile() -> Iterator[Row]:
+    """What hostile texts, slow clients and killed processes cost."""
     yield from _texts()
     with Supervised() as portal, tempfile.TemporaryDirectory() as folder:
         yield from _slow_clients(portal)

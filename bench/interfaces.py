@@ -39,6 +39,7 @@ _PAGES = 80
 
 
 def measure_interfaces() -> Iterator[Row]:
+    """Reading large interface descriptions against parsing them only."""
     for name, (place, file) in DESCRIPTIONS.items():
         yield from _reading(name, corpus(place) / file)
     yield _examples(corpus("code-host-api") / "package/generated/ghec.json")

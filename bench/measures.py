@@ -37,6 +37,7 @@ def spent(work: Callable[[], object]) -> tuple[float, float]:
 
 
 def parse_alone(root: Path) -> None:
+    """Parse every file of Python and do nothing with it: what reading is held against."""
     for file in list_files(open_folder(root)):
         if file.endswith(".py"):
             try:
@@ -48,6 +49,7 @@ def parse_alone(root: Path) -> None:
 
 
 def measure_gather(name: str) -> list[Row]:
+    """Gathering a folder: anew, and with everything in the cache."""
     root = corpus(name)
     with tempfile.TemporaryDirectory() as folder:
         os.environ["ZARBEK_CACHE"] = f"{folder}/cache"
@@ -78,32 +80,48 @@ def measure_gather(name: str) -> list[Row]:
 class Alone:
     """A portal that holds nothing else."""
 
-    def owner_of(self, namespace: str, family: str = "") -> None: ...
-    def index_of(self, project: str) -> None: ...
-    def find(self, project: str, version: str) -> None: ...
-    def newest_of(self, project: str) -> None: ...
+    def owner_of(self, namespace: str, family: str = "") -> None:
+        """Nobody."""
+
+    def index_of(self, project: str) -> None:
+        """There is none."""
+
+    def find(self, project: str, version: str) -> None:
+        """There is none."""
+
+    def newest_of(self, project: str) -> None:
+        """There is none."""
+
     def has_project(self, project: str) -> bool:
+        """There is none."""
         return False
 
     def last_with(self, project: str, name: str) -> str:
+        """None ever had it."""
         return ""
 
     def owners_of(self, namespace: str, family: str = "") -> list[str]:
+        """Nobody."""
         return []
 
     def is_contested(self, namespace: str, family: str = "") -> bool:
+        """Never."""
         return False
 
     def moved_in(self, project: str, version: str, name: str) -> str:
+        """It did not."""
         return ""
 
-    def predecessor(self, project: str, version: str) -> None: ...
+    def predecessor(self, project: str, version: str) -> None:
+        """There is none."""
 
     def outside_address(self, name: str) -> str:
+        """Nowhere."""
         return ""
 
 
 def measure_links(name: str) -> list[Row]:
+    """Linking a release at first sight, alone in its portal."""
     with tempfile.TemporaryDirectory() as folder:
         out = Path(folder, "b.bundle")
         gather(corpus(name), out, GatherOptions(slug=name, version="1", use_cache=False))

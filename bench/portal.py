@@ -53,6 +53,7 @@ class Service:
 
 
 def measure_publish(name: str) -> list[Row]:
+    """A publish against gathering alone."""
     with Service() as service, tempfile.TemporaryDirectory() as folder:
         out = Path(folder, "b.bundle")
         manifest = gather(corpus(name), out, GatherOptions(slug=name, version="1", use_cache=False)).manifest

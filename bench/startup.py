@@ -21,6 +21,7 @@ _NOT_SOURCES = shutil.ignore_patterns(".git", ".venv", ".zarbek", "node_modules"
 
 
 def measure_startup() -> list[Row]:
+    """How long commands of the light client take as whole processes, and what its install weighs."""
     with Service() as service, tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         python = _install(folder)

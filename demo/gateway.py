@@ -41,6 +41,7 @@ def description_file(service: str) -> Path:
 
 
 def served_description(service: str) -> bytes:
+    """A service's description, with addresses as the gateway has them."""
     text = description_file(service).read_text(encoding="utf-8")
     for prefix in (f"http://127.0.0.1:8099/quayside/{service}", f"/quayside/{service}"):
         text = text.replace(prefix, "/")

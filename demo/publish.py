@@ -35,6 +35,7 @@ ORDER = (
 
 
 def main(state: Path) -> None:
+    """Publish the demo; state: the portal's folder."""
     zarbek = str(Path(sys.executable).parent / "zarbek")
     repositories = state / "demo"
     with Portal(os.environ["ZARBEK_URL"], os.environ["ZARBEK_TOKEN"]) as portal:
@@ -51,7 +52,7 @@ def main(state: Path) -> None:
         watch_services(portal)
         for project in portal.projects():
             for source in portal.sources(project.slug):
-                portal.poll(source["id"])
+                portal.poll(source.id)
     subprocess.run([zarbek, "report", "crewroster"], check=True)
 
 

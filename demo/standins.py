@@ -29,18 +29,22 @@ class Site(BaseHTTPRequestHandler):
     """Addresses that behave as their names say. Every request is kept in ``server.seen``."""
 
     def do_HEAD(self) -> None:
+        """An answer without its body."""
         self._answer(with_body=False)
 
     def do_GET(self) -> None:
+        """A page, or what the gateway says."""
         if self.path.startswith("/quayside/"):
             return self._ask_gateway(b"")
         self._answer(with_body=True)
         return None
 
     def do_PATCH(self) -> None:
+        """What the gateway says."""
         self._ask_gateway(self.rfile.read(int(self.headers.get("Content-Length", "0"))))
 
     def do_DELETE(self) -> None:
+        """What the gateway says."""
         self._ask_gateway(b"")
 
     def _ask_gateway(self, body: bytes) -> None:
@@ -84,6 +88,7 @@ class Site(BaseHTTPRequestHandler):
         return None
 
     def do_POST(self) -> None:
+        """Keep what was posted; for the gateway what it says."""
         body = self.rfile.read(int(self.headers.get("Content-Length", "0")))
         if self.path.startswith("/quayside/"):
             return self._ask_gateway(body)
@@ -104,6 +109,7 @@ class Site(BaseHTTPRequestHandler):
             self.wfile.write(body)
 
     def log_message(self, *_: Any) -> None:
+        """Say nothing."""
         return None
 
 
@@ -120,24 +126,30 @@ class Standins:
 
     @property
     def url(self) -> str:
+        """Where it answers."""
         return f"http://127.0.0.1:{self.site.server_port}"
 
     @property
     def secure_url(self) -> str:
+        """Where it answers with a certificate that nobody trusts."""
         return f"https://127.0.0.1:{self.secure.server_port}"
 
     @property
     def posts(self) -> list[tuple[str, dict[str, str], bytes]]:
+        """What was posted: path, headers and body."""
         return self.site.posts  # type: ignore[attr-defined, no-any-return]
 
     @property
     def seen(self) -> list[tuple[str, str, dict[str, str]]]:
+        """What was asked: method, path and headers."""
         return self.site.seen  # type: ignore[attr-defined, no-any-return]
 
     def refuse(self, *answers: bool) -> None:
+        """Whether the next posts are refused, one after the other."""
         self.site.refuse[:] = answers  # type: ignore[attr-defined]
 
     def stop(self) -> None:
+        """End all of them."""
         self.mailbox.stop()
         for server in (self.site, self.secure):
             server.shutdown()
@@ -180,6 +192,7 @@ def _self_signed() -> ssl.SSLContext:
 
 
 def main(port: int = 0, mail_port: int = 0) -> None:
+    """Run them, and print what arrives."""
     standins = Standins(port, mail_port)
     print(f"site and webhooks: {standins.url}\nmail: 127.0.0.1:{standins.mailbox.port}", flush=True)
     told = [0, 0]

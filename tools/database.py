@@ -35,6 +35,8 @@ innodb-flush-log-at-trx-commit=1
 
 
 class PrivateDatabase:
+    """A MariaDB on loopback with a data folder of its own."""
+
     def __init__(self, folder: Path, port: str = "", *, log_size: str = "256M") -> None:
         self.folder = folder.resolve()
         self.data = self.folder / "data"
@@ -49,6 +51,7 @@ class PrivateDatabase:
         self._due_at = 0.0
 
     def start(self) -> None:
+        """Make the data folder if need be, and start the server."""
         self.folder.mkdir(parents=True, exist_ok=True)
         configuration = self.folder / "mariadb.cnf"
         configuration.write_text(
@@ -138,6 +141,7 @@ class PrivateDatabase:
         subprocess.run(["mariadb", "-S", self.socket, "-e", sql], check=True)
 
     def stop(self) -> None:
+        """Stop the server; does nothing where it is not running."""
         if self.process is None or self.process.poll() is not None:
             return
         self.process.terminate()

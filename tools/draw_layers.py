@@ -23,12 +23,14 @@ COLUMNS = (
 
 
 def layers_of(name: str) -> list[str]:
+    """The layers of a contract, the highest first."""
     contracts = tomllib.loads((ROOT / "pyproject.toml").read_text())["tool"]["importlinter"]["contracts"]
     found: list[str] = next(c["layers"] for c in contracts if c["name"] == name)
     return found
 
 
 def draw() -> str:
+    """The picture as SVG."""
     columns = [(title, [_named(layer, prefix) for layer in layers_of(name)]) for name, title, prefix in COLUMNS]
     height = HEAD + max(len(layers) for _, layers in columns) * (ROW + GAP) + GAP
     width = len(columns) * (COLUMN + SPACE)
@@ -54,6 +56,7 @@ def _named(layer: str, prefix: str) -> str:
 
 
 def main() -> int:
+    """Write the picture; with --check only say whether it is the contracts' own."""
     drawn = draw()
     if "--check" in sys.argv:
         if PICTURE.read_text() != drawn:

@@ -21,6 +21,7 @@ CHECKS = (
 
 
 def main() -> int:
+    """Run every check; 1 where one fails."""
     failed = [name for name, command, folder in CHECKS if subprocess.run(command, cwd=folder, check=False).returncode]
     print("All checks hold." if not failed else f"These fail: {', '.join(failed)}.")
     return 1 if failed else 0

@@ -13,6 +13,7 @@ ROOT = Path(__file__).resolve().parent.parent
 
 
 def load(parts: list[str]) -> unittest.TestSuite:
+    """The tests below some folders or in some files of tests/; all for none."""
     loader = unittest.TestLoader()
     suite = unittest.TestSuite()
     for part in parts or [""]:
@@ -31,6 +32,7 @@ def _stop_portal() -> None:
 
 
 def main(parts: list[str]) -> int:
+    """Run tests and print the closing line; 1 where one fails."""
     sys.path.insert(0, str(ROOT))
     result = unittest.TextTestRunner(verbosity=1).run(load(parts))
     _stop_portal()

@@ -54,6 +54,7 @@ class Kept:
     due_at: float = 0.0
 
     def start(self) -> None:
+        """Start the process; it ends with this one."""
         self.started_at = time.monotonic()
         self.process = subprocess.Popen(
             self.command, env=self.environment, stdout=self.log, start_new_session=True, pass_fds=self.pass_fds,
@@ -62,9 +63,11 @@ class Kept:
 
     @property
     def pid(self) -> int:
+        """Its process id, 0 before it is started."""
         return self.process.pid if self.process is not None else 0
 
     def has_ended(self) -> bool:
+        """Whether it is not running."""
         return self.process is None or self.process.poll() is not None
 
     def keep(self) -> None:
@@ -80,10 +83,12 @@ class Kept:
             self.start()
 
     def terminate(self) -> None:
+        """Ask it to end."""
         if self.process is not None and self.process.poll() is None:
             self.process.terminate()
 
     def wait(self, timeout_s: float = STOP_WITHIN_S) -> None:
+        """Wait until it has ended; it is killed after timeout_s."""
         if self.process is None:
             return
         try:
@@ -109,6 +114,7 @@ class Portal:
 
     @property
     def address(self) -> str:
+        """Where the portal answers."""
         return f"http://127.0.0.1:{self.port}"
 
     def take_folder(self) -> None:
@@ -129,6 +135,7 @@ class Portal:
         self._lock.flush()
 
     def start(self) -> None:
+        """Start all its processes and wait until it is ready."""
         if self._lock is None:
             self.take_folder()
         # Figures of processes that are gone would be counted for good.
@@ -141,6 +148,7 @@ class Portal:
         self.wait_until_ready()
 
     def start_database(self) -> None:
+        """Start a database of its own, unless ZARBEK_DB_HOST names one."""
         if os.environ.get("ZARBEK_DB_HOST"):
             return
         self.database = PrivateDatabase(self.home / "mariadb", os.environ.get("ZARBEK_DB_PORT", ""))
@@ -164,21 +172,26 @@ class Portal:
             )  # fmt: skip
 
     def start_worker(self) -> None:
+        """Start the process that watches over those that take jobs."""
         self.keep("the worker", sys.executable, "-m", "zarbek.service.manage", "work")
 
     def manage(self, *arguments: str) -> None:
+        """Run a command of Django's."""
         subprocess.run([sys.executable, "-m", "zarbek.service.manage", *arguments], env=self.environment, check=True)
 
     def keep(self, name: str, *command: str, fds: tuple[int, ...] = (), log: IO[bytes] | None = None) -> Kept:
+        """Start a process, and end it with the portal."""
         kept = Kept(name, list(command), self.environment, fds, log)
         kept.start()
         self.processes.append(kept)
         return kept
 
     def find(self, name: str) -> Kept:
+        """A process by its name."""
         return next(kept for kept in self.processes if kept.name == name)
 
     def wait_until_ready(self) -> None:
+        """Raises RuntimeError where a process ends, or where it takes too long."""
         until = time.monotonic() + READY_WITHIN_S
         while time.monotonic() < until:
             ended = next((kept for kept in self.processes if kept.has_ended()), None)
@@ -201,6 +214,7 @@ class Portal:
             time.sleep(0.2)
 
     def stop(self) -> None:
+        """End all processes, the last one first."""
         for kept in reversed(self.processes):
             kept.terminate()
         for kept in reversed(self.processes):
@@ -218,6 +232,7 @@ def _on_signal(_number: int, _frame: object) -> None:
 
 
 def main(command: str) -> int:
+    """Run the portal, the demo or a worker alone until told to stop; the process's exit code."""
     # SIGINT too: a shell that starts this in the background has it ignored.
     signal.signal(signal.SIGINT, _on_signal)
     signal.signal(signal.SIGTERM, _on_signal)
@@ -279,11 +294,13 @@ def _free_port() -> int:
 
 
 def publish_demo(portal: Portal) -> None:
+    """Publish the demo's projects and print the first report."""
     environment = {**portal.environment, "ZARBEK_URL": portal.address, "ZARBEK_TOKEN": portal_token(portal.home)}
     subprocess.run([sys.executable, str(ROOT / "demo" / "publish.py"), str(portal.home)], env=environment, check=True)
 
 
 def portal_token(home: Path) -> str:
+    """The administrator's token."""
     return (home / "admin-token").read_text().strip()
 
 

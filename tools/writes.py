@@ -35,6 +35,7 @@ def _may_write(file: Path) -> bool:
 
 
 def main() -> int:
+    """Print writes that stand outside actions; 1 where there is one."""
     found = [
         f"  {file.relative_to(SERVICE)}:{line}  {what}"
         for file in sorted(SERVICE.rglob("*.py")) if not _may_write(file) for line, what in writes_of(file)

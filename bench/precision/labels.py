@@ -31,6 +31,7 @@ class Label:
 
     @property
     def key(self) -> tuple[str, str]:
+        """What tells one label from all others."""
         return self.project, self.fingerprint
 
 
@@ -46,6 +47,7 @@ def read_labels(file: Path = FILE) -> dict[tuple[str, str], Label]:
 
 
 def write_labels(labels: Iterable[Label], file: Path = FILE) -> None:
+    """Keep labels as CSV, in an order that shows well what changed."""
     rows = sorted(labels, key=lambda x: (x.rule, x.project, x.place, x.fingerprint))
     with file.open("w", newline="") as opened:
         writer = csv.DictWriter(opened, COLUMNS, lineterminator="\n")
@@ -54,6 +56,7 @@ def write_labels(labels: Iterable[Label], file: Path = FILE) -> None:
 
 
 def place_of(finding: dict[str, Any]) -> str:
+    """FILE:LINE of a finding, or its subject where it has no file."""
     return f"{finding['file']}:{finding.get('line', 0)}" if finding.get("file") else finding.get("subject", "")
 
 

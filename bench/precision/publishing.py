@@ -7,6 +7,8 @@ from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
+import msgspec
+
 from bench.portal import Service
 from bench.precision.fetching import Project
 from zarbek.core.gathering.gather import GatherOptions, gather
@@ -27,6 +29,7 @@ def publish_all(service: Service, projects: Sequence[Project]) -> None:
 
 
 def rounds_of(projects: Sequence[Project]) -> Iterator[tuple[Project, str]]:
+    """Projects with a version each, so that the last versions of all come last."""
     most = max(len(p.versions) for p in projects)
     for number in range(most):
         for project in projects:
@@ -38,5 +41,5 @@ def rounds_of(projects: Sequence[Project]) -> Iterator[tuple[Project, str]]:
 def standing(service: Service) -> list[dict[str, Any]]:
     """All findings that stand at the end, notes too, each with its project and release."""
     return [
-        {"project": f["project"], "version": f["version"], **f["finding"]} for f in service.client.findings()
+        {"project": f.project, "version": f.version, **msgspec.to_builtins(f.finding)} for f in service.client.findings()
     ]  # fmt: skip

@@ -31,6 +31,8 @@ _JUDGED = ("dangling/", "stale/")
 
 @dataclass(slots=True)
 class Planted:
+    """A project with the faults that were put into it."""
+
     project: Project
     faults: list[Fault]
     missed: list[Fault] = field(default_factory=list)
@@ -39,6 +41,7 @@ class Planted:
 
 
 def measure_recall() -> list[Row]:
+    """How many planted faults are found, and how many findings are about nothing."""
     projects = list_planted()
     with Service() as service, tempfile.TemporaryDirectory() as folder:
         for project in projects:
@@ -96,6 +99,7 @@ def _tells(finding: dict[str, Any], fault: Fault) -> bool:
 
 
 def rows_of(planted: list[Planted]) -> Iterator[Row]:
+    """The figures by kind of fault."""
     faults = [(one, fault) for one in planted for fault in one.faults]
     missed = {id(fault) for one in planted for fault in one.missed}
     wrong = sum(len(one.wrong) for one in planted)

@@ -5,7 +5,7 @@
 
   type Loaded = { default: Component<Record<string, string>> };
   const routes: [RegExp, string[], () => Promise<unknown>][] = [
-    [/^\/$/, [], () => import("./features/today/TodayPage.svelte")],
+    [/^\/$/, [], () => import("./features/dashboard/DashboardPage.svelte")],
     [/^\/reference$/, [], () => import("./features/reference/ReferencePage.svelte")],
     [/^\/search$/, [], () => import("./features/search/SearchPage.svelte")],
     [/^\/projects$/, [], () => import("./features/projects/ProjectsPage.svelte")],

@@ -77,12 +77,20 @@ class Transport(unittest.TestCase):
 
         def pages(request):
             asked.append(str(request.url.query, "ascii"))
-            more = "/api/v1/findings?cursor=b" if b"cursor" not in request.url.query else None
-            return httpx.Response(200, json={"items": [{"n": len(asked)}], "total": 2, "next": more})
+            more = "/api/v1/names?cursor=b" if b"cursor" not in request.url.query else None
+            claim = {
+                "name": f"sea{len(asked)}",
+                "project": "p",
+                "held": True,
+                "shared": False,
+                "since": "2026-11-02T00:00:00Z",
+                "decided_by": "",
+            }
+            return httpx.Response(200, json={"items": [claim], "total": 2, "next": more})
 
-        rows = portal(pages).findings(project="p")
-        self.assertEqual((next(rows), asked), ({"n": 1}, ["project=p"]))
-        self.assertEqual((list(rows), asked), ([{"n": 2}], ["project=p", "cursor=b"]))
+        rows = portal(pages).names("p")
+        self.assertEqual((next(rows).name, asked), ("sea1", ["project=p"]))
+        self.assertEqual(([row.name for row in rows], asked), (["sea2"], ["project=p", "cursor=b"]))
 
 
 if __name__ == "__main__":

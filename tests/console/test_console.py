@@ -173,7 +173,7 @@ class Console(Browsing):
         self.wait("form input[minlength]").send_keys("Until the spring.")
         self.button("Waive 2 findings").click()
         self.wait_text("by admin: Until the spring.")
-        self.assertEqual(sum(w["covers"] for w in self.portal.client.waivers(slug)), 2)
+        self.assertEqual(sum(w.covers for w in self.portal.client.waivers(slug)), 2)
         self.open("/")
         self.button("Sign out").click()
 

@@ -124,7 +124,7 @@ class HttpTransport(unittest.TestCase):
     def test_a_secret_that_is_empty_takes_no_calls(self):
         source = self.portal.client.add_source(self.slug, str(self.portal.home / "repositories"))
         done = self.portal.in_service(
-            f"from zarbek.service.sources.models import Source; Source.objects.filter(pk={source['id']}).update(hook_secret='')"
+            f"from zarbek.service.sources.models import Source; Source.objects.filter(pk={source.id}).update(hook_secret='')"
         )
         self.assertEqual(done.returncode, 0, done.stderr)
         from datetime import UTC, datetime
@@ -138,10 +138,10 @@ class HttpTransport(unittest.TestCase):
                 "webhook-timestamp": str(int(moment.timestamp())),
                 "webhook-signature": Webhook(secret).sign("x", moment, "{}"),
             }
-            answer = self.portal.http.post(f"/api/v1/hooks/{source['id']}", content=b"{}", headers=headers)
+            answer = self.portal.http.post(f"/api/v1/hooks/{source.id}", content=b"{}", headers=headers)
             self.assertEqual(answer.status_code, 403)
         answer = self.portal.http.post(
-            f"/api/v1/hooks/{source['id']}",
+            f"/api/v1/hooks/{source.id}",
             content=b"\xff\xfe\x00",
             headers={
                 "webhook-id": "x",
@@ -150,7 +150,7 @@ class HttpTransport(unittest.TestCase):
             },
         )
         self.assertEqual(answer.status_code, 403)
-        self.portal.client.remove_source(source["id"])
+        self.portal.client.remove_source(source.id)
 
 
 def _sound_value(field):

@@ -62,18 +62,18 @@ class Names(Case):
         self.assertEqual([r.project for r in portal.client.referrers(owner, f"{owner}.f")], [user])
         self.assertEqual(portal.client.project(rival).purl, "")
         for slug, kept in ((owner, f"It stays with {owner}"), (rival, f"{rival} has it not")):
-            found = [f["finding"] for f in portal.client.findings(project=slug, rule="text/contested-name")]
+            found = [f.finding for f in portal.client.findings(project=slug, rule="text/contested-name")]
             self.assertEqual(len(found), 2, slug)  # The namespace and the package URL.
-            self.assertIn(kept, found[0]["message"])
+            self.assertIn(kept, found[0].message)
         with self.assertRaises(PortalProblem) as caught:
             type(portal.client)(portal.url, token).decide_name(f"pkg:pypi/{owner}", [rival])
         self.assertEqual(caught.exception.status, 403)
-        for claim in {c["name"] for c in portal.client.names(owner, contested=True)}:
+        for claim in {c.name for c in portal.client.names(owner, contested=True)}:
             portal.client.decide_name(claim, [rival])
         self.assertEqual(portal.client.project(owner).purl, "")
         self.assertEqual([r.project for r in portal.client.referrers(rival, f"{owner}.f")], [user])
         self.assertEqual(list(portal.client.names(owner, contested=True)), [])
-        self.assertEqual({c["decided_by"] for c in portal.client.names(owner)}, {"admin"})
+        self.assertEqual({c.decided_by for c in portal.client.names(owner)}, {"admin"})
         self.assertEqual(list(portal.client.findings(project=owner, rule="text/contested-name")), [])
 
     def test_no_release_is_called_like_what_moves(self):
@@ -264,9 +264,7 @@ class Removing(Case):
         self.assertEqual(portal.http.get(f"/api/v1/projects/{slug}").status_code, 404)
         self.assertNotIn(slug, [p.slug for p in portal.client.projects()])
         self.assertTrue(
-            until(
-                lambda: [f for f in portal.client.findings(project=user) if f["finding"]["rule"] == "dangling/project"]
-            )
+            until(lambda: [f for f in portal.client.findings(project=user) if f.finding.rule == "dangling/project"])
         )
         left = portal.in_service("""
             import time
@@ -291,7 +289,7 @@ class Removing(Case):
         told = portal.http.get(f"/api/v1/runs/{run.id}").text + portal.http.get(f"/api/v1/runs/{run.id}/log").text
         self.assertEqual(failed.state, "failed")
         self.assertNotIn(str(portal.home), told)
-        portal.client.remove_source(source["id"])
+        portal.client.remove_source(source.id)
         self.assertEqual(portal.client.sources(slug), [])
 
 
@@ -367,13 +365,13 @@ class Outward(Case):
         )
 
     def test_a_slow_receiver_holds_up_no_other(self):
-        slow = [self.portal.client.add_webhook(f"{self.url}/body")["id"] for _ in range(3)]
-        fast = self.portal.client.add_webhook(f"{self.url}/fast")["id"]
+        slow = [self.portal.client.add_webhook(f"{self.url}/body").id for _ in range(3)]
+        fast = self.portal.client.add_webhook(f"{self.url}/fast").id
         try:
             self.portal.publish({f"{self.slug}.py": ""}, self.slug, "1.0")
 
             def states(hook):
-                return [d["state"] for d in self.portal.client.deliveries(hook) if self.slug in d["body"]]
+                return [d.state for d in self.portal.client.deliveries(hook) if self.slug in d.body]
 
             self.assertTrue(until(lambda: states(fast) == ["delivered"]))
         finally:

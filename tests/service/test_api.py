@@ -77,12 +77,12 @@ class Reading(unittest.TestCase):
     def test_a_symbol_by_any_of_its_names(self):
         for name in ("Thing", "core.Thing"):
             page = self.portal.client.symbol(self.slug, f"{self.slug}.{name}")
-            self.assertEqual(page["path"], f"{self.slug}.Thing")
-        self.assertEqual(page["names"], [])
-        self.assertNotIn("<script", page["summary"] + page["body"])
-        self.assertEqual([m["name"] for m in page["members"]], ["go"])
+            self.assertEqual(page.path, f"{self.slug}.Thing")
+        self.assertEqual(page.names, [])
+        self.assertNotIn("<script", page.summary + page.body)
+        self.assertEqual([m.name for m in page.members], ["go"])
         defining = self.portal.client.symbol(self.slug, f"{self.slug}.core")
-        self.assertEqual([m["path"] for m in defining["members"]], [f"{self.slug}.Thing"])
+        self.assertEqual([m.path for m in defining.members], [f"{self.slug}.Thing"])
 
     def test_links_are_lines_of_the_agreed_shape(self):
         import json

@@ -34,7 +34,7 @@ class Lists(unittest.TestCase):
             cls.portal.publish({**files, "extra.py": f"V = '{version}'\n"}, cls.slug, version)
         cls.portal.publish({"other.py": "X = 1\n"}, f"{cls.slug}b", "1.0")
         client = cls.portal.client
-        cls.hook = client.add_webhook(f"{cls.portal.world.url}/hook", cls.slug)["id"]
+        cls.hook = client.add_webhook(f"{cls.portal.world.url}/hook", cls.slug).id
         for day in ("2027-01-01", "2027-02-01"):
             client.waive(reason="Known", until=day, project=cls.slug, target=f"{cls.slug}/{day}")
         cls.portal.publish({**files, "extra.py": "V = 'x'\n"}, cls.slug, "1.3")

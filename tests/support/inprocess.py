@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from functools import cache
+from importlib import reload
 
 from tests.support.running import Running, running
 
@@ -15,6 +16,12 @@ def connected() -> Running:
     os.environ |= {k: v for k, v in portal.processes.environment.items() if k.startswith(("ZARBEK_", "DJANGO_"))}
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "zarbek.service.settings")
     import django
+    from django.db import connections
+
+    from zarbek.service import settings
 
     django.setup()
+    # Another test may have had the settings read before there was a portal.
+    connections["default"].close()
+    connections["default"].settings_dict.update(reload(settings).DATABASES["default"])
     return portal

@@ -36,7 +36,7 @@ export interface Crumb {
   depth?: number;
   current?: boolean;
 }
-export interface Placement {
+export interface Navigation {
   project: string;
   title: string;
   version: string;

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import argparse
-from typing import Any
 
 import msgspec
 
+from zarbek.client.values.findings import Report as Answered
 from zarbek.core.findings.gates import FAMILIES, Gate, stopped_by
 from zarbek.core.findings.report import Report
 from zarbek.core.findings.rules import COUNTED, RULES
 
 
 def add_gate(parser: argparse.ArgumentParser) -> None:
+    """Add the options that decide which findings end a command with FINDINGS."""
     group = parser.add_argument_group("gate")
     group.add_argument(
         "--fail-on", choices=[*COUNTED, "never"], default="never",
@@ -25,12 +26,12 @@ def add_gate(parser: argparse.ArgumentParser) -> None:
     group.add_argument("--count-open", action="store_true", help="count findings that stood before, too")
 
 
-def exceeds(report: dict[str, Any], options: argparse.Namespace) -> bool:
+def exceeds(report: Answered, options: argparse.Namespace) -> bool:
     """Whether a report, as the API answers it, holds more than the options let pass. Waived findings
     do not count."""
     if options.fail_on == "never":
         return False
-    read = msgspec.convert(report, Report)
+    read = msgspec.convert(report, Report, from_attributes=True)
     gate = Gate(severity=options.fail_on, families=options.family, rules=options.rule, new_only=not options.count_open,
                 more_than=options.more_than)  # fmt: skip
     waived = {w.finding.fingerprint for w in read.waived if not w.ended}

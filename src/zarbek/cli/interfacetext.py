@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from html import unescape
 from typing import Any
 
 from rich.console import Console
 from rich.text import Text
+
+from zarbek.client.values.interfaces import Answer, Example, Interface, Media, Operation, Row, Service, Slot
+from zarbek.client.values.pieces import Piece
 
 _TAG = re.compile(r"<[^>]+>")
 _PLACES = {"path": "In the path", "query": "In the query", "header": "Headers", "cookie": "Cookies"}
@@ -20,16 +23,17 @@ def plain(html: str) -> str:
     return re.sub(r"\n{3,}", "\n\n", unescape(_TAG.sub("", text))).strip()
 
 
-def pieces(found: list[dict[str, Any]]) -> str:
-    return "".join(piece["text"] for piece in found)
+def pieces(found: Iterable[Piece]) -> str:
+    """A type or declaration as plain text."""
+    return "".join(piece.text for piece in found)
 
 
-def print_interface(view: dict[str, Any], console: Console) -> None:
+def print_interface(view: Interface, console: Console) -> None:
     """What an interface description says of a symbol, after its text."""
     for key, show in _SECTIONS.items():
-        if view.get(key):
-            show(view[key], console)
-    for example in view.get("examples") or []:
+        if part := getattr(view, key):
+            show(part, console)
+    for example in view.examples:
         _example(example, console)
 
 
@@ -37,86 +41,84 @@ def _title(text: str, console: Console) -> None:
     console.print(Text(f"\n{text}", style="bold"))
 
 
-def _operation(operation: dict[str, Any], console: Console) -> None:
-    for needs in operation.get("security") or []:
-        console.print(Text("  " + " and ".join(n["words"] for n in needs), style="dim"))
-    slots = operation.get("parameters") or []
+def _operation(operation: Operation, console: Console) -> None:
+    for needs in operation.security or []:
+        console.print(Text("  " + " and ".join(n.words for n in needs), style="dim"))
+    slots = operation.parameters
     for place, title in _PLACES.items():
-        own = [s for s in slots if s["place"] == place]
+        own = [s for s in slots if s.place == place]
         if own:
             _title(title, console)
             for slot in own:
                 _slot(slot, console)
-    if operation.get("body"):
+    if operation.body:
         _title("Body", console)
-        _media(operation["body"].get("media") or [], console)
-    for answer in operation.get("answers") or []:
+        _media(operation.body.media, console)
+    for answer in operation.answers:
         _answer(answer, console)
 
 
-def _slot(slot: dict[str, Any], console: Console) -> None:
-    told = ["must be given"] if slot.get("required") else []
-    told += slot.get("words") or []
-    said = plain(slot.get("html", ""))
+def _slot(slot: Slot, console: Console) -> None:
+    told = ["must be given"] if slot.required else []
+    told += slot.words
+    said = plain(slot.html)
     console.print(
         Text.assemble(
             "  ",
-            (slot["name"], "bold"),
+            (slot.name, "bold"),
             "  ",
-            pieces(slot["type"]),
+            pieces(slot.type),
             (f"  {', '.join(told)}" if told else "", "dim"),
             f"  {said}" if said else "",
         )
     )
 
 
-def _answer(answer: dict[str, Any], console: Console) -> None:
-    _title(f"{answer['status']} {answer.get('words', '')}".strip(), console)
-    if answer.get("html"):
-        console.print(Text("  " + plain(answer["html"])))
-    for header in answer.get("headers") or []:
+def _answer(answer: Answer, console: Console) -> None:
+    _title(f"{answer.status} {answer.words}".strip(), console)
+    if answer.html:
+        console.print(Text("  " + plain(answer.html)))
+    for header in answer.headers:
         _slot(header, console)
-    _media(answer.get("media") or [], console)
+    _media(answer.media, console)
 
 
-def _media(media: list[dict[str, Any]], console: Console) -> None:
+def _media(media: list[Media], console: Console) -> None:
     for entry in media:
-        console.print(Text("  " + (entry.get("name") or entry["type"]), style="dim"))
-        _rows(entry["rows"], console)
-        for example in entry["examples"][:1]:
+        console.print(Text("  " + (entry.name or entry.type), style="dim"))
+        _rows(entry.rows, console)
+        for example in entry.examples[:1]:
             _example(example, console)
 
 
-def _rows(rows: list[dict[str, Any]], console: Console) -> None:
+def _rows(rows: list[Row], console: Console) -> None:
     for row in rows:
-        told = ["must be there"] if row.get("required") else []
-        told += row.get("words") or []
+        told = ["must be there"] if row.required else []
+        told += row.words
         console.print(Text.assemble(
-            "  " * (row["depth"] + 1), (row.get("name") or row.get("label") or "", "bold"), "  ", pieces(row["type"]),
+            "  " * (row.depth + 1), (row.name or row.label or "", "bold"), "  ", pieces(row.type),
             (f"  {', '.join(told)}" if told else "", "dim"),
         ))  # fmt: skip
 
 
-def _example(example: dict[str, Any], console: Console) -> None:
-    word = "Example, made from the schema" if example.get("made") else "Example"
+def _example(example: Example, console: Console) -> None:
+    word = "Example, made from the schema" if example.made else "Example"
     console.print(Text(f"\n  {word}", style="dim"))
-    console.print(Text("\n".join("    " + line for line in example["raw"].split("\n"))))
-    for fault in example.get("faults") or []:
+    console.print(Text("\n".join("    " + line for line in example.raw.split("\n"))))
+    for fault in example.faults:
         console.print(Text(f"  It does not fit: {fault}", style="yellow"))
 
 
-def _schema(rows: list[dict[str, Any]], console: Console) -> None:
+def _schema(rows: list[Row], console: Console) -> None:
     _title("What it holds", console)
     _rows(rows, console)
 
 
-def _service(service: dict[str, Any], console: Console) -> None:
-    for group in service.get("groups") or []:
-        _title(group["name"] or "Operations", console)
-        for operation in group.get("operations") or []:
-            console.print(
-                Text.assemble("  ", (operation.get("kind", ""), "bold"), "  ", plain(operation.get("text", "")))
-            )
+def _service(service: Service, console: Console) -> None:
+    for group in service.groups:
+        _title(group.name or "Operations", console)
+        for operation in group.operations:
+            console.print(Text.assemble("  ", (operation.kind, "bold"), "  ", plain(operation.text)))
 
 
 _SECTIONS: dict[str, Callable[[Any, Console], None]] = {"operation": _operation, "rows": _schema, "service": _service}

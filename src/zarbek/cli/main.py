@@ -48,9 +48,11 @@ class Command(Protocol):
 
     EXAMPLE: str
 
-    def add_arguments(self, parser: argparse.ArgumentParser) -> None: ...
+    def add_arguments(self, parser: argparse.ArgumentParser) -> None:
+        """Add what the verb understands."""
 
-    def run(self, options: argparse.Namespace, out: TextIO) -> Exit: ...
+    def run(self, options: argparse.Namespace, out: TextIO) -> Exit:
+        """Do it; what was asked for is written to out."""
 
 
 def load_command(verb: str) -> Command:
@@ -81,6 +83,7 @@ def build_parser(verb: str | None) -> argparse.ArgumentParser:
 
 
 def main(argv: Sequence[str], out: TextIO, err: TextIO) -> int:
+    """Run a command line without its program's name; its exit code. What went wrong is told on err."""
     verb = next((word for word in argv if not word.startswith("-")), None)
     try:
         options = build_parser(verb).parse_args(argv)
@@ -98,6 +101,7 @@ def main(argv: Sequence[str], out: TextIO, err: TextIO) -> int:
 
 
 def run_process() -> None:
+    """Run the process's own command line, and end the process with its exit code."""
     code = main(sys.argv[1:], sys.stdout, sys.stderr)
     try:
         sys.stdout.flush()

@@ -11,12 +11,14 @@ DEFAULT_URL = "http://127.0.0.1:8080"
 
 
 def add_portal_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add which portal is meant, and whether the answer is printed as JSON."""
     parser.add_argument(
         "--url", default=os.environ.get("ZARBEK_URL", DEFAULT_URL), help="the portal; ZARBEK_URL if left out"
     )
 
 
 def open_portal(options: argparse.Namespace) -> Portal:
+    """The portal that is meant, with the token of ZARBEK_TOKEN. Raises TokenUnreadable."""
     return Portal(options.url, os.environ.get("ZARBEK_TOKEN", ""))
 
 

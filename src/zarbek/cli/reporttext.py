@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import msgspec
 from rich.console import Console
 from rich.text import Text
 
 from zarbek.cli.terminal import print_indented, titled
+from zarbek.client.values.findings import Report as Answered
 from zarbek.core.findings.formats.wording import fix_of, groups_of, notes_of, place_of, summary_of
 from zarbek.core.findings.report import Report
 from zarbek.core.model.finding import Finding
@@ -26,10 +26,10 @@ _MOST_FILES = 3
 _MOST_PLACES = 5
 
 
-def print_report(raw: dict[str, Any], console: Console, *, whole: bool = False) -> None:
+def print_report(raw: Answered, console: Console, *, whole: bool = False) -> None:
     """What is certain, and in a terminal no more than MAX_LINES of it, equal findings together; what is left is
     summed up by rule and file, as notes always are. raw: as the API answers it. whole: everything."""
-    report = msgspec.convert(raw, Report)
+    report = msgspec.convert(raw, Report, from_attributes=True)
     console.print(titled(f"{report.project} {report.version}", _run_words(report)))
     console.print(summary_of(report))
     if report.held_for:

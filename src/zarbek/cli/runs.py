@@ -9,6 +9,8 @@ from zarbek.client import LogLine, Portal, PortalError, Run
 
 
 class PublishFailed(PortalError):
+    """A run ended without publishing."""
+
     def __init__(self, run: Run) -> None:
         super().__init__(run.problem)
         self.run = run

@@ -7,6 +7,7 @@ import sys
 from contextlib import AbstractContextManager
 from typing import Any, TextIO
 
+import msgspec
 from rich.console import Console
 from rich.padding import Padding
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn
@@ -33,6 +34,7 @@ def console_for(out: TextIO) -> Console:
 
 
 def titled(title: str, rest: str = "") -> Text:
+    """A headline: its title in bold, the rest as it is."""
     return Text.assemble((title, "bold"), rest)
 
 
@@ -54,4 +56,5 @@ def progress_bar() -> AbstractContextManager[Progress]:
 
 
 def write_json(value: Any, out: TextIO) -> None:
-    out.write(json.dumps(value, indent=2, ensure_ascii=False, default=str) + "\n")
+    """Write a value as JSON for people, indented by two spaces."""
+    out.write(json.dumps(msgspec.to_builtins(value), indent=2, ensure_ascii=False) + "\n")

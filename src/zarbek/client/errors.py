@@ -16,6 +16,8 @@ class PortalError(Exception):
 
 
 class PortalUnreachable(PortalError):
+    """Nobody answers at the portal's address."""
+
     def __init__(self, url: str, reason: str) -> None:
         super().__init__(url, reason)
         self.url, self.reason = url, reason

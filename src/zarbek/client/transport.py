@@ -47,6 +47,7 @@ class HttpTransport:
                                   transport=_Tls() if mounts else transport, mounts=mounts)  # fmt: skip
 
     def close(self) -> None:
+        """End its connections."""
         self._http.close()
 
     def call(self, method: str, path: str, **options: Any) -> bytes:
@@ -108,6 +109,7 @@ def _reason(error: httpx.HTTPError) -> str:
 
 
 def problem_of(status: int, body: bytes) -> PortalProblem:
+    """An answer that says no as an error; also one without problem details (RFC 9457)."""
     try:
         facts = msgspec.json.decode(body, type=dict[str, Any])
     except msgspec.MsgspecError:

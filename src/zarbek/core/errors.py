@@ -21,10 +21,14 @@ class ZarbekError(Exception):
 
 
 class MaterialError(ZarbekError):
+    """What is to be gathered cannot be read."""
+
     code = "material"
 
 
 class SourceNotFound(MaterialError):
+    """path: a file or folder that is not there."""
+
     code = "source-not-found"
 
     def __init__(self, path: str) -> None:
@@ -36,6 +40,8 @@ class SourceNotFound(MaterialError):
 
 
 class GitRefused(MaterialError):
+    """A repository that git cannot fetch. reason: what git said, or why it was not asked."""
+
     code = "git-refused"
 
     def __init__(self, address: str, reason: str) -> None:
@@ -47,6 +53,8 @@ class GitRefused(MaterialError):
 
 
 class SourceRefused(MaterialError):
+    """A source that is not read, for a reason of bounds or safety."""
+
     code = "source-refused"
 
     def __init__(self, reason: str) -> None:
@@ -72,6 +80,8 @@ class BundleRefused(MaterialError):
 
 
 class ProjectFileError(ZarbekError):
+    """A project file that says what it may not. key: where in it."""
+
     code = "project-file"
 
     def __init__(self, key: str, reason: str) -> None:
@@ -83,6 +93,8 @@ class ProjectFileError(ZarbekError):
 
 
 class VersionError(ZarbekError):
+    """A version or range of versions that is none. text: as it is written."""
+
     code = "version"
 
     def __init__(self, text: str, reason: str) -> None:
@@ -94,6 +106,8 @@ class VersionError(ZarbekError):
 
 
 class QueryError(ZarbekError):
+    """A search query that cannot be understood."""
+
     code = "query"
 
     def __init__(self, reason: str) -> None:

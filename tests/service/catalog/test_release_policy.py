@@ -53,15 +53,15 @@ class Case(unittest.TestCase):
 class Reports(Case):
     def test_a_break_is_told_here_and_elsewhere_with_owners_and_mends(self):
         report = self.broken()
-        self.assertEqual([f["rule"] for f in report["new"]], ["text/hides-break"])
-        self.assertEqual(report["new"][0]["suggestion"], "2.0.0")
-        (elsewhere,) = report["elsewhere"]
-        owners = {f["file"]: f["owner"] for f in elsewhere["findings"]}
+        self.assertEqual([f.rule for f in report.new], ["text/hides-break"])
+        self.assertEqual(report.new[0].suggestion, "2.0.0")
+        (elsewhere,) = report.elsewhere
+        owners = {f.file: f.owner for f in elsewhere.findings}
         self.assertEqual(owners, {f"{self.user}/__init__.py": "Users", f"{self.user}/extra.py": "Extras"})
-        self.assertTrue(all(f["certain"] for f in elsewhere["findings"]))
-        self.assertGreater(report["examined"]["mentions"], 0)
+        self.assertTrue(all(f.certain for f in elsewhere.findings))
+        self.assertGreater(report.examined.mentions, 0)
         groups = self.portal.client.finding_groups("target", project=self.user)
-        self.assertEqual([(g["key"], g["count"]) for g in groups], [(f"{self.lib}/{self.lib}.old_name", 2)])
+        self.assertEqual([(g.key, g.count) for g in groups], [(f"{self.lib}/{self.lib}.old_name", 2)])
 
     def test_every_format_is_served_as_what_it_is(self):
         self.broken()
@@ -77,13 +77,13 @@ class Reports(Case):
     def test_comparison_and_impact(self):
         self.broken()
         compared = self.portal.client.compare(self.lib, "1.0.0", "1.1.0")
-        self.assertEqual([(c["kind"], c.get("was", "")) for c in compared["changes"]],
+        self.assertEqual([(c.kind, c.was) for c in compared.changes],
                          [("moved", f"{self.lib}.old_name"), ("signature", "")])  # fmt: skip
-        self.assertTrue(compared["hides_break"])
+        self.assertTrue(compared.hides_break)
         impact = self.portal.client.impact(self.lib, f"{self.lib}.old_name", version="1.0.0")
-        self.assertEqual((impact["places"], impact["projects"], impact["owners"]), (3, 1, ["Extras", "Users"]))
-        self.assertEqual(self.portal.client.impact(self.lib, release="1.1.0")["projects"], 1)
-        self.assertEqual(self.portal.client.impact(self.lib, f"{self.lib}.k*")["places"], 0)
+        self.assertEqual((impact.places, impact.projects, impact.owners), (3, 1, ["Extras", "Users"]))
+        self.assertEqual(self.portal.client.impact(self.lib, release="1.1.0").projects, 1)
+        self.assertEqual(self.portal.client.impact(self.lib, f"{self.lib}.k*").places, 0)
         self.refused(404, self.portal.client.impact, self.lib, "nothing.here")
         code, text, _ = self.portal.command("compare", self.lib, "--fail-on-break")
         self.assertEqual((code, "hides the break" in text), (1, True))
@@ -102,8 +102,8 @@ class Reports(Case):
         self.portal.publish(fill(LIB, self.lib), self.lib, "1.0.0")
         self.portal.publish(fill(USER, self.lib, self.user), self.user, "1.0.0")
         run = self.portal.publish(fill(NEW_LIB, self.lib), self.lib, "2.0.0", dry=True)
-        (elsewhere,) = self.portal.client.run_report(run.id)["elsewhere"]
-        self.assertEqual((elsewhere["project"], len(elsewhere["findings"])), (self.user, 2))
+        (elsewhere,) = self.portal.client.run_report(run.id).elsewhere
+        self.assertEqual((elsewhere.project, len(elsewhere.findings)), (self.user, 2))
         self.assertEqual(list(self.portal.client.findings(project=self.user, family="dangling")), [])
 
 
@@ -111,35 +111,33 @@ class Waivers(Case):
     def test_a_waiver_covers_is_shown_ends_and_is_told(self):
         self.broken()
         made = self.portal.client.waive(project=self.user, rule="dangling/*", reason="Known.", until=TOMORROW)
-        self.assertEqual([w["covers"] for w in made], [2])
-        waived = [f["waived"] for f in self.portal.client.findings(project=self.user, family="dangling")]
-        self.assertEqual([w["reason"] for w in waived], ["Known.", "Known."])
+        self.assertEqual([w.covers for w in made], [2])
+        waived = [f.waived for f in self.portal.client.findings(project=self.user, family="dangling")]
+        self.assertEqual([w.reason for w in waived], ["Known.", "Known."])
         self.assertEqual(list(self.portal.client.findings(project=self.user, family="dangling", waived="false")), [])
         self.portal.publish(fill(USER, self.lib, self.user), self.user, "1.0.1")
         report = self.portal.client.report(self.user)
-        self.assertEqual(len([w for w in report["waived"] if not w.get("ended")]), 2)
+        self.assertEqual(len([w for w in report.waived if not w.ended]), 2)
         code, _, _ = self.portal.command("report", self.user, "--fail-on", "error", "--count-open")
         self.assertEqual(code, 0)
         self.portal.in_service(f"""
             from datetime import date, timedelta
             from zarbek.service.findings.models import Waiver
             from zarbek.service.notices.stages import end_waivers
-            Waiver.objects.filter(pk={made[0]["id"]}).update(until=date.today() - timedelta(days=1))
+            Waiver.objects.filter(pk={made[0].id}).update(until=date.today() - timedelta(days=1))
             end_waivers()
         """)
-        self.assertTrue(next(self.portal.client.waivers(self.user))["ended"])
-        self.assertEqual([w["ended"] for w in self.portal.client.report(self.user)["waived"]], [True, True])
+        self.assertTrue(next(self.portal.client.waivers(self.user)).ended)
+        self.assertEqual([w.ended for w in self.portal.client.report(self.user).waived], [True, True])
         code, text, _ = self.portal.command("report", self.user, "--fail-on", "error", "--count-open")
         self.assertEqual((code, "Waivers that have ended" in text), (1, True))
 
     def test_single_findings_and_what_is_refused(self):
         self.broken()
-        prints = [
-            f["finding"]["fingerprint"] for f in self.portal.client.findings(project=self.user, family="dangling")
-        ]
+        prints = [f.finding.fingerprint for f in self.portal.client.findings(project=self.user, family="dangling")]
         (made,) = self.portal.client.waive(project=self.user, fingerprints=prints[:1], reason="One.", until=TOMORROW)
-        self.assertEqual((made["covers"], made["person"]), (1, "admin"))
-        self.portal.client.end_waiver(made["id"])
+        self.assertEqual((made.covers, made.person), (1, "admin"))
+        self.portal.client.end_waiver(made.id)
         waive = self.portal.client.waive
         self.refused(400, waive, project=self.user, rule="dangling/symbol", reason="", until=TOMORROW)
         self.refused(400, waive, project=self.user, rule="dangling/symbol", reason="Late.", until="2020-01-01")
@@ -158,20 +156,20 @@ class Policies(Case):
         self.assertEqual(run.state, "done")
         project = client.project(self.lib)
         self.assertEqual((project.latest, [r.version for r in project.releases if r.held_for]), ("1.0.0", ["2.0.0"]))
-        self.assertIn("dangling/symbol", client.run_report(run.id)["held_for"])
+        self.assertIn("dangling/symbol", client.run_report(run.id).held_for)
         # Nobody's references mean it as long as it is held back.
         user = {f"{self.user}.py": f'"""See :func:`{self.lib}.old_name`."""\n'}
         self.portal.publish(user, self.user, "1.0.0")
         self.assertEqual(list(client.findings(project=self.user, family="dangling")), [])
         self.refused(400, client.override_hold, self.lib, "2.0.0", "")
-        self.assertEqual(client.override_hold(self.lib, "2.0.0", "The guide comes on Monday.")["released_by"], "admin")
+        self.assertEqual(client.override_hold(self.lib, "2.0.0", "The guide comes on Monday.").released_by, "admin")
         self.assertEqual(client.project(self.lib).latest, "2.0.0")
         self.assertEqual(
-            [f["cause"] for f in client.findings(project=self.user, family="dangling")], [f"{self.lib} 2.0.0"]
+            [f.cause for f in client.findings(project=self.user, family="dangling")], [f"{self.lib} 2.0.0"]
         )
         self.refused(409, client.override_hold, self.lib, "2.0.0", "Again.")
         self.refused(400, client.set_policy, self.lib, {"families": ["nonsense"]})
-        self.assertEqual(client.set_policy(self.lib, {}), {})
+        self.assertEqual(client.set_policy(self.lib, {}).severity, "")
 
 
 class Support(Case):
@@ -186,13 +184,13 @@ class Support(Case):
         self.portal.publish({**user, "fix.py": ""}, self.user, "1.0.1")
         self.assertEqual(judged(), ["2.0.0", "1.0.1"])
         self.portal.publish(fill(NEW_LIB, self.lib), self.lib, "2.0.0")
-        branches = {(f["branch"], f["version"]) for f in client.findings(project=self.user, family="dangling")}
+        branches = {(f.branch, f.version) for f in client.findings(project=self.user, family="dangling")}
         self.assertEqual(branches, {("", "2.0.0"), ("1.x", "1.0.1")})
         code, text, _ = self.portal.command("releases", self.user, "--retire", "1.0.1")
         self.assertEqual((code, "retired" in text), (0, True))
-        branches = {f["branch"] for f in client.findings(project=self.user, family="dangling")}
+        branches = {f.branch for f in client.findings(project=self.user, family="dangling")}
         self.assertEqual(branches, {""})
-        self.assertEqual(client.symbol(self.user, f"{self.user}.f", "1.0.1")["name"], "f")
+        self.assertEqual(client.symbol(self.user, f"{self.user}.f", "1.0.1").name, "f")
         self.refused(409, client.set_support, self.user, "2.0.0", "retired")
 
     def test_an_exact_version_from_a_lock_file_wins_over_the_range(self):
@@ -205,15 +203,15 @@ class Support(Case):
         user = fill(USER, self.lib, self.user)
         user["pyproject.toml"] = f'[project]\nname = "{self.user}"\ndependencies = ["{self.lib}>=1,<2"]\n'
         self.portal.publish(user, self.user, "1.0.0")
-        self.assertEqual(self.portal.client.manifest(self.user)["choices"], {self.lib: "1.1.0"})
+        self.assertEqual(self.portal.client.manifest(self.user).choices, {self.lib: "1.1.0"})
         locked = {**user, "uv.lock": f'[[package]]\nname = "{self.lib}"\nversion = "1.0.0"\n'}
         self.portal.publish(locked, self.user, "1.0.1")
-        self.assertEqual(self.portal.client.manifest(self.user)["choices"], {self.lib: "1.0.0"})
+        self.assertEqual(self.portal.client.manifest(self.user).choices, {self.lib: "1.0.0"})
         self.assertEqual(list(self.portal.client.findings(project=self.user, family="dangling")), [])
         strange = {**user, "pyproject.toml": user["pyproject.toml"].replace(">=1,<2", ">=9")}
         self.portal.publish(strange, self.user, "1.0.2")
         (found,) = self.portal.client.findings(project=self.user, rule="dangling/version")
-        self.assertIn("which no release fits", found["finding"]["message"])
+        self.assertIn("which no release fits", found.finding.message)
 
     def test_outside_names_lead_where_the_portal_says(self):
         name = f"nobody{self.lib}"
@@ -237,7 +235,7 @@ class Patches(Case):
         git("-c", "user.name=A", "-c", "user.email=a@halmere.example", "commit", "-qm", "one")
         self.broken()
         found = self.portal.client.edits(self.user)
-        self.assertEqual({e["replacement"] for e in found["edits"]}, {f"{self.lib}.new_name"})
+        self.assertEqual({e.replacement for e in found.edits}, {f"{self.lib}.new_name"})
         code, diff, _ = self.portal.command("patch", self.user, "--source", str(folder))
         self.assertEqual(code, 0)
         git("apply", "-", input=diff.encode())
@@ -247,7 +245,7 @@ class Patches(Case):
         self.assertEqual(self.refused(409, self.portal.client.patch, self.user).count("--source"), 1)
         mended = {**before, **{f"{self.user}/{n}": t for n, t in after.items()}}
         run = self.portal.publish(mended, self.user, "1.0.1")
-        self.assertEqual(len(self.portal.client.run_report(run.id)["fixed"]), 2)
+        self.assertEqual(len(self.portal.client.run_report(run.id).fixed), 2)
 
 
 class Addresses(Case):
@@ -257,9 +255,9 @@ class Addresses(Case):
             self.portal.publish({f"{self.lib}.py": f"def {name}(first, second):\n{body}"}, self.lib, version)
         client = self.portal.client
         for version, path in (("latest", "one"), ("latest", "two"), ("3.0.0", "one"), ("latest", "three")):
-            self.assertEqual(client.symbol(self.lib, f"{self.lib}.{path}", version)["name"], "three")
-        self.assertEqual(client.symbol(self.lib, f"{self.lib}.one", "2.0.0")["name"], "two")
-        self.assertEqual(client.symbol(self.lib, f"{self.lib}.one", "1.0.0")["name"], "one")
+            self.assertEqual(client.symbol(self.lib, f"{self.lib}.{path}", version).name, "three")
+        self.assertEqual(client.symbol(self.lib, f"{self.lib}.one", "2.0.0").name, "two")
+        self.assertEqual(client.symbol(self.lib, f"{self.lib}.one", "1.0.0").name, "one")
         answer = self.portal.http.get(f"/api/v1/projects/{self.lib}/releases/3.0.0/symbols/{self.lib}.one")
         self.assertEqual(answer.status_code, 301)
         self.portal.in_service(f"""

@@ -23,7 +23,7 @@ class Case(unittest.TestCase):
 
     def stale(self, rule="stale/changed-since", project=""):
         found = self.portal.client.findings(project=project or self.user, rule=rule)
-        return [f["finding"] for f in found]
+        return [f.finding for f in found]
 
 
 class ChangedSince(Case):
@@ -33,8 +33,8 @@ class ChangedSince(Case):
         self.mentions("1.0.0", told)
         self.library("1.1.0", signature=", b=20")
         (found,) = self.stale()
-        self.assertEqual((found["was"], found["now"]), ("find(a, b=10)", "find(a, b=20)"))
-        self.assertIn(f"changed in {self.lib} 1.1.0; this was written for 1.0.0", found["message"])
+        self.assertEqual((found.was, found.now), ("find(a, b=10)", "find(a, b=20)"))
+        self.assertIn(f"changed in {self.lib} 1.1.0; this was written for 1.0.0", found.message)
         # A release of the user that leaves the text as it is confirms nothing.
         self.mentions("1.0.1", told)
         self.assertEqual(len(self.stale()), 1)
@@ -46,9 +46,7 @@ class ChangedSince(Case):
         self.mentions("1.0.0", f"See :func:`{self.lib}.find`, which gives metres.")
         self.library("1.1.0", text=" in feet, which are shorter")
         (found,) = self.stale()
-        self.assertEqual(
-            (found["was"], found["now"]), ("Find tides in metres.", "Find tides in feet, which are shorter.")
-        )
+        self.assertEqual((found.was, found.now), ("Find tides in metres.", "Find tides in feet, which are shorter."))
 
     def test_near_misses_are_not_reported(self):
         for name, text, change in (
@@ -75,13 +73,13 @@ class Moved(Case):
     def test_the_old_place_of_a_symbol_and_not_a_short_name_for_it(self):
         self.move("")
         (found,) = self.stale("stale/moved")
-        self.assertEqual((found["text"], found["suggestion"], found["certain"]),
+        self.assertEqual((found.text, found.suggestion, found.certain),
                          (f"{self.lib}.one.find", f"{self.lib}.two.find", True))  # fmt: skip
 
     def test_a_definition_that_wanders_below_its_public_name_is_no_change(self):
         self.move("from .{} import find\n")
         self.assertEqual(self.stale("stale/moved"), [])
-        self.assertEqual(self.portal.client.symbol(self.lib, f"{self.lib}.two.find")["path"], f"{self.lib}.find")
+        self.assertEqual(self.portal.client.symbol(self.lib, f"{self.lib}.two.find").path, f"{self.lib}.find")
 
     def move(self, handed_on):
         old = {f"{self.lib}/__init__.py": handed_on.format("one"), f"{self.lib}/one.py": LIB.format("", ""),
@@ -102,7 +100,7 @@ class Types(Case):
             self.portal.publish({f"{self.lib}.py": text.format(declared)}, self.lib, version)
             expected = [] if declared == "int" else [("int", "float")]
             found = self.stale("stale/type", self.lib)
-            self.assertEqual([(f["text"], f["suggestion"]) for f in found], expected, version)
+            self.assertEqual([(f.text, f.suggestion) for f in found], expected, version)
 
 
 class Ambiguous(Case):
@@ -112,11 +110,11 @@ class Ambiguous(Case):
             files = {f"{shared}.py": "def crew(): ...\n", "pyproject.toml": f'[project]\nname = "{slug}"\n'}
             self.portal.publish(files, slug, "1.0.0")
         client = self.portal.client
-        (name,) = [c["name"] for c in client.names(self.lib, contested=True)]
+        (name,) = [c.name for c in client.names(self.lib, contested=True)]
         client.decide_name(name, [self.lib, f"{self.lib}b"])  # Until then it stays with the first.
         self.mentions("1.0.0", f"See :func:`{shared}.crew` and :func:`{shared}.nobody`.")
         (found,) = self.stale("dangling/ambiguous")
-        self.assertIn(f"{self.lib} or {self.lib}b", found["message"])
+        self.assertIn(f"{self.lib} or {self.lib}b", found.message)
         depends = f'[project]\nname = "{self.user}"\ndependencies = ["{self.lib}"]\n'
         text = f'"""See :func:`{shared}.crew`."""\n'
         self.portal.publish({f"{self.user}.py": text, "pyproject.toml": depends}, self.user, "1.0.1")
@@ -142,7 +140,7 @@ class Permanent(unittest.TestCase):
                 rows = portal.http.get(f"/api/v1/projects/{slug}/releases/{version}/symbols?limit=500").json()["items"]
                 for path in [row["path"] for row in rows]:
                     asked += 1
-                    self.assertEqual(client.symbol(slug, path, version)["path"], path)
+                    self.assertEqual(client.symbol(slug, path, version).path, path)
                     address = f"/api/v1/projects/{slug}/releases/latest/symbols/{quote(path)}"
                     answer = portal.http.get(address, follow_redirects=True)
                     if answer.status_code != 200:  # What went for good says where it was last.

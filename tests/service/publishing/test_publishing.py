@@ -39,18 +39,18 @@ class Life(unittest.TestCase):
         self.assertEqual((first.counts["dangling"], first.counts["held"]), (0, 2))
         breaking = portal.publish(named(LIB_2, lib), lib, "2.0")
         report = portal.client.run_report(breaking.id)
-        (elsewhere,) = report["elsewhere"]
-        (finding,) = elsewhere["findings"]
-        self.assertEqual((elsewhere["project"], elsewhere["owner"]), (user, "Users"))
-        self.assertEqual((finding["rule"], finding["line"], finding["text"]), ("dangling/symbol", 3, f"{lib}.old_name"))
-        self.assertEqual((finding["suggestion"], finding["certain"]), (f"{lib}.new_name", True))
-        self.assertEqual(finding["message"], f"{lib}.old_name was removed in {lib} 2.0.")
-        states = {row["finding"]["fingerprint"]: row["state"] for row in portal.client.findings(project=user)}
+        (elsewhere,) = report.elsewhere
+        (finding,) = elsewhere.findings
+        self.assertEqual((elsewhere.project, elsewhere.owner), (user, "Users"))
+        self.assertEqual((finding.rule, finding.line, finding.text), ("dangling/symbol", 3, f"{lib}.old_name"))
+        self.assertEqual((finding.suggestion, finding.certain), (f"{lib}.new_name", True))
+        self.assertEqual(finding.message, f"{lib}.old_name was removed in {lib} 2.0.")
+        states = {row.finding.fingerprint: row.state for row in portal.client.findings(project=user)}
         self.assertEqual(list(states.values()), ["new"])
         mended = named(USER, lib, user)
         mended = {k: v.replace("old_name", "new_name") for k, v in mended.items()}
         last = portal.client.run_report(portal.publish(mended, user, "1.1").id)
-        self.assertEqual((len(last["fixed"]), len(last["new"]), last["previous"]), (1, 0, "1.0"))
+        self.assertEqual((len(last.fixed), len(last.new), last.previous), (1, 0, "1.0"))
         self.assertEqual([r.path for r in portal.client.referrers(lib, f"{lib}.new_name")], [f"{user}.f"])
 
     def test_publishing_again_changes_nothing_and_other_bytes_are_refused(self):
@@ -71,7 +71,7 @@ class Life(unittest.TestCase):
         broken = {f"{slug}/__init__.py": f'"""See :func:`{slug}.nothing`."""'}
         run = portal.publish(broken, slug, "2.0", dry=True)
         report = portal.client.run_report(run.id)
-        self.assertEqual([f["rule"] for f in report["new"]], ["dangling/symbol"])
+        self.assertEqual([f.rule for f in report.new], ["dangling/symbol"])
         self.assertEqual([r.version for r in portal.client.project(slug).releases], ["1.0"])
         self.assertEqual(list(portal.client.findings(project=slug)), [])
 
@@ -114,7 +114,7 @@ class Life(unittest.TestCase):
             found = [(r.version, r.path) for r in portal.client.referrers(slug, f"{slug}.f")]
             self.assertEqual(found, [(version, f"{slug}.{name}") for name in expected])
             impact = portal.client.impact(slug, f"{slug}.f")
-            places = {r["version"]: [p["path"] for p in r["places"]] for r in impact["referring"]}
+            places = {r.version: [p.path for p in r.places] for r in impact.referring}
             self.assertEqual(places, {version: [f"{slug}.{name}" for name in expected]})
 
     def test_a_large_release_is_found_as_soon_as_it_is_live(self):
@@ -254,7 +254,7 @@ class Crash(unittest.TestCase):
         self.assertEqual(lost.returncode, 9, lost.stderr)
         finished = portal.wait(portal.client.run(int(lost.stdout)))
         self.assertEqual((finished.state, finished.attempt, finished.problem), ("done", 2, ""))
-        self.assertEqual([f["rule"] for f in portal.client.run_report(finished.id)["new"]], ["dangling/symbol"])
+        self.assertEqual([f.rule for f in portal.client.run_report(finished.id).new], ["dangling/symbol"])
         self.assertEqual(portal.client.publish(bundle).id, finished.id)
 
 

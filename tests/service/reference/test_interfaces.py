@@ -217,7 +217,7 @@ class RunningServices(Base):
         ]  # fmt: skip
 
     def poll(self, slug):
-        found = {s["name"]: s for s in self.portal.client.poll_services(slug)}
+        found = {s.name: s for s in self.portal.client.poll_services(slug)}
         for run in self.get(f"/runs?project={slug}")["items"]:
             self.portal.wait(self.portal.client.run(run["id"]))
         return found
@@ -231,7 +231,7 @@ class RunningServices(Base):
         self.assertEqual(self.portal.publish({**files, "zarbek.toml": ""}, slug, "1.0.0").state, "done")
         self.portal.client.set_services(slug, self.services())
         found = self.poll(slug)
-        self.assertEqual([s["problem"] for s in found.values()], ["", ""])
+        self.assertEqual([s.problem for s in found.values()], ["", ""])
         page = self.page(slug, "sailings.getSailing", "running")
         self.assertEqual(page["interface"]["operation"]["servers"], [f"{self.world.url}/quayside/sailings"])
         self.assertEqual(
@@ -259,7 +259,7 @@ class RunningServices(Base):
         self.world.site.down.add("piers")
         try:
             found = self.poll(slug)
-            self.assertEqual(found["piers"]["problem"], "It answers 502 Bad Gateway")
+            self.assertEqual(found["piers"].problem, "It answers 502 Bad Gateway")
             self.assertIn("readSailing", str(self.page(slug, "sailings.readSailing", "running")))
             self.assertIn(
                 "piers", str(self.page(slug, "piers.getPier", "running")["path"]), "what was fetched last stays"
@@ -281,16 +281,16 @@ class RunningServices(Base):
         self.assertEqual(done.returncode, 0, done.stderr)
         for _ in range(100):
             (service,) = self.portal.client.services("clock")
-            if service["fetched_at"]:
+            if service.fetched_at:
                 break
             time.sleep(0.1)
-        self.assertIsNotNone(service["fetched_at"])
+        self.assertIsNotNone(service.fetched_at)
 
     def test_what_is_no_description_is_refused(self):
         self.portal.client.set_services("odd", [
             {"name": "html", "address": f"{self.world.url}/page"}, {"name": "far", "address": "http://127.0.0.2:9/openapi.json"},
         ])  # fmt: skip
-        found = {s["name"]: s["problem"] for s in self.portal.client.poll_services("odd")}
+        found = {s.name: s.problem for s in self.portal.client.poll_services("odd")}
         self.assertEqual(found["html"], "It serves text/html, which is no description")
         self.assertIn("private network", found["far"])
 

@@ -120,7 +120,7 @@ class Pages(unittest.TestCase):
     def test_types_are_stored_apart_and_the_package_lists_them(self):
         page = self.page(self.java, f"halmere.{self.java}")
         self.assertEqual([m["name"] for m in page["members"]], ["Berth"])
-        names = [c["path"] for c in page["place"]["modules"]]
+        names = [c["path"] for c in page["navigation"]["modules"]]
         self.assertIn(f"halmere.{self.java}.deep", names)
 
 
@@ -150,7 +150,7 @@ class Groups(unittest.TestCase):
         page = portal.http.get(f"{place}/topic:sensors").json()
         self.assertEqual((page["name"], [m["path"] for m in page["members"]]), ("Sensors of the hull", ["hull::Gauge"]))
         self.assertIn(f'href="/ref/{slug}/1.0/topic%3Areadings"', page["summary"])
-        names = [c["name"] for c in page["place"]["modules"]]
+        names = [c["name"] for c in page["navigation"]["modules"]]
         self.assertEqual(names, ["hull", "Readings", "Sensors of the hull"])
         bare = portal.http.get(f"{place}/topic:readings").json()
         self.assertEqual([m["path"] for m in bare["members"]], ["hull::Gauge::read()const"])

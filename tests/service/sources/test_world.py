@@ -32,7 +32,7 @@ class Case(unittest.TestCase):
 
     def findings(self, rule):
         found = self.portal.client.findings(project=self.slug, rule=rule)
-        return {f["finding"]["target"].removeprefix(self.world.url): f["finding"] for f in found}
+        return {f.finding.target.removeprefix(self.world.url): f.finding for f in found}
 
 
 class Urls(Case):
@@ -48,15 +48,13 @@ class Urls(Case):
         self.portal.publish(files, self.slug, "1.0")
         dead = until(lambda: (d := self.findings("dangling/url")) and len(d) >= len(wrong) and d, 40)
         self.assertEqual(set(dead), {f"/{name}" for name in wrong})
-        unreachable = {
-            a["url"].removeprefix(url): a["why"] for a in self.portal.client.addresses(self.slug)["unreachable"]
-        }
+        unreachable = {a.url.removeprefix(url): a.why for a in self.portal.client.addresses(self.slug).unreachable}
         self.assertEqual(
             set(unreachable), {"/broken", "/slow", f"{self.world.secure_url}/page", f"http://{self.slug}.invalid/"}
         )
         self.assertIn("valid certificate", unreachable[f"{self.world.secure_url}/page"])
-        self.assertIn("410", dead["/gone"]["message"])
-        found = {path: f["suggestion"].removeprefix(url) for path, f in self.findings("stale/redirect").items()}
+        self.assertIn("410", dead["/gone"].message)
+        found = {path: f.suggestion.removeprefix(url) for path, f in self.findings("stale/redirect").items()}
         self.assertEqual(found, {f"/{name}": target for name, target in moved.items()})
         asked = [path for method, path, headers in self.world.seen if "ZarbekLinks" in headers.get("User-Agent", "")]
         self.assertNotIn("/secret/page", asked)
@@ -97,9 +95,9 @@ class Urls(Case):
         """Nothing else answers: even a plain 404 may come from something in between."""
         dead = f"http://{self.slug}.invalid/"
         self.portal.publish({"guides/index.md": f"# A\n\n[x]({dead})\n"}, self.slug, "1.0")
-        found = until(lambda: (a := self.portal.client.addresses(self.slug))["checked_at"] and a, 40)
-        ((only,), known) = found["unreachable"], found["known"]
-        self.assertEqual((only["url"], only["why"][:27], known), (dead, "has no host of that name", 1))
+        found = until(lambda: (a := self.portal.client.addresses(self.slug)).checked_at and a, 40)
+        ((only,), known) = found.unreachable, found.known
+        self.assertEqual((only.url, only.why[:27], known), (dead, "has no host of that name", 1))
         self.assertEqual(self.findings("dangling/url"), {})
         _, text, _ = self.portal.command("addresses", self.slug)
         self.assertIn("1 address of the web", text)
@@ -145,26 +143,24 @@ class Repositories(Case):
     def test_a_repository_that_is_ahead_is_told_and_mended_by_publishing(self):
         source = self.client.add_source(self.slug, str(self.folder))
         self.portal.wait(self.client.fetch(self.slug, tag="v1.0.0")[0])
-        self.assertEqual(self.client.poll(source["id"])["ahead"]["tags"], [])
+        self.assertEqual(self.client.poll(source.id).ahead.tags, [])
         for tag in ("v1.1.0", "v0.9.0", "other", ""):
             self.commit(tag)
-        ahead = self.client.poll(source["id"])["ahead"]
-        self.assertEqual((ahead["tags"], ahead["commits"], ahead["since"]), (["v1.1.0"], 4, "1.0.0"))
+        ahead = self.client.poll(source.id).ahead
+        self.assertEqual((ahead.tags, ahead.commits, ahead.since), (["v1.1.0"], 4, "1.0.0"))
         (finding,) = self.client.findings(project=self.slug, rule="stale/source-ahead")
-        self.assertIn(
-            "1 tag that the portal has not published: v1.1.0 and 4 commits on main", finding["finding"]["message"]
-        )
+        self.assertIn("1 tag that the portal has not published: v1.1.0 and 4 commits on main", finding.finding.message)
         _, text, _ = self.portal.command("sources")
         self.assertIn(self.slug, text)
         self.portal.wait(self.client.fetch(self.slug, branch="main")[0])
         self.portal.wait(self.client.fetch(self.slug, tag="v1.1.0")[0])
-        self.assertEqual(self.client.poll(source["id"])["ahead"]["commits"], 0)
+        self.assertEqual(self.client.poll(source.id).ahead.commits, 0)
         self.assertEqual(list(self.client.findings(project=self.slug, rule="stale/source-ahead")), [])
 
     def test_a_signed_call_publishes_new_tags_of_a_watched_repository(self):
         source = self.client.add_source(self.slug, str(self.folder), poll_minutes=60)
         body, moment = b'{"ref": "refs/tags/v1.0.0"}', datetime.now(tz=UTC)
-        signature = Signer(source["secret"]).sign("call-1", moment, body.decode())
+        signature = Signer(source.secret).sign("call-1", moment, body.decode())
         headers = {
             "webhook-id": "call-1",
             "webhook-timestamp": str(int(moment.timestamp())),
@@ -172,11 +168,11 @@ class Repositories(Case):
         }
         post = self.portal.http.post
         for wrong in ({}, {**headers, "webhook-signature": "v1,AAAA"}, {**headers, "webhook-id": "call-2"}):
-            self.assertEqual(post(source["hook"], content=body, headers=wrong).status_code, 403)
+            self.assertEqual(post(source.hook, content=body, headers=wrong).status_code, 403)
         self.assertEqual(
-            post(source["hook"].replace(str(source["id"]), "999999"), content=body, headers=headers).status_code, 403
+            post(source.hook.replace(str(source.id), "999999"), content=body, headers=headers).status_code, 403
         )
-        self.assertEqual(post(source["hook"], content=body, headers=headers).status_code, 202)
+        self.assertEqual(post(source.hook, content=body, headers=headers).status_code, 202)
         self.assertEqual(until(lambda: self.client.project(self.slug).latest), "1.0.0")
 
 
@@ -185,29 +181,29 @@ class Notices(Case):
         client = self.portal.client
         self.portal.publish({f"{self.slug}.py": ""}, self.slug, "1.0")
         hook = client.add_webhook(f"{self.world.url}/hook-{self.slug}", self.slug)
-        self.addCleanup(client.remove_webhook, hook["id"])
-        self.assertNotIn("secret", {k for w in client.webhooks() for k, v in w.items() if v and k == "secret"})
+        self.addCleanup(client.remove_webhook, hook.id)
+        self.assertEqual({w.secret for w in client.webhooks()}, {""})
         self.world.refuse(True)
         run = self.portal.publish({f"{self.slug}.py": f'"""See :func:`{self.slug}.no`."""'}, self.slug, "1.1")
         arrived = lambda: [p for p in self.world.posts if p[0] == f"/hook-{self.slug}"]  # noqa: E731
         self.assertEqual(len(until(arrived)), 1)
-        (delivery,) = until(lambda: [d for d in client.deliveries(hook["id"]) if d["attempts"]])
-        self.assertEqual((delivery["state"], delivery["status"]), ("waiting", 503))
+        (delivery,) = until(lambda: [d for d in client.deliveries(hook.id) if d.attempts])
+        self.assertEqual((delivery.state, delivery.status), ("waiting", 503))
         self.portal.in_service(f"""
             from django.utils import timezone
             from zarbek.service.notices.models import Delivery
-            Delivery.objects.filter(pk={delivery["id"]}).update(due_at=timezone.now())
+            Delivery.objects.filter(pk={delivery.id}).update(due_at=timezone.now())
         """)
         until(lambda: len(arrived()) > 1)
         _, headers, body = arrived()[1]
-        event = Signer(hook["secret"]).verify(body, headers)
+        event = Signer(hook.secret).verify(body, headers)
         self.assertEqual(
             (event["specversion"], event["type"], event["subject"]), ("1.0", "org.zarbek.release.published", self.slug)
         )
         self.assertEqual((event["id"], event["data"]["run"]), (headers["webhook-id"], run.id))
         self.assertEqual([f["rule"] for f in event["data"]["new"]], ["dangling/symbol"])
-        (delivery,) = until(lambda: [d for d in client.deliveries(hook["id"]) if d["state"] == "delivered"])
-        client.redeliver(delivery["id"])
+        (delivery,) = until(lambda: [d for d in client.deliveries(hook.id) if d.state == "delivered"])
+        client.redeliver(delivery.id)
         self.assertEqual(len(until(lambda: len(arrived()) > 2 and arrived())), 3)
         self.assertEqual(arrived()[2][1]["webhook-id"], event["id"])
         with self.assertRaises(PortalProblem):

@@ -19,7 +19,7 @@
       release.support || (release.is_judged ? "" : "superseded"),
     ].filter(Boolean);
   const unreachable = $derived(byHost(loader.data?.addresses.unreachable ?? []));
-  const modules = $derived((loader.data?.place?.modules ?? []).filter((m) => !m.depth));
+  const modules = $derived((loader.data?.navigation?.modules ?? []).filter((m) => !m.depth));
 </script>
 
 <svelte:head><title>{slug}</title></svelte:head>
@@ -62,10 +62,10 @@
           {/each}
         </ul>
       {/if}
-      {#if loader.data.place?.guides.length}
+      {#if loader.data.navigation?.guides.length}
         <h2 class="mt-8">Guides</h2>
         <ul class="rows">
-          {#each loader.data.place.guides as guide (guide.path)}
+          {#each loader.data.navigation.guides as guide (guide.path)}
             <li class={guide.depth ? "pl-6" : ""}>
               <a class="font-serif text-[16px]" href={guide.href}>{guide.name}</a>
             </li>

@@ -1,5 +1,5 @@
 import { call } from "../../lib/http/client";
-import type { Page, Placement } from "../../lib/types";
+import type { Page, Navigation } from "../../lib/types";
 
 export interface Release {
   version: string;
@@ -59,9 +59,9 @@ export async function getProject(slug: string) {
   const project = await call<Project>(`/projects/${slug}`);
   const health = await call<HealthPoint[]>(`/projects/${slug}/health`);
   const version = project.latest || project.releases[0]?.version;
-  const place = version
-    ? await call<Placement>(`/projects/${slug}/releases/${encodeURIComponent(version)}/contents`)
+  const navigation = version
+    ? await call<Navigation>(`/projects/${slug}/releases/${encodeURIComponent(version)}/contents`)
     : null;
   const addresses = await call<Addresses>(`/projects/${slug}/addresses`);
-  return { project, health, place, addresses };
+  return { project, health, navigation, addresses };
 }

@@ -38,16 +38,16 @@
   <ServiceView
     service={view.service}
     path={page.path}
-    slug={page.place.project}
-    version={page.place.version}
+    slug={page.navigation.project}
+    version={page.navigation.version}
   />
 {/if}
 {#if view.operation}
   <OperationView
     operation={view.operation}
     path={page.path}
-    slug={page.place.project}
-    version={page.place.version}
+    slug={page.navigation.project}
+    version={page.navigation.version}
   />
 {/if}
 {#if view.rows?.length}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { call } from "../../lib/http/client";
   import { Loader } from "../../lib/loader.svelte";
-  import type { Page, Placement } from "../../lib/types";
+  import type { Page, Navigation } from "../../lib/types";
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { count } from "../../lib/words";
 
@@ -10,11 +10,11 @@
     latest: string;
   }
   const MOST = 12;
-  const loader = new Loader<Placement[]>();
+  const loader = new Loader<Navigation[]>();
   loader.load("reference", async () => {
     const projects = (await call<Page<Brief>>("/projects?limit=500")).items.filter((p) => p.latest);
     return Promise.all(
-      projects.map((p) => call<Placement>(`/projects/${p.slug}/releases/latest/contents`)),
+      projects.map((p) => call<Navigation>(`/projects/${p.slug}/releases/latest/contents`)),
     );
   });
   const modules = $derived((loader.data ?? []).flatMap((p) => p.modules).length);

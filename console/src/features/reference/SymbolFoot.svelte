@@ -2,8 +2,8 @@
   import { encodePath } from "../../lib/http/client";
   import type { SymbolPage } from "./api";
   let { page }: { page: SymbolPage } = $props();
-  const others = $derived(page.place.versions.filter((v) => v !== page.place.version));
-  const unversioned = $derived(`/ref/${page.place.project}/${encodePath(page.path)}`);
+  const others = $derived(page.navigation.versions.filter((v) => v !== page.navigation.version));
+  const unversioned = $derived(`/ref/${page.navigation.project}/${encodePath(page.path)}`);
 </script>
 
 <footer class="small soft mt-12 border-t pt-3">
@@ -16,7 +16,7 @@
   {#if others.length}
     <p class="mt-1">
       In other releases: {#each others as version, i (version)}{i ? ", " : ""}<a
-          href="/ref/{page.place.project}/{version}/{encodePath(page.path)}">{version}</a
+          href="/ref/{page.navigation.project}/{version}/{encodePath(page.path)}">{version}</a
         >{/each}.
     </p>
   {/if}

@@ -20,7 +20,9 @@
       {/each}
     </div>
   {/if}
-  <div><ReferrerNote slug={page.place.project} path={page.path} referrers={page.referrers} /></div>
+  <div>
+    <ReferrerNote slug={page.navigation.project} path={page.path} referrers={page.referrers} />
+  </div>
   {#if page.names.length}
     <p class="small soft">
       Also called {#each page.names as name, i (name)}{i ? ", " : ""}<code>{name}</code>{/each}.

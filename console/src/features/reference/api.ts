@@ -1,6 +1,6 @@
 import { call, encodePath, Problem } from "../../lib/http/client";
 import type { InterfaceView } from "./interface";
-import type { Crumb, Finding, Piece, Placement, SafeHtml } from "../../lib/types";
+import type { Crumb, Finding, Piece, Navigation, SafeHtml } from "../../lib/types";
 
 export interface Parameter {
   name: string;
@@ -53,7 +53,7 @@ export interface Details {
   next: string | null;
 }
 export interface SymbolPage {
-  place: Placement;
+  navigation: Navigation;
   path: string;
   name: string;
   kind: string;
@@ -98,7 +98,7 @@ export interface SymbolPage {
   interface?: InterfaceView | null;
 }
 export interface GuidePage {
-  place: Placement;
+  navigation: Navigation;
   path: string;
   title: string;
   html: SafeHtml;

@@ -80,3 +80,6 @@ export function byTarget(findings: Finding[]): { target: string; findings: Findi
     .map(([target, found]) => ({ target, findings: found }))
     .sort((a, b) => b.findings.length - a.findings.length || a.target.localeCompare(b.target));
 }
+
+/** Each value once, in order. */
+export const distinct = (values: string[]) => [...new Set(values)].sort();

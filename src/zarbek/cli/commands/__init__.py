@@ -1,0 +1,1 @@
+"""The verbs; each module is one, by its name."""

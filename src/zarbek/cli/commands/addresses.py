@@ -14,12 +14,14 @@ from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, titled, write_json
 from zarbek.client import Portal
+from zarbek.client.values.findings import Addresses, Unreachable
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek addresses harbour-handbook"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("project", nargs="?", default="", help="the project; hosts that nobody asks if left out")
     which = parser.add_mutually_exclusive_group()
     which.add_argument("--on", action="store_true", help="ask for the project's addresses again")
@@ -31,6 +33,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print which addresses of the web are asked and which could not be reached; first change that, where told to."""
     if not options.project and (options.on or options.off):
         print("zarbek: --on and --off need a project.", file=sys.stderr)
         return Exit.USAGE
@@ -54,37 +57,37 @@ def _portal(portal: Portal, options: argparse.Namespace) -> list[str]:
     return portal.set_quiet_hosts(_changed(hosts, options))
 
 
-def _project(portal: Portal, options: argparse.Namespace) -> dict[str, Any]:
+def _project(portal: Portal, options: argparse.Namespace) -> Addresses:
     found = portal.addresses(options.project)
     if not (options.on or options.off or options.leave or options.ask):
         return found
-    asks = options.on or (found["asks"] and not options.off)
-    return portal.set_addresses(options.project, asks=asks, quiet=_changed(found["quiet"], options))
+    asks = options.on or (found.asks and not options.off)
+    return portal.set_addresses(options.project, asks=asks, quiet=_changed(found.quiet, options))
 
 
 def _changed(hosts: list[str], options: argparse.Namespace) -> list[str]:
     return sorted({*hosts, *options.leave} - set(options.ask))
 
 
-def _print(found: dict[str, Any], console: Console) -> None:
-    if not found["asks"]:
+def _print(found: Addresses, console: Console) -> None:
+    if not found.asks:
         console.print("None of its addresses is asked.")
         return
-    known, unreachable = found["known"], found["unreachable"]
-    if not found["checked_at"]:
+    known, unreachable = found.known, found.unreachable
+    if not found.checked_at:
         console.print("Its addresses have not been asked yet.")
         return
-    told = f"{count(known, 'address', 'addresses')} of the web, asked {found['checked_at'][:10]}."
+    told = f"{count(known, 'address', 'addresses')} of the web, asked {found.checked_at:%Y-%m-%d}."
     console.print(f"{told} {len(unreachable):,} cannot be reached." if unreachable else told)
-    if found["quiet"]:
-        console.print(f"Left alone: {', '.join(found['quiet'])}.")
-    by_host: dict[str, list[dict[str, str]]] = defaultdict(list)
+    if found.quiet:
+        console.print(f"Left alone: {', '.join(found.quiet)}.")
+    by_host: dict[str, list[Unreachable]] = defaultdict(list)
     for address in unreachable:
-        by_host[urlsplit(address["url"]).netloc].append(address)
+        by_host[urlsplit(address.url).netloc].append(address)
     if by_host:
         console.print(titled("\nUnreachable", ", which is no fault of the references"))
     for host, addresses in sorted(by_host.items(), key=lambda item: (-len(item[1]), item[0])):
-        first = min(addresses, key=lambda a: a["since"])
+        first = min(addresses, key=lambda a: a.since)
         console.print(
-            f"  {host}  {count(len(addresses), 'address', 'addresses')}, since {first['since'][:10]}: {first['why']}"
+            f"  {host}  {count(len(addresses), 'address', 'addresses')}, since {first.since:%Y-%m-%d}: {first.why}"
         )

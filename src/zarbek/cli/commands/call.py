@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 from pathlib import Path
-from typing import Any, TextIO
+from typing import TextIO
 
 from rich.text import Text
 
@@ -12,11 +12,15 @@ from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
 from zarbek.cli.terminal import console_for, write_json
 from zarbek.client import PortalError
+from zarbek.client.values.interfaces import Operation
+from zarbek.client.values.sources import CallResult
 
 EXAMPLE = "zarbek call quayside getSailing --path id=S-2041"
 
 
 class NoServer(PortalError):
+    """A project allows no server that an operation could be called on."""
+
     def __init__(self, project: str, operation: str) -> None:
         super().__init__(project, operation)
         self.project, self.operation = project, operation
@@ -26,6 +30,7 @@ class NoServer(PortalError):
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("project", help="the project, or PROJECT@VERSION")
     parser.add_argument("operation", help="the operation: its id, or method and path")
     parser.add_argument("--server", default="", help="one that the project allows; the first if left out")
@@ -43,11 +48,12 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Send a request through the portal, and print the answer and where it differs from what is described."""
     slug, version = split_release(options.project)
     with open_portal(options) as portal:
-        view = portal.symbol(slug, options.operation, version or "latest").get("interface") or {}
-        operation = view.get("operation") or {}
-        server = options.server or next(iter(operation.get("callable") or []), "")
+        view = portal.symbol(slug, options.operation, version or "latest").interface
+        operation = view.operation if view is not None else None
+        server = options.server or next(iter(operation.callable if operation is not None else ()), "")
         if not server:
             raise NoServer(slug, options.operation)
         body, media_type = _body(options.body, operation)
@@ -62,26 +68,26 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
             send=not options.form,
         )
     if options.form:
-        wanted = next((s for s in found["snippets"] if s["label"].lower() == options.form.lower()), None)
+        wanted = next((s for s in found.snippets if s.label.lower() == options.form.lower()), None)
         if wanted is None:
             out.write(f"There is no form {options.form}.\n")
             return Exit.USAGE
-        out.write(wanted["text"] + "\n")
+        out.write(wanted.text + "\n")
         return Exit.FINE
     if options.json:
         write_json(found, out)
     else:
         _print(found, out)
-    answer = found.get("answer")
-    return Exit.COULD_NOT if answer is None else Exit.FINDINGS if answer["faults"] else Exit.FINE
+    answer = found.answer
+    return Exit.COULD_NOT if answer is None else Exit.FINDINGS if answer.faults else Exit.FINE
 
 
-def _values(options: argparse.Namespace, operation: dict[str, Any]) -> dict[str, dict[str, str]]:
+def _values(options: argparse.Namespace, operation: Operation | None) -> dict[str, dict[str, str]]:
     """What was given, with the examples of what must be given and was not."""
     made: dict[str, dict[str, str]] = {}
-    for slot in operation.get("parameters") or []:
-        if slot.get("required") and slot.get("value"):
-            made.setdefault(slot["place"], {})[slot["name"]] = slot["value"]
+    for slot in operation.parameters if operation is not None else ():
+        if slot.required and slot.value:
+            made.setdefault(slot.place, {})[slot.name] = slot.value
     for place in ("path", "query", "header", "cookie"):
         for pair in getattr(options, place):
             name, _, value = pair.partition("=")
@@ -89,27 +95,28 @@ def _values(options: argparse.Namespace, operation: dict[str, Any]) -> dict[str,
     return made
 
 
-def _body(given: str, operation: dict[str, Any]) -> tuple[str, str]:
-    media = next(iter((operation.get("body") or {}).get("media") or []), None)
+def _body(given: str, operation: Operation | None) -> tuple[str, str]:
+    body = operation.body if operation is not None else None
+    media = next(iter(body.media if body is not None else ()), None)
     if media is None:
         return given, "application/json" if given else ""
     if given.startswith("@"):
         given = Path(given[1:]).read_text(encoding="utf-8")
-    examples = media["examples"]
-    return given or (examples[0]["raw"] if examples else ""), media["type"]
+    examples = media.examples
+    return given or (examples[0].raw if examples else ""), media.type
 
 
-def _print(found: dict[str, Any], out: TextIO) -> None:
+def _print(found: CallResult, out: TextIO) -> None:
     console = console_for(out)
-    console.print(Text(f"{found['method']} {found['url']}", style="bold"))
-    answer = found.get("answer")
+    console.print(Text(f"{found.method} {found.url}", style="bold"))
+    answer = found.answer
     if answer is None:
-        console.print(Text(found["problem"], style="red"))
+        console.print(Text(found.problem, style="red"))
         return
-    console.print(Text(f"{answer['status']} {answer['reason']} after {answer['time_ms']} ms"))
-    fits = {True: "It fits its description.", False: "It does not fit its description.", None: ""}[answer["fits"]]
+    console.print(Text(f"{answer.status} {answer.reason} after {answer.time_ms} ms"))
+    fits = {True: "It fits its description.", False: "It does not fit its description.", None: ""}[answer.fits]
     if fits:
-        console.print(Text(fits, style="" if answer["fits"] else "red"))
-    for fault in answer["faults"]:
+        console.print(Text(fits, style="" if answer.fits else "red"))
+    for fault in answer.faults:
         console.print(Text(f"  {fault}", style="red"))
-    console.print(Text("\n" + answer["body"]))
+    console.print(Text("\n" + answer.body))

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import argparse
-from typing import Any, TextIO
+from typing import TextIO
 
+import msgspec
 from rich.console import Console
 from rich.text import Text
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, print_indented, titled, write_json
+from zarbek.client.values.changes import Change, Comparison
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek compare tidebook 1.1.0 2.0.0"
@@ -21,6 +23,7 @@ _TITLES = {
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("project", help="the project's slug")
     parser.add_argument("old", nargs="?", default="", help="a version; the release before the newer one if left out")
     parser.add_argument("new", nargs="?", default="", help="a version; latest if left out")
@@ -30,51 +33,52 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print what changed between two releases. FINDINGS where a number hides a break and --fail-on-break is given."""
     with open_portal(options) as portal:
         found = portal.compare(options.project, options.old, options.new)
-    shown = [c for c in found["changes"] if c.get("breaks")] if options.breaking else found["changes"]
+    shown = [c for c in found.changes if c.breaks] if options.breaking else found.changes
     if options.json:
-        write_json({**found, "changes": shown}, out)
+        write_json(msgspec.structs.replace(found, changes=shown), out)
     else:
         print_comparison(found, shown, console_for(out))
-    return Exit.FINDINGS if options.fail_on_break and found["hides_break"] else Exit.FINE
+    return Exit.FINDINGS if options.fail_on_break and found.hides_break else Exit.FINE
 
 
-def print_comparison(found: dict[str, Any], shown: list[dict[str, Any]], console: Console) -> None:
+def print_comparison(found: Comparison, shown: list[Change], console: Console) -> None:
     """shown: those of the changes that are listed; all are counted."""
-    console.print(titled(found["project"], f" {found['old']} to {found['new']}"))
+    console.print(titled(found.project, f" {found.old} to {found.new}"))
     console.print(summary_of(found))
     for kind, title in _TITLES.items():
-        changes = [c for c in shown if c["kind"] == kind]
+        changes = [c for c in shown if c.kind == kind]
         if changes:
             console.print(titled(f"\n{title}"))
         for change in changes:
             _print_change(change, console)
 
 
-def summary_of(found: dict[str, Any]) -> str:
+def summary_of(found: Comparison) -> str:
     """``12 changes, 3 of them breaking. They ask for 2.0.0; the number says otherwise.``"""
-    total, breaking = len(found["changes"]), found["counts"].get("breaking", 0)
+    total, breaking = len(found.changes), found.counts.get("breaking", 0)
     if not total:
         return "Nothing that a reader sees has changed."
     told = f"{count(total, 'change')}, {breaking or 'none'} of them breaking."
-    if found["suggested"]:
-        told += f" By Semantic Versioning the next number is {found['suggested']}"
-        told += f"; {found['new']} hides the break." if found["hides_break"] else "."
+    if found.suggested:
+        told += f" By Semantic Versioning the next number is {found.suggested}"
+        told += f"; {found.new} hides the break." if found.hides_break else "."
     return told
 
 
-def _print_change(change: dict[str, Any], console: Console) -> None:
-    mark = ("  breaks  ", "red") if change.get("breaks") else ("          ", "")
-    name = f"{change['was']} → {change['path']}" if change.get("was") else change["path"]
-    console.print(Text.assemble(mark, (name, "bold"), f"  {change['symbol_kind']}"))
-    if change["kind"] == "moved":
-        sure = "" if change.get("certain", True) else "likely: "
-        print_indented(Text(f"{sure}{change.get('why', '')}", "dim"), 10, console)
-    if change["kind"] == "signature" and change.get("before") != change.get("after"):
-        print_indented(Text.assemble(("was ", "dim"), change.get("before", "")), 10, console)
-        print_indented(Text.assemble(("now ", "dim"), change.get("after", "")), 10, console)
-    for detail in change.get("details", []):
-        shown = f" ({detail['before']} → {detail['after']})" if detail.get("before") and detail.get("after") else ""
-        text = detail["text"] + (shown if detail["kind"] not in ("text",) else "")
-        print_indented(Text(text, "red" if detail.get("breaks") else ""), 10, console)
+def _print_change(change: Change, console: Console) -> None:
+    mark = ("  breaks  ", "red") if change.breaks else ("          ", "")
+    name = f"{change.was} → {change.path}" if change.was else change.path
+    console.print(Text.assemble(mark, (name, "bold"), f"  {change.symbol_kind}"))
+    if change.kind == "moved":
+        sure = "" if change.certain else "likely: "
+        print_indented(Text(f"{sure}{change.why}", "dim"), 10, console)
+    if change.kind == "signature" and change.before != change.after:
+        print_indented(Text.assemble(("was ", "dim"), change.before), 10, console)
+        print_indented(Text.assemble(("now ", "dim"), change.after), 10, console)
+    for detail in change.details:
+        shown = f" ({detail.before} → {detail.after})" if detail.before and detail.after else ""
+        text = detail.text + (shown if detail.kind not in ("text",) else "")
+        print_indented(Text(text, "red" if detail.breaks else ""), 10, console)

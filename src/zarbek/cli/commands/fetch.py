@@ -5,8 +5,6 @@ from __future__ import annotations
 import argparse
 from typing import TextIO
 
-import msgspec
-
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.runs import PublishFailed, follow
@@ -16,6 +14,7 @@ EXAMPLE = "zarbek fetch tidebook --tags 'v2.*'"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("project", help="the project's slug")
     parser.add_argument(
         "--from",
@@ -32,6 +31,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Have the portal gather and publish by itself, and follow it until that is done."""
     with open_portal(options) as portal:
         if options.address:
             portal.add_source(options.project, options.address, options.folder)
@@ -41,7 +41,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         if run_.state == "failed":
             raise PublishFailed(run_)
     if options.json:
-        write_json(msgspec.to_builtins(finished), out)
+        write_json(finished, out)
         return Exit.FINE
     console = console_for(out)
     for run_ in finished:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 from typing import TextIO
 
-import msgspec
 from rich.text import Text
 
 from zarbek.cli.exits import Exit
@@ -16,6 +15,7 @@ EXAMPLE = "zarbek find find_windows"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("query", nargs="+", help="a name, the beginning or part of one, or words")
     parser.add_argument("--project", default="", help="only of this project")
     parser.add_argument("--kind", default="", help="only of this kind, as class or guide")
@@ -26,6 +26,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print the best hits for a query. FINDINGS where there is none."""
     query = " ".join(options.query)
     with open_portal(options) as portal:
         hits = portal.search(
@@ -37,7 +38,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
             limit=options.limit,
         )
     if options.json:
-        write_json(msgspec.to_builtins(hits), out)
+        write_json(hits, out)
         return Exit.FINE if hits else Exit.COULD_NOT
     console = console_for(out)
     if not hits:

@@ -18,6 +18,7 @@ EXAMPLE = "zarbek findings crewroster"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("project", nargs="?", default="", help="only of this project")
     parser.add_argument("--rule", default="", help="only of this rule, as in dangling/symbol")
     parser.add_argument("--owner", default="", help="only of this team; - for nobody's")
@@ -27,6 +28,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print the findings that stand."""
     asked = {"project": options.project, "rule": options.rule, "owner": options.owner, "state": options.state,
              "least": "" if options.notes else "warning"}  # fmt: skip
     with open_portal(options) as portal:
@@ -37,9 +39,9 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     console = console_for(out)
     project = ""
     for row in found:
-        if row["project"] != project:
-            project = row["project"]
-            console.print(titled(f"{project} {row['version']}"))
-        print_finding(msgspec.convert(row["finding"], Finding), console)
+        if row.project != project:
+            project = row.project
+            console.print(titled(f"{project} {row.version}"))
+        print_finding(msgspec.convert(row.finding, Finding, from_attributes=True), console)
     console.print(f"{count(len(found), 'finding')} {'stands' if len(found) == 1 else 'stand'}.")
     return Exit.FINE

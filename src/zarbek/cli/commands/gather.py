@@ -15,6 +15,7 @@ EXAMPLE = "zarbek gather .zarbek/demo/tidebook --out tidebook.bundle"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("path", type=Path, help="the source's folder")
     parser.add_argument("--out", type=Path, help="the bundle to write; SLUG-VERSION.bundle here if left out")
     parser.add_argument("--project", default="", help="slug, instead of the project file's")
@@ -23,6 +24,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Write the bundle of a folder, and print what it holds."""
     target = options.out or Path("zarbek.bundle.part")
     gathered = gather_with_progress(
         options.path, target, slug=options.project, version=options.version, use_cache=not options.no_cache

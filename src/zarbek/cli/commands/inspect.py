@@ -23,11 +23,13 @@ _PLURALS = {"class": "classes", "property": "properties", "alias": "aliases"}
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("bundle", type=Path, nargs="?", help="the bundle's file")
     parser.add_argument("--schema", action="store_true", help="print the format's JSON Schema instead")
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print what a bundle holds, or the JSON Schema of a bundle's parts."""
     if options.schema:
         write_json(bundle_schema(), out)
         return Exit.FINE

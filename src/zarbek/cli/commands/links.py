@@ -17,12 +17,14 @@ OUTCOMES = ("linked", "outside", "dangling", "ambiguous", "hidden")
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("release", metavar="SLUG[@VERSION]", help="the project, and a release other than the newest")
     parser.add_argument("--outcome", choices=OUTCOMES, help="only mentions that came out like this")
     add_portal_arguments(parser)
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print every mention of a release with what it links to."""
     slug, version = split_release(options.release)
     outcomes: Counter[str] = Counter()
     suggestions: dict[tuple[str, int, int], str] | None = None
@@ -51,10 +53,8 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
 
 def _suggestions(portal: Portal, slug: str) -> dict[tuple[str, int, int], str]:
     """What the report suggests, by place."""
-    found = (f["finding"] for f in portal.findings(project=slug, family="dangling"))
-    return {
-        (f.get("file", ""), f.get("line", 0), f.get("column", 0)): f["suggestion"] for f in found if f.get("suggestion")
-    }
+    found = (f.finding for f in portal.findings(project=slug, family="dangling"))
+    return {(f.file, f.line, f.column): f.suggestion for f in found if f.suggestion}
 
 
 def _text(row: dict[str, Any], suggestions: dict[tuple[str, int, int], str]) -> str:

@@ -14,10 +14,12 @@ EXAMPLE = "zarbek options guide"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("words", nargs="*", help="list only options that mention these words")
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print the options of the project file."""
     words = [word.lower() for word in options.words]
     found = [o for o in OPTIONS if all(w in f"{o.key} {o.meaning} {o.type}".lower() for w in words)]
     if options.json:

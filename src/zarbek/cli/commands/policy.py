@@ -8,6 +8,7 @@ from typing import Any, TextIO
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, write_json
+from zarbek.client.values.projects import Policy
 from zarbek.core.findings.gates import FAMILIES
 from zarbek.core.findings.rules import COUNTED
 
@@ -15,6 +16,7 @@ EXAMPLE = "zarbek policy crewroster --hold error --family dangling"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("project", help="the project's slug")
     what = parser.add_mutually_exclusive_group()
     what.add_argument("--hold", choices=COUNTED, help="hold releases with such findings back from latest")
@@ -29,11 +31,12 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print a project's policy; first change it or let a release through, where told to."""
     console = console_for(out)
     with open_portal(options) as portal:
         if options.let_through:
             done = portal.override_hold(options.project, options.let_through, options.why)
-            console.print(f"{options.project} {done['version']} was let through by {done['released_by']}.")
+            console.print(f"{options.project} {done.version} was let through by {done.released_by}.")
             return Exit.FINE
         if options.hold or options.none:
             policy = portal.set_policy(options.project, {} if options.none else _policy_of(options))
@@ -51,13 +54,14 @@ def _policy_of(options: argparse.Namespace) -> dict[str, Any]:
             "more_than": options.more_than, "new_only": not options.count_open}  # fmt: skip
 
 
-def sentence_of(policy: dict[str, Any]) -> str:
-    if not policy:
+def sentence_of(policy: Policy) -> str:
+    """What a policy does, in words."""
+    if not policy.severity:
         return "Nothing holds a release back from latest."
-    which = [*policy.get("families", []), *policy.get("rules", [])]
-    most = policy.get("more_than", 0)
+    which = [*policy.families, *policy.rules]
+    most = policy.more_than
     return (
         f"A release is held back from latest by {f'more than {most}' if most else 'any'} "
-        f"{'new ' if policy.get('new_only', True) else ''}finding{'s' if most else ''} of severity "
-        f"{policy.get('severity', 'error')} or worse" + (f", of {', '.join(which)}." if which else ".")
+        f"{'new ' if policy.new_only else ''}finding{'s' if most else ''} of severity "
+        f"{policy.severity} or worse" + (f", of {', '.join(which)}." if which else ".")
     )

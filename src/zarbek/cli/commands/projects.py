@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 from typing import TextIO
 
-import msgspec
 from rich.table import Table
 
 from zarbek.cli.exits import Exit
@@ -17,14 +16,16 @@ EXAMPLE = "zarbek projects"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     add_portal_arguments(parser)
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print every project with its newest release."""
     with open_portal(options) as portal:
         projects = list(portal.projects())
     if options.json:
-        write_json(msgspec.to_builtins(projects), out)
+        write_json(projects, out)
         return Exit.FINE
     table = Table(box=None, show_header=False, padding=(0, 2, 0, 0))
     for project in projects:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import tempfile
 from pathlib import Path
-from typing import Any, TextIO
+from typing import TextIO
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.gates import add_gate, exceeds
@@ -15,11 +15,13 @@ from zarbek.cli.reporttext import print_report
 from zarbek.cli.runs import PublishFailed, follow
 from zarbek.cli.terminal import console_for, write_json
 from zarbek.client import Run
+from zarbek.client.values.findings import Report
 
 EXAMPLE = "zarbek publish .zarbek/demo/tidebook --dry-run"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("path", type=Path, help="a source's folder, or a bundle")
     parser.add_argument("--project", default="", help="slug, instead of the project file's")
     parser.add_argument("--version", default="", help="version, instead of the manifest's")
@@ -31,6 +33,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Publish a folder or bundle, follow the run, and print its report. FINDINGS where the gate says so."""
     with open_portal(options) as portal, tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
         bundle = bundle_of(options.path, options.project, options.version, Path(folder))
         started = portal.publish(
@@ -44,14 +47,14 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     return Exit.FINDINGS if exceeds(report, options) else Exit.FINE
 
 
-def _print(options: argparse.Namespace, started: Run, report: dict[str, Any], out: TextIO) -> None:
+def _print(options: argparse.Namespace, started: Run, report: Report, out: TextIO) -> None:
     if options.json:
         write_json(report, out)
         return
     console = console_for(out)
     if not started.is_new:
         console.print(
-            f"{report['project']} {report['version']} is published already, with the same content. Nothing changed."
+            f"{report.project} {report.version} is published already, with the same content. Nothing changed."
         )
         return
     print_report(report, console, whole=options.all)

@@ -5,19 +5,19 @@ from __future__ import annotations
 import argparse
 from typing import TextIO
 
-import msgspec
 from rich.table import Table
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, titled, write_json
-from zarbek.client.values import Release
+from zarbek.client.values.projects import Release
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek releases tidebook"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("project", help="the project's slug")
     what = parser.add_mutually_exclusive_group()
     what.add_argument("--retire", metavar="VERSION", help="judge a release's references no longer; it stays readable")
@@ -27,13 +27,14 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print a project's releases; first decide whether one is supported, where told to."""
     with open_portal(options) as portal:
         for version, support in ((options.retire, "retired"), (options.support, "supported"), (options.undecide, "")):
             if version:
                 portal.set_support(options.project, version, support)
         project = portal.project(options.project)
     if options.json:
-        write_json(msgspec.to_builtins(project.releases), out)
+        write_json(project.releases, out)
         return Exit.FINE
     table = Table(box=None, show_header=False, padding=(0, 2, 0, 0))
     for release in project.releases:

@@ -14,6 +14,7 @@ EXAMPLE = "zarbek remove tidebook --release 1.0.0 --yes"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("project", help="the project's slug")
     what = parser.add_mutually_exclusive_group()
     what.add_argument("--release", metavar="VERSION", help="one release or preview; the whole project if left out")
@@ -23,6 +24,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Remove a project, a release or a source; without --yes say what would go."""
     console = console_for(out)
     with open_portal(options) as portal:
         if options.source is not None:

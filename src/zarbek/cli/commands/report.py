@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import argparse
-from typing import Any, TextIO
+from typing import TextIO
 
 import msgspec
 
@@ -12,6 +12,7 @@ from zarbek.cli.gates import add_gate, exceeds
 from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
 from zarbek.cli.reporttext import print_report
 from zarbek.cli.terminal import console_for, write_json
+from zarbek.client.values.findings import Report as Answered
 from zarbek.core.findings.formats import FORMATS, write_report
 from zarbek.core.findings.formats.wording import count, without_notes
 from zarbek.core.findings.report import Report
@@ -21,6 +22,7 @@ EXAMPLE = "zarbek report crewroster --format sarif"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("release", metavar="SLUG[@VERSION]", help="the project, and a release other than the newest")
     parser.add_argument("--format", choices=["text", *FORMATS, "html"], default="text", help="how to print it")
     add_gate(parser)
@@ -29,14 +31,13 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print the report of a release, in one of several forms. FINDINGS where the gate says so."""
     slug, version = split_release(options.release)
     with open_portal(options) as portal:
         report = portal.report(slug, version)
         is_asked = not version and not options.json and options.format == "text"
         page = portal.report_as("html", slug, version) if options.format == "html" else ""
-        standing = (
-            {f["finding"]["fingerprint"] for f in portal.findings(project=slug, least="warning")} if is_asked else None
-        )
+        standing = {f.finding.fingerprint for f in portal.findings(project=slug, least="warning")} if is_asked else None
     if options.json or options.format == "json":
         write_json(report, out)
     elif options.format == "text":
@@ -47,10 +48,10 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     elif page:
         out.write(page)
     else:
-        out.write(write_report(msgspec.convert(report, Report), options.format))
+        out.write(write_report(msgspec.convert(report, Report, from_attributes=True), options.format))
     return Exit.FINDINGS if exceeds(report, options) else Exit.FINE
 
 
-def _mended_since(report: dict[str, Any], standing: set[str]) -> int:
-    found = without_notes(msgspec.convert([*report["new"], *report["open"]], list[Finding]))
+def _mended_since(report: Answered, standing: set[str]) -> int:
+    found = without_notes(msgspec.convert([*report.new, *report.open], list[Finding], from_attributes=True))
     return sum(f.fingerprint not in standing for f in found)

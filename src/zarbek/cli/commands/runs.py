@@ -6,7 +6,6 @@ import argparse
 from itertools import islice
 from typing import TextIO
 
-import msgspec
 from rich.text import Text
 
 from zarbek.cli.exits import Exit
@@ -18,6 +17,7 @@ EXAMPLE = "zarbek runs crewroster"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("project", nargs="?", default="", help="only runs of this project")
     parser.add_argument("--state", choices=["queued", "running", "done", "failed"], default="", help="only such runs")
     parser.add_argument("--most", type=int, default=20, metavar="N", help="list so many at most (20)")
@@ -28,6 +28,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print runs, newest first; first end one or try one again, where told to."""
     with open_portal(options) as portal:
         if options.cancel:
             found = [portal.cancel_run(options.cancel)]
@@ -36,7 +37,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         else:
             found = list(islice(portal.runs(options.project, options.state), options.most))
     if options.json:
-        write_json(msgspec.to_builtins(found), out)
+        write_json(found, out)
         return Exit.FINE
     console = console_for(out)
     for one in found:

@@ -11,6 +11,7 @@ from typing import Any, TextIO
 from zarbek.cli.exits import Exit
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, titled, write_json
+from zarbek.client.values.sources import RunningService
 from zarbek.core.errors import ProjectFileError
 
 EXAMPLE = "zarbek services quayside --look"
@@ -18,6 +19,7 @@ _KNOWN = frozenset(("address", "server", "strip", "headers", "every"))
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("project", help="the project")
     parser.add_argument(
         "--set", type=Path, metavar="FILE", dest="file",
@@ -29,6 +31,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print the running services of a project; first set or ask them, where told to."""
     with open_portal(options) as portal:
         if options.file:
             portal.set_services(options.project, read_services(options.file.read_text(encoding="utf-8"), os.environ))
@@ -38,7 +41,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         return Exit.FINE
     console = console_for(out)
     for service in found:
-        console.print(titled(service["name"], f"  {service['address']}  {state_of(service)}"))
+        console.print(titled(service.name, f"  {service.address}  {state_of(service)}"))
     if not found:
         console.print(f"{options.project} is gathered from no running service.")
     return Exit.FINE
@@ -75,11 +78,11 @@ def _service(name: str, table: Any, environment: Any) -> dict[str, Any]:
     }
 
 
-def state_of(service: dict[str, Any]) -> str:
+def state_of(service: RunningService) -> str:
     """What is known of a service, in words."""
-    if service["problem"]:
-        return f"gave no description: {service['problem']}"
-    if service["fetched_at"] is None:
+    if service.problem:
+        return f"gave no description: {service.problem}"
+    if service.fetched_at is None:
         return "was not asked yet"
-    changed = f", changed {service['changed_at'][:16].replace('T', ' ')}" if service["changed_at"] else ""
-    return f"answered {service['fetched_at'][:16].replace('T', ' ')}{changed}"
+    changed = f", changed {service.changed_at:%Y-%m-%d %H:%M}" if service.changed_at else ""
+    return f"answered {service.fetched_at:%Y-%m-%d %H:%M}{changed}"

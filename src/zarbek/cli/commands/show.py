@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 import re
-from typing import Any, TextIO
+from typing import TextIO
 
 from rich.console import Console
 from rich.text import Text
@@ -14,6 +14,7 @@ from zarbek.cli.interfacetext import pieces, plain, print_interface
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, print_indented, write_json
 from zarbek.client import Hit, Portal, PortalError, PortalProblem
+from zarbek.client.values.pages import Field, GuidePage, Member, Signature, SymbolPage
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek show tidebook.windows.find_windows"
@@ -32,6 +33,7 @@ class NameNotFound(PortalError):
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("name", help="a symbol or guide: its name or its path")
     parser.add_argument("--project", default="", help="only of this project")
     parser.add_argument("--version", default="", help="in this release of --project instead of the newest")
@@ -39,19 +41,20 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print the page of a symbol or guide."""
     with open_portal(options) as portal:
         hit = _find(portal, options)
         page = _read(portal, hit, options.name) if hit is not None else _by_other_name(portal, options)
     if options.json:
         write_json(page, out)
-    elif "kind" not in page:
-        console_for(out).print(Text(plain(page["html"])))
-    else:
+    elif isinstance(page, SymbolPage):
         _print_symbol(page, console_for(out))
+    else:
+        console_for(out).print(Text(plain(page.html)))
     return Exit.FINE
 
 
-def _read(portal: Portal, hit: Hit, name: str) -> dict[str, Any]:
+def _read(portal: Portal, hit: Hit, name: str) -> SymbolPage | GuidePage:
     if hit.kind == "guide":
         return portal.guide(hit.project, hit.path, hit.version)
     # The best hit for a method and path is its operation, which answers to that name as well.
@@ -72,7 +75,7 @@ def _ends_in(path: str, name: str) -> bool:
     return any(path.endswith(f"{mark}{name}") for mark in (".", "::", "/"))
 
 
-def _by_other_name(portal: Portal, options: argparse.Namespace) -> dict[str, Any]:
+def _by_other_name(portal: Portal, options: argparse.Namespace) -> SymbolPage:
     """A symbol by another of its public names, of any project that has something of its last name. Raises
     NameNotFound."""
     name, wanted = options.name, options.name.lower()
@@ -88,25 +91,25 @@ def _by_other_name(portal: Portal, options: argparse.Namespace) -> dict[str, Any
     raise NameNotFound(name, alike)
 
 
-def signature_text(page: dict[str, Any], signature: dict[str, Any]) -> str:
+def signature_text(page: SymbolPage, signature: Signature) -> str:
     """The signature in its language's own form; in Python's where it has none."""
-    if signature.get("text"):
-        return pieces(signature["text"]).replace("\n", "\n  ")
+    if signature.text:
+        return pieces(signature.text).replace("\n", "\n  ")
     parts: list[str] = []
-    kinds = [p["kind"] for p in signature["parameters"]]
-    for index, parameter in enumerate(signature["parameters"]):
-        kind = parameter["kind"]
+    kinds = [p.kind for p in signature.parameters]
+    for index, parameter in enumerate(signature.parameters):
+        kind = parameter.kind
         if kind == "keyword-only" and "variadic" not in kinds and kinds.index("keyword-only") == index:
             parts.append("*")
-        text = {"variadic": "*", "keywords": "**"}.get(kind, "") + parameter["name"]
-        type_text = pieces(parameter.get("type", []))
-        default = parameter.get("default", "")
+        text = {"variadic": "*", "keywords": "**"}.get(kind, "") + parameter.name
+        type_text = pieces(parameter.type)
+        default = parameter.default
         text += (f": {type_text}" if type_text else "") + ((" = " if type_text else "=") + default if default else "")
         parts.append(text)
         if kind == "positional-only" and "positional-only" not in kinds[index + 1 :]:
             parts.append("/")
-    returns = pieces(signature["returns"])
-    return f"{page['name']}({', '.join(parts)})" + (f" -> {returns}" if returns else "")
+    returns = pieces(signature.returns)
+    return f"{page.name}({', '.join(parts)})" + (f" -> {returns}" if returns else "")
 
 
 _FIELDS = (("What goes in", "parameters"), ("What comes out", "returns"), ("What comes out, one by one", "yields"),
@@ -114,15 +117,15 @@ _FIELDS = (("What goes in", "parameters"), ("What comes out", "returns"), ("What
 _SECTIONS = {"examples": "Examples", "notes": "Notes", "note": "Note", "warning": "Warning", "references": "Sources"}
 
 
-def _print_fields(title: str, fields: list[dict[str, Any]], console: Console) -> None:
+def _print_fields(title: str, fields: list[Field], console: Console) -> None:
     if not fields:
         return
     console.print(Text(f"\n{title}", style="bold"))
     for field in fields:
-        name, kind = pieces(field.get("name", [])), pieces(field.get("type", []))
+        name, kind = pieces(field.name), pieces(field.type)
         head = [part for part in ((name, "bold"), (kind, "cyan")) if part[0]]
         print_indented(Text("  ").join(Text(*part) for part in head), 2, console)
-        if text := plain(field.get("html", "")):
+        if text := plain(field.html):
             print_indented(Text(text), 6, console)
 
 
@@ -132,56 +135,56 @@ def _print_text(title: str, html: str, console: Console) -> None:
         print_indented(Text(plain(html)), 2, console)
 
 
-def _print_symbol(page: dict[str, Any], console: Console) -> None:
+def _print_symbol(page: SymbolPage, console: Console) -> None:
     _print_head(page, console)
-    for html in (page["summary"], page["body"]):
+    for html in (page.summary, page.body):
         if html:
             console.print(Text("\n" + plain(html)))
-    if page.get("interface"):
-        print_interface(page["interface"], console)
+    if page.interface is not None:
+        print_interface(page.interface, console)
     for title, key in _FIELDS:
-        _print_fields(title, page[key], console)
-    for section in page["sections"]:
-        _print_text(_SECTIONS.get(section["kind"], section["title"] or "Note"), section["html"], console)
-    _print_fields("See also", page["see"], console)
+        _print_fields(title, getattr(page, key), console)
+    for section in page.sections:
+        _print_text(_SECTIONS.get(section.kind, section.title or "Note"), section.html, console)
+    _print_fields("See also", page.see, console)
     _print_changes(page, console)
-    _print_members(page["members"], console)
-    if page["referrers"]["total"]:
-        where = ", ".join(page["referrers"]["projects"])
-        console.print(f"\n{count(page['referrers']['total'], 'referrer')} in {where}.")
-    for finding in page["findings"]:
-        style = "red" if finding["rule"].startswith("dangling") else "yellow"
-        console.print(Text(f"{finding['rule']}  {finding['message']}", style=style))
-    console.print(f"{page['file']}, line {page['line']}", style="dim")
+    _print_members(page.members, console)
+    if page.referrers.total:
+        where = ", ".join(page.referrers.projects)
+        console.print(f"\n{count(page.referrers.total, 'referrer')} in {where}.")
+    for finding in page.findings:
+        style = "red" if finding.rule.startswith("dangling") else "yellow"
+        console.print(Text(f"{finding.rule}  {finding.message}", style=style))
+    console.print(f"{page.file}, line {page.line}", style="dim")
 
 
-def _print_head(page: dict[str, Any], console: Console) -> None:
-    place = page["place"]
-    name = page["name"] if page["kind"] == "topic" else page["path"]
-    console.print(Text(name, style="bold"), Text(f"{page['kind']}, {place['project']} {place['version']}", style="dim"))
-    for signature in page["signatures"]:
+def _print_head(page: SymbolPage, console: Console) -> None:
+    place = page.navigation
+    name = page.name if page.kind == "topic" else page.path
+    console.print(Text(name, style="bold"), Text(f"{page.kind}, {place.project} {place.version}", style="dim"))
+    for signature in page.signatures:
         console.print(Text("  " + signature_text(page, signature), style="cyan"))
-    if (page["type"] or page["value"]) and not any(s.get("text") for s in page["signatures"]):
-        typed = ": ".join(filter(None, (page["name"], pieces(page["type"]))))
-        console.print(Text(f"  {typed}" + (f" = {page['value']}" if page["value"] else "")))
-    if page["deprecated"]:
-        since = f" since {page['deprecated']['since']}" if page["deprecated"]["since"] else ""
-        console.print(Text(f"Deprecated{since}. {plain(page['deprecated']['html'])}", style="yellow"))
+    if (page.type or page.value) and not any(s.text for s in page.signatures):
+        typed = ": ".join(filter(None, (page.name, pieces(page.type))))
+        console.print(Text(f"  {typed}" + (f" = {page.value}" if page.value else "")))
+    if page.deprecated:
+        since = f" since {page.deprecated.since}" if page.deprecated.since else ""
+        console.print(Text(f"Deprecated{since}. {plain(page.deprecated.html)}", style="yellow"))
 
 
-def _print_changes(page: dict[str, Any], console: Console) -> None:
-    told = [f"Since {page['since']}."] if page["since"] else []
-    told += [f"{c['version']}: {plain(c['html'])}".strip() for c in page["changes"]]
+def _print_changes(page: SymbolPage, console: Console) -> None:
+    told = [f"Since {page.since}."] if page.since else []
+    told += [f"{c.version}: {plain(c.html)}".strip() for c in page.changes]
     if told:
         _print_text("Changes", "", console)
         for line in told:
             print_indented(Text(line), 2, console)
 
 
-def _print_members(members: list[dict[str, Any]], console: Console) -> None:
+def _print_members(members: list[Member], console: Console) -> None:
     if members:
         console.print(Text("\nMembers", style="bold"))
     for member in members:
-        mark = Text("  deprecated." if member.get("deprecated") else "", style="yellow")
-        summary = plain(member.get("summary", ""))
-        console.print(Text.assemble("  ", (member["name"], "bold"), "  ", summary, mark))
+        mark = Text("  deprecated." if member.deprecated else "", style="yellow")
+        summary = plain(member.summary)
+        console.print(Text.assemble("  ", (member.name, "bold"), "  ", summary, mark))

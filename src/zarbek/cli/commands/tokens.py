@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 from typing import TextIO
 
-import msgspec
 from rich.table import Table
 
 from zarbek.cli.exits import Exit
@@ -16,6 +15,7 @@ EXAMPLE = "zarbek tokens --make 'tidebook build' --project tidebook --days 90"
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("--make", metavar="NAME", help="make a token and print its text, once")
     parser.add_argument("--project", default="", help="with --make: may publish this project only")
     parser.add_argument("--days", type=int, help="with --make: lives so long")
@@ -24,12 +24,13 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print one's own tokens; or make or revoke one."""
     console = console_for(out)
     with open_portal(options) as portal:
         if options.make:
             token = portal.create_token(options.make, project=options.project, days=options.days)
             if options.json:
-                write_json(msgspec.to_builtins(token), out)
+                write_json(token, out)
             else:
                 out.write(token.text + "\n")
             return Exit.FINE
@@ -39,7 +40,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
             return Exit.FINE
         tokens = portal.tokens()
     if options.json:
-        write_json(msgspec.to_builtins(tokens), out)
+        write_json(tokens, out)
         return Exit.FINE
     table = Table(box=None, show_header=False, padding=(0, 2, 0, 0))
     for token in tokens:

@@ -16,6 +16,7 @@ EXAMPLE = "zarbek waivers crewroster --rule stale/deprecated --until 2027-03-31 
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """Add what the verb understands."""
     parser.add_argument("project", nargs="?", default="", help="only of this project; every project if left out")
     parser.add_argument("--reason", default="", help="waive, for this reason")
     parser.add_argument("--until", default="", metavar="DAY", help="the last day, as in 2027-03-31")
@@ -28,6 +29,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
+    """Print waivers; first add or end one, where told to."""
     console = console_for(out)
     with open_portal(options) as portal:
         if options.end:
@@ -46,9 +48,9 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         return Exit.FINE
     table = Table(box=None, show_header=False, padding=(0, 2, 0, 0))
     for waiver in found:
-        what = " ".join(filter(None, [waiver["rule"], waiver["target"], waiver["file"], waiver["fingerprint"]]))
-        ended = Text("ended", "red") if waiver["ended"] else f"covers {waiver['covers']}"
-        table.add_row(str(waiver["id"]), waiver["project"] or "every project", what, f"until {waiver['until']}", ended,
-                      f"{waiver['person']}: {waiver['reason']}")  # fmt: skip
+        what = " ".join(filter(None, [waiver.rule, waiver.target, waiver.file, waiver.fingerprint]))
+        ended = Text("ended", "red") if waiver.ended else f"covers {waiver.covers}"
+        table.add_row(str(waiver.id), waiver.project or "every project", what, f"until {waiver.until}", ended,
+                      f"{waiver.person}: {waiver.reason}")  # fmt: skip
     console.print(table if found else "No waivers.")
     return Exit.FINE

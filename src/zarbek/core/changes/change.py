@@ -49,6 +49,7 @@ class Change(msgspec.Struct, frozen=True, omit_defaults=True):
     details: list[Detail] = []
 
     def sort_key(self) -> tuple[int, bool, str]:
+        """By kind, those that break callers first, then by path."""
         return (CHANGE_KINDS.index(self.kind), not self.breaks, self.path)
 
 

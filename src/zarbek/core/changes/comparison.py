@@ -201,7 +201,9 @@ class _Unmissed:
         """Whether its module still answers to its name, or to that of the type that it is in."""
         owner = self.before.symbols.get(gone.parent)
         is_member = owner is not None and owner.kind in TYPE_KINDS and owner.path not in self.index.symbols
-        return gone.name in self.index.macro_words or (is_member and owner is not None and owner.name in self.index.macro_words)
+        return gone.name in self.index.macro_words or (
+            is_member and owner is not None and owner.name in self.index.macro_words
+        )
 
     def _is_inherited(self, member: SymbolEntry) -> bool:
         """Whether a type has a member from those above it, or from the one that it is another name of, whether

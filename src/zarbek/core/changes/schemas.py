@@ -46,12 +46,14 @@ class SchemaUse:
 
     @property
     def words(self) -> str:
+        """Where a schema is used, as a sentence says it."""
         if self.sent and self.received:
             return "in requests and answers"
         return "in requests" if self.sent else "in answers"
 
 
 def sides_of(*flags: list[str]) -> SchemaUse:
+    """The sides that flags of schemas tell of; both where none does."""
     found = {f for each in flags for f in each} & {"request", "response"}
     return SchemaUse("request" in found or not found, "response" in found or not found)
 

@@ -1,0 +1,1 @@
+"""What is wrong: rules, their judgement, reports and their forms."""

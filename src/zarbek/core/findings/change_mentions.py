@@ -38,6 +38,7 @@ def block_in_symbol(symbol: Symbol, mention: Mention) -> str:
 
 
 def block_in_page(page: Page, mention: Mention) -> str:
+    """The paragraph or list item of a guide that a mention stands in."""
     return _block([page.text], mention)
 
 

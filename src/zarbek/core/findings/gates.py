@@ -24,6 +24,7 @@ class Gate(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
     more_than: int = 0
 
     def counts(self, finding: Finding) -> bool:
+        """Whether a finding is one that the gate is for."""
         return (
             at_least(finding.severity, self.severity)
             and (not self.families or finding.family in self.families)

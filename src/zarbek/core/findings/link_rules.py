@@ -93,6 +93,7 @@ def judge_symbol(symbol: Symbol, links: Iterable[Link], rule_context: RuleContex
 
 
 def judge_page(page: Page, links: Iterable[Link], rule_context: RuleContext) -> Judged:
+    """What is wrong with the references of a guide."""
     text = Text("page", page.path, page.file, partial(around_in_page, page), partial(block_in_page, page))
     return _judge(text, page.mentions, links, rule_context)
 
@@ -218,6 +219,7 @@ def judge_dependency(slug: str, wanted: Dependency, newest: str) -> Finding:
 
 
 def broken_rules(link: Link) -> list[str]:
+    """The rules that a link breaks by how it came out; none where it is sound."""
     if link.outcome == "dangling":
         return [f"dangling/{link.reason}"]
     if link.outcome in ("ambiguous", "hidden"):

@@ -50,6 +50,7 @@ def _repeats(mentions: Iterable[Mention], mention: Mention) -> int:
 
 
 def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
+    """The line before a mention in a guide, its own text, and the line after."""
     lines = page.text.split("\n")
     at = mention.line - page.line
     if not 0 <= at < len(lines):

@@ -9,6 +9,8 @@ from zarbek.core.model.finding import Severity
 
 @dataclass(frozen=True, slots=True)
 class Rule:
+    """id: FAMILY/NAME. severity: unless a finding says otherwise. fix: what to do about it."""
+
     id: str
     severity: Severity
     meaning: str

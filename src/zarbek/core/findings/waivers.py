@@ -28,6 +28,7 @@ class WaiverRule(msgspec.Struct, frozen=True, kw_only=True):
     until: date
 
     def covers(self, finding: Finding, project: str) -> bool:
+        """Whether a finding of a project is one that the waiver is for, whatever the day."""
         return (
             self.project in ("", project)
             and self.fingerprint in ("", finding.fingerprint)
@@ -37,6 +38,7 @@ class WaiverRule(msgspec.Struct, frozen=True, kw_only=True):
         )
 
     def holds_on(self, day: date) -> bool:
+        """Whether the waiver holds on a day; its last one is until."""
         return day <= self.until
 
 

@@ -34,9 +34,11 @@ class DependencyTrace:
         self._asked: list[Asked] = []
 
     def ask(self, project: str, key: str) -> None:
+        """Note that an answer rests on a name of another project, there or not."""
         self._asked.append((project, key))
 
     def ask_members(self, project: str, key: str) -> None:
+        """Note that an answer rests on all that a name of another project has below it."""
         self._asked.append((project, key + ".*"))
 
     def ask_nobody(self, key: str, family: str) -> None:
@@ -52,6 +54,7 @@ class DependencyTrace:
         return len(self._asked)
 
     def since(self, mark: int) -> frozenset[Asked]:
+        """What was asked since a mark, each once."""
         return frozenset(self._asked[mark:]) if len(self._asked) > mark else NOTHING
 
     def clear(self) -> None:

@@ -47,6 +47,8 @@ class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
 
 
 class PageEntry(msgspec.Struct, frozen=True, array_like=True):
+    """A guide, as far as links need it. order, depth: in the contents. anchors: those that a link may lead to."""
+
     path: str
     file: str
     title: str
@@ -57,6 +59,7 @@ class PageEntry(msgspec.Struct, frozen=True, array_like=True):
 
 
 def entry_of(symbol: Symbol) -> SymbolEntry:
+    """What linking needs of a symbol."""
     doc = symbol.doc
     return SymbolEntry(
         symbol.path, symbol.name, symbol.kind, symbol.parent, symbol.module, symbol.visibility,
@@ -86,6 +89,7 @@ def _said(doc: Doc) -> str:
 
 
 def page_entry_of(page: Page) -> PageEntry:
+    """What linking needs of a guide."""
     anchors = [*(h.anchor for h in page.headings), *page.anchors]
     return PageEntry(page.path, page.file, page.title, page.order, page.depth, anchors, page.summary)
 

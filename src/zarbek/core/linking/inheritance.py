@@ -22,6 +22,8 @@ class Base(msgspec.Struct, frozen=True, array_like=True):
 
 
 class Heir(msgspec.Struct, frozen=True, array_like=True):
+    """A type that inherits from another."""
+
     path: str
     name: str
     kind: str

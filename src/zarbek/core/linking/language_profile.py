@@ -181,8 +181,10 @@ FAMILIES = frozenset(p.family for p in PROFILES.values())
 
 
 def profile_of(language: str) -> LanguageProfile:
+    """How names of a language are looked up; prose's way for one that is unknown."""
     return PROFILES.get(language, PROSE)
 
 
 def family_of(language: str) -> str:
+    """The languages that refer to each other's names share one family."""
     return profile_of(language).family

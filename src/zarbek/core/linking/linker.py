@@ -132,6 +132,7 @@ class Linker:
         self._memo: dict[str, dict[tuple[str, str, str], tuple[Link, frozenset[Asked]]]] = {}
 
     def link_symbols(self, symbols: Iterable[Symbol]) -> Iterator[LinkedText]:
+        """The links of each symbol that mentions something."""
         for symbol in symbols:
             if symbol.mentions:
                 yield self.link_symbol(symbol)
@@ -157,9 +158,11 @@ class Linker:
         return LinkedText("symbol", path, symbol.mentions, links, rests)
 
     def link_pages(self, pages: Iterable[Page]) -> Iterator[LinkedText]:
+        """The links of each guide."""
         return map(self.link_page, pages)
 
     def link_page(self, page: Page) -> LinkedText:
+        """The links of one guide, and what of other projects they rest on."""
         mark = self.trace.mark()
         links = [self._page_link(page, mention) for mention in page.mentions]
         asked = self.trace.since(mark)

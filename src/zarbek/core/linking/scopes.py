@@ -50,6 +50,7 @@ class ScopeLookup(ReleaseLookup):
         }  # fmt: skip
 
     def is_foreign(self, index: ReleaseIndex) -> bool:
+        """Whether an index is not the release's own."""
         return index is not self.own
 
     def _in_scope(
@@ -278,6 +279,7 @@ class ScopeLookup(ReleaseLookup):
         return key if separator == "." else key.replace(".", separator)
 
     def is_own_name(self, key: str) -> bool:
+        """Whether a name lies below a namespace of the release's own."""
         return any(name in self.roots and self._is_below(name, key) for name in beginnings(key))
 
     def _is_below(self, namespace: str, key: str) -> bool:

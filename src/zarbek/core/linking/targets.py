@@ -165,6 +165,7 @@ def fits_exactly(entry: SymbolEntry, role: str) -> bool:
 
 
 def shared_parts(left: str, right: str) -> int:
+    """How many parts two dotted names begin with alike."""
     count = 0
     for a, b in zip(left.split("."), right.split("."), strict=False):
         if a != b:

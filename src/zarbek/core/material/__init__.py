@@ -1,0 +1,1 @@
+"""All that touches the disk, the environment, sockets and other programs."""

@@ -203,21 +203,27 @@ class BundleReader:
             raise BundleRefused(_OTHER_CONTENT, member=name)
 
     def symbols(self) -> Iterator[Symbol]:
+        """Its symbols, one at a time."""
         return self._iter("symbols.jsonl", Symbol)
 
     def aliases(self) -> Iterator[Alias]:
+        """Its aliases, one at a time."""
         return self._iter("aliases.jsonl", Alias)
 
     def scopes(self) -> Iterator[Scope]:
+        """Its scopes, one at a time."""
         return self._iter("scopes.jsonl", Scope)
 
     def pages(self) -> Iterator[Page]:
+        """Its guides, one at a time."""
         return self._iter("pages.jsonl", Page)
 
     def findings(self) -> Iterator[Finding]:
+        """What gathering found, one at a time."""
         return self._iter("findings.jsonl", Finding)
 
     def asset_names(self) -> list[str]:
+        """The paths of its images and other files, in order."""
         return sorted(n[7:] for n in self._archive.NameToInfo if n.startswith("assets/") and n != "assets/")
 
     def asset(self, name: str) -> bytes:

@@ -35,6 +35,7 @@ class Folder:
     root: Path
 
     def read(self, file: str) -> bytes:
+        """A file's bytes; file: relative to the root. Raises OSError."""
         return (self.root / file).read_bytes()
 
     def read_within(self, file: str, most: int) -> bytes | None:
@@ -49,9 +50,11 @@ class Folder:
             return None
 
     def size(self, file: str) -> int:
+        """A file's size in bytes. Raises OSError."""
         return (self.root / file).stat().st_size
 
     def exists(self, file: str) -> bool:
+        """Whether a file is there; a folder is none."""
         return (self.root / file).is_file()
 
     def holds(self, file: str) -> bool:

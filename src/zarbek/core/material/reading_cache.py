@@ -19,6 +19,7 @@ def cache_path(root: Path) -> Path:
 
 
 def load_cache(path: Path) -> dict[str, bytes]:
+    """What was read before, by its key; nothing where the file is missing, of another version or damaged."""
     if not path.is_file():
         return {}
     data = path.read_bytes()
@@ -31,6 +32,7 @@ def load_cache(path: Path) -> dict[str, bytes]:
 
 
 def save_cache(path: Path, readings: dict[str, bytes]) -> None:
+    """Keep what was read; the file is there whole or not at all."""
     path.parent.mkdir(parents=True, exist_ok=True)
     part = path.with_suffix(f".{os.getpid()}")
     part.write_bytes(MAGIC + msgspec.msgpack.encode(readings))

@@ -32,6 +32,8 @@ class Section(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class Deprecation(msgspec.Struct, frozen=True, omit_defaults=True):
+    """since: a version, or empty."""
+
     since: str = ""
     text: str = ""
     #: The name that the text tells to use in its place, or empty.
@@ -39,6 +41,8 @@ class Deprecation(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class Change(msgspec.Struct, frozen=True, omit_defaults=True):
+    """What a version changed, as the doc text tells it."""
+
     version: str
     text: str = ""
 

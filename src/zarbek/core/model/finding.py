@@ -44,6 +44,7 @@ class Finding(msgspec.Struct, frozen=True, omit_defaults=True):
 
     @property
     def family(self) -> str:
+        """What a rule's name begins with: dangling, stale or text."""
         return self.rule.partition("/")[0]
 
     @property
@@ -57,4 +58,5 @@ class Finding(msgspec.Struct, frozen=True, omit_defaults=True):
         return self.target.partition("/")[0] if "/" in self.target and "://" not in self.target else ""
 
     def sort_key(self) -> tuple[str, int, int, str, str]:
+        """By place, then by rule."""
         return (self.file, self.line, self.column, self.rule, self.text)

@@ -49,6 +49,8 @@ class Media(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class Body(msgspec.Struct, frozen=True, omit_defaults=True):
+    """The body of a request. media: by media type. ref: the shared body that it is, or empty."""
+
     media: list[Media]
     text: str = ""
     required: bool = False

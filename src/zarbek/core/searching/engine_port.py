@@ -36,6 +36,8 @@ class Hit:
 
 
 class Index(Protocol):
+    """What a search engine does for the portal."""
+
     def replace(self, release: int, documents: Iterable[Document]) -> int:
         """Index a release's documents in place of what it had; how many."""
 

@@ -26,4 +26,5 @@ def edge_grams(name: str) -> list[str]:
 
 
 def prose_words(text: str) -> list[str]:
+    """The words of a text, in small letters."""
     return re.findall(r"\w+", text.lower())

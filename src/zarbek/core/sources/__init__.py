@@ -1,0 +1,1 @@
+"""Reading sources: languages, their comments, guides, interface descriptions and manifests."""

@@ -54,6 +54,8 @@ OPTIONS = (
 
 
 class Guides(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Where the guides are. contents: their order, lists within for what stands below; None for that of the files."""
+
     folder: str = ""
     contents: list[str | list[str]] | None = None
 

@@ -20,6 +20,7 @@ _USE_GRAIN = timedelta(minutes=1)
 
 
 def digest_token(text: str) -> str:
+    """What is kept of a token: its SHA-256, in hexadecimal digits."""
     return sha256(text.encode()).hexdigest()
 
 
@@ -47,6 +48,7 @@ def note_use(token: Token) -> None:
 
 
 def revoke_token(token_id: int) -> None:
+    """End a token at once. Raises NotFound."""
     deleted, _ = Token.objects.filter(pk=token_id).delete()
     if not deleted:
         raise NotFound("There is no such token.")

@@ -13,7 +13,10 @@ from zarbek.service.common.problems import Unauthorized
 
 
 class TokenAuthentication(BaseAuthentication):
+    """Signs programs in by a bearer token (RFC 6750, section 2.1)."""
+
     def authenticate(self, request: Request) -> tuple[User, Token] | None:
+        """The token's maker and the token; None for a request without one. Raises Unauthorized."""
         scheme, _, text = request.headers.get("Authorization", "").partition(" ")
         if scheme.lower() != "bearer":
             return None
@@ -27,4 +30,5 @@ class TokenAuthentication(BaseAuthentication):
         return token.user, token
 
     def authenticate_header(self, request: Request) -> str:
+        """What WWW-Authenticate says to those who must sign in."""
         return "Bearer"

@@ -1,3 +1,5 @@
+"""Tokens, and how often somebody failed to sign in."""
+
 from __future__ import annotations
 
 from django.conf import settings

@@ -29,6 +29,7 @@ def may_write(request: Any, project: str) -> bool:
 
 
 def require_administrator(request: Any) -> None:
+    """Raises Unauthorized for nobody, and Forbidden for who is no administrator or came with a project's token."""
     if not request.user.is_authenticated:
         raise Unauthorized("Sign in as an administrator.")
     if not request.user.is_staff or (isinstance(request.auth, Token) and request.auth.project):

@@ -1,0 +1,1 @@
+"""Addresses of the web that projects link to: which of them lead nowhere."""

@@ -1,3 +1,5 @@
+"""Addresses of the web and what came of asking them."""
+
 from __future__ import annotations
 
 from django.db import models

@@ -47,10 +47,12 @@ class Asked:
 
     @property
     def place(self) -> tuple[str, str]:
+        """The scheme and host that are asked."""
         return self.row.url.partition(":")[0].lower(), host_of(self.row.url)
 
 
 def verdict_of(row: UrlCheck) -> UrlVerdict:
+    """What is known of an address, as the rules judge it."""
     return UrlVerdict(row.fault, row.moved_to, row.unreachable, row.failed_days, row.failed_on)
 
 

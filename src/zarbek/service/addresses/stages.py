@@ -15,11 +15,13 @@ from zarbek.service.publishing.pipeline import Publish, register_stage
 
 
 def register() -> None:
+    """Register the stage that asks a release's addresses, and the chore that asks them again."""
     register_stage(62, "addresses", addresses)
     register_chore("addresses", 3600, check_again)
 
 
 def addresses(publish: Publish) -> None:
+    """Have the addresses of a release that is judged asked, once it is live."""
     release = publish.stored
     release.refresh_from_db(fields=["is_judged"])
     if not publish.run.is_dry and release.is_judged and not release.is_preview:

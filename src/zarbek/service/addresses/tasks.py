@@ -9,5 +9,6 @@ from zarbek.service.addresses.actions import check_release_urls
 
 @task(queue_name="outside")
 def check_urls_of(release_id: int) -> None:
+    """Ask addresses of a release for a while, and go on later with what is left."""
     if not check_release_urls(release_id):
         check_urls_of.enqueue(release_id)

@@ -1,10 +1,15 @@
+"""What the catalog adds to the portal."""
+
 from django.apps import AppConfig
 
 
 class CatalogConfig(AppConfig):
+    """Erases what was removed."""
+
     name = "zarbek.service.catalog"
 
     def ready(self) -> None:
+        """Register its chore."""
         from zarbek.service.catalog.actions.projects import erase_removed
         from zarbek.service.common.chores import register_chore
 

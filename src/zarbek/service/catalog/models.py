@@ -1,3 +1,5 @@
+"""Projects, their releases, and whose names are whose."""
+
 from __future__ import annotations
 
 from django.db import models
@@ -9,6 +11,7 @@ class LivingProjects(models.Manager["Project"]):
     """All but those that are being removed, whose rows go in steps."""
 
     def get_queryset(self) -> models.QuerySet[Project]:
+        """All but those that are being removed."""
         return super().get_queryset().exclude(slug__startswith=GONE)
 
 
@@ -70,6 +73,7 @@ class NameClaim(models.Model):
 
     @property
     def is_held(self) -> bool:
+        """Whether the project has the name, alone or together with others."""
         return self.is_shared or self.held is not None
 
 

@@ -19,6 +19,7 @@ HEAVY = ("contents", "links", "manifest", "text_history", "gathered")
 
 
 def get_project(slug: str) -> Project:
+    """A project by slug. Raises NotFound."""
     project = Project.objects.filter(slug=slug).first()
     if project is None:
         raise NotFound(f"There is no project {slug} in this portal.")
@@ -66,6 +67,7 @@ def find_release(project: Project, version: str) -> Release | None:
 
 
 def get_release(slug: str, version: str) -> Release:
+    """A release by version or alias, the latest for an empty one. Raises NotFound with those that there are."""
     project = get_project(slug)
     release = find_release(project, version)
     if release is None:
@@ -104,6 +106,7 @@ def claims_of(slug: str = "", *, contested: bool = False) -> QuerySet[NameClaim]
 
 
 def has_project(slug: str) -> bool:
+    """Whether there is a project of a slug."""
     return Project.objects.filter(slug=slug).exists()
 
 

@@ -1,0 +1,1 @@
+"""What every application stands on: the API, lists, storage, requests outwards."""

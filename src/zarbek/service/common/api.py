@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
+from inspect import getdoc
 from typing import Annotated, Any, TypeVar
 
 import msgspec
@@ -64,10 +65,11 @@ PAGING = (
 
 
 def describe(**facts: Any) -> Callable[[F], F]:
-    """Attach an Operation to a view's method."""
+    """Attach an Operation to a view's method; its summary is the first paragraph of the method's docstring."""
 
     def attach(method: F) -> F:
-        method.operation = Operation(**facts)  # type: ignore[attr-defined]
+        summary = " ".join((getdoc(method) or "").partition("\n\n")[0].split())
+        method.operation = Operation(summary=summary, **facts)  # type: ignore[attr-defined]
         return method
 
     return attach
@@ -107,4 +109,5 @@ def read_choice(request: Request, name: str, choices: Collection[str], default: 
 
 
 def read_flag(request: Request, name: str) -> bool:
+    """Whether a query parameter says yes."""
     return request.query_params.get(name, "").lower() in ("1", "true", "yes")

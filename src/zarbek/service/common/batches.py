@@ -11,6 +11,7 @@ T = TypeVar("T")
 
 
 def batched(items: Iterable[T], size: int = BATCH) -> Iterator[list[T]]:
+    """Items in lists of size at most, in order."""
     iterator = iter(items)
     while batch := list(islice(iterator, size)):
         yield batch

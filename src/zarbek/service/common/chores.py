@@ -23,8 +23,10 @@ _chores: dict[str, Chore] = {}
 
 
 def register_chore(name: str, every_s: float, run: Callable[[], None]) -> None:
+    """Have something done now and then: about every so many seconds, by one process of all."""
     _chores[name] = Chore(name, every_s, run)
 
 
 def list_chores() -> list[Chore]:
+    """The chores that are registered, by name."""
     return sorted(_chores.values(), key=lambda chore: chore.name)

@@ -55,6 +55,7 @@ class OutwardTransport(httpx.BaseTransport):
         self._ways: dict[str, _Way] = {}
 
     def handle_request(self, request: httpx.Request) -> httpx.Response:
+        """Send a request within its time, and only to a host that may be asked. Raises httpx.TransportError."""
         _until.set(time.monotonic() + self._total_s)
         proxy = proxy_for(request.url)
         if proxy:
@@ -62,6 +63,7 @@ class OutwardTransport(httpx.BaseTransport):
         return self._way(proxy).handle_request(request)
 
     def close(self) -> None:
+        """End its connections."""
         for way in self._ways.values():
             way.close()
 

@@ -11,6 +11,7 @@ IDENTIFIER = "utf8mb4_nopad_bin"
 
 
 def identifier(max_length: int, **options: Any) -> models.CharField:
+    """A text column that is compared byte by byte, as names and addresses are."""
     return models.CharField(max_length=max_length, db_collation=IDENTIFIER, **options)
 
 

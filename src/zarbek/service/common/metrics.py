@@ -36,6 +36,7 @@ class Gauge(Collector):
         self._facts, self._read = (name, meaning, labels), read
 
     def collect(self) -> Iterator[GaugeMetricFamily]:
+        """The figures as they are now, by label."""
         name, meaning, labels = self._facts
         family = GaugeMetricFamily(name, meaning, labels=labels)
         for words, value in self._read().items():

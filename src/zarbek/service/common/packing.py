@@ -12,10 +12,12 @@ T = TypeVar("T")
 
 
 def pack(value: Any) -> bytes:
+    """A value as compressed MessagePack."""
     return zlib.compress(msgspec.msgpack.encode(value), 1)
 
 
 def unpack(data: bytes | memoryview, kind: type[T]) -> T:
+    """What pack made, as a kind. Raises msgspec.ValidationError."""
     return msgspec.msgpack.decode(zlib.decompress(data), type=kind)
 
 

@@ -72,6 +72,7 @@ class StrictJson(BaseParser):
     media_type = "application/json"
 
     def parse(self, stream: Any, media_type: str | None = None, parser_context: Any = None) -> Any:
+        """The body as JSON (RFC 8259). Raises Problem with the place of what is wrong."""
         raw = stream.read()
         try:
             value = msgspec.json.decode(raw)

@@ -1,0 +1,1 @@
+"""What releases hold, stored once, and reading it."""

@@ -9,6 +9,8 @@ from zarbek.core.model.bundle import Alias, Scope
 
 
 class BlockEntry(msgspec.Struct, frozen=True, array_like=True):
+    """A symbol with the primary key of its content."""
+
     symbol: SymbolEntry
     content: int
 
@@ -26,6 +28,8 @@ class ModuleBlock(msgspec.Struct, frozen=True):
 
 
 class PageRef(msgspec.Struct, frozen=True, array_like=True):
+    """A guide with the primary key of its content."""
+
     entry: PageEntry
     content: int
 

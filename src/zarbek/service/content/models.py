@@ -1,3 +1,5 @@
+"""What releases hold, each content stored once a project under its digest."""
+
 from __future__ import annotations
 
 from django.db import models
@@ -33,6 +35,8 @@ class Block(models.Model):
 
 
 class PageContent(models.Model):
+    """A guide's text with its mentions."""
+
     project = models.ForeignKey(Project, on_delete=models.CASCADE)
     digest = digest()
     path = identifier(500)

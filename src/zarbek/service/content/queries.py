@@ -48,22 +48,26 @@ B = TypeVar("B", ModuleBlock, _HeldBlock)
 
 @lru_cache(maxsize=256)
 def get_contents(release_id: int) -> ReleaseContents:
+    """Where a release's blocks are."""
     data = Release.objects.values_list("contents", flat=True).get(pk=release_id)
     return unpack(data, ReleaseContents) if data else ReleaseContents()
 
 
 @lru_cache(maxsize=256)
 def get_manifest(release_id: int) -> Manifest:
+    """A release's manifest."""
     return msgspec.json.decode(Release.objects.values_list("manifest", flat=True).get(pk=release_id), type=Manifest)
 
 
 @lru_cache(maxsize=512)
 def get_module_block(block_id: int) -> ModuleBlock:
+    """A block of symbols."""
     return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), ModuleBlock)
 
 
 @lru_cache(maxsize=64)
 def get_aliases(block_id: int) -> dict[str, Alias]:
+    """A release's aliases by name; none for a block id of 0."""
     if not block_id:
         return {}
     data = Block.objects.values_list("document", flat=True).get(pk=block_id)
@@ -72,6 +76,7 @@ def get_aliases(block_id: int) -> dict[str, Alias]:
 
 @lru_cache(maxsize=64)
 def get_page_refs(block_id: int) -> list[PageRef]:
+    """A release's guides; none for a block id of 0."""
     if not block_id:
         return []
     return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), list[PageRef])
@@ -159,6 +164,7 @@ def _find_by_key(contents: ReleaseContents, path: str) -> BlockEntry | None:
 
 
 def read_symbol(entry: BlockEntry) -> Symbol:
+    """A symbol in full, with the place where its release has it."""
     document = SymbolContent.objects.values_list("document", flat=True).get(pk=entry.content)
     return attach(_SYMBOL.decode(document), entry.symbol.file, entry.symbol.line)
 
@@ -193,6 +199,7 @@ def _with_content(
 
 
 def iter_entries(release_id: int) -> Iterator[BlockEntry]:
+    """Every symbol of a release, block after block."""
     for _, block in iter_blocks(release_id):
         yield from block.entries
 
@@ -241,6 +248,7 @@ def _contents_there(units: Mapping[HeldText, str]) -> dict[HeldText, int]:
 
 
 def read_page(ref: PageRef) -> Page:
+    """A guide in full, with its place in the contents."""
     document = PageContent.objects.values_list("document", flat=True).get(pk=ref.content)
     return msgspec.structs.replace(_PAGE.decode(document), order=ref.entry.order, depth=ref.entry.depth)
 
@@ -254,6 +262,7 @@ def read_text(release_id: int, kind: str, path: str) -> Symbol | Page | None:
 
 
 def list_page_refs(release_id: int) -> list[PageRef]:
+    """The guides of a release."""
     return get_page_refs(get_contents(release_id).pages)
 
 

@@ -29,6 +29,7 @@ class Units:
         return home
 
     def of(self, entry: SymbolEntry) -> str:
+        """The path of the block that a symbol belongs to."""
         home = self.home_of(entry)
         if entry.language == "python" or entry.kind in MODULE_KINDS:
             return home

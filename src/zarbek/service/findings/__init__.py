@@ -1,0 +1,1 @@
+"""Judging references and texts, keeping the findings, reporting them."""

@@ -1,10 +1,15 @@
+"""What findings add to the portal."""
+
 from django.apps import AppConfig
 
 
 class FindingsConfig(AppConfig):
+    """Judges and reports after a publish, and answers to what projects do."""
+
     name = "zarbek.service.findings"
 
     def ready(self) -> None:
+        """Register its stages and what it reacts to."""
         from zarbek.service.catalog import signals
         from zarbek.service.findings import reactions, stages
         from zarbek.service.findings.tasks import on_gone

@@ -28,6 +28,7 @@ def tell_claims(project: Project) -> None:
 
 
 def keep_claims(project: Project) -> None:
+    """Keep the findings about contested names of a project's latest release as they are now."""
     release = Release.objects.filter(project=project, aliases__name=LATEST).first()
     if release is None:
         return

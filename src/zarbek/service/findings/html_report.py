@@ -29,11 +29,14 @@ class Item:
 
 @dataclass(frozen=True, slots=True)
 class Group:
+    """Findings below a heading."""
+
     heading: str
     items: list[Item]
 
 
 def items_of(findings: Iterable[Finding]) -> list[Item]:
+    """Findings as the template shows them."""
     return [Item(f, place_of(f), fix_of(f), _COLOURS.get(f.family, _OTHER_COLOUR)) for f in findings]
 
 

@@ -1,3 +1,5 @@
+"""Findings through their lives, waivers, and health over time."""
+
 from __future__ import annotations
 
 from django.db import models

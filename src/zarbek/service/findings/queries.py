@@ -16,6 +16,7 @@ from zarbek.service.findings.models import ALIVE, FindingRecord, Waiver
 
 
 def rule_of(waiver: Waiver) -> WaiverRule:
+    """A waiver as the core matches it."""
     return WaiverRule(
         id=waiver.pk, project=waiver.project.slug if waiver.project else "", rule=waiver.rule, target=waiver.target,
         file=waiver.file, fingerprint=waiver.fingerprint, reason=waiver.reason, person=waiver.person,
@@ -41,6 +42,7 @@ def standing(rows: Iterable[FindingRecord]) -> list[Finding]:
 
 
 def alive(project: Project, branch: str = "") -> QuerySet[FindingRecord]:
+    """The findings of a project that stand; branch: of a preview, or empty."""
     return FindingRecord.objects.filter(project=project, branch=branch, state__in=ALIVE)
 
 

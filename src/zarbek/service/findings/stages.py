@@ -16,6 +16,7 @@ from zarbek.service.publishing.stages import bundle_path
 
 
 def register() -> None:
+    """Register the stages that hold a release to its policy and report on it."""
     register_stage(45, "policy", policy)
     register_stage(60, "report", report)
 
@@ -34,6 +35,7 @@ def policy(publish: Publish) -> None:
 
 
 def report(publish: Publish) -> None:
+    """Make and keep the report of a run, with what it means for other projects."""
     made = make_report(publish, _gathered(publish))
     publish.counts.update(new=weighty(made.new), open=weighty(made.open), fixed=weighty(made.fixed),
                           elsewhere=sum(weighty(e.findings) for e in made.elsewhere),

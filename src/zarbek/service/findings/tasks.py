@@ -9,6 +9,7 @@ from zarbek.service.findings.actions.judging import judge_without
 
 @task(queue_name="chores")
 def judge_dependents(slug: str, version: str) -> None:
+    """Judge anew what refers to a release that is gone."""
     judge_without(slug, version)
 
 

@@ -1,0 +1,1 @@
+"""Linking what releases mention, and what changes for whom."""

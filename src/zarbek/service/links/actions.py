@@ -53,6 +53,7 @@ class Linked:
     mentions: int = 0
 
     def counted(self) -> Counted:
+        """How the references came out."""
         return self.tally.counted()
 
 

@@ -40,6 +40,7 @@ class Tally:
     stale: int = 0
 
     def add(self, links: Iterable[Link], times: int = 1) -> None:
+        """Count links; times: how often the text that has them stands in the release."""
         for link in links:
             self.total += times
             if link.outcome == "outside":
@@ -48,10 +49,12 @@ class Tally:
             self.stale += times * (link.fault == "stale")
 
     def counted(self) -> Counted:
+        """How the references came out, for people."""
         judged = self.total - self.outside
         return Counted(judged, judged - self.dangling - self.stale, self.dangling, self.stale, self.outside)
 
     def to_health(self) -> dict[str, int]:
+        """How the references came out, as it is kept."""
         return {"total": self.total, "outside": self.outside, "dangling": self.dangling, "stale": self.stale}
 
 
@@ -84,6 +87,7 @@ class Linking:
         return bool(symbol.mentions) or _has_types(symbol)
 
     def judge_symbol(self, symbol: Symbol) -> Judged:
+        """The links of a symbol, what is wrong with them, and what they rest on."""
         text = self.linker.link_symbol(symbol)
         judged = judge_symbol(symbol, text.links, self.rule_context)
         return self._judged(judged.links, judged.findings + self._stale_types(symbol), text.asked)
@@ -116,6 +120,7 @@ class Linking:
         return msgspec.structs.replace(inheritance, bases=[self._kept(base) for base in inheritance.bases])
 
     def judge_page(self, page: Page) -> Judged:
+        """The same for a guide."""
         text = self.linker.link_page(page)
         return self._judged(*judge_page(page, text.links, self.rule_context), text.asked)
 

@@ -1,3 +1,5 @@
+"""What mentions link to, who refers to whom, and where symbols went."""
+
 from __future__ import annotations
 
 from django.db import models

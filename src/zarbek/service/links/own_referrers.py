@@ -30,10 +30,12 @@ class OwnReferrers:
         self._blocks: dict[str, dict[str, set[Text]]] = {}
 
     def add(self, text: Text, targets: Iterable[Asked]) -> None:
+        """Note that a text refers to targets; those of other projects are left out."""
         for path in self._own(targets):
             self._block_of(path)[path].add(text)
 
     def remove(self, text: Text, targets: Iterable[Asked]) -> None:
+        """Note that it no longer does."""
         for path in self._own(targets):
             self._block_of(path)[path].discard(text)
 

@@ -29,6 +29,7 @@ from zarbek.service.links.own_referrers import own_referrers_of
 
 
 def get_link_map(release: Release) -> LinkMap:
+    """Where a release's links are."""
     data = Release.objects.values_list("links", flat=True).get(pk=release.pk)
     return unpack(data, LinkMap) if data else LinkMap()
 
@@ -50,6 +51,7 @@ def cached_link_document(document_id: int) -> LinkBlock:
 
 
 def read_inheritance_document(document_id: int) -> InheritanceBlock:
+    """Types with what they inherit from and who from them."""
     return unpack(read_document(document_id), InheritanceBlock) if document_id else {}
 
 
@@ -71,6 +73,7 @@ def links_in(release: Release, document_id: int, path: str) -> list[Link]:
 
 
 def with_versions(release: Release, links: list[Link]) -> list[Link]:
+    """Links with the versions that a reader of the release is sent to."""
     choices = release.choices
     own = release.project.slug
     return [

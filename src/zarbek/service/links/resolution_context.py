@@ -38,6 +38,7 @@ class DatabaseResolutionContext:
 
     @cached_property
     def projects(self) -> dict[str, Project]:
+        """Every project by slug, read once."""
         return {project.slug: project for project in Project.objects.all()}
 
     @cached_property
@@ -69,6 +70,7 @@ class DatabaseResolutionContext:
         return sorted(slug for slug, is_held in claimants.items() if is_held or slug in self._declared)
 
     def is_contested(self, namespace: str, family: str = "") -> bool:
+        """Whether more than one project claims a namespace, and nobody has decided."""
         return len(self._claimants(namespace, family)) > 1
 
     def owner_of(self, namespace: str, family: str = "") -> str | None:
@@ -79,6 +81,7 @@ class DatabaseResolutionContext:
         return owners[0] if len(owners) == 1 else None
 
     def has_project(self, project: str) -> bool:
+        """Whether there is a project of a slug."""
         return project in self.projects
 
     def versions(self, project: str) -> dict[str, int]:
@@ -106,12 +109,14 @@ class DatabaseResolutionContext:
         return self._chosen[project]
 
     def index_of(self, project: str) -> ReleaseIndex | None:
+        """The index of the release of a project that is meant; None where there is none."""
         if self.own is not None and project == self.own.project:
             return self.own
         version = self.choice_of(project)
         return self._load(project, version) if version else None
 
     def find(self, project: str, version: str) -> ReleaseIndex | None:
+        """The index of a release by version, alias or range; empty for the one that is meant."""
         if project not in self.projects:
             return None
         if not version or (self.own is not None and (project, version) == (self.own.project, self.own.version)):
@@ -122,6 +127,7 @@ class DatabaseResolutionContext:
         return load_index(release.pk) if release is not None else None
 
     def newest_of(self, project: str) -> ReleaseIndex | None:
+        """The index of a project's newest release; None for none."""
         return self._load(project, newest(self.versions(project), self.ecosystem_of(project)))
 
     def history(self, project: str, version: str = "") -> list[str]:
@@ -129,6 +135,7 @@ class DatabaseResolutionContext:
         return upto(self.versions(project), version or self.choice_of(project), self.ecosystem_of(project))
 
     def last_with(self, project: str, name: str, version: str = "") -> str:
+        """The last version, up to one, that has a name; empty for none."""
         key = (project, name, version)
         if key not in self._last_with:
             versions = reversed(self.history(project, version))
@@ -136,6 +143,7 @@ class DatabaseResolutionContext:
         return self._last_with[key]
 
     def predecessor(self, project: str, version: str) -> ReleaseIndex | None:
+        """The index of the release before a version; None for the first."""
         earlier = [v for v in self.history(project, version) if v != version]
         return self._load(project, earlier[-1]) if earlier else None
 
@@ -169,6 +177,7 @@ class DatabaseResolutionContext:
         return ""
 
     def before(self, project: str, name: str, version: str = "") -> ReleaseIndex | None:
+        """The index of the last release, up to a version, that has a name; None for none."""
         last = self.last_with(project, name, version)
         return self._load(project, last) if last else None
 
@@ -177,6 +186,7 @@ class DatabaseResolutionContext:
         return dict(OutsideNamespace.objects.values_list("name", "pattern"))
 
     def outside_address(self, name: str) -> str:
+        """Where readers are sent for a name that nobody here owns; empty for nowhere."""
         head = key_of(name)
         while head and self._outside:
             if head in self._outside:
@@ -204,6 +214,7 @@ def choose_version(manifest: Manifest, project: Project, versions: Collection[st
 
 
 def dependency_on(manifest: Manifest, project: Project) -> Dependency | None:
+    """What a manifest says of depending on a project; None for nothing."""
     return next((d for d in manifest.dependencies if project.purl and d.purl == project.purl), None)
 
 

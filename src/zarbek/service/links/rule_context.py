@@ -31,6 +31,7 @@ class DatabaseRuleContext:
         self._choices: dict[str, dict[str, str]] = {}
 
     def suggest(self, project: str, version: str, name: str) -> Suggestion | None:
+        """What may be meant by a name that a release has not; None for no idea."""
         key = (project, version, name)
         if key not in self._suggested:  # A name that is missed once is often missed again.
             target = self.portal.find(project, version)
@@ -39,23 +40,29 @@ class DatabaseRuleContext:
         return self._suggested[key]
 
     def entry(self, link: Link) -> SymbolEntry | None:
+        """The symbol that a link leads to; None for a guide, or nothing."""
         index = self.portal.find(link.project, link.version)
         return index.symbols.get(link.path) if index else None
 
     def gone_since(self, project: str, name: str, version: str) -> str:
+        """The version in which a name went; empty if it never was there."""
         return self.portal.gone_since(project, name, version)
 
     def deprecated_in(self, project: str, path: str, version: str) -> str:
+        """The version in which a symbol was deprecated first."""
         return self.portal.deprecated_in(project, path, version)
 
     def moved_in(self, project: str, version: str, name: str) -> str:
+        """The version in which a name became another."""
         return self.portal.moved_in(project, version, name)
 
     def newest(self, project: str) -> str:
+        """A project's newest version; empty for none."""
         index = self.portal.newest_of(project)
         return index.version if index else ""
 
     def owners_of(self, name: str) -> list[str]:
+        """The projects that own the namespace that a name lies in."""
         head = key_of(name)
         while head:
             if owners := self.portal.owners_of(head):
@@ -64,6 +71,8 @@ class DatabaseRuleContext:
         return []
 
     def changed(self, subject: str, link: Link, block: Callable[[], str]) -> ChangedSince | None:
+        """How a link's target changed since the words that mention it were written; None where it did not, or nobody
+        can tell. block: gives those words."""
         if link.version != self.portal.choice_of(link.project):
             return None  # Who names a version means that one.
         written = self.text_history.get(subject, self.release.version)

@@ -9,6 +9,7 @@ from zarbek.service.publishing.pipeline import Publish, register_stage
 
 
 def register() -> None:
+    """Register the stages that link a release, compare it and note what moved."""
     register_stage(30, "link", link)
     register_stage(35, "compare", compare_with_last)
     register_stage(52, "relocate", relocate)

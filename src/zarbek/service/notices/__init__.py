@@ -1,0 +1,1 @@
+"""Telling of it: events to webhooks, mail to teams, feeds."""

@@ -29,12 +29,18 @@ LENGTH = 40
 
 
 class PortalFeed(ApiView):
+    """The portal's runs as a feed (RFC 4287)."""
+
     def get(self, request: Request) -> HttpResponse:
+        """The feed."""
         return _runs("The portal", "/", "portal", Run.objects.all())
 
 
 class ProjectFeed(ApiView):
+    """A project's runs as a feed."""
+
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """The feed. Raises NotFound."""
         project = get_project(slug)
         return _runs(project.title, f"/projects/{slug}", f"projects/{slug}", Run.objects.filter(project=slug))
 
@@ -43,6 +49,7 @@ class TeamFeed(ApiView):
     """What is new for a team, wherever it stands."""
 
     def get(self, request: Request, owner: str) -> HttpResponse:
+        """The feed; empty for a team that owns nothing."""
         return _team(owner)
 
 

@@ -1,3 +1,5 @@
+"""Webhooks, what is on its way to them, and mail to teams."""
+
 from __future__ import annotations
 
 from django.db import models

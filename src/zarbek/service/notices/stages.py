@@ -22,6 +22,7 @@ MAX_TOLD = 50
 
 
 def register() -> None:
+    """Register the stage that tells of a publish, and the chores that deliver and mail."""
     register_stage(70, "notify", notify)
     register_chore("deliveries", 5, _deliver)
     register_chore("digests", settings.DIGEST_S, _send_mail)

@@ -9,9 +9,11 @@ from zarbek.service.notices.actions import deliver_due, send_digests
 
 @task(queue_name="chores")
 def send_due() -> None:
+    """Deliver the events that are due."""
     deliver_due()
 
 
 @task(queue_name="outside")  # A mail server that takes its time holds up no event.
 def send_mail() -> None:
+    """Mail each team what is new."""
     send_digests()

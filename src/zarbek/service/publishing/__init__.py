@@ -1,0 +1,1 @@
+"""Runs: their queue, their stages, their processes."""

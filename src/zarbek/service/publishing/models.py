@@ -1,3 +1,5 @@
+"""Runs, their logs, and what the portal's processes agree upon."""
+
 from __future__ import annotations
 
 from django.db import models
@@ -65,6 +67,8 @@ class ScheduledChore(models.Model):
 
 
 class LogLine(models.Model):
+    """Something that a run told while it went."""
+
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="lines")
     at = models.DateTimeField(auto_now_add=True)
     level = models.CharField(max_length=10, default="info")

@@ -33,6 +33,7 @@ class Publish:
 
     @property
     def stored(self) -> Release:
+        """The release that is published. Raises RuntimeError before it has been received."""
         if self.release is None:
             raise RuntimeError("the release has not been received yet")
         return self.release
@@ -52,4 +53,5 @@ def register_stage(order: int, name: str, stage: Stage) -> None:
 
 
 def list_stages() -> list[tuple[str, Stage]]:
+    """The stages with their names, in the order in which they run."""
     return [(name, stage) for _, name, stage in _stages]

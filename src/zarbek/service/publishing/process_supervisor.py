@@ -47,6 +47,7 @@ class QueueProcess:
     lost: list[str] = field(default_factory=list)
 
     def start(self) -> None:
+        """Start the process; it gets a new id."""
         self.id = f"{self.queue}-{uuid.uuid4().hex[:12]}"
         self.started_at = time.monotonic()
         self.process = subprocess.Popen(
@@ -69,16 +70,20 @@ class QueueProcess:
             self.start()
 
     def end(self) -> None:
+        """End the process with all that it started."""
         if self.process is not None:
             kill_group(self.process)
 
 
 class ProcessSupervisor:
+    """Keeps one process a queue alive, and tells that it lives itself."""
+
     def __init__(self, queues: Iterable[str]) -> None:
         self.queue_processes = [QueueProcess(queue) for queue in queues]
         self._beaten_at = 0.0
 
     def run(self) -> None:
+        """Watch over them for ever."""
         while True:
             for queue_process in self.queue_processes:
                 queue_process.look()
@@ -138,6 +143,7 @@ def has_overdue_job(worker: str) -> bool:
 
 
 def fail_jobs_of(worker: str, reason: str) -> None:
+    """End the jobs that a process had when it died."""
     for job in DBTaskResult.objects.running():
         if worker in (job.worker_ids or ()):
             job.set_failed(RuntimeError(reason))

@@ -10,6 +10,7 @@ from zarbek.service.publishing.models import Run
 
 
 def get_run(run_id: int) -> Run:
+    """A run without its report. Raises NotFound."""
     run = Run.objects.filter(pk=run_id).defer("report").first()
     if run is None:
         raise NotFound(f"There is no run {run_id}.")

@@ -10,6 +10,9 @@ from zarbek.service.publishing.models import Run
 
 
 class RunView(msgspec.Struct):
+    """state: queued, running, done or failed. done of total within the stage. is_new: false where the same bytes were
+    published before."""
+
     id: int
     project: str
     version: str
@@ -37,6 +40,7 @@ class LogLineView(msgspec.Struct):
 
 
 def run_view(run: Run, *, is_new: bool = True) -> RunView:
+    """A run as the API shows it."""
     return RunView(
         run.pk, run.project, run.version, run.state, run.stage, run.done, run.total, run.attempt,
         run.is_preview, run.is_dry, run.actor, run.problem, run.counts, run.created_at, run.finished_at, is_new,

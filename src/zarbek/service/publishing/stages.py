@@ -23,16 +23,19 @@ from zarbek.service.publishing.pipeline import Publish, register_stage
 
 
 def register() -> None:
+    """Register the stages that receive a bundle, store it and make it live."""
     register_stage(10, "receive", receive)
     register_stage(20, "store", store)
     register_stage(50, "live", live)
 
 
 def bundle_path(name: str) -> Path:
+    """Where an uploaded bundle lies."""
     return Path(settings.MEDIA_ROOT) / name
 
 
 def receive(publish: Publish) -> None:
+    """Read what a bundle says it is, and make its project and release."""
     run = publish.run
     with BundleReader(bundle_path(run.bundle)) as bundle:
         manifest = bundle.manifest
@@ -49,6 +52,7 @@ def receive(publish: Publish) -> None:
 
 
 def store(publish: Publish) -> None:
+    """Store what the bundle holds, each content once."""
     release = publish.stored
     with BundleReader(bundle_path(publish.run.bundle)) as bundle:
         contents = store_release(release, bundle, progress=publish.progress.count)
@@ -59,6 +63,7 @@ def store(publish: Publish) -> None:
 
 
 def live(publish: Publish) -> None:
+    """Show the release to readers, and move the aliases that follow it."""
     release = publish.stored
     if publish.run.is_dry:
         return

@@ -18,6 +18,7 @@ _EXECUTE = "zarbek.service.publishing.execution:execute"
 
 @task()
 def execute_run(run_id: int, attempt: int) -> None:
+    """Take a run through its stages; attempt: the one that the job was made for."""
     try:
         resolve_name(_EXECUTE)(run_id, attempt)
     except OperationalError as error:

@@ -1,0 +1,1 @@
+"""The pages that are read, and what leads to them."""

@@ -25,7 +25,7 @@ class Published(msgspec.Struct):
     counts: dict[str, int]
 
 
-class Turn(msgspec.Struct):
+class OwnerFindings(msgspec.Struct):
     """Standing findings that a team is to look at, by family; owner: empty for nobody."""
 
     owner: str
@@ -54,7 +54,7 @@ class Day(msgspec.Struct):
     dangling: int
 
 
-class Today(msgspec.Struct):
+class Dashboard(msgspec.Struct):
     """name: of the portal. references, dangling, stale: of the newest releases. new_dangling: findings. trend: the
     last days, oldest first."""
 
@@ -65,22 +65,22 @@ class Today(msgspec.Struct):
     new_dangling: int
     projects: int
     published: list[Published]
-    turns: list[Turn]
+    by_owner: list[OwnerFindings]
     running: list[Going]
     trend: list[Day]
 
 
-def get_today() -> Today:
+def get_dashboard() -> Dashboard:
     """Published lately, whose turn it is, what runs, and the trend."""
     points = _latest_points().values()
     alive = FindingRecord.objects.filter(state__in=ALIVE)
-    return Today(
+    return Dashboard(
         name=settings.PORTAL_NAME,
         references=sum(p.total for p in points), dangling=sum(p.dangling for p in points),
         stale=sum(p.stale for p in points),
         new_dangling=alive.filter(state="new", rule__startswith="dangling/").exclude(severity="note").count(),
         projects=Project.objects.filter(releases__is_live=True).distinct().count(),
-        published=_published(), turns=_turns(), running=_going(), trend=_trend(),
+        published=_published(), by_owner=_by_owner(), running=_going(), trend=_trend(),
     )  # fmt: skip
 
 
@@ -104,7 +104,7 @@ def _going() -> list[Going]:
     return [Going(**row) for row in rows[:5]]
 
 
-def _turns() -> list[Turn]:
+def _by_owner() -> list[OwnerFindings]:
     """Open findings by owner, the most first; projects without an owner are nobody's."""
     rows = (
         FindingRecord.objects.filter(state__in=ALIVE, waiver=None)
@@ -117,7 +117,7 @@ def _turns() -> list[Turn]:
     for row in rows:
         families[row["owner"]][row["rule"].partition("/")[0]] += row["count"]
         projects[row["owner"]].add(row["project__slug"])
-    found = [Turn(owner, **counts, projects=sorted(projects[owner])) for owner, counts in families.items()]
+    found = [OwnerFindings(owner, **counts, projects=sorted(projects[owner])) for owner, counts in families.items()]
     return sorted(found, key=lambda o: (not o.owner, -o.dangling, -o.stale, o.owner))
 
 

@@ -11,12 +11,13 @@ from zarbek.service.content.block_layout import PageRef
 from zarbek.service.content.queries import list_page_refs, read_page
 from zarbek.service.links.queries import get_link_map, links_in
 from zarbek.service.reference.linked_texts import Texts
-from zarbek.service.reference.navigation import placement_of
+from zarbek.service.reference.navigation import navigation_of
 from zarbek.service.reference.page_data import GuidePage, HeadingView
 from zarbek.service.reference.symbol_page import count_referrers, list_findings
 
 
 def find_page_ref(release: Release, path: str) -> PageRef | None:
+    """A guide of a release by path; None where there is none."""
     return next((ref for ref in list_page_refs(release.pk) if ref.entry.path == path), None)
 
 
@@ -34,15 +35,15 @@ def get_guide_page(release: Release, path: str) -> GuidePage:
     links = links_in(release, get_link_map(release).pages, path)
     findings = list_findings(release, path, "page")
     texts = Texts(page.mentions, links, findings)
-    place = placement_of(release, "", path)
-    at = next((i for i, guide in enumerate(place.guides) if guide.path == path), 0)
+    navigation = navigation_of(release, "", path)
+    at = next((i for i, guide in enumerate(navigation.guides) if guide.path == path), 0)
     headings = page.headings[_starts(page.text, page.title) :]
     text = _without_title(page.text, page.title)
     return GuidePage(
-        place=place, path=path, title=page.title, html=texts.block(text, [h.anchor for h in headings], 2),
+        navigation=navigation, path=path, title=page.title, html=texts.block(text, [h.anchor for h in headings], 2),
         headings=[HeadingView(h.level, h.title, h.anchor) for h in headings],
-        previous=place.guides[at - 1] if at > 0 else None,
-        following=place.guides[at + 1] if at + 1 < len(place.guides) else None,
+        previous=navigation.guides[at - 1] if at > 0 else None,
+        following=navigation.guides[at + 1] if at + 1 < len(navigation.guides) else None,
         file=page.file, findings=findings, referrers=count_referrers(release.project, path),
         permanent=f"/guide/{quote(slug)}/{quote(release.version)}/{quote(path)}",
     )  # fmt: skip

@@ -33,6 +33,8 @@ _GROUPS = ("parameters", "type_parameters", "returns", "raises")
 
 @dataclass(frozen=True, slots=True)
 class GivenText:
+    """Text that a member has from another. source: that one."""
+
     doc: Doc
     texts: Texts
     source: Crumb

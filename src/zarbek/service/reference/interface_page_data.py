@@ -39,6 +39,8 @@ class ExampleView(HtmlHolder, omit_defaults=True, kw_only=True):
 
 
 class MediaView(msgspec.Struct, omit_defaults=True, kw_only=True):
+    """One form of a body. rows: the schema as a tree in one list."""
+
     type: str
     name: str = ""
     rows: list[RowView]
@@ -73,6 +75,8 @@ class AnswerView(HtmlHolder, omit_defaults=True, kw_only=True):
 
 
 class FollowupView(HtmlHolder, omit_defaults=True, kw_only=True):
+    """An operation that may be called with the answer. values: what it takes from there, by parameter."""
+
     name: str
     html: OptionalHtml = UNSET
     target: str = ""
@@ -81,6 +85,8 @@ class FollowupView(HtmlHolder, omit_defaults=True, kw_only=True):
 
 
 class BodyView(HtmlHolder, omit_defaults=True, kw_only=True):
+    """What a request takes in."""
+
     html: OptionalHtml = UNSET
     required: bool = False
     media: list[MediaView] = []
@@ -137,6 +143,8 @@ class GroupView(HtmlHolder, omit_defaults=True, kw_only=True):
 
 
 class ServiceView(msgspec.Struct, omit_defaults=True, kw_only=True):
+    """A service as its description tells of it. schemes: how callers prove who they are."""
+
     standard: str
     version: str = ""
     terms: str = ""

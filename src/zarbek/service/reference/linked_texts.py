@@ -84,18 +84,23 @@ class Texts:
         return None
 
     def block(self, text: str, anchors: list[str] | None = None, headings_from: int = 3) -> SafeHtml:
+        """Text of several paragraphs as safe HTML. anchors: of its headings, in order. headings_from: the level of its
+        highest."""
         if len(text) < _LONG:
             return render(text, self._resolve, anchors=anchors, headings_from=headings_from)
         key = digest_of(repr((text, anchors, headings_from, sorted(self._by_address.items()))).encode(errors="replace"))
         return rendered_once(key, lambda: render(text, self._resolve, anchors=anchors, headings_from=headings_from))
 
     def line(self, text: str) -> SafeHtml:
+        """Text of one line as safe HTML."""
         return render_inline(text, self._resolve)
 
     def type(self, text: str) -> list[Piece]:
+        """A type in pieces, those that are linked with their addresses."""
         return cut_type(text, self._by_name.get) if text else []
 
     def name(self, text: str) -> list[Piece]:
+        """A name in one piece, with its address where it is linked."""
         found = self._by_name.get(text)
         return [Piece(text, found[0], found[3] or text, found[1], found[2])] if found else [Piece(text)]
 

@@ -12,7 +12,7 @@ from zarbek.core.model.naming import enclosing_of, lies_in
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.content.queries import get_contents, get_manifest, get_module_block, list_page_refs
-from zarbek.service.reference.page_data import Crumb, Placement
+from zarbek.service.reference.page_data import Crumb, Navigation
 
 _GROUP_ORDER = (
     "api",
@@ -66,14 +66,16 @@ _MAX_CRUMBS = 120
 
 
 def crumb_of(release: Release, entry: SymbolEntry, *, depth: int = 0, current: str = "") -> Crumb:
+    """A symbol as it stands in a list; current: the path of the page that is shown."""
     return Crumb(entry.path, entry.name, href_of_symbol(release, entry.path), entry.kind, depth, entry.path == current)
 
 
 def href_of_symbol(release: Release, path: str) -> str:
+    """Where a symbol's page is, in its release."""
     return f"/ref/{quote(release.project.slug)}/{quote(release.version)}/{quote(path)}"
 
 
-def placement_of(release: Release, module: str, current: str) -> Placement:
+def navigation_of(release: Release, module: str, current: str) -> Navigation:
     """The project's modules, with the members of the one at hand, and its guides."""
     contents = get_contents(release.pk)
     modules: list[Crumb] = []
@@ -96,7 +98,7 @@ def placement_of(release: Release, module: str, current: str) -> Placement:
                 crumb_of(release, e, depth=1, current=_top_of(current, name)) for e in _near(in_order(top), current)
             ]
     versions = [r.version for r in list_releases(release.project)]
-    return Placement(
+    return Navigation(
         release.project.slug, release.project.title, release.version, _newest(release), versions, modules,
         guide_crumbs(release, current),
     )  # fmt: skip
@@ -124,6 +126,7 @@ def _newest(release: Release) -> str:
 
 
 def guide_crumbs(release: Release, current: str = "") -> list[Crumb]:
+    """The guides of a release in their order; current: the path of the one that is shown."""
     base = f"/guide/{quote(release.project.slug)}/{quote(release.version)}/"
     refs = [ref.entry for ref in list_page_refs(release.pk)]
     return [
@@ -133,6 +136,7 @@ def guide_crumbs(release: Release, current: str = "") -> list[Crumb]:
 
 
 def audience_of_release(release: Release) -> Audience:
+    """Whom a release is made for."""
     return audience_of(get_manifest(release.pk).options)
 
 

@@ -13,6 +13,9 @@ from zarbek.service.reference.interface_page_data import InterfaceView
 
 
 class Crumb(msgspec.Struct, omit_defaults=True):
+    """An element by name and address. depth: how far below the others it stands; current: whether it is the page
+    itself."""
+
     path: str
     name: str
     href: str
@@ -22,6 +25,8 @@ class Crumb(msgspec.Struct, omit_defaults=True):
 
 
 class ParameterView(msgspec.Struct, omit_defaults=True):
+    """kind: how it is passed. type: in pieces."""
+
     name: str
     kind: str
     type: list[Piece] = []
@@ -38,6 +43,8 @@ class SignatureView(msgspec.Struct, omit_defaults=True):
 
 
 class FieldView(HtmlHolder, omit_defaults=True):
+    """What the text says of a parameter, an error or the like."""
+
     name: list[Piece] = []
     type: list[Piece] = []
     html: OptionalHtml = UNSET
@@ -47,22 +54,30 @@ class FieldView(HtmlHolder, omit_defaults=True):
 
 
 class SectionView(HtmlHolder):
+    """A part of the text with a heading of its own."""
+
     kind: str
     title: str
     html: SafeHtml
 
 
 class ChangeView(HtmlHolder):
+    """What a version changed."""
+
     version: str
     html: SafeHtml
 
 
 class DeprecationView(HtmlHolder):
+    """since: a version, or empty."""
+
     since: str
     html: SafeHtml
 
 
 class MemberView(HtmlHolder, omit_defaults=True):
+    """A member in a list. origin: the type that it is inherited from, or empty."""
+
     path: str
     name: str
     kind: str
@@ -100,11 +115,13 @@ class MemberDetails(msgspec.Struct):
 
 
 class ReferrerCount(msgspec.Struct):
+    """projects: slugs of those that refer to it."""
+
     total: int
     projects: list[str]
 
 
-class Placement(msgspec.Struct):
+class Navigation(msgspec.Struct):
     """Where the reader is: the project, its release, and what stands around."""
 
     project: str
@@ -117,7 +134,9 @@ class Placement(msgspec.Struct):
 
 
 class SymbolPage(HtmlHolder, kw_only=True):
-    place: Placement
+    """All that the page of a symbol shows."""
+
+    navigation: Navigation
     path: str
     name: str
     kind: str
@@ -171,7 +190,9 @@ class HeadingView(msgspec.Struct):
 
 
 class GuidePage(HtmlHolder, kw_only=True):
-    place: Placement
+    """All that the page of a guide shows. previous, following: its neighbours in the contents."""
+
+    navigation: Navigation
     path: str
     title: str
     html: SafeHtml

@@ -39,7 +39,7 @@ from zarbek.service.links.resolution_context import DatabaseResolutionContext
 from zarbek.service.reference.inherited_documentation import Telling
 from zarbek.service.reference.interface_page import get_interface_view
 from zarbek.service.reference.linked_texts import UNLINKED, Texts
-from zarbek.service.reference.navigation import audience_of_release, crumb_of, href_of_symbol, in_order, placement_of
+from zarbek.service.reference.navigation import audience_of_release, crumb_of, href_of_symbol, in_order, navigation_of
 from zarbek.service.reference.page_data import (
     ChangeView,
     Crumb,
@@ -86,7 +86,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         members = [m for m in members if m.kind != "operation"]
         members_left, members = max(len(members) - _MAX_MEMBERS, 0), members[:_MAX_MEMBERS]
     return SymbolPage(
-        place=placement_of(release, find_home(release.pk, symbol.path) or symbol.module, symbol.path),
+        navigation=navigation_of(release, find_home(release.pk, symbol.path) or symbol.module, symbol.path),
         path=symbol.path,
         name=symbol.name,
         kind=symbol.kind,
@@ -217,6 +217,7 @@ def list_findings(release: Release, subject: str, kind: str) -> list[Finding]:
 
 
 def count_referrers(project: Project, path: str) -> ReferrerCount:
+    """Who refers to a symbol or guide, but for itself."""
     found = [r for r in list_referrers(project, path) if (r["project"], r["path"]) != (project.slug, path)]
     return ReferrerCount(len(found), sorted({r["project"] for r in found}))
 

@@ -38,6 +38,7 @@ class Family:
         self._members: dict[tuple[int, str], dict[str, list[SymbolEntry]]] = {}
 
     def bases_of(self, of: Relative) -> list[Relative]:
+        """What a type inherits from, as far as the portal has it."""
         key = (of.release.pk, of.entry.path)
         if key not in self._bases:
             self._bases[key] = list(self._read_bases(of))

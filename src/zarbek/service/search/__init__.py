@@ -1,0 +1,1 @@
+"""The search index and its queries."""

@@ -131,6 +131,7 @@ class TantivyIndex:
         return count
 
     def remove(self, releases: Iterable[int]) -> None:
+        """Take releases out of the index."""
         with self._locked(), self._writer(self._open()) as writer, _told():
             for release in releases:
                 self._delete(writer, release)
@@ -187,6 +188,7 @@ class TantivyIndex:
         return made
 
     def count(self) -> int:
+        """How many documents there are."""
         index = self._open()
         with _told():
             return index.searcher().num_docs
@@ -201,6 +203,7 @@ class TantivyIndex:
             }  # fmt: skip
 
     def search(self, query: Query, releases: Collection[int], limit: int) -> list[Hit]:
+        """The best hits in some releases, the best first."""
         if not query.words or not releases:
             return []
         index = self._open()
@@ -270,4 +273,5 @@ def _stems(word: str) -> list[str]:
 
 @lru_cache(maxsize=1)
 def get_index() -> TantivyIndex:
+    """The portal's index."""
     return TantivyIndex(Path(settings.SEARCH_INDEX))

@@ -13,6 +13,7 @@ WORTH_ANOTHER = 2_000
 
 
 def register() -> None:
+    """Register the stages that index a release, and the chore that completes the index."""
     register_stage(25, "store", begin)
     register_stage(40, "index", index)
     register_chore("index", 20, _complete)

@@ -16,6 +16,7 @@ _LOOK_EVERY_S = 0.1
 
 @task(queue_name="chores")
 def complete() -> None:
+    """Index what an interrupted publish left out."""
     complete_index()
 
 

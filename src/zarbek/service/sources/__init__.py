@@ -1,0 +1,1 @@
+"""Where the portal gathers by itself: repositories and running services."""

@@ -1,10 +1,15 @@
+"""What sources add to the portal."""
+
 from django.apps import AppConfig
 
 
 class SourcesConfig(AppConfig):
+    """Gathers repositories and running services, and asks them for what is new."""
+
     name = "zarbek.service.sources"
 
     def ready(self) -> None:
+        """Register its stage and chores."""
         from zarbek.service.common.chores import register_chore
         from zarbek.service.sources import stages
         from zarbek.service.sources.schedule import poll_due_services, poll_due_sources

@@ -55,6 +55,7 @@ class Answer(msgspec.Struct, omit_defaults=True):
 
 
 def main() -> None:
+    """Gather what standard input asks for, within its bounds; the outcome goes to standard output."""
     request = msgspec.json.decode(sys.stdin.buffer.read(), type=Request)
     hold_to(
         Bounds(time_s=request.time_s, memory_bytes=request.memory_mib * 2**20, file_bytes=request.files_mib * 2**20)

@@ -1,3 +1,5 @@
+"""Repositories and running services that the portal gathers by itself."""
+
 from __future__ import annotations
 
 from django.db import models

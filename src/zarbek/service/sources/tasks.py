@@ -9,9 +9,11 @@ from zarbek.service.sources.polling import poll_services, poll_source
 
 @task(queue_name="outside")
 def poll(source_id: int) -> None:
+    """Ask a repository what it has."""
     poll_source(source_id)
 
 
 @task(queue_name="outside")
 def poll_running(project_id: int) -> None:
+    """Ask a project's running services for their descriptions."""
     poll_services(project_id)

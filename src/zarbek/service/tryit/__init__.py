@@ -1,0 +1,1 @@
+"""Requests that readers send from a page, through the portal."""

@@ -60,6 +60,8 @@ class Given(msgspec.Struct, kw_only=True):
 
 
 class CallResult(msgspec.Struct, kw_only=True):
+    """answer: None where nothing was sent or nothing came back. problem: why, or empty."""
+
     method: str
     url: str
     snippets: list[Snippet]

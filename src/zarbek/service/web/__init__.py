@@ -1,0 +1,1 @@
+"""The portal to the outside: its routes, servers, console, health and description."""

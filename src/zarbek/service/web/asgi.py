@@ -42,6 +42,8 @@ _ASCII = bytes(range(0x21, 0x7F))
 
 
 class BodyRefused(Exception):
+    """A body that is not taken in."""
+
     def __init__(self, status: int, code: str, title: str, detail: str) -> None:
         super().__init__(detail)
         self.status, self.code, self.title, self.detail = status, code, title, detail
@@ -54,6 +56,7 @@ class Buffered:
         self._app = app
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Answer a request (ASGI, HTTP connection scope)."""
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return

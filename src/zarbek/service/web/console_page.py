@@ -24,6 +24,7 @@ def _html() -> str:
 
 
 def page(request: HttpRequest, address: str = "") -> HttpResponse:
+    """The console's only page, whatever the address; unknown addresses of the API are problems."""
     if address.startswith(_RESERVED):
         return not_found(request)
     try:

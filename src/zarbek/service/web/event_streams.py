@@ -45,6 +45,7 @@ class Feed:
     changed: asyncio.Event = field(default_factory=asyncio.Event)
 
     def add(self, run: Run | None, lines: list[LogLine]) -> None:
+        """Take what a run has told since, as events (HTML Standard, Server-sent events)."""
         before = len(self.events)
         for line in lines:
             self.last_line = line.pk
@@ -70,6 +71,7 @@ class RunStreams:
         self._thread = ThreadPoolExecutor(1, thread_name_prefix="streams")
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Answer a request for events itself, and leave any other to the application (ASGI)."""
         match = _ADDRESS.fullmatch(scope["path"]) if scope["type"] == "http" else None
         if match is None or scope["method"] != "GET":
             await self._app(scope, receive, send)

@@ -25,6 +25,7 @@ STUCK_S = 900
 
 
 def live(request: HttpRequest) -> HttpResponse:
+    """That the process answers."""
     return HttpResponse(b'{"status":"live"}', content_type="application/json")
 
 

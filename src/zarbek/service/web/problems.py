@@ -22,6 +22,7 @@ BASE = "/problems/"
 
 
 def problem_response(status: int, code: str, title: str, detail: str, **facts: object) -> HttpResponse:
+    """An error as problem details (RFC 9457)."""
     body = {"type": BASE + code, "title": title, "status": status, "detail": detail, "code": code, **facts}
     response = HttpResponse(msgspec.json.encode(body), status=status, content_type="application/problem+json")
     if status == 401:
@@ -34,6 +35,7 @@ def problem_response(status: int, code: str, title: str, detail: str, **facts: o
 
 
 def handle_exception(error: Exception, context: dict[str, Any]) -> HttpResponse | None:
+    """The answer to an exception of a view; None for one that nobody expects."""
     if isinstance(error, Problem):
         return problem_response(error.status, error.code, error.title, error.detail, **error.facts)
     if isinstance(error, ZarbekError):
@@ -54,12 +56,14 @@ def handle_exception(error: Exception, context: dict[str, Any]) -> HttpResponse 
 
 
 def not_found(request: Any, exception: Exception | None = None) -> HttpResponse:
+    """The answer where no route leads."""
     return problem_response(
         404, "not-found", "There is nothing at this address", f"{request.path} is no address of this API."
     )
 
 
 def server_error(request: Any) -> HttpResponse:
+    """The answer to an exception that nobody expects."""
     return problem_response(
         500, "fault", "The portal made a mistake", "It has been logged. Try again; if it stays, tell an administrator."
     )

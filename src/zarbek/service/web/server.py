@@ -29,6 +29,7 @@ class BoundedHead(HttpToolsProtocol):
     _timer: Any = None
 
     def connection_made(self, transport: Any) -> None:
+        """Begin to wait for the head of a request."""
         super().connection_made(transport)
         self._await_head()
 
@@ -38,6 +39,7 @@ class BoundedHead(HttpToolsProtocol):
             self._timer = self.loop.call_later(HEAD_WITHIN_S, self._give_up, _TOO_SLOW)
 
     def data_received(self, data: bytes) -> None:
+        """Take bytes in, as long as the head is not too long."""
         if self._timer is None and self.cycle is not None and self.cycle.response_complete:
             self._await_head()  # The next request of the same connection.
         if self._timer is not None:
@@ -48,16 +50,19 @@ class BoundedHead(HttpToolsProtocol):
         super().data_received(data)
 
     def on_header(self, name: bytes, value: bytes) -> None:
+        """Count a header's bytes."""
         super().on_header(name, value)
         self._head += len(name) + len(value)
         if self._head > MAX_HEAD_BYTES:
             self._give_up(_TOO_LARGE)
 
     def on_headers_complete(self) -> None:
+        """The head is there in time."""
         self._end_timer()
         super().on_headers_complete()
 
     def connection_lost(self, exc: Exception | None) -> None:
+        """Wait no longer."""
         self._end_timer()
         super().connection_lost(exc)
 
@@ -74,6 +79,7 @@ class BoundedHead(HttpToolsProtocol):
 
 
 def main(descriptor: str) -> None:
+    """Serve on a socket; descriptor: its file descriptor."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "zarbek.service.settings")
     uvicorn.run(
         "zarbek.service.web.asgi:application", fd=int(descriptor), http=BoundedHead, loop="uvloop",

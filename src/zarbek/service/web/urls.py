@@ -30,9 +30,9 @@ from zarbek.service.reference.api.operations import Operations
 from zarbek.service.reference.api.pages import (
     AssetDetail,
     Contents,
-    Dashboard,
     GuideDetail,
     Members,
+    PortalDashboard,
     SymbolDetail,
     Symbols,
 )
@@ -47,7 +47,7 @@ from zarbek.service.web.openapi import openapi_view
 
 RELEASE = "api/v1/projects/<str:slug>/releases/<str:version>"
 api_patterns = [
-    path("api/v1/today", Dashboard.as_view()),
+    path("api/v1/dashboard", PortalDashboard.as_view()),
     path("api/v1/search", Search.as_view()),
     path("api/v1/session", Session.as_view()),
     path("api/v1/tokens", Tokens.as_view()),

@@ -1,3 +1,5 @@
+"""The portal for servers that speak WSGI (PEP 3333)."""
+
 import os
 
 from django.core.wsgi import get_wsgi_application

@@ -14,6 +14,7 @@ from zarbek.core.findings.report import Report
 
 
 def to_json(report: Report) -> str:
+    """A report as JSON, indented by two spaces."""
     return msgspec.json.format(msgspec.json.encode(report), indent=2).decode() + "\n"
 
 

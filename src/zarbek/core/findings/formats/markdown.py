@@ -15,6 +15,7 @@ _SPECIAL = re.compile(r"([\\`*_{}\[\]<>|#!~])")
 
 
 def to_markdown(report: Report) -> str:
+    """A report as CommonMark with tables (GFM 4.10), such as a merge request shows it."""
     title = f"### References of {escape(report.project)} {escape(report.version)}"
     parts = [title, summary_of(report)]
     if report.held_for:

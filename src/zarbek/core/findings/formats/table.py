@@ -15,6 +15,7 @@ COLUMNS = (
 
 
 def to_csv(report: Report) -> str:
+    """A report as CSV (RFC 4180), a finding a row."""
     waived = {w.finding.fingerprint: w.until.isoformat() for w in report.waived if not w.ended}
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")

@@ -72,6 +72,7 @@ def fix_of(finding: Finding) -> str:
 
 
 def place_of(finding: Finding) -> str:
+    """FILE:LINE of a finding, or what it is about where it has no file."""
     if not finding.file:
         return "the manifest" if finding.subject_kind == "project" else finding.subject
     return f"{finding.file}:{finding.line}" if finding.line else finding.file

@@ -1,0 +1,1 @@
+"""Languages' documentation comments as CommonMark with mentions."""

@@ -78,6 +78,8 @@ class _Draft:
 
 @dataclass(frozen=True, slots=True)
 class TaggedDoc:
+    """hidden: the comment says that its element is not for callers."""
+
     doc: Doc
     hidden: bool = False
 

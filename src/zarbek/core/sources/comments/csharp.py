@@ -12,9 +12,11 @@ from zarbek.core.model.mention import address_of
 from zarbek.core.sources.comments.block_tags import TaggedDoc
 from zarbek.core.sources.comments.summary import split_summary
 from zarbek.core.sources.markup.html import escape_text
-from zarbek.core.sources.markup.inline import MentionSink, code_span
+from zarbek.core.sources.markup.inline import MentionSink, code_span, fenced
 
 _PARSER = etree.XMLParser(recover=True, resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False)
+#: What XML 1.0 (sections 2.4 and 4.1) wants written as a reference, and no author writes so.
+_STRAY = re.compile(r"<(?![/!?A-Za-z_])|&(?!(?:\w+|#\d+|#x[0-9A-Fa-f]+);)")
 _SPACE = re.compile(r"\s+")
 _EMPHASIS = {"b": "**", "strong": "**", "i": "*", "em": "*"}
 _NAMED = {"param": "parameters", "typeparam": "type_parameters"}
@@ -22,15 +24,19 @@ _SECTIONS = {"example": "examples", "remarks": "", "permission": "free", "note":
 
 
 def read_csharp_comment(lines: list[str], line: int, sink: MentionSink) -> TaggedDoc:
-    """lines: without the comment's marks; the first is a line of the file. What is no XML is text."""
+    """lines: without the comment's marks; the first is a line of the file. Signs that make it no XML are text."""
     text = "\n".join(lines)
     try:
-        root = etree.fromstring(f"<doc>{text}</doc>".encode(), _PARSER)
+        root = etree.fromstring(f"<doc>{_STRAY.sub(_as_text, text)}</doc>".encode(), _PARSER)
     except etree.XMLSyntaxError:
         root = None
     if root is None:
         return TaggedDoc(Doc(summary=escape_text(_SPACE.sub(" ", text).strip())[:500], line=line))
     return TaggedDoc(_Reader(line, sink).read(root))
+
+
+def _as_text(sign: re.Match[str]) -> str:
+    return "&lt;" if sign[0] == "<" else "&amp;"
 
 
 class _Reader:
@@ -44,12 +50,12 @@ class _Reader:
         return self.line + (element.sourceline or 1) - 1
 
     def read(self, root: etree._Element) -> Doc:
-        summary, remarks, loose = "", "", [root.text or ""]
+        summary, remarks, loose = "", "", [escape_text(root.text or "")]
         for child in root:
             if not isinstance(child.tag, str):
                 continue
             tag = child.tag.lower()
-            loose.append(child.tail or "")
+            loose.append(escape_text(child.tail or ""))
             if tag == "summary":
                 self.sink.field = "doc"
                 summary = self._blocks(child)
@@ -57,7 +63,7 @@ class _Reader:
                 self.sink.field = "doc"
                 remarks = "\n\n".join(filter(None, (remarks, self._blocks(child))))
             elif tag in ("see", "c", "paramref", "b", "i", "code", "para"):
-                loose[-1:] = [self._inline_child(child), child.tail or ""]
+                loose.insert(-1, self._inline_child(child))
             else:
                 self._part(tag, child)
         if not summary:
@@ -230,6 +236,7 @@ def clean_cref(cref: str) -> str:
 
 
 def shown_cref(cref: str) -> str:
+    """A reference as it is shown: a member with its type, a type without its namespace."""
     head, paren, rest = clean_cref(cref).partition("(")
     parts = re.sub(r"<[^<>]*>", "", head).split(".")
     shown = ".".join(parts[-2:]) if len(parts) > 1 and paren else parts[-1]
@@ -250,4 +257,4 @@ def _fenced(element: etree._Element) -> str:
     rows = text.split("\n")
     margin = min((len(r) - len(r.lstrip()) for r in rows if r.strip()), default=0)
     language = element.get("lang", element.get("language", "csharp")).lower().replace("c#", "csharp")
-    return "\n".join([f"```{language}", *(r[margin:].rstrip() for r in rows), "```"])
+    return fenced([r[margin:].rstrip() for r in rows], language)

@@ -64,6 +64,7 @@ def _split_name(text: str) -> tuple[str, str]:
 
 
 def convert_text(text: str, line: int, sink: MentionSink) -> str:
+    """Text with inline tags as CommonMark; line: that of its first line. Mentions go to sink."""
     rows = text.split("\n")
     prose = prose_lines(rows)
     kept = set(prose)

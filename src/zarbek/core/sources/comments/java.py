@@ -1,18 +1,22 @@
 """Java's documentation comments. Source: "Documentation Comment Specification for the Standard
-Doclet", Java SE 17."""
+Doclet", Java SE 17, and of what came later JEP 413 (snippets)."""
 
 from __future__ import annotations
 
 import re
+import textwrap
 
 from zarbek.core.model.doc_text import INHERIT, Doc
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.comments.block_tags import JAVA_TAGS, Dialect, TaggedDoc, read_tagged
 from zarbek.core.sources.comments.comment_blocks import block_lines, trim
 from zarbek.core.sources.markup.html import convert_html, escape_text
-from zarbek.core.sources.markup.inline import MentionSink, code_span
+from zarbek.core.sources.markup.inline import MentionSink, code_span, fenced
 
 _SPACE = re.compile(r"\s+")
+_SNIPPET_LANGUAGE = re.compile(r"\blang\s*=\s*[\"']?(\w+)")
+_SNIPPET_MARK = re.compile(r"\s*(?://|#)\s*@(?:highlight|replace|link|start|end)\b.*")
+_SNIPPET_TARGET = re.compile(r"@link\b[^@]*?\btarget\s*=\s*[\"']?([^\s\"':]+)")
 
 
 def read_java_comment(raw: str, line: int, sink: MentionSink) -> TaggedDoc:
@@ -48,6 +52,8 @@ def shown_reference(reference: str) -> str:
 
 
 def convert_text(text: str, line: int, sink: MentionSink) -> str:
+    """HTML with inline tags as CommonMark; line: that of its first line. Mentions go to sink."""
+
     def inline_tag(tag: str, content: str, at: int) -> str:
         return _inline(tag, content, at, sink)
 
@@ -57,7 +63,9 @@ def convert_text(text: str, line: int, sink: MentionSink) -> str:
 def _inline(tag: str, content: str, line: int, sink: MentionSink) -> str:
     if tag in ("link", "linkplain"):
         return link_to(content, line, sink, plain=tag == "linkplain")
-    if tag in ("code", "snippet"):
+    if tag == "snippet":
+        return _snippet(content, line, sink)
+    if tag == "code":
         body = content[1:] if content[:1].isspace() else content
         return code_span(body.strip()) if body.strip() else ""
     if tag == "literal":
@@ -72,6 +80,26 @@ def _inline(tag: str, content: str, line: int, sink: MentionSink) -> str:
     if tag == "summary":
         return convert_text(content.strip(), line, sink)
     return _plain_tag(tag, content)
+
+
+def _snippet(content: str, line: int, sink: MentionSink) -> str:
+    """An example as a block of code (JEP 413); one that stands in a file of its own is not shown.
+
+    Comments that mark up its lines go, what they link to is mentioned.
+    """
+    attributes, colon, body = content.partition(":")
+    line += attributes.count("\n")
+    shown = []
+    for number, row in enumerate(body.split("\n") if colon else [], line):
+        mark = _SNIPPET_MARK.search(row)
+        for target in _SNIPPET_TARGET.findall(mark[0]) if mark else ():
+            sink.add(target, target, "link", number)
+        kept = row[: mark.start()] if mark else row
+        if kept.strip() or not mark:
+            shown.append(kept)
+    language = _SNIPPET_LANGUAGE.search(attributes)
+    rows = textwrap.dedent("\n".join(shown)).strip("\n").split("\n")
+    return fenced(rows, language[1] if language else "java") if any(row.strip() for row in rows) else ""
 
 
 def _plain_tag(tag: str, content: str) -> str:

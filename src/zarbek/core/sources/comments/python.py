@@ -14,7 +14,7 @@ import msgspec
 
 from zarbek.core.model.doc_text import Deprecation, Doc, DocField, Section
 from zarbek.core.sources.comments.summary import split_summary
-from zarbek.core.sources.markup.inline import MentionSink, convert_inline
+from zarbek.core.sources.markup.inline import MentionSink, convert_inline, find_targets
 from zarbek.core.sources.markup.markdown import convert_markdown, looks_like_markdown
 from zarbek.core.sources.markup.rst import DocFacts, convert_blocks, indent_of, instead_in
 
@@ -96,8 +96,10 @@ def read_docstring(text: str, line: int, sink: MentionSink) -> Doc:
     lines, dropped = clean_lines(text)
     line += dropped
     if len(lines) == 1 and "`" not in text and ":" not in text and "\\" not in text and "<" not in text:
-        summary, body = split_summary(lines[0].replace("[", "\\["))
+        summary, body = split_summary(convert_inline(lines[0], line, sink))
         return Doc(summary=summary, body=body, line=line)
+    if "__ " in text or ".. _" in text:
+        find_targets(lines, line, sink)
     return _Docstring(lines, line, sink, looks_like_markdown(text)).read()
 
 

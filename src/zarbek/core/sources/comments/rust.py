@@ -8,6 +8,7 @@ import re
 from zarbek.core.model.doc_text import Doc, Section
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.markup.inline import MentionSink
+from zarbek.core.sources.markup.markdown import indented_code
 
 _PATH = re.compile(
     r"(?P<kind>[a-z]+@)?&?(?P<name>(?:::)?(?:\$?[A-Za-z_]\w*)(?:::[A-Za-z_]\w*)*)(?P<generics><.*>)?"
@@ -76,7 +77,11 @@ class _Converter:
     def read(self) -> str:
         kept: list[tuple[int, str]] = []
         fence = ""
+        code = {self.line + index for index in indented_code(self.lines)}
         for number, text in enumerate(self.lines, start=self.line):
+            if number in code and not fence:
+                kept.append((0, text))
+                continue
             opened = _FENCE.match(text)
             if fence:
                 if opened and opened[1].startswith(fence):

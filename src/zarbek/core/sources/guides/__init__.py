@@ -1,0 +1,1 @@
+"""Guides: their text, headings and order."""

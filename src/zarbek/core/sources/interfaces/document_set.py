@@ -32,6 +32,8 @@ _SECTIONS = {
 
 
 class Place(NamedTuple):
+    """A value in a document, by its JSON Pointer."""
+
     document: Document
     pointer: Pointer
 
@@ -51,6 +53,7 @@ class DocumentSet:
         self._paths: dict[tuple[str, Pointer], tuple[str, str] | None] = {}
 
     def add(self, document: Document) -> None:
+        """Take a document that has been read."""
         self._documents[document.file] = document
 
     def find(self, reference: str, base: str) -> Place | str:
@@ -96,6 +99,7 @@ class DocumentSet:
         return named[0] if named else ""
 
     def document(self, file: str) -> Document | str:
+        """A file's document, read once, or why it cannot be read."""
         known = self._documents.get(file)
         if known is None:
             known = self._documents[file] = self._load(file)
@@ -150,6 +154,7 @@ class DocumentSet:
         return f"{self.root_path(file)}.{plain_name(names[0])}", write_pointer(pointer[1:])
 
     def module_of(self, file: str) -> str:
+        """The module that a file's names stand below."""
         return self.entries.get(file) or self.root_path(file).rpartition(".")[0]
 
     def root_path(self, file: str) -> str:

@@ -80,6 +80,7 @@ def _step(value: Any, part: str | int) -> Any:
 
 
 def is_json(file: str, text: str) -> bool:
+    """Whether a file is JSON by its name, or by its text where the name does not tell; otherwise it is YAML."""
     suffix = PurePosixPath(file).suffix.lower()
     return suffix == ".json" or (suffix not in (".yaml", ".yml") and text.lstrip()[:1] in ("{", "["))
 

@@ -22,6 +22,7 @@ class OpenApi2Parts(OpenApi3Parts):
         self._produces = self.produces
 
     def servers(self, root: dict[str, Any]) -> list[Server]:
+        """Where a description says that its API runs (OpenAPI 2.0, schemes, host and basePath)."""
         host, base = str(root.get("host", "")), str(root.get("basePath", "") or "/")
         schemes = [str(s) for s in items(root.get("schemes"))] or (["https"] if host else [""])
         return [Server(f"{s}://{host}{base.rstrip('/')}" if host else base) for s in schemes]
@@ -42,6 +43,7 @@ class OpenApi2Parts(OpenApi3Parts):
                     required=found.get("required") is True or place == "path", explode=is_multi, ref=ref)  # fmt: skip
 
     def shared_body(self, value: Any, document: Document, pointer: Pointer) -> Body | None:
+        """A body parameter as a body; None for another parameter (OpenAPI 2.0, Parameter Object)."""
         value, document, pointer, _ = self.follow(value, document, pointer, "request")
         found = mapping(value)
         if found.get("in") != "body":
@@ -84,6 +86,7 @@ class OpenApi2Parts(OpenApi3Parts):
             required.append(name)
 
     def forms(self, found: dict[str, Any], document: Document, pointer: Pointer, field: str) -> list[Media]:
+        """What comes back, by media type (OpenAPI 2.0, Response Object). field: whom its mentions belong to."""
         schema = self.draft.schema(found.get("schema"), (*pointer, "schema"), field, document)
         examples = mapping(found.get("examples"))
         kinds = list(dict.fromkeys([*(self._produces if "schema" in found else ()), *map(str, examples)]))

@@ -72,6 +72,7 @@ class OpenApi3Parts:
     def slot(
         self, value: Any, document: Document, pointer: Pointer, name: str = "", place: str = ""
     ) -> NamedValue | None:
+        """A parameter or header; name, place: where the value does not say them (Parameter and Header Object)."""
         value, document, pointer, ref = self.follow(value, document, pointer, f"parameter:{name}")
         with self.draft.muted(bool(ref)):
             return self._slot(mapping(value), document, pointer, name, place, ref)
@@ -100,6 +101,7 @@ class OpenApi3Parts:
         )  # fmt: skip
 
     def text(self, found: dict[str, Any], document: Document, pointer: Pointer, field: str) -> None:
+        """Read the mentions of a description; field: whom they belong to."""
         if isinstance(found.get("description"), str):
             self.draft.field = field
             self.draft.read_text(found["description"], document, (*pointer, "description"))
@@ -107,6 +109,7 @@ class OpenApi3Parts:
     # Bodies -------------------------------------------------------------------------------
 
     def body(self, value: Any, document: Document, pointer: Pointer) -> Body | None:
+        """A request's body; None for none (Request Body Object)."""
         value, document, pointer, ref = self.follow(value, document, pointer, "request")
         found = mapping(value)
         if not found:
@@ -116,6 +119,7 @@ class OpenApi3Parts:
         return Body(media, str(found.get("description") or "").strip(), found.get("required") is True, ref)
 
     def media(self, value: Any, document: Document, pointer: Pointer, field: str) -> list[Media]:
+        """A body's forms by media type; of a stream the schema of one item (Media Type Object)."""
         made = []
         for name, entry in mapping(value).items():
             entry, where, at, _ = self.follow(entry, document, (*pointer, name), field)
@@ -128,6 +132,7 @@ class OpenApi3Parts:
         return made
 
     def examples(self, holder: dict[str, Any], document: Document, pointer: Pointer, *, is_json: bool) -> list[Example]:
+        """The examples of a parameter or media type (Example Object). is_json: values are shown as JSON."""
         return [
             example_of(value, name, text, is_json=is_json)
             for value, name, text, _ in iter_examples(self, holder, document, pointer)
@@ -136,6 +141,7 @@ class OpenApi3Parts:
     # Answers ------------------------------------------------------------------------------
 
     def answers(self, value: Any, document: Document, pointer: Pointer) -> list[Answer]:
+        """An operation's answers by status, the default last (Responses Object)."""
         found = [
             self.answer(str(status), entry, document, (*pointer, status))
             for status, entry in mapping(value).items() if not str(status).startswith("x-")
@@ -143,6 +149,7 @@ class OpenApi3Parts:
         return sorted(found, key=lambda a: (a.status == "default", a.status))
 
     def answer(self, status: str, value: Any, document: Document, pointer: Pointer) -> Answer:
+        """One answer; status: a code, a range such as 4XX, or default (Response Object)."""
         field = f"response:{status}"
         value, document, pointer, ref = self.follow(value, document, pointer, field)
         with self.draft.muted(bool(ref)):
@@ -164,6 +171,7 @@ class OpenApi3Parts:
         return self.media(found.get("content"), document, (*pointer, "content"), field)
 
     def followups(self, value: Any, document: Document, pointer: Pointer) -> list[OperationLink]:
+        """What may be called with an answer (Link Object)."""
         made = []
         for name, entry in mapping(value).items():
             entry, _, _, _ = self.follow(entry, document, (*pointer, "links", name), "response")
@@ -199,6 +207,7 @@ def iter_examples(
 
 
 def read_servers(value: Any) -> list[Server]:
+    """Where an API runs, with the defaults of its variables in place (Server Object)."""
     made = []
     for entry in items(value):
         found = mapping(entry)
@@ -210,6 +219,7 @@ def read_servers(value: Any) -> list[Server]:
 
 
 def read_security(value: Any) -> list[list[SecurityRequirement]] | None:
+    """Alternatives, each of which needs all its schemes; None where nothing is said (Security Requirement Object)."""
     if not isinstance(value, list):
         return None
     return [
@@ -219,6 +229,7 @@ def read_security(value: Any) -> list[list[SecurityRequirement]] | None:
 
 
 def read_schemes(value: Any) -> list[SecurityScheme]:
+    """How callers prove who they are, by name (Security Scheme Object)."""
     return [_scheme(str(name), mapping(entry)) for name, entry in mapping(value).items()]
 
 

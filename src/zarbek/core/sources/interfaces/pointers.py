@@ -33,6 +33,7 @@ def parse_pointer(fragment: str) -> Pointer | None:
 
 
 def write_pointer(pointer: Pointer) -> str:
+    """A pointer as text (RFC 6901, section 3)."""
     return "".join("/" + str(part).replace("~", "~0").replace("/", "~1") for part in pointer)
 
 

@@ -98,6 +98,7 @@ def read_json_samples(samples: Mapping[str, Any], module: str, name: str) -> Sou
 
 
 def evidence_of(files: list[str]) -> str:
+    """The files that a schema was inferred from, as a sentence says it: the first five by name."""
     shown = ", ".join(files[:5])
     return f"{_counted(len(files))}: {shown}" + (f" and {len(files) - 5} more" if len(files) > 5 else "")
 

@@ -90,6 +90,7 @@ class SymbolBuilder:
         self._pending.append((value, schema, what, direction, document, pointer))
 
     def add_mention(self, written: str, address: str, origin: Origin, document: Document, pointer: Pointer) -> None:
+        """Note a reference that stands at a pointer. written: as it stands there; address: what it means."""
         if document is not self.document:  # Told where it stands: by whoever describes that document.
             line, column = 0, 0
         else:
@@ -98,6 +99,7 @@ class SymbolBuilder:
         self._mentions.append(Mention(written, address, origin, self.field, line, column))
 
     def mention_status(self, status: str, path: str, line: int) -> None:
+        """Note a status code that the description of an operation speaks of."""
         text = self.document.lines[line - 1] if line <= len(self.document.lines) else ""
         self._mentions.append(Mention(status, f"api:{path}#{status}", "code", "doc", line, text.find(status) + 1))
 
@@ -127,6 +129,7 @@ class SymbolBuilder:
         self._mentions = [*mentions, *self._mentions]
 
     def peek_mentions(self) -> list[Mention]:
+        """The mentions so far, kept for the next symbol."""
         return list(self._mentions)
 
     @contextmanager
@@ -161,6 +164,7 @@ class SymbolBuilder:
         return start if self.document.is_json else start + text.count("\n", 0, offset)
 
     def take_mentions(self) -> list[Mention]:
+        """The mentions since the last symbol, each once; the next begins with none."""
         found, self._mentions = list(dict.fromkeys(self._mentions)), []
         return found
 
@@ -182,6 +186,7 @@ class SymbolBuilder:
     # Schemas and examples -----------------------------------------------------------------
 
     def schema(self, value: Any, pointer: Pointer, field: str, document: Document | None = None) -> Schema:
+        """A schema in the one form that is kept; its references become mentions of field."""
         self.field = field
         where = document or self.document
         if not isinstance(value, dict):
@@ -207,6 +212,7 @@ class SymbolBuilder:
     def add(self, path: str, name: str, kind: str, pointer: Pointer, *, doc: Doc | None, interface: Interface,
             parent: str = "", text: str = "", type: str = "", flags: tuple[str, ...] = (),
             names: tuple[str, ...] = ()) -> None:  # fmt: skip
+        """Add a symbol; the mentions since the last one are its own."""
         line = self.document.line(pointer)
         self.reading.symbols.append(Symbol(
             path=path, name=name, kind=kind, language=self.language, module=self.module,
@@ -247,6 +253,7 @@ def _text(holder: dict[str, Any], key: str) -> str:
 
 
 def write_json(value: Any) -> str:
+    """A value as JSON for people, indented by two spaces."""
     return json.dumps(value, indent=2, ensure_ascii=False)
 
 
@@ -268,4 +275,5 @@ def mapping(value: Any) -> dict[str, Any]:
 
 
 def items(value: Any) -> list[Any]:
+    """A list as it is, nothing else as an empty one: descriptions are written by anybody."""
     return value if isinstance(value, list) else []

@@ -36,6 +36,7 @@ def local(element: Any) -> str:
 
 
 def namespace(element: Any) -> str:
+    """An element's namespace, or empty."""
     tag = element.tag
     return tag[1:].partition("}")[0] if isinstance(tag, str) and tag.startswith("{") else ""
 

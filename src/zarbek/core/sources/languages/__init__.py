@@ -1,0 +1,1 @@
+"""Source files as symbols with what they say and mention."""

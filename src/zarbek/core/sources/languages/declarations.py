@@ -41,6 +41,7 @@ class DeclarationReader:
         self.reading = SourceReading()
 
     def sink(self) -> MentionSink:
+        """Where the mentions of one text go."""
         return MentionSink(self.tree.lines)
 
     def mention_types(
@@ -62,6 +63,7 @@ class DeclarationReader:
                 )
 
     def report_wrong_comment(self, comment: Node | None, node: Node, path: str, name: str) -> None:
+        """Report a plain comment that stands where a documentation comment would, and reads like one."""
         if comment is None or end_line_of(comment) != line_of(node) - 1:
             return
         if is_inner_name(path, self.source.language):
@@ -73,6 +75,7 @@ class DeclarationReader:
             self.reading.findings.append(found)
 
     def value(self, node: Node | None) -> str:
+        """A value as it is written, in one line, cut where it is long."""
         text = self.tree.folded(node)
         return text if len(text) <= MAX_VALUE_CHARS else text[:MAX_VALUE_CHARS] + "…"
 

@@ -99,9 +99,11 @@ class SourceTree:
 
     @cached_property
     def lines(self) -> list[str]:
+        """The file's lines; what is no UTF-8 is replaced."""
         return self.data.decode(errors="replace").split("\n")
 
     def text(self, node: Node | None) -> str:
+        """A node as it is written; nothing for none."""
         return self.data[node.start_byte : node.end_byte].decode(errors="replace") if node is not None else ""
 
     def folded(self, node: Node | None) -> str:
@@ -109,6 +111,7 @@ class SourceTree:
         return self.between(node.start_byte, node.end_byte) if node is not None else ""
 
     def between(self, start: int, end: int) -> str:
+        """The text between two byte offsets, in one line."""
         return fold(self.data[start:end])
 
 
@@ -123,20 +126,24 @@ def fold(raw: bytes) -> str:
 
 
 def line_of(node: Node) -> int:
+    """The line that a node begins in, from 1."""
     return node.start_point[0] + 1
 
 
 def end_line_of(node: Node) -> int:
+    """The line that a node ends in, from 1."""
     return node.end_point[0] + 1
 
 
 def find_children(node: Node, *types: str) -> Iterator[Node]:
+    """A node's named children of some types, in order."""
     for child in node.named_children:
         if child.type in types:
             yield child
 
 
 def find_child(node: Node, *types: str) -> Node | None:
+    """The first of a node's named children of some types."""
     return next(find_children(node, *types), None)
 
 

@@ -1,0 +1,1 @@
+"""What packages say of themselves and what they depend on."""

@@ -11,10 +11,12 @@ from zarbek.core.sources.manifests.facts import PackageFacts
 
 
 def cargo_purl(name: str) -> str:
+    """The package URL of a crate (ECMA-427, type cargo)."""
     return PackageURL(type="cargo", name=name).to_string()
 
 
 def read_cargo(text: str) -> PackageFacts:
+    """What a Cargo.toml says (Cargo reference, The Manifest Format)."""
     try:
         data = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:

@@ -22,10 +22,12 @@ _CONAN = re.compile(r"^[ \t]*([\w.+\-]+)/([^\s@#]+)", re.MULTILINE)
 
 
 def generic_purl(name: str) -> str:
+    """The package URL of what no registry of its own has (ECMA-427, type generic)."""
     return PackageURL(type="generic", name=name.lower()).to_string()
 
 
 def read_cmake(text: str) -> PackageFacts:
+    """What the project and find_package calls of a CMakeLists.txt say."""
     text = re.sub(r"#[^\n]*", "", text)
     project = _PROJECT.search(text)
     version = re.search(r"VERSION\s+([\w.\-]+)", project[2]) if project else None
@@ -68,6 +70,7 @@ def read_conan(text: str) -> PackageFacts:
 
 
 def read_vcpkg(text: str) -> PackageFacts:
+    """What a vcpkg.json says."""
     try:
         data = json.loads(text)
     except ValueError as error:

@@ -11,6 +11,7 @@ from zarbek.core.sources.manifests.facts import PackageFacts
 
 
 def nuget_purl(name: str) -> str:
+    """The package URL of a package of .NET (ECMA-427, type nuget)."""
     return PackageURL(type="nuget", name=name).to_string()
 
 

@@ -9,6 +9,8 @@ from zarbek.core.model.bundle import Dependency
 
 @dataclass(frozen=True, slots=True)
 class PackageFacts:
+    """What a manifest says of its package. file: the manifest."""
+
     name: str = ""
     version: str = ""
     summary: str = ""

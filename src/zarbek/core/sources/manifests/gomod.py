@@ -15,6 +15,7 @@ _LINE = re.compile(r"^require\s+[^\s(].*$", re.MULTILINE)
 
 
 def go_purl(module: str) -> str:
+    """The package URL of a Go module (ECMA-427, type golang)."""
     namespace, _, name = module.rpartition("/")
     return PackageURL(type="golang", namespace=namespace or None, name=name).to_string()
 

@@ -19,6 +19,7 @@ _NAMESPACE = re.compile(r"\{[^}]*\}")
 
 
 def maven_purl(group: str, artifact: str) -> str:
+    """The package URL of an artifact of Maven (ECMA-427, type maven)."""
     return PackageURL(type="maven", namespace=group, name=artifact).to_string()
 
 

@@ -11,11 +11,13 @@ from zarbek.core.sources.manifests.facts import PackageFacts
 
 
 def npm_purl(name: str) -> str:
+    """The package URL of a package of npm, its scope as the namespace (ECMA-427, type npm)."""
     namespace, _, last = name.rpartition("/")
     return PackageURL(type="npm", namespace=namespace or None, name=last).to_string()
 
 
 def read_package_json(text: str) -> PackageFacts:
+    """What a package.json says."""
     try:
         data = json.loads(text)
     except ValueError as error:

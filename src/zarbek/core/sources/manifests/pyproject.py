@@ -39,4 +39,5 @@ def read_pyproject(text: str) -> PackageFacts:
 
 
 def pypi_purl(name: str) -> str:
+    """The package URL of a distribution of Python, its name normalised (ECMA-427, type pypi)."""
     return PackageURL(type="pypi", name=canonicalize_name(name)).to_string()

@@ -17,6 +17,7 @@ MAX_COMPONENTS = 200_000
 
 
 def is_sbom(file: str) -> bool:
+    """Whether a file is a bill of materials by its name."""
     return file.lower().endswith(SBOM_ENDINGS)
 
 

@@ -73,6 +73,8 @@ def _safe_start(line: str) -> str:
 
 #: Elements whose marks say nothing to a reader of text.
 _PLAIN = frozenset(("span", "font", "small", "big", "u", "abbr", "nobr", "label", "s", "q", "wbr"))
+#: A block of code that a tag in braces gave; a span of code is one line.
+_CODE_BLOCK = re.compile(r"`{3,}\w*\n(.*)\n`{3,}", re.DOTALL)
 _MARKS = _CODE | _EMPHASIS.keys() | {"a", "sup", "sub"}
 _ELEMENTS = _BLOCKS | _MARKS | _PLAIN | {"img"}
 
@@ -176,15 +178,20 @@ class _Converter(HTMLParser):
             self.buffer.append(text if self._in_code() else escape_text(text))
 
     def _tag(self, tag: _Braced) -> None:
-        if self.code is None:
-            self.buffer.append(self.inline_tag(tag.name, tag.content, tag.line))
-        elif tag.name in ("code", "literal"):
+        if self.code is not None and tag.name in ("code", "literal"):
             self.is_java |= tag.name == "code"
             self.code.append(tag.content[1:] if tag.content[:1] == " " else tag.content)
-        else:
-            shown = self.inline_tag(tag.name, tag.content, tag.line)
+            return
+        shown = self.inline_tag(tag.name, tag.content, tag.line)
+        block = _CODE_BLOCK.fullmatch(shown)
+        if self.code is not None:
             label = re.match(r"\[(.*)\]\(", shown, re.DOTALL)
-            self.code.append((label[1] if label else shown).replace("\\", "").strip("`"))
+            self.code.append(block[1] if block else (label[1] if label else shown).replace("\\", "").strip("`"))
+        elif block and self.rows is None:
+            self._flush()
+            self.blocks.append("\n".join(self._indent() + part for part in shown.split("\n")))
+        else:
+            self.buffer.append(code_span(block[1]) if block else shown)
 
     def _in_code(self) -> bool:
         return any(name in _CODE for name, _, _ in self.marks)

@@ -1,6 +1,7 @@
 """Inline markup of doc text: literals, roles, links and bare addresses, to CommonMark.
 
-Source of the forms: reStructuredText specification, "Inline Markup"; CommonMark 0.31.
+Sources of the forms: reStructuredText specification, "Inline Markup", and its "Interpreted Text Roles";
+CommonMark 0.31.
 """
 
 from __future__ import annotations
@@ -20,19 +21,35 @@ OBJECT_ROLES = {
 }  # fmt: skip
 CODE_ROLES = frozenset({"code", "literal", "samp", "file", "command", "program", "kbd", "envvar"})
 LABEL_ROLES = frozenset({"ref", "doc", "term", "numref"})
+#: Numbered documents: what is shown before the number, and where the document is.
+_NUMBERED = {
+    "pep": ("PEP", "https://peps.python.org/pep-{:0>4}/"),
+    "rfc": ("RFC", "https://www.rfc-editor.org/rfc/rfc{}"),
+}
+#: Roles that say how a text looks, by what CommonMark has before and after it.
+_LOOKS = {
+    "emphasis": ("*", "*"), "strong": ("**", "**"), "title-reference": ("*", "*"), "title": ("*", "*"), "t": ("*", "*"),
+    "superscript": ("^", ""), "sup": ("^", ""), "subscript": ("\\_", ""), "sub": ("\\_", ""),
+}  # fmt: skip
 
+_SIGNS = r"(?<![\w_])_+(?=\w)|(?<=\w)\*+(?=\w)"
 _INLINE = re.compile(
     r"``(?P<literal>.+?)``(?!`)"
     r"|:(?P<role>[A-Za-z][\w.+:-]{0,60}):`(?P<roletext>[^`]+)`"
-    r"|`(?P<linked>[^`]+)`__?(?![\w`])"
+    r"|`(?P<linked>[^`]+)`(?P<marks>__?)(?![\w`])"
+    r"|(?<![\w`./:-])(?P<word>[A-Za-z](?:[\w.+:-]*[A-Za-z0-9])?)_(?![\w`])"
     r"|`(?P<single>[^`]+)`"
     r"|(?P<api>\[[^\[\]\n]*\]\(api:[^)\s]*\))"
     r"|(?P<url>\bhttps?://[^\s<>\"'`\])]*[^\s<>\"'`\]).,;:!?])"
     r"|\\(?P<escaped>.)"
-    r"|(?P<special>[\[\]<])",
+    r"|\[(?P<note>#?[\w.*+-]*)\]_(?![\w`])"
+    rf"|(?P<special>[\[\]<]|{_SIGNS})",
     re.DOTALL,
 )
-_MARKED = re.compile(r"[`\\\[<]|://")
+_TEXT_SIGNS = re.compile(_SIGNS)
+_MARKED = re.compile(r"[`\\\[<]|://|(?<![\w_])_|(?<=\w)\*|\w_(?!\w)")
+_TARGET = re.compile(r"^ *\.\. _(?:`([^`]+)`|((?:[^:\\]|\\:)+)): +(https?://\S+)\s*$")
+_ANONYMOUS = re.compile(r"^ *(?:__|\.\. __:) +(https?://\S+)\s*$")
 _SPACE = re.compile(r"\s+")
 _NAME = re.compile(r"[A-Za-z_][\w.]*(\(\))?\Z")
 _PREFIX = re.compile(r"_[a-z]\w*\.(?=\w)")
@@ -40,17 +57,53 @@ _PREFIX = re.compile(r"_[a-z]\w*\.(?=\w)")
 
 @dataclass(slots=True)
 class MentionSink:
-    """Collects the mentions of one symbol; lines are the file's, to find columns."""
+    """Collects the mentions of one symbol; lines are the file's, to find columns.
+
+    targets: addresses of the web by the name, in small letters, that the text refers to them with; anonymous: those
+    that are referred to in order.
+    """
 
     lines: list[str]
     field: str = "doc"
     mentions: list[Mention] = dataclass_field(default_factory=list)
+    targets: dict[str, str] = dataclass_field(default_factory=dict)
+    anonymous: list[str] = dataclass_field(default_factory=list)
 
     def add(self, text: str, name: str, origin: Origin, line: int, role: str = "") -> None:
+        """Note a reference in a line; its column is that of the first place where it stands there."""
         column = 0
         if 0 < line <= len(self.lines):
             column = self.lines[line - 1].find(text.split("\n", 1)[0]) + 1
         self.mentions.append(Mention(text, name, origin, self.field, line, column, role))
+
+
+def find_targets(lines: list[str], line: int, sink: MentionSink) -> None:
+    """Note the addresses that a text gives names, or none, to refer to them; each is a mention where it stands.
+
+    Source: reStructuredText specification, "Hyperlink Targets".
+    """
+    for at, text in enumerate(lines):
+        named, anonymous = _TARGET.match(text), _ANONYMOUS.match(text)
+        first = named[3] if named else anonymous[1] if anonymous else ""
+        if not first:
+            continue
+        more = _deeper_rows(lines, at)
+        url = first + "".join(more)
+        if not more:  # In parts it could not be replaced.
+            sink.add(url, url, "url", line + at)
+        if named:
+            sink.targets[_SPACE.sub(" ", named[1] or named[2]).replace("\\:", ":").lower()] = url
+        else:
+            sink.anonymous.append(url)
+
+
+def _deeper_rows(lines: list[str], at: int) -> list[str]:
+    """The lines right below one that are indented more, without their indentation."""
+    indent = len(lines[at]) - len(lines[at].lstrip())
+    end = at + 1
+    while end < len(lines) and lines[end].strip() and len(lines[end]) - len(lines[end].lstrip()) > indent:
+        end += 1
+    return [row.strip() for row in lines[at + 1 : end]]
 
 
 def code_span(text: str) -> str:
@@ -61,6 +114,15 @@ def code_span(text: str) -> str:
         fence += "`"
     pad = " " if text[:1] == "`" or text[-1:] == "`" else ""
     return f"{fence}{pad}{text}{pad}{fence}"
+
+
+def fenced(lines: list[str], language: str) -> str:
+    """Lines as a code block of CommonMark, whatever fences they hold."""
+    body = "\n".join(lines).strip("\n")
+    fence = "```"
+    while fence in body:
+        fence += "`"
+    return f"{fence}{language}\n{body}\n{fence}"
 
 
 def convert_inline(text: str, line: int, sink: MentionSink, origin: Origin = "link") -> str:
@@ -79,13 +141,20 @@ def convert_inline(text: str, line: int, sink: MentionSink, origin: Origin = "li
 
     def linked(match: re.Match[str], at: int) -> str:
         title, target = titled(match["linked"])
-        if not title:
-            return match["linked"]
-        target = _SPACE.sub("", target)
-        if "://" in target:
+        target = _SPACE.sub(" ", target)
+        if title and "://" in target:
+            target = target.replace(" ", "")
             sink.add(target, target, "url", at)
-            return f"[{_plain(title)}](<{target}>)"
-        return _plain(title)
+        elif match["marks"] == "__" and not title:
+            target = sink.anonymous.pop(0) if sink.anonymous else ""
+        else:
+            target = sink.targets.get(target.removesuffix("_").lower(), "")
+        shown = _plain(title or match["linked"])
+        return f"[{shown}](<{target}>)" if target else shown
+
+    def word(match: re.Match[str], _line: int) -> str:
+        target = sink.targets.get(match["word"].lower(), "")
+        return f"[{_plain(match['word'])}](<{target}>)" if target else _TEXT_SIGNS.sub(special, match[0])
 
     def single(match: re.Match[str], at: int) -> str:
         name = match["single"]
@@ -106,12 +175,16 @@ def convert_inline(text: str, line: int, sink: MentionSink, origin: Origin = "li
     def escaped(match: re.Match[str], _line: int) -> str:
         return "" if match["escaped"].isspace() else "\\" + match["escaped"]
 
-    def special(match: re.Match[str], _line: int) -> str:
-        return "\\" + match["special"]
+    def special(match: re.Match[str], _line: int = 0) -> str:
+        """What CommonMark takes for markup and reStructuredText for text."""
+        return "".join("\\" + sign for sign in match[0])
+
+    def note(match: re.Match[str], _line: int) -> str:
+        return f"\\[{match['note']}\\]"
 
     replacements = {
-        "literal": literal, "roletext": role, "linked": linked, "single": single,
-        "api": api, "url": url, "escaped": escaped, "special": special,
+        "literal": literal, "roletext": role, "marks": linked, "word": word, "single": single,
+        "api": api, "url": url, "escaped": escaped, "note": note, "special": special,
     }  # fmt: skip
     return _INLINE.sub(replace, text)
 
@@ -140,6 +213,7 @@ class RoleText(NamedTuple):
 
 
 def role_text(role: str, text: str) -> RoleText:
+    """What a role shows, and whether as code."""
     kind = role.rpartition(":")[2]
     title, target = titled(text)
     if kind in LABEL_ROLES:
@@ -153,12 +227,29 @@ def role_text(role: str, text: str) -> RoleText:
 
 
 def _convert_role(role: str, text: str, line: int, sink: MentionSink, origin: Origin) -> str:
+    standard = role.lower().removesuffix("-reference") if role.lower() != "title-reference" else "title"
+    if standard in _NUMBERED:
+        return _numbered(standard, text)
+    if standard in _LOOKS:
+        before, after = _LOOKS[standard]
+        return f"{before}{_plain(text)}{after}"
     said = role_text(role, text)
     shown = code_span(said.shown) if said.is_code else _plain(said.shown)
     if not said.name:
         return shown
     sink.add(said.target, said.name, origin, line, said.kind)
     return f"[{shown}]({address_of(said.name, said.kind)})"
+
+
+def _numbered(role: str, text: str) -> str:
+    """A link to a numbered document, perhaps to a part of it: ``2822#section-3``. Its address is not the author's, so
+    it is no mention."""
+    title, target = titled(text)
+    number, mark, anchor = target.strip().partition("#")
+    word, address = _NUMBERED[role]
+    if not number.isascii() or not number.isdecimal():
+        return _plain(title or f"{word} {number}")
+    return f"[{_plain(title or f'{word} {number}')}](<{address.format(number)}{mark}{anchor}>)"
 
 
 def shown_name(name: str) -> str:

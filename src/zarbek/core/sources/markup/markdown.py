@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from markdown_it import MarkdownIt
+
 from zarbek.core.sources.markup.inline import MentionSink
 
 _FENCE = re.compile(r" {0,3}(`{3,}|~{3,})")
@@ -12,6 +14,10 @@ _INLINE = re.compile(
     r"|\[(?P<title>[^\[\]\n]*)\]\((?:<(?P<spaced>[^>\n]+)>|(?P<target>[^)\s>]{1,2000}))(?:\s+\"[^\"]*\")?\)"
     r"|(?P<url>\bhttps?://[^\s<>\"'`\])]*[^\s<>\"'`\]).,;:!?])"
 )
+_CODE_INDENT = ("    ", "\t")
+#: The structure of a text alone: what stands in its paragraphs is not parsed.
+_BLOCKS = MarkdownIt("commonmark")
+_BLOCKS.core.ruler.disable("inline")
 _NAME = re.compile(r"[A-Za-z_][\w.]*(\(\))?\Z")
 _MARKDOWN_SIGNS = re.compile(r"^ {0,3}(```|~~~|#{1,6} )|\]\((?!<)\S{1,2000}?\)|\[[^\[\]]+\]\[", re.MULTILINE)
 _RST_SIGNS = re.compile(r"(?<![\w:]):[\w:]+:`|^\.\. |::$|``[^`\n]+``|`_\b", re.MULTILINE)
@@ -32,10 +38,13 @@ def convert_markdown(lines: list[str], line: int, sink: MentionSink) -> str:
 
 
 def prose_lines(lines: list[str]) -> list[int]:
-    """Indexes of the lines that stand in no fenced code."""
+    """Indexes of the lines that stand in no code."""
     found: list[int] = []
     fence = ""
+    code = indented_code(lines)
     for index, text in enumerate(lines):
+        if index in code:
+            continue
         opened = _FENCE.match(text)
         if fence:
             if opened and opened[1].startswith(fence):
@@ -45,6 +54,17 @@ def prose_lines(lines: list[str]) -> list[int]:
         else:
             found.append(index)
     return found
+
+
+def indented_code(lines: list[str]) -> set[int]:
+    """Indexes of the lines of indented code blocks (CommonMark 0.31, section 4.4).
+
+    What is indented below a list item or a paragraph is none, so that the text is parsed where it may have one.
+    """
+    if not any(text.startswith(_CODE_INDENT) and text.strip() for text in lines):
+        return set()
+    tokens = _BLOCKS.parse("\n".join(lines))
+    return {line for token in tokens if token.type == "code_block" and token.map for line in range(*token.map)}
 
 
 def _mentions_in(text: str, line: int, sink: MentionSink) -> None:

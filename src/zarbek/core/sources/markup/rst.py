@@ -12,7 +12,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from zarbek.core.model.doc_text import Change, Deprecation
-from zarbek.core.sources.markup.inline import MentionSink, convert_inline
+from zarbek.core.sources.markup.inline import MentionSink, convert_inline, fenced
 from zarbek.core.sources.markup.tables import convert_grid_table, convert_simple_table
 
 _DIRECTIVE = re.compile(r"\.\. +(?:[\w-]+:)?([\w-]+)::(?: +(.*))?$")
@@ -74,6 +74,7 @@ def deprecates_all(text: str, *, is_first: bool) -> bool:
 
 
 def indent_of(line: str) -> int:
+    """How many spaces a line begins with."""
     return len(line) - len(line.lstrip(" "))
 
 
@@ -132,13 +133,20 @@ class _Blocks:
     def _dots_block(self, text: str) -> str | None:
         return self._explicit(text) if text.startswith(".. ") or text == ".." else None
 
+    def _anonymous_block(self, text: str) -> str | None:
+        """A target without a name is for no reader."""
+        if not text.startswith("__ "):
+            return None
+        _, self.at = take_indented(self.lines, self.at + 1)
+        return ""
+
     def _prompt_block(self, text: str) -> str | None:
         return self._doctest() if text.startswith(">>>") else None
 
     def _bullet_block(self, text: str) -> str | None:
         bullet = _BULLET.match(text)
         if bullet:
-            return self._list("- ", bullet.end(), _BULLET)
+            return self._list("- ", _BULLET)
         return self._grid_block(text) if text[0] == "+" else None
 
     def _simple_block(self, text: str) -> str | None:
@@ -155,7 +163,11 @@ class _Blocks:
 
     def _number_block(self, text: str) -> str | None:
         number = _NUMBER.match(text)
-        return self._list("1. ", number.end(), _NUMBER) if number else None
+        following = self.lines[self.at + 1] if self.at + 1 < len(self.lines) else ""
+        if number is None or (number[1].isalpha() and following[:1].strip() and not _NUMBER.match(following)):
+            return None  # Initials and the like: the second line of an item is indented.
+        found = self._list("1. ", _NUMBER)
+        return f"{number[1]}. " + found[3:] if number[1].isdecimal() and len(number[1]) == 1 else found
 
     def _colon_block(self, text: str) -> str | None:
         return self._field() if _FIELD.match(text) else None
@@ -192,7 +204,7 @@ class _Blocks:
         rows = [row.lstrip("| ") for row in self.lines[start : self.at]]
         return "\\\n".join(self._inline(row, start + i) for i, row in enumerate(rows) if row)
 
-    def _list(self, marker: str, _width: int, pattern: re.Pattern[str]) -> str:
+    def _list(self, marker: str, pattern: re.Pattern[str]) -> str:
         items: list[str] = []
         loose = False
         while self.at < len(self.lines) and (match := pattern.match(self.lines[self.at])):
@@ -218,7 +230,7 @@ class _Blocks:
         body, end = take_indented(self.lines, start + 1)
         self.at = max(end, start + 1)
         first = self.lines[start][match.end() :].strip()
-        return f"**{match[1]}:** " + self._nested([first, *body] if first else body, start)
+        return f"**{self._inline(match[1], start)}:** " + self._nested([first, *body] if first else body, start)
 
     def _paragraph(self) -> str:
         start, lines = self.at, self.lines
@@ -378,6 +390,7 @@ class _Blocks:
 _BY_SIGN: dict[str, Callable[[_Blocks, str], str | None]] = {
     " ": _Blocks._indented_block,
     ".": _Blocks._dots_block,
+    "_": _Blocks._anonymous_block,
     ">": _Blocks._prompt_block,
     "-": _Blocks._bullet_block,
     "*": _Blocks._bullet_block,
@@ -418,15 +431,8 @@ def escape_start(text: str) -> str:
 
 
 def prefix(text: str, first: str, rest: str) -> str:
+    """Each line of a text with something before it: first before the first, rest before the others."""
     return "\n".join(
         (first if i == 0 else rest) + line if line or i == 0 else rest.rstrip()
         for i, line in enumerate(text.split("\n"))
     )
-
-
-def fenced(lines: list[str], language: str) -> str:
-    body = "\n".join(lines).strip("\n")
-    fence = "```"
-    while fence in body:
-        fence += "`"
-    return f"{fence}{language}\n{body}\n{fence}"

@@ -26,6 +26,8 @@ _HASHING = Few(2, "sign in", wait_s=3.0)
 
 
 class SessionView(msgspec.Struct):
+    """user: empty for nobody. csrf: what a browser's writes must carry. portal: its name."""
+
     user: str
     is_staff: bool
     csrf: str
@@ -33,17 +35,23 @@ class SessionView(msgspec.Struct):
 
 
 class SignIn(msgspec.Struct):
+    """What somebody signs in with."""
+
     user: Annotated[str, msgspec.Meta(max_length=150)]
     password: Annotated[str, msgspec.Meta(max_length=1024)]
 
 
 class NewToken(msgspec.Struct):
+    """project: the only one that it may publish, empty for all. days: how long it lasts, None for ever."""
+
     name: Slug
     project: Slug = ""
     days: Annotated[int, msgspec.Meta(ge=1, le=3650)] | None = None
 
 
 class TokenView(msgspec.Struct):
+    """text: the token itself, only in the answer that made it."""
+
     id: int
     name: str
     project: str
@@ -54,14 +62,18 @@ class TokenView(msgspec.Struct):
 
 
 class Session(ApiView):
-    @describe(id="getSession", summary="Who is signed in.", answer=SessionView)
+    """Who is signed in, signing in and out."""
+
+    @describe(id="getSession", answer=SessionView)
     def get(self, request: Request) -> HttpResponse:
+        """Who is signed in."""
         response = json_response(request, _session(request))
         response["Cache-Control"] = "no-store"
         return response
 
-    @describe(id="signIn", summary="Sign in with a name and password.", answer=SessionView, body=SignIn)
+    @describe(id="signIn", answer=SessionView, body=SignIn)
     def post(self, request: Request) -> HttpResponse:
+        """Sign in with a name and password."""
         body = read_body(request, SignIn)
         count_use("sign-in from", client_of(request), most=30, span_s=300)
         count_use("sign-in as", f"{client_of(request)} {body.user}", most=10, span_s=300)
@@ -73,8 +85,9 @@ class Session(ApiView):
         request.user = user
         return json_response(request, _session(request))
 
-    @describe(id="signOut", summary="Sign out.", status=204)
+    @describe(id="signOut", status=204)
     def delete(self, request: Request) -> HttpResponse:
+        """Sign out."""
         logout(request._request)
         return HttpResponse(status=204)
 
@@ -85,19 +98,22 @@ def _session(request: Request) -> SessionView:
 
 
 class Tokens(ApiView):
-    @describe(id="listTokens", summary="Tokens by name; their texts are not kept.", answer=list[TokenView])
+    """The tokens that programs sign in with."""
+
+    @describe(id="listTokens", answer=list[TokenView])
     def get(self, request: Request) -> HttpResponse:
+        """Tokens by name; their texts are not kept."""
         require_administrator(request)
         return json_response(request, [_token(t) for t in list_tokens()])
 
     @describe(
         id="createToken",
-        summary="Make a token. Its text is in this answer and nowhere else.",
         answer=TokenView,
         status=201,
         body=NewToken,
     )
     def post(self, request: Request) -> HttpResponse:
+        """Make a token. Its text is in this answer and nowhere else."""
         require_administrator(request)
         body = read_body(request, NewToken)
         token, text = create_token(user=request.user, name=body.name, project=body.project, days=body.days)
@@ -111,8 +127,11 @@ def _token(token: Token, text: str = "") -> TokenView:
 
 
 class TokenDetail(ApiView):
-    @describe(id="revokeToken", summary="Revoke a token at once.", status=204)
+    """One token."""
+
+    @describe(id="revokeToken", status=204)
     def delete(self, request: Request, token_id: int) -> HttpResponse:
+        """Revoke a token at once."""
         require_administrator(request)
         revoke_token(token_id)
         return HttpResponse(status=204)

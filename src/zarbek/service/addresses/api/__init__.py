@@ -1,0 +1,1 @@
+"""What the API says about addresses."""

@@ -26,6 +26,8 @@ class Wishes(msgspec.Struct, forbid_unknown_fields=True):
 
 
 class Unreachable(msgspec.Struct):
+    """An address of which nothing can be told, why, and since when."""
+
     url: str
     why: str
     since: datetime
@@ -43,13 +45,16 @@ class AddressView(msgspec.Struct):
 
 
 class Addresses(ApiView):
-    @describe(id="getAddresses", summary="Addresses of the web that a project links to, and which could not be reached.",
-              answer=AddressView)  # fmt: skip
+    """Addresses of the web that a project links to, and which hosts are left alone."""
+
+    @describe(id="getAddresses", answer=AddressView)
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """Addresses of the web that a project links to, and which could not be reached."""
         return json_response(request, _view(wishes_of(get_project(slug))))
 
-    @describe(id="setAddresses", summary="Say which addresses of a project are asked.", answer=AddressView, body=Wishes)
+    @describe(id="setAddresses", answer=AddressView, body=Wishes)
     def put(self, request: Request, slug: str) -> HttpResponse:
+        """Say which addresses of a project are asked."""
         require_writer(request, slug)
         wishes = read_body(request, Wishes)
         return json_response(request, _view(set_wishes(get_project(slug), asks=wishes.asks, quiet=wishes.quiet)))
@@ -61,12 +66,15 @@ def _view(found: ProjectAddresses) -> AddressView:
 
 
 class QuietHosts(ApiView):
-    @describe(id="listQuietHosts", summary="Hosts that the portal never asks.", answer=list[str])
+    """Hosts that the portal never asks."""
+
+    @describe(id="listQuietHosts", answer=list[str])
     def get(self, request: Request) -> HttpResponse:
+        """Hosts that the portal never asks."""
         return json_response(request, quiet_hosts())
 
-    @describe(id="setQuietHosts", summary="Name the hosts that the portal never asks; * stands for any text.",
-              answer=list[str], body=list[Line])  # fmt: skip
+    @describe(id="setQuietHosts", answer=list[str], body=list[Line])
     def put(self, request: Request) -> HttpResponse:
+        """Name the hosts that the portal never asks; * stands for any text."""
         require_administrator(request)
         return json_response(request, set_quiet(read_body(request, list[Line])))

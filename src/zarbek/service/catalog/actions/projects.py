@@ -18,6 +18,7 @@ STABLE = "stable"
 
 
 def ensure_project(slug: str, title: str = "") -> Project:
+    """The project of a slug, made where there is none; title: its first one."""
     project, _ = Project.objects.get_or_create(slug=slug, defaults={"title": (title or slug)[:200]})
     return project
 
@@ -52,6 +53,7 @@ def go_live(release: Release, version: str, manifest: Manifest) -> set[str]:
 
 
 def describe_if_latest(project: Project, release: Release, manifest: Manifest) -> set[str]:
+    """Take a project's facts from the manifest of its latest release; the names that changed hands by it."""
     latest = project.aliases.filter(name=LATEST).first()
     return describe_project(project, manifest) if latest is None or latest.release_id == release.pk else set()
 
@@ -218,6 +220,7 @@ _SLUG_CHARS = frozenset("abcdefghijklmnopqrstuvwxyz0123456789-._")
 
 
 def check_slug(slug: str) -> str:
+    """The slug as it is. Raises Problem for what cannot be one."""
     if not slug or len(slug) > 100 or set(slug) - _SLUG_CHARS or slug[0] in "-.":
         raise Problem(f"{slug!r} cannot be a project: use a to z, 0 to 9, hyphen, dot and underscore.")
     return slug

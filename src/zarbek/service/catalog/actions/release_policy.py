@@ -14,6 +14,7 @@ from zarbek.service.common.problems import Conflict, Problem
 
 
 def set_policy(project: Project, body: dict[str, object]) -> dict[str, object]:
+    """Keep when releases are held back; an empty body ends that. Raises Problem."""
     gate = read_policy(body)
     project.policy = msgspec.to_builtins(gate) if gate is not None else {}
     project.save(update_fields=["policy"])

@@ -28,6 +28,9 @@ from zarbek.service.common.problems import Refused
 
 
 class ReleaseView(msgspec.Struct):
+    """support: supported or retired by decision, else empty. is_judged: whether its references are looked at when
+    others publish. held_for: why a policy keeps it from latest. symbols, pages: how many it has."""
+
     version: str
     is_preview: bool
     commit: str
@@ -41,6 +44,8 @@ class ReleaseView(msgspec.Struct):
 
 
 class ProjectView(msgspec.Struct):
+    """latest: a version, empty for none. releases: newest first. purl: package URL (ECMA-427)."""
+
     slug: str
     title: str
     summary: str
@@ -51,18 +56,23 @@ class ProjectView(msgspec.Struct):
 
 
 class ProjectPage(msgspec.Struct):
+    """next: the address of the projects that follow, or null."""
+
     items: list[ProjectView]
     total: int
     next: str | None
 
 
 class ReleasePage(msgspec.Struct):
+    """next: the address of the releases that follow, or null."""
+
     items: list[ReleaseView]
     total: int
     next: str | None
 
 
 def release_view(release: Release, aliases: dict[int, list[str]]) -> ReleaseView:
+    """A release as the API shows it; aliases: by primary key of a release."""
     return ReleaseView(
         release.version, release.is_preview, release.commit, release.published_at,
         sorted(aliases.get(release.pk, [])), release.counts.get("symbols", 0), release.counts.get("pages", 0),
@@ -82,34 +92,41 @@ def project_view(project: Project, live: Iterable[Release] | None = None) -> Pro
 
 
 class Projects(ApiView):
-    @describe(id="listProjects", summary="List the portal's projects by slug.", answer=ProjectPage, parameters=PAGING)
+    """The portal's projects."""
+
+    @describe(id="listProjects", answer=ProjectPage, parameters=PAGING)
     def get(self, request: Request) -> HttpResponse:
+        """List the portal's projects by slug."""
         rows = with_releases(Project.objects.all())
         page = page_of(rows, ("slug",), request.query_params, request.path)
         return json_response(request, {**page, "items": [project_view(p, p.live) for p in page["items"]]})
 
 
 class ProjectDetail(ApiView):
-    @describe(id="getProject", summary="One project with its releases, newest first.", answer=ProjectView)
+    """One project."""
+
+    @describe(id="getProject", answer=ProjectView)
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """One project with its releases, newest first."""
         return json_response(request, project_view(get_project(slug)))
 
     @describe(
         id="removeProject",
-        summary="Remove a project for good, with all its releases, findings and sources.",
         status=204,
     )
     def delete(self, request: Request, slug: str) -> HttpResponse:
+        """Remove a project for good, with all its releases, findings and sources."""
         require_administrator(request)
         remove_project(get_project(slug))
         return HttpResponse(status=204)
 
 
 class Releases(ApiView):
-    @describe(
-        id="listReleases", summary="List a project's releases, newest first.", answer=ReleasePage, parameters=PAGING
-    )
+    """A project's releases."""
+
+    @describe(id="listReleases", answer=ReleasePage, parameters=PAGING)
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """List a project's releases, newest first."""
         view = project_view(get_project(slug))
         return json_response(
             request, page_of_list(view.releases, lambda r: r.version, request.query_params, request.path)
@@ -117,8 +134,11 @@ class Releases(ApiView):
 
 
 class ReleaseRemoval(ApiView):
-    @describe(id="removeRelease", summary="Remove a release or preview for good; aliases move on.", status=204)
+    """One release, to be removed."""
+
+    @describe(id="removeRelease", status=204)
     def delete(self, request: Request, slug: str, version: str) -> HttpResponse:
+        """Remove a release or preview for good; aliases move on."""
         require_administrator(request)
         release = get_release(slug, version)
         if release.version != version:
@@ -134,8 +154,11 @@ class ManifestView(Manifest, kw_only=True):
 
 
 class ReleaseDetail(ApiView):
-    @describe(id="getManifest", summary="The manifest of one release.", answer=ManifestView)
+    """The manifest of one release."""
+
+    @describe(id="getManifest", answer=ManifestView)
     def get(self, request: Request, slug: str, version: str) -> HttpResponse:
+        """The manifest of one release."""
         release = get_release(slug, version)
         facts = {**read_manifest(release), "version": release.version, "choices": release.choices}
         body = msgspec.convert(facts, ManifestView)

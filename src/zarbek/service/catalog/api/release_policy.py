@@ -22,6 +22,8 @@ class Support(msgspec.Struct, forbid_unknown_fields=True):
 
 
 class Override(msgspec.Struct, forbid_unknown_fields=True):
+    """why: a sentence, kept with the name of who says it."""
+
     why: Words
 
 
@@ -52,40 +54,46 @@ class HoldView(msgspec.Struct):
 
 
 def policy_view(policy: dict[str, object]) -> PolicyView:
+    """A policy as the API shows it."""
     return msgspec.convert(policy, PolicyView)
 
 
 class Policy(ApiView):
-    @describe(
-        id="getPolicy", summary="What a release must be free of to become latest; empty for nothing.", answer=PolicyView
-    )
+    """When releases are held back from latest."""
+
+    @describe(id="getPolicy", answer=PolicyView)
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """What a release must be free of to become latest; empty for nothing."""
         return json_response(request, policy_view(get_project(slug).policy))
 
-    @describe(id="setPolicy", summary="Hold releases with such findings back from latest; empty ends the policy.",
-              answer=PolicyView, body=dict)  # fmt: skip
+    @describe(id="setPolicy", answer=PolicyView, body=dict)
     def put(self, request: Request, slug: str) -> HttpResponse:
+        """Hold releases with such findings back from latest; empty ends the policy."""
         require_administrator(request)
         return json_response(request, policy_view(set_policy(get_project(slug), read_body(request, dict))))
 
 
 class ReleaseSupport(ApiView):
+    """Whether a release is supported or retired by decision."""
+
     @describe(
         id="setSupport",
-        summary="Say whether a release is still cared for, and so judged.",
         answer=SupportView,
         body=Support,
     )
     def put(self, request: Request, slug: str, version: str) -> HttpResponse:
+        """Say whether a release is still cared for, and so judged."""
         require_writer(request, slug)
         release = change_support(get_release(slug, version), read_body(request, Support).support)
         return json_response(request, SupportView(release.version, release.support, release.is_judged))
 
 
 class ReleaseHold(ApiView):
-    @describe(id="overrideHold", summary="Let a release that is held back become latest, in one's own name.",
-              answer=HoldView, body=Override)  # fmt: skip
+    """What holds a release back."""
+
+    @describe(id="overrideHold", answer=HoldView, body=Override)
     def post(self, request: Request, slug: str, version: str) -> HttpResponse:
+        """Let a release that is held back become latest, in one's own name."""
         require_administrator(request)
         why = read_body(request, Override).why
         release = override_hold(get_release(slug, version), request.user.get_username(), why)
@@ -93,12 +101,15 @@ class ReleaseHold(ApiView):
 
 
 class Outside(ApiView):
-    @describe(id="listOutside", summary="Where readers are sent for names outside the portal.", answer=dict[str, str])
+    """Where readers are sent for names outside the portal."""
+
+    @describe(id="listOutside", answer=dict[str, str])
     def get(self, request: Request) -> HttpResponse:
+        """Where readers are sent for names outside the portal."""
         return json_response(request, outside_addresses())
 
-    @describe(id="setOutside", summary="Set addresses by namespace, with {name} for the whole name; empty removes one.",
-              answer=dict[str, str], body=dict[Line, Address])  # fmt: skip
+    @describe(id="setOutside", answer=dict[str, str], body=dict[Line, Address])
     def put(self, request: Request) -> HttpResponse:
+        """Set addresses by namespace, with {name} for the whole name; empty removes one."""
         require_administrator(request)
         return json_response(request, set_outside(read_body(request, dict[Line, Address])))

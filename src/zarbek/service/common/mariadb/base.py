@@ -7,8 +7,12 @@ from django.db.backends.mysql.operations import DatabaseOperations as MysqlOpera
 
 
 class DatabaseOperations(MysqlOperations):
+    """Django's, with our own way of writing inserts."""
+
     compiler_module = "zarbek.service.common.mariadb.compiler"
 
 
 class DatabaseWrapper(base.DatabaseWrapper):
+    """A connection to MariaDB."""
+
     ops_class = DatabaseOperations

@@ -17,6 +17,8 @@ __all__ = ["SQLAggregateCompiler", "SQLCompiler", "SQLDeleteCompiler", "SQLInser
 
 
 class SQLInsertCompiler(MysqlInsertCompiler):
+    """Writes inserts of many rows with less work a row."""
+
     def assemble_as_sql(
         self, fields: Sequence[Any], value_rows: Sequence[Sequence[Any]]
     ) -> tuple[Sequence[Sequence[str]], Sequence[Sequence[Any]]]:

@@ -160,6 +160,7 @@ class FindingHistory:
 
 
 def is_from_links(finding: Finding) -> bool:
+    """Whether a finding is one that linking makes."""
     return _is_part(finding.rule, "links")
 
 

@@ -67,6 +67,7 @@ def _check(rule: str, target: str, file: str, fingerprints: Collection[str], rea
 
 
 def end_waiver(waiver: Waiver) -> None:
+    """End a waiver; what it covered counts again."""
     project = waiver.project
     with transaction.atomic():
         waiver.delete()

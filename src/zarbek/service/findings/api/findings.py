@@ -28,6 +28,8 @@ from zarbek.service.publishing.queries import get_reported_run, get_run_with_rep
 
 
 class WaivedBy(msgspec.Struct):
+    """The waiver that covers a finding; until: its last day."""
+
     reason: str
     person: str
     until: date
@@ -51,6 +53,8 @@ class FindingView(msgspec.Struct):
 
 
 class FindingPage(msgspec.Struct):
+    """next: the address of the findings that follow, or null."""
+
     items: list[FindingView]
     total: int
     next: str | None
@@ -81,6 +85,7 @@ _FILTERS = (
 
 
 def asked_findings(request: Request) -> QuerySet[FindingRecord]:
+    """The findings that a request asks for. Raises Problem for a word that is none of its choices."""
     asked = {name: request.query_params.get(name, "") for name in FindingQuery.__struct_fields__}
     if asked["least"]:
         read_choice(request, "least", SEVERITY_ORDER, "note")
@@ -89,6 +94,7 @@ def asked_findings(request: Request) -> QuerySet[FindingRecord]:
 
 
 def finding_view(row: FindingRecord) -> FindingView:
+    """A standing finding as the API shows it."""
     waiver = row.waiver
     return FindingView(
         row.project.slug, row.version, row.branch, row.state, row.cause, row.first_seen_at, row.last_seen_at,
@@ -99,19 +105,24 @@ def finding_view(row: FindingRecord) -> FindingView:
 
 
 class Findings(ApiView):
-    @describe(id="listFindings", summary="Findings of the releases that are judged.", answer=FindingPage,
+    """The findings that stand."""
+
+    @describe(id="listFindings", answer=FindingPage,
               parameters=(*PAGING, *_FILTERS))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
+        """Findings of the releases that are judged."""
         rows = asked_findings(request)
         page = page_of(rows, ("project__slug", "rule", "pk"), request.query_params, request.path)
         return json_response(request, {**page, "items": [finding_view(r) for r in page["items"]]})
 
 
 class FindingGroups(ApiView):
-    @describe(id="groupFindings", summary="The same findings, grouped: the largest group first.",
-              answer=list[FindingGroup],
+    """The findings that stand, in groups."""
+
+    @describe(id="groupFindings", answer=list[FindingGroup],
               parameters=(Parameter("by", "target, owner or rule; target if left out."), *_FILTERS))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
+        """The same findings, grouped: the largest group first."""
         by = read_choice(request, "by", ("target", "owner", "rule"), "target")
         groups: dict[str, list[FindingRecord]] = {}
         for row in asked_findings(request).order_by("pk"):
@@ -135,17 +146,23 @@ _FORMAT = Parameter("format", "json, sarif, junit, csv, markdown or html; json i
 
 
 class LatestReport(ApiView):
-    @describe(id="getReport", summary="The report of the run that published a release.", answer=Report,
+    """The report of a project's release."""
+
+    @describe(id="getReport", answer=Report,
               parameters=(Parameter("version", "A version or alias; latest if left out."), _FORMAT))  # fmt: skip
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """The report of the run that published a release."""
         release = get_release(slug, request.query_params.get("version", ""))
         return report_response(request, get_reported_run(slug, release.version))
 
 
 class RunReport(ApiView):
-    @describe(id="getRunReport", summary="What a run found, against the run before.", answer=Report,
+    """The report of a run."""
+
+    @describe(id="getRunReport", answer=Report,
               parameters=(_FORMAT,))  # fmt: skip
     def get(self, request: Request, run_id: int) -> HttpResponse:
+        """What a run found, against the run before."""
         return report_response(request, get_run_with_report(run_id))
 
 
@@ -171,29 +188,40 @@ class RuleView(msgspec.Struct):
 
 
 class Rules(ApiView):
-    @describe(id="listRules", summary="The rules with their meanings.", answer=list[RuleView])
+    """The rules by which findings are made."""
+
+    @describe(id="listRules", answer=list[RuleView])
     def get(self, request: Request) -> HttpResponse:
+        """The rules with their meanings."""
         return json_response(request, [RuleView(r.id, r.severity, r.meaning, r.fix) for r in RULES])
 
 
 class Health(ApiView):
-    @describe(id="getHealth", summary="References of a project over its runs, oldest first.", answer=list[HealthView])
+    """A project's references over its runs."""
+
+    @describe(id="getHealth", answer=list[HealthView])
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """References of a project over its runs, oldest first."""
         return json_response(request, list_points(get_project(slug)))
 
 
 class Trend(ApiView):
-    @describe(id="getTrend", summary="References over time, of the portal, a team or a project.", answer=list[TrendPoint],
+    """References over the last days."""
+
+    @describe(id="getTrend", answer=list[TrendPoint],
               parameters=(Parameter("owner", "Only projects of this team."), Parameter("project", "Only this project."),
                           Parameter("days", "How many days back; 30 if left out.", "integer", least=1, most_number=3660)))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
+        """References over time, of the portal, a team or a project."""
         days = read_number("days", request.query_params.get("days", "30"), 1, 3660)
         asked = request.query_params
         return json_response(request, list_trend(days, asked.get("owner", ""), asked.get("project", "")))
 
 
 class Map(ApiView):
-    @describe(id="getMap", summary="Which project refers to which, and how its references there come out.",
-              answer=list[MapEdge])  # fmt: skip
+    """Which project refers to which."""
+
+    @describe(id="getMap", answer=list[MapEdge])
     def get(self, request: Request) -> HttpResponse:
+        """Which project refers to which, and how its references there come out."""
         return json_response(request, list_edges())

@@ -31,6 +31,8 @@ class ClaimView(msgspec.Struct):
 
 
 class ClaimPage(msgspec.Struct):
+    """next: the address of the claims that follow, or null."""
+
     items: list[ClaimView]
     total: int
     next: str | None
@@ -44,21 +46,25 @@ class Decision(msgspec.Struct, forbid_unknown_fields=True):
 
 
 def claim_view(claim: NameClaim) -> ClaimView:
+    """A claim as the API shows it."""
     return ClaimView(claim.name, claim.project.slug, claim.is_held, claim.is_shared, claim.since, claim.decided_by)
 
 
 class Names(ApiView):
-    @describe(id="listNames", summary="Names that projects say are their own.", answer=ClaimPage,
+    """Whom names belong to."""
+
+    @describe(id="listNames", answer=ClaimPage,
               parameters=(*PAGING, Parameter("contested", "true for those that several claim and nobody has decided.", "boolean"),
                           Parameter("project", "Only of this project.")))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
+        """Names that projects say are their own."""
         rows = claims_of(request.query_params.get("project", ""), contested=read_flag(request, "contested"))
         page = page_of(rows, ("name", "id"), request.query_params, request.path)
         return json_response(request, {**page, "items": [claim_view(c) for c in page["items"]]})
 
-    @describe(id="decideName", summary="Give a name to one of the projects that claim it, or to several together.",
-              answer=list[ClaimView], body=Decision)  # fmt: skip
+    @describe(id="decideName", answer=list[ClaimView], body=Decision)
     def put(self, request: Request) -> HttpResponse:
+        """Give a name to one of the projects that claim it, or to several together."""
         require_administrator(request)
         wanted = read_body(request, Decision)
         claims = settle_name(wanted.name, wanted.projects, request.user.get_username())

@@ -29,6 +29,8 @@ _PATCHES = Few(2, "patches run")
 
 
 class Edits(msgspec.Struct):
+    """Edits of a release's source, as it was at a commit."""
+
     project: str
     version: str
     commit: str
@@ -36,19 +38,23 @@ class Edits(msgspec.Struct):
 
 
 class EditList(ApiView):
-    @describe(
-        id="listEdits", summary="What to write in place of names that went wrong.", answer=Edits, parameters=_ASKED
-    )
+    """What to write in place of names that went wrong."""
+
+    @describe(id="listEdits", answer=Edits, parameters=_ASKED)
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """What to write in place of names that went wrong."""
         fingerprints = request.query_params.getlist("fingerprint")
         release, edits = list_edits(get_project(slug), likely=read_flag(request, "likely"), fingerprints=fingerprints)
         return json_response(request, Edits(slug, release.version, release.commit, edits))
 
 
 class PatchView(ApiView):
-    @describe(id="getPatch", summary="The same as a unified diff against the gathered commit.", answer=Patch,
+    """The same as a unified diff."""
+
+    @describe(id="getPatch", answer=Patch,
               parameters=_ASKED)  # fmt: skip
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """The same as a unified diff against the gathered commit."""
         fingerprints = request.query_params.getlist("fingerprint")
         with _PATCHES:
             patch = make_patch(get_project(slug), likely=read_flag(request, "likely"), fingerprints=fingerprints)

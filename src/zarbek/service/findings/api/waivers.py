@@ -35,6 +35,8 @@ class NewWaiver(msgspec.Struct, forbid_unknown_fields=True):
 
 
 class WaiverView(msgspec.Struct):
+    """Empty fields cover everything. covers: how many standing findings. until: the last day."""
+
     id: int
     project: str
     rule: str
@@ -49,6 +51,8 @@ class WaiverView(msgspec.Struct):
 
 
 class WaiverPage(msgspec.Struct):
+    """next: the address of the waivers that follow, or null."""
+
     items: list[WaiverView]
     total: int
     next: str | None
@@ -64,18 +68,21 @@ def waiver_view(waiver: Waiver, covers: int) -> WaiverView:
 
 
 class Waivers(ApiView):
-    @describe(id="listWaivers", summary="Waivers, newest first; ended ones say so.", answer=WaiverPage,
+    """The findings that somebody lives with for a while."""
+
+    @describe(id="listWaivers", answer=WaiverPage,
               parameters=(*PAGING, Parameter("project", "Only of this project.")))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
+        """Waivers, newest first; ended ones say so."""
         rows = counted_waivers()
         if slug := request.query_params.get("project"):
             rows = rows.filter(project__slug=slug)
         page = page_of(rows, ("-id",), request.query_params, request.path)
         return json_response(request, {**page, "items": [waiver_view(w, w.covers) for w in page["items"]]})
 
-    @describe(id="addWaivers", summary="Waive findings until a day: one waiver, or one for each fingerprint.",
-              answer=list[WaiverView], status=201, body=NewWaiver)  # fmt: skip
+    @describe(id="addWaivers", answer=list[WaiverView], status=201, body=NewWaiver)
     def post(self, request: Request) -> HttpResponse:
+        """Waive findings until a day: one waiver, or one for each fingerprint."""
         body = read_body(request, NewWaiver)
         if body.project:
             require_writer(request, body.project)
@@ -92,8 +99,11 @@ class Waivers(ApiView):
 
 
 class WaiverDetail(ApiView):
-    @describe(id="endWaiver", summary="End a waiver now.", answer=None, status=204)
+    """One waiver."""
+
+    @describe(id="endWaiver", answer=None, status=204)
     def delete(self, request: Request, waiver_id: int) -> HttpResponse:
+        """End a waiver now."""
         waiver = get_waiver(waiver_id)
         if waiver.project is not None:
             require_writer(request, waiver.project.slug)

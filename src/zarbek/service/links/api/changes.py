@@ -15,10 +15,13 @@ from zarbek.service.links.impact import Impact, impact_of_pattern, impact_of_rel
 
 
 class Compare(ApiView):
-    @describe(id="compareReleases", summary="What changed between two releases, element by element.", answer=Comparison,
+    """What changed between two releases."""
+
+    @describe(id="compareReleases", answer=Comparison,
               parameters=(Parameter("old", "A version, alias or range; the release before the newer one if left out."),
                           Parameter("new", "A version, alias or range; latest if left out.")))  # fmt: skip
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """What changed between two releases, element by element."""
         new = get_release(slug, request.query_params.get("new", ""))
         asked = request.query_params.get("old", "")
         old = get_release(slug, asked) if asked else find_predecessor(new)
@@ -28,11 +31,14 @@ class Compare(ApiView):
 
 
 class ImpactView(ApiView):
-    @describe(id="getImpact", summary="Who refers to a symbol, a pattern, or what a release breaks.", answer=Impact,
+    """Who refers to a symbol, or is affected by a release."""
+
+    @describe(id="getImpact", answer=Impact,
               parameters=(Parameter("name", "A symbol, with all that is in it, or a pattern with *."),
                           Parameter("version", "Where name is looked up; latest if left out."),
                           Parameter("release", "Instead of name: a release, for what it breaks.")))  # fmt: skip
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """Who refers to a symbol, a pattern, or what a release breaks."""
         asked = request.query_params
         if asked.get("release"):
             return json_response(request, impact_of_release(get_release(slug, asked["release"])))

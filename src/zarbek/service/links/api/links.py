@@ -22,6 +22,8 @@ from zarbek.service.links.queries import iter_links, list_referrers
 
 
 class ReferrerView(msgspec.Struct):
+    """A text that refers to a symbol or guide. kind: symbol or page."""
+
     project: str
     version: str
     kind: str
@@ -29,13 +31,15 @@ class ReferrerView(msgspec.Struct):
 
 
 class Links(ApiView):
+    """The mentions of a release with their links."""
+
     @describe(
         id="listLinks",
-        summary="Every mention of a release with its link: JSON Lines.",
         answer=str,
         media_type="application/x-ndjson",
     )
     def get(self, request: Request, slug: str, version: str) -> StreamingHttpResponse:
+        """Every mention of a release with its link: JSON Lines."""
         release = get_release(slug, version)
         return StreamingHttpResponse(_lines(slug, release), content_type="application/x-ndjson")
 
@@ -92,12 +96,14 @@ class _Names:
 
 
 class Referrers(ApiView):
+    """Who refers to a symbol or guide."""
+
     @describe(
         id="listReferrers",
-        summary="Who refers to a symbol or guide, in the newest release of each project.",
         answer=list[ReferrerView],
     )
     def get(self, request: Request, slug: str, path: str) -> HttpResponse:
+        """Who refers to a symbol or guide, in the newest release of each project."""
         project = get_project(slug)
         release = find_release(project, "")
         entry = find_entry(release.pk, path) if release else None

@@ -55,32 +55,40 @@ class DeliveryView(msgspec.Struct):
 
 
 class DeliveryPage(msgspec.Struct):
+    """next: the address of the deliveries that follow, or null."""
+
     items: list[DeliveryView]
     total: int
     next: str | None
 
 
 def hook_view(hook: Webhook, secret: str = "") -> WebhookView:
+    """A webhook as the API shows it; secret: only for who has just made it."""
     return WebhookView(
         hook.pk, hook.url, hook.project.slug if hook.project else "", hook.person, hook.created_at, secret
     )
 
 
 def delivery_view(d: Delivery) -> DeliveryView:
+    """A delivery as the API shows it."""
     return DeliveryView(
         d.pk, d.event, d.type, d.state, d.attempts, d.status, d.problem, d.created_at, d.due_at, d.delivered_at, d.body
     )
 
 
 class Webhooks(ApiView):
-    @describe(id="listWebhooks", summary="Where events are sent.", answer=list[WebhookView])
+    """Where events are sent."""
+
+    @describe(id="listWebhooks", answer=list[WebhookView])
     def get(self, request: Request) -> HttpResponse:
+        """Where events are sent."""
         require_administrator(request)
         return json_response(request, [hook_view(h) for h in list_webhooks()])
 
-    @describe(id="addWebhook", summary="Send events as signed CloudEvents to an address.", answer=WebhookView,
+    @describe(id="addWebhook", answer=WebhookView,
               status=201, body=NewWebhook)  # fmt: skip
     def post(self, request: Request) -> HttpResponse:
+        """Send events as signed CloudEvents to an address."""
         require_administrator(request)
         body = read_body(request, NewWebhook)
         hook, secret = add_webhook(url=body.url, project=body.project, person=request.user.get_username())
@@ -90,17 +98,23 @@ class Webhooks(ApiView):
 
 
 class WebhookDetail(ApiView):
-    @describe(id="removeWebhook", summary="Send no more events there.", answer=None, status=204)
+    """One webhook."""
+
+    @describe(id="removeWebhook", answer=None, status=204)
     def delete(self, request: Request, webhook_id: int) -> HttpResponse:
+        """Send no more events there."""
         require_administrator(request)
         remove_webhook(webhook_id)
         return HttpResponse(status=204)
 
 
 class Deliveries(ApiView):
-    @describe(id="listDeliveries", summary="What was sent to a webhook, newest first.", answer=DeliveryPage,
+    """What was sent to a webhook."""
+
+    @describe(id="listDeliveries", answer=DeliveryPage,
               parameters=PAGING)  # fmt: skip
     def get(self, request: Request, webhook_id: int) -> HttpResponse:
+        """What was sent to a webhook, newest first."""
         require_administrator(request)
         rows = deliveries_to(webhook_id)
         page = page_of(rows, ("-id",), request.query_params, request.path)
@@ -108,8 +122,11 @@ class Deliveries(ApiView):
 
 
 class Redelivery(ApiView):
-    @describe(id="redeliver", summary="Send an event again.", answer=DeliveryView, status=202)
+    """Sending an event again."""
+
+    @describe(id="redeliver", answer=DeliveryView, status=202)
     def post(self, request: Request, delivery_id: int) -> HttpResponse:
+        """Send an event again."""
         require_administrator(request)
         response = json_response(request, delivery_view(redeliver(delivery_id)))
         response.status_code = 202
@@ -117,14 +134,18 @@ class Redelivery(ApiView):
 
 
 class Digests(ApiView):
-    @describe(id="listDigests", summary="Where each team's mail goes.", answer=dict[str, str])
+    """Where each team's mail goes."""
+
+    @describe(id="listDigests", answer=dict[str, str])
     def get(self, request: Request) -> HttpResponse:
+        """Where each team's mail goes."""
         require_administrator(request)
         return json_response(request, digest_addresses())
 
-    @describe(id="setDigests", summary="Set addresses by team; an empty one ends its mail.", answer=dict[str, str],
+    @describe(id="setDigests", answer=dict[str, str],
               body=dict[Line, Line])  # fmt: skip
     def put(self, request: Request) -> HttpResponse:
+        """Set addresses by team; an empty one ends its mail."""
         require_administrator(request)
         wanted = read_body(request, dict[Line, Line])
         for address in wanted.values():

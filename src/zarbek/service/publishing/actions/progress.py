@@ -26,6 +26,7 @@ class RunProgress:
         self._last = 0.0
 
     def enter(self, stage: str) -> None:
+        """Begin a stage."""
         self._write(stage=stage, done=0, total=0, stage_at=timezone.now())
 
     def count(self, done: int, total: int) -> None:
@@ -36,6 +37,7 @@ class RunProgress:
             self._write(done=done, total=total)
 
     def log(self, text: str, level: str = "info") -> None:
+        """Tell something to who follows the run; level: info, warning or error."""
         with self.fenced():
             LogLine.objects.create(run_id=self._run_id, level=level, text=text)
 

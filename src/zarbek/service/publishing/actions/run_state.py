@@ -42,6 +42,7 @@ def give_bundle(run: Run, name: str, digest: str) -> None:
 
 
 def keep_report(run: Run, report: bytes, counts: dict[str, int]) -> None:
+    """Keep a run's report, packed, and its counts."""
     Run.objects.filter(pk=run.pk).update(report=report, counts=counts)
 
 
@@ -78,6 +79,7 @@ def receive_release(run: Run, project: Project, version: str, manifest: Manifest
 
 
 def keep_contents(release: Release, contents: bytes, counts: dict[str, int]) -> None:
+    """Keep where a release's blocks are, packed, and its counts."""
     release.contents, release.counts = contents, counts
     release.save(update_fields=["contents", "counts"])
 

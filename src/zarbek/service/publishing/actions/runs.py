@@ -58,6 +58,7 @@ def start_run(
 
 
 def version_of_tag(tag: str) -> str:
+    """The version that a tag names."""
     return tag.removeprefix("v")
 
 

@@ -36,6 +36,8 @@ _EVENTS_FOR_S = 600.0
 
 
 class RunPage(msgspec.Struct):
+    """next: the address of the runs that follow, or null."""
+
     items: list[RunView]
     total: int
     next: str | None
@@ -47,25 +49,29 @@ class RawBundle(BaseParser):
     media_type = "application/zip"
 
     def parse(self, stream, media_type=None, parser_context=None):  # type: ignore[no-untyped-def]
+        """Nothing: the view reads the body."""
         return {}
 
 
 class Runs(ApiView):
+    """The runs of the portal, and publishing."""
+
     parser_classes = [RawBundle]
 
-    @describe(id="listRuns", summary="List publish runs, newest first.", answer=RunPage,
+    @describe(id="listRuns", answer=RunPage,
               parameters=(*PAGING, Parameter("project", "Only runs of this project."), Parameter("state", "queued, running, done or failed.")))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
+        """List publish runs, newest first."""
         rows = list_runs(request.query_params.get("project", ""), request.query_params.get("state", ""))
         page = page_of(rows, ("-id",), request.query_params, request.path)
         return json_response(request, {**page, "items": [run_view(run) for run in page["items"]]})
 
-    @describe(id="publishBundle", summary="Publish a bundle as a release. Sending the same again changes nothing.",
-              answer=RunView, status=202, body="application/zip",
+    @describe(id="publishBundle", answer=RunView, status=202, body="application/zip",
               parameters=(Parameter("project", "Slug; the manifest's if left out."), Parameter("version", "The manifest's if left out."),
                           Parameter("preview", "true for a preview, which the next one replaces.", "boolean"),
                           Parameter("dry", "true to report only and store nothing.", "boolean")))  # fmt: skip
     def post(self, request: Request) -> HttpResponse:
+        """Publish a bundle as a release. Sending the same again changes nothing."""
         named = request.query_params.get("project", "")
         require_writer(request, named or "?") if named else require_someone(request)
         if request.content_type.partition(";")[0] not in ("application/zip", "application/octet-stream"):
@@ -128,14 +134,20 @@ def inspect_upload(path: str) -> Manifest:
 
 
 class RunDetail(ApiView):
-    @describe(id="getRun", summary="The state of one run.", answer=RunView)
+    """One run."""
+
+    @describe(id="getRun", answer=RunView)
     def get(self, request: Request, run_id: int) -> HttpResponse:
+        """The state of one run."""
         return json_response(request, run_view(get_run(run_id)))
 
 
 class RunCancel(ApiView):
-    @describe(id="cancelRun", summary="End a run that waits or goes; nothing of it is shown.", answer=RunView)
+    """Ending a run."""
+
+    @describe(id="cancelRun", answer=RunView)
     def post(self, request: Request, run_id: int) -> HttpResponse:
+        """End a run that waits or goes; nothing of it is shown."""
         run = get_run(run_id)
         require_writer(request, run.project)
         cancel_run(run, request.user.get_username())
@@ -143,8 +155,11 @@ class RunCancel(ApiView):
 
 
 class RunRetry(ApiView):
-    @describe(id="retryRun", summary="Try again what a failed run was to publish.", answer=RunView, status=202)
+    """Trying a failed run again."""
+
+    @describe(id="retryRun", answer=RunView, status=202)
     def post(self, request: Request, run_id: int) -> HttpResponse:
+        """Try again what a failed run was to publish."""
         run = get_run(run_id)
         require_writer(request, run.project)
         response = json_response(request, run_view(retry_run(run, request.user.get_username())))
@@ -153,8 +168,11 @@ class RunRetry(ApiView):
 
 
 class RunLog(ApiView):
-    @describe(id="getRunLog", summary="What a run has said, oldest first.", answer=list[LogLineView])
+    """What a run has told."""
+
+    @describe(id="getRunLog", answer=list[LogLineView])
     def get(self, request: Request, run_id: int) -> HttpResponse:
+        """What a run has said, oldest first."""
         lines = get_run(run_id).lines.values("at", "level", "text")
         return json_response(request, [LogLineView(**line) for line in lines])
 
@@ -162,8 +180,9 @@ class RunLog(ApiView):
 class RunEvents(ApiView):
     """Progress as Server-Sent Events (HTML standard, section 9.2)."""
 
-    @describe(id="watchRun", summary="Follow a run as it goes.", answer=str, media_type="text/event-stream")
+    @describe(id="watchRun", answer=str, media_type="text/event-stream")
     def get(self, request: Request, run_id: int) -> StreamingHttpResponse:
+        """Follow a run as it goes."""
         get_run(run_id)
         response = StreamingHttpResponse(run_events(run_id), content_type="text/event-stream")
         response["Cache-Control"] = "no-cache"

@@ -30,15 +30,20 @@ class OperationRow(HtmlHolder):
 
 
 class OperationList(msgspec.Struct):
+    """next: the address of the operations that follow, or null."""
+
     items: list[OperationRow]
     total: int
     next: str | None
 
 
 class Operations(ApiView):
-    @describe(id="listOperations", summary="Operations of a release by path.", answer=OperationList,
+    """The operations of a release."""
+
+    @describe(id="listOperations", answer=OperationList,
               parameters=(*PAGING, Parameter("api", "Only of this API."), Parameter("tag", "Only with this tag.")))  # fmt: skip
     def get(self, request: Request, slug: str, version: str) -> HttpResponse:
+        """Operations of a release by path."""
         release = get_release(slug, version)
         api, tag = request.query_params.get("api", ""), request.query_params.get("tag")
         entries = {e.symbol.path: e.symbol for e in iter_entries(release.pk) if e.symbol.kind in ("operation", "api")}

@@ -20,15 +20,17 @@ from zarbek.service.common.problems import NotFound
 from zarbek.service.content.models import Asset
 from zarbek.service.content.queries import find_asset, get_contents, iter_entries
 from zarbek.service.links.relocations import follow
-from zarbek.service.reference.dashboard import Today, get_today
+from zarbek.service.reference.dashboard import Dashboard, get_dashboard
 from zarbek.service.reference.guide_page import get_guide_page
-from zarbek.service.reference.navigation import placement_of
+from zarbek.service.reference.navigation import navigation_of
 from zarbek.service.reference.page_cache import cached_page
-from zarbek.service.reference.page_data import GuidePage, MemberDetails, Placement, SymbolPage
+from zarbek.service.reference.page_data import GuidePage, MemberDetails, Navigation, SymbolPage
 from zarbek.service.reference.symbol_page import get_member_details, get_symbol_page
 
 
 class SymbolRow(msgspec.Struct):
+    """A symbol in a list."""
+
     path: str
     name: str
     kind: str
@@ -37,19 +39,25 @@ class SymbolRow(msgspec.Struct):
 
 
 class SymbolList(msgspec.Struct):
+    """next: the address of the symbols that follow, or null."""
+
     items: list[SymbolRow]
     total: int
     next: str | None
 
 
 class SymbolDetail(ApiView):
+    """The page of a symbol."""
+
     @describe(
         id="getSymbol",
-        summary="The page of one symbol: signature, text, members, findings, referrers.",
         answer=SymbolPage,
     )
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
-        """A symbol that has moved answers from its new address."""
+        """The page of one symbol: signature, text, members, findings, referrers.
+
+        A symbol that has moved answers from its new address.
+        """
         try:
             return body_response(request, *cached_page("symbol", slug, version, path, get_symbol_page))
         except NotFound:
@@ -62,13 +70,15 @@ class SymbolDetail(ApiView):
 
 
 class Members(ApiView):
+    """The members of a type in full."""
+
     @describe(
         id="listMembers",
-        summary="The members of a type in full: signature, text, parameters. Those that follow on a symbol's page.",
         answer=MemberDetails,
         parameters=PAGING,
     )
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
+        """The members of a type in full: signature, text, parameters. Those that follow on a symbol's page."""
         after, size = read_cursor(request.query_params), read_size(request.query_params)
         kind = f"members {after} {size}"
         make = partial(get_member_details, after=after, size=size)
@@ -76,21 +86,30 @@ class Members(ApiView):
 
 
 class GuideDetail(ApiView):
-    @describe(id="getGuide", summary="The page of one guide.", answer=GuidePage)
+    """The page of a guide."""
+
+    @describe(id="getGuide", answer=GuidePage)
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
+        """The page of one guide."""
         return body_response(request, *cached_page("guide", slug, version, path, get_guide_page))
 
 
 class Contents(ApiView):
-    @describe(id="getContents", summary="A release's modules and guides.", answer=Placement)
+    """What a release has, to go from."""
+
+    @describe(id="getContents", answer=Navigation)
     def get(self, request: Request, slug: str, version: str) -> HttpResponse:
-        return json_response(request, placement_of(get_release(slug, version), "", ""))
+        """A release's modules and guides."""
+        return json_response(request, navigation_of(get_release(slug, version), "", ""))
 
 
 class Symbols(ApiView):
-    @describe(id="listSymbols", summary="Public symbols of a release by path.", answer=SymbolList,
+    """The symbols of a release."""
+
+    @describe(id="listSymbols", answer=SymbolList,
               parameters=(*PAGING, Parameter("kind", "Only of this kind.")))  # fmt: skip
     def get(self, request: Request, slug: str, version: str) -> HttpResponse:
+        """Public symbols of a release by path."""
         release = get_release(slug, version)
         kind = request.query_params.get("kind", "")
         rows = sorted(
@@ -107,8 +126,11 @@ class Symbols(ApiView):
 
 
 class AssetDetail(ApiView):
-    @describe(id="getAsset", summary="A picture of a guide.", answer=str, media_type="image/*")
+    """An image of a guide."""
+
+    @describe(id="getAsset", answer=str, media_type="image/*")
     def get(self, request: Request, slug: str, version: str, path: str) -> FileResponse:
+        """A picture of a guide."""
         release = get_release(slug, version)
         digest = get_contents(release.pk).assets.get(path)
         asset = find_asset(release.project, digest) if digest else None
@@ -145,7 +167,10 @@ def _is_pinned(release: Release, version: str) -> bool:
     return release.version == version and not release.is_preview
 
 
-class Dashboard(ApiView):
-    @describe(id="getToday", summary="What happened lately, and the portal's health in figures.", answer=Today)
+class PortalDashboard(ApiView):
+    """What the portal says of itself."""
+
+    @describe(id="getDashboard", answer=Dashboard)
     def get(self, request: Request) -> HttpResponse:
-        return json_response(request, get_today())
+        """What happened lately, and the portal's health in figures."""
+        return json_response(request, get_dashboard())

@@ -18,6 +18,8 @@ from zarbek.service.search.queries import search
 
 
 class HitView(msgspec.Struct):
+    """What was found. href: its page."""
+
     project: str
     version: str
     kind: str
@@ -29,12 +31,15 @@ class HitView(msgspec.Struct):
 
 
 class Search(ApiView):
-    @describe(id="search", summary="Find symbols and guides by name, part of a name, near miss or words.", answer=list[HitView],
+    """Searching the newest releases."""
+
+    @describe(id="search", answer=list[HitView],
               parameters=(Parameter("q", "What to look for; may hold project:, kind:, language: and version: filters."),
                           Parameter("project", "Only of this project."), Parameter("kind", "Only of this kind."),
                           Parameter("language", "Only of this language, as java or cpp."),
                           Parameter("version", "In this release instead of the newest."), Parameter("limit", "Hits at most.", "integer", least=1, most_number=500)))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
+        """Find symbols and guides by name, part of a name, near miss or words."""
         asked = request.query_params
         try:
             query = parse_query(

@@ -27,19 +27,25 @@ class AnyBody(BaseParser):
     media_type = "*/*"
 
     def parse(self, stream, media_type=None, parser_context=None):  # type: ignore[no-untyped-def]
+        """Nothing: the view reads the body."""
         return {}
 
 
 class AheadList(ApiView):
-    @describe(id="listAhead", summary="Repositories that have what the portal has not published.",
-              answer=list[SourceView])  # fmt: skip
+    """Repositories that are ahead of the portal."""
+
+    @describe(id="listAhead", answer=list[SourceView])
     def get(self, request: Request) -> HttpResponse:
+        """Repositories that have what the portal has not published."""
         return json_response(request, [source_view(s, request=request) for s in list_ahead()])
 
 
 class Poll(ApiView):
-    @describe(id="pollSource", summary="Look now what a repository has that the portal has not.", answer=SourceView)
+    """Asking a repository what it has."""
+
+    @describe(id="pollSource", answer=SourceView)
     def post(self, request: Request, source_id: int) -> HttpResponse:
+        """Look now what a repository has that the portal has not."""
         source = get_source(source_id)
         require_writer(request, source.project.slug)
         poll_source(source.pk)
@@ -52,9 +58,10 @@ class Hook(ApiView):
     parser_classes = [AnyBody]
     authentication_classes = []
 
-    @describe(id="callHook", summary="Have a repository looked at, by a signed call.", answer=None, status=202,
+    @describe(id="callHook", answer=None, status=202,
               body="*/*")  # fmt: skip
     def post(self, request: Request, source_id: int) -> HttpResponse:
+        """Have a repository looked at, by a signed call."""
         source = find_source(source_id)
         body = request.stream.read(_MAX_BODY) if request.stream else b""
         # An unknown source, or one without a secret, is answered like a wrong signature: nobody learns which

@@ -87,15 +87,17 @@ class Fetch(msgspec.Struct):
 
 
 class Sources(ApiView):
-    @describe(id="listSources", summary="Where a project's releases come from.", answer=list[SourceView])
+    """The repositories of a project."""
+
+    @describe(id="listSources", answer=list[SourceView])
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """Where a project's releases come from."""
         rows = get_project(slug).sources.select_related("project")
         return json_response(request, [source_view(s, request=request) for s in rows])
 
-    @describe(
-        id="addSource", summary="Register a git repository of a project.", answer=SourceView, status=201, body=NewSource
-    )
+    @describe(id="addSource", answer=SourceView, status=201, body=NewSource)
     def post(self, request: Request, slug: str) -> HttpResponse:
+        """Register a git repository of a project."""
         require_administrator(request)
         body = read_body(request, NewSource)
         if body.folder.startswith("/") or ".." in body.folder.split("/"):
@@ -111,17 +113,22 @@ class Sources(ApiView):
 
 
 class SourceDetail(ApiView):
-    @describe(id="removeSource", summary="Gather a repository no more; what was published of it stays.", status=204)
+    """One repository."""
+
+    @describe(id="removeSource", status=204)
     def delete(self, request: Request, source_id: int) -> HttpResponse:
+        """Gather a repository no more; what was published of it stays."""
         require_administrator(request)
         remove_source(get_source(source_id))
         return HttpResponse(status=204)
 
 
 class Fetches(ApiView):
-    @describe(id="fetchReleases", summary="Gather and publish a tag, all new tags of a pattern, or a branch as a preview.",
-              answer=list[RunView], status=202, body=Fetch)  # fmt: skip
+    """Having the portal gather by itself."""
+
+    @describe(id="fetchReleases", answer=list[RunView], status=202, body=Fetch)
     def post(self, request: Request, slug: str) -> HttpResponse:
+        """Gather and publish a tag, all new tags of a pattern, or a branch as a preview."""
         require_writer(request, slug)
         body = read_body(request, Fetch)
         source = get_project(slug).sources.first()

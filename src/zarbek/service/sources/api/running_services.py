@@ -60,15 +60,17 @@ def service_state(service: RunningService, *, is_told: bool = True) -> ServiceSt
 
 
 class Services(ApiView):
-    @describe(id="listServices", summary="The running services that a project is gathered from.",
-              answer=list[ServiceState])  # fmt: skip
+    """The running services of a project."""
+
+    @describe(id="listServices", answer=list[ServiceState])
     def get(self, request: Request, slug: str) -> HttpResponse:
+        """The running services that a project is gathered from."""
         is_told = may_write(request, slug)
         return json_response(request, [service_state(s, is_told=is_told) for s in get_project(slug).services.all()])
 
-    @describe(id="setServices", summary="Say which services a project is gathered from, all of them at once.",
-              answer=list[ServiceState], body=list[ServiceEntry])  # fmt: skip
+    @describe(id="setServices", answer=list[ServiceState], body=list[ServiceEntry])
     def put(self, request: Request, slug: str) -> HttpResponse:
+        """Say which services a project is gathered from, all of them at once."""
         require_administrator(request)
         entries = read_body(request, list[ServiceEntry])
         for entry in entries:
@@ -82,9 +84,11 @@ class Services(ApiView):
 
 
 class ServicePoll(ApiView):
-    @describe(id="pollServices", summary="Ask a project's services for their descriptions now.",
-              answer=list[ServiceState])  # fmt: skip
+    """Asking them for their descriptions."""
+
+    @describe(id="pollServices", answer=list[ServiceState])
     def post(self, request: Request, slug: str) -> HttpResponse:
+        """Ask a project's services for their descriptions now."""
         require_writer(request, slug)
         project = get_project(slug)
         poll_services(project.pk)

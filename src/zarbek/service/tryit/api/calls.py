@@ -18,12 +18,14 @@ _CALLS = Few(4, "calls run")
 
 
 class Calls(ApiView):
+    """Sending requests through the portal."""
+
     @describe(
         id="makeCall",
-        summary="Send a request to a server that the project allows; its answer, and whether that fits the description.",
         body=CallBody, answer=CallResult,
     )  # fmt: skip
     def post(self, request: Request, slug: str, version: str) -> HttpResponse:
+        """Send a request to a server that the project allows; its answer, and whether that fits the description."""
         wanted = read_body(request, CallBody)
         count_use("calls of", client_of(request), most=MAX_CALLS, span_s=60)
         with _CALLS:

@@ -38,6 +38,7 @@ class Place:
     generics: list[str] = field(default_factory=list)
 
     def inside(self, path: str, *, owner: str = "", access: str = "public", visibility: str | None = None) -> Place:
+        """The place of what is declared in this one's namespace or, with an owner, type."""
         is_namespace = not owner
         return Place(
             path, path if is_namespace else self.module, visibility or self.visibility, access, owner, self.depth + 1,

@@ -31,6 +31,7 @@ class Imports:
         self.is_module = False
 
     def read(self, root: Node) -> None:
+        """Take what a file imports, exports and thereby is."""
         for node in root.named_children:
             if node.type == "import_statement":
                 self.is_module = True

@@ -19,6 +19,7 @@ _GENERATED = frozenset({"dataclass", "named-tuple", "typed-dict"})
 
 
 def class_flags(node: ast.ClassDef, bases: list[str]) -> list[str]:
+    """What the bases tell of a class: enum, exception, protocol and the like."""
     flags: list[str] = []
     for base in bases:
         head, bracket, _ = base.partition("[")
@@ -40,6 +41,7 @@ def class_flags(node: ast.ClassDef, bases: list[str]) -> list[str]:
 
 
 def class_kind(name: str, flags: list[str]) -> str:
+    """enum, exception or class."""
     if "enum" in flags:
         return "enum"
     if "exception" in flags:

@@ -28,6 +28,8 @@ _CHANGES = {"setter": "settable", "deleter": "deletable", "expression": "express
 
 @dataclass(slots=True)
 class Marks:
+    """What the decorators of a function or class say of it."""
+
     flags: list[str] = field(default_factory=list)
     shown: list[str] = field(default_factory=list)
     is_property: bool = False
@@ -38,12 +40,14 @@ class Marks:
     deprecated: Deprecation | None = None
 
     def with_deprecation(self, doc: Doc | None) -> Doc | None:
+        """A doc text with the deprecation of the decorator, unless it tells of one itself."""
         if self.deprecated is None or (doc is not None and doc.deprecated is not None):
             return doc
         return msgspec.structs.replace(doc or Doc(), deprecated=self.deprecated)
 
 
 def read_decorators(nodes: list[ast.expr], text: SourceText) -> Marks:
+    """Decorators that mean something become marks; the others are shown."""
     marks = Marks()
     for node in nodes:
         call = node if isinstance(node, ast.Call) else None

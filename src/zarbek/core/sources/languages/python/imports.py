@@ -6,6 +6,7 @@ import ast
 
 
 def read_import(node: ast.Import, imports: dict[str, str]) -> None:
+    """Take the names that an import statement binds (language reference 7.11)."""
     for alias in node.names:
         if alias.asname:
             imports[alias.asname] = alias.name
@@ -31,6 +32,7 @@ def read_import_from(
 
 
 def absolute_base(node: ast.ImportFrom, module: str, is_package: bool) -> str:
+    """The module that a from-import is from, with its leading dots resolved; empty above the top."""
     if not node.level:
         return node.module or ""
     parts = module.split(".")

@@ -10,6 +10,8 @@ from pathlib import PurePosixPath
 
 @dataclass(frozen=True, slots=True)
 class ModuleFile:
+    """A file by the name of its module. is_stub: a .pyi file (PEP 484)."""
+
     file: str
     module: str
     is_package: bool

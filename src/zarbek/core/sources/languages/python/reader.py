@@ -74,6 +74,7 @@ def read_module(source: str, *, file: str, module: str, is_package: bool) -> Mod
 
 
 def is_private_name(name: str) -> bool:
+    """Whether a name begins with an underscore and is no special one (language reference 2.3.2)."""
     return name.startswith("_") and not (name.startswith("__") and name.endswith("__"))
 
 

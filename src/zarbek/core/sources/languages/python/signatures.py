@@ -48,6 +48,7 @@ class SourceText:
         return text.encode()[start:end].decode(errors="replace")
 
     def annotation(self, node: ast.expr | None) -> str:
+        """An annotation as it is written, without the quotes of a forward reference (PEP 484)."""
         if node is None:
             return ""
         if type(node) is ast.Constant and isinstance(node.value, str):

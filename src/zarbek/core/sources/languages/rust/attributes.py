@@ -44,6 +44,7 @@ class Attributes:
         return ["unlisted"] if self.hidden else []
 
     def add_lines(self, lines: list[str], line: int) -> None:
+        """Add lines of doc text that begin at a line of the file."""
         if not self.lines:
             self.line = line
         self.lines += lines
@@ -89,6 +90,7 @@ def read_comment(node: Node, tree: SourceTree, into: Attributes, *, inner: bool 
 
 
 def read_attribute(node: Node, tree: SourceTree, into: Attributes, shift: int = 0) -> None:
+    """Take what an attribute says of its item (Rust reference, Attributes). shift: lines before the tree's first."""
     attribute = next((c for c in node.named_children if c.type == "attribute"), None)
     if attribute is None or not attribute.named_child_count:
         return

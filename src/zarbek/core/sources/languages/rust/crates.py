@@ -20,6 +20,7 @@ _PATH = re.compile(
 
 
 def locate_rust(own: list[str], files: list[str], read: Read) -> list[SourceFile]:
+    """Each file by the path of its module. own: files to locate, files: all there are; read: a file's text."""
     crates = _crates(files, read)
     located = {file: module for file in own if (module := _module_of(file, crates, own, files))}
     places = [(t, m, f) for f in located for t, m in _places_of(f, located[f], set(own), read)]

@@ -41,6 +41,7 @@ class Group:
 
     @property
     def text(self) -> str:
+        """The group with its brackets, as it is written."""
         return self.opening + text_of(self.inside) + self.tail + CLOSING[self.opening]
 
 
@@ -85,6 +86,7 @@ def _tokens(text: str, most: int) -> Iterator[re.Match[str]]:
 
 
 def text_of(trees: tuple[Tree, ...]) -> str:
+    """Tokens as they are written, with what stands between them."""
     return "".join(tree.lead + tree.text for tree in trees)
 
 

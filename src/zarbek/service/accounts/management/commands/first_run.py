@@ -14,9 +14,12 @@ from zarbek.service.accounts.actions import PREFIX, make_first_administrator
 
 
 class Command(BaseCommand):
+    """Makes the first administrator."""
+
     help = "Make the administrator and write password and token to the state folder, if nobody ever has."
 
     def handle(self, *args: Any, **options: Any) -> None:
+        """Make them, unless there ever was one."""
         make_first_administrator(_write_secrets)
 
 

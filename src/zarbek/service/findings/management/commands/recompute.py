@@ -13,12 +13,16 @@ from zarbek.service.links.affected import list_judged
 
 
 class Command(BaseCommand):
+    """Computes links and findings anew and compares them with what is kept."""
+
     help = "Recompute all links and findings of judged releases and report every difference; there should be none."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
+        """Add --keep."""
         parser.add_argument("--keep", action="store_true", help="keep what was computed, as after an upgrade")
 
     def handle(self, *args: Any, **options: Any) -> None:
+        """Print each difference; ends with an error where there was one that is not kept."""
         count = 0
         for found in list_differences():
             count += 1

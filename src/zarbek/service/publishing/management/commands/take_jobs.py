@@ -21,12 +21,16 @@ COLLECTOR_THRESHOLDS = (50_000, 20, 50)
 
 
 class Command(BaseCommand):
+    """Takes jobs from one queue, in a process of its own."""
+
     help = "Take jobs from a queue until told to stop."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
+        """Add --queue."""
         parser.add_argument("--queue", required=True)
 
     def handle(self, *args: Any, **options: Any) -> None:
+        """Take jobs until told to stop."""
         worker = Worker(
             queue_names=[options["queue"]], interval=0.2, batch=False, backend_name="default", startup_delay=False,
             max_tasks=None, worker_id=settings.WORKER_ID, excluded_queue_names=[],

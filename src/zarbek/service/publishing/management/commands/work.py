@@ -17,12 +17,16 @@ QUEUES = ("default", "chores", "outside")
 
 
 class Command(BaseCommand):
+    """Watches over the processes that take jobs."""
+
     help = "Run a worker until it is told to stop."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
+        """Add --queue."""
         parser.add_argument("--queue", action="append", choices=QUEUES, help="only this one; all if left out")
 
     def handle(self, *args: Any, **options: Any) -> None:
+        """Watch until told to stop, then end them."""
         keeper = ProcessSupervisor(options["queue"] or QUEUES)
         for number in (signal.SIGTERM, signal.SIGINT):
             signal.signal(number, lambda *_: sys.exit(0))

@@ -5,7 +5,7 @@ import json
 import random
 import unittest
 
-from tests.core.sources.interfaces.test_formats import ASYNC
+from tests.core.sources.interfaces.test_asyncapi import ASYNC
 from tests.core.sources.interfaces.test_openapi import SEA
 from tests.support.interfaces import HEAD
 from zarbek.core.jsonschema.example_generation import example_for

@@ -2,16 +2,16 @@
   import { Loader } from "../../lib/loader.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { ago, capital, count, exactTime, figure, join, percent, spell } from "../../lib/words";
-  import { getToday, type Today } from "./api";
+  import { getDashboard, type Dashboard } from "./api";
   import RunningLine from "./RunningLine.svelte";
   import Trend from "./Trend.svelte";
 
-  const loader = new Loader<Today>();
-  loader.load("today", getToday);
+  const loader = new Loader<Dashboard>();
+  loader.load("dashboard", getDashboard);
   const today = $derived(loader.data);
   const hour = new Date().getHours();
   const greeting = hour < 12 ? "Good morning" : hour < 18 ? "Good afternoon" : "Good evening";
-  const turn = (t: Today["turns"][number]) =>
+  const turn = (t: Dashboard["by_owner"][number]) =>
     [
       t.dangling ? `${figure(t.dangling)} dangling` : "",
       t.stale ? `${figure(t.stale)} stale` : "",
@@ -75,10 +75,10 @@
           </li>
         {/each}
       </ul>
-      {#if today.turns.length}
+      {#if today.by_owner.length}
         <h2 class="mt-8">Whose turn it is</h2>
         <ul class="rows">
-          {#each today.turns as owner (owner.owner)}
+          {#each today.by_owner as owner (owner.owner)}
             <li class="grid gap-x-6 sm:grid-cols-[150px_1fr_210px]">
               <strong>{owner.owner || "Nobody"}</strong>
               <span>{turn(owner)} <span class="small soft">in {join(owner.projects)}</span></span>

@@ -1,6 +1,6 @@
 import { call } from "../../lib/http/client";
 
-export interface Today {
+export interface Dashboard {
   name: string;
   references: number;
   dangling: number;
@@ -14,7 +14,7 @@ export interface Today {
     at: string;
     counts: Record<string, number>;
   }[];
-  turns: { owner: string; dangling: number; stale: number; text: number; projects: string[] }[];
+  by_owner: { owner: string; dangling: number; stale: number; text: number; projects: string[] }[];
   running: {
     id: number;
     project: string;
@@ -26,4 +26,4 @@ export interface Today {
   trend: { day: string; dangling: number }[];
 }
 
-export const getToday = () => call<Today>("/today");
+export const getDashboard = () => call<Dashboard>("/dashboard");

@@ -1,6 +1,6 @@
 <script lang="ts">
-  import type { Today } from "./api";
-  let { run }: { run: Today["running"][number] } = $props();
+  import type { Dashboard } from "./api";
+  let { run }: { run: Dashboard["running"][number] } = $props();
 </script>
 
 <a class="plain block" href="/runs/{run.id}"

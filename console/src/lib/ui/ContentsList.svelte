@@ -1,0 +1,35 @@
+<script lang="ts">
+  import type { Navigation } from "../types";
+  let { navigation }: { navigation: Navigation } = $props();
+</script>
+
+<nav aria-label="Contents of {navigation.project}" class="contents-list min-w-0">
+  <p class="small soft mb-2 font-semibold">
+    <a class="plain inline! border-0! p-0!" href="/projects/{navigation.project}"
+      >{navigation.project}</a
+    >
+    {navigation.version}
+    {#if navigation.version === navigation.newest}<span class="text-accent ml-1">newest</span
+      >{:else}<a class="ml-1 inline! border-0! p-0!" href="/projects/{navigation.project}"
+        >newest is {navigation.newest}</a
+      >{/if}
+  </p>
+  {#each navigation.modules as crumb (crumb.path + crumb.depth)}
+    <a
+      class="plain {crumb.depth ? 'inner' : ''}"
+      href={crumb.href}
+      title={crumb.path}
+      aria-current={crumb.current ? "page" : undefined}>{crumb.name}</a
+    >
+  {/each}
+  {#if navigation.guides.length}
+    <p class="small soft mt-6 mb-2 font-semibold">Guides</p>
+    {#each navigation.guides as crumb (crumb.path)}
+      <a
+        class="plain {crumb.depth ? 'inner' : ''}"
+        href={crumb.href}
+        aria-current={crumb.current ? "page" : undefined}>{crumb.name}</a
+      >
+    {/each}
+  {/if}
+</nav>

@@ -1,0 +1,1 @@
+"""What a portal can be asked, by subject."""

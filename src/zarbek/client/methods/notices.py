@@ -1,0 +1,40 @@
+"""Who is told of what."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from zarbek.client.methods.caller import Caller
+from zarbek.client.values.sources import Delivery, Webhook
+
+
+class Notices(Caller):
+    """Who is told of what."""
+
+    def add_webhook(self, url: str, project: str = "") -> Webhook:
+        """Send events there; the answer holds the secret that signs them."""
+        return self._post("/webhooks", {"url": url, "project": project}, Webhook)
+
+    def webhooks(self) -> list[Webhook]:
+        """Where events are sent; without their secrets."""
+        return self._get("/webhooks", list[Webhook])
+
+    def remove_webhook(self, webhook_id: int) -> None:
+        """Send no more events there."""
+        self._delete(f"/webhooks/{webhook_id}")
+
+    def deliveries(self, webhook_id: int) -> Iterator[Delivery]:
+        """What was sent, newest first."""
+        return self._pages(f"/webhooks/{webhook_id}/deliveries", Delivery)
+
+    def redeliver(self, delivery_id: int) -> Delivery:
+        """Send an event once more."""
+        return self._post(f"/deliveries/{delivery_id}/redelivery", {}, Delivery)
+
+    def set_digests(self, wanted: dict[str, str]) -> dict[str, str]:
+        """Mail addresses by team; an empty one ends its mail."""
+        return self._post("/digests", wanted, dict[str, str], "PUT")
+
+    def digests(self) -> dict[str, str]:
+        """Mail addresses by team."""
+        return self._get("/digests", dict[str, str])

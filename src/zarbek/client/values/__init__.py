@@ -1,0 +1,1 @@
+"""What the portal answers, as its API's description says."""

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Component } from "svelte";
+  import { pending } from "./lib/http/pending.svelte";
   import { router } from "./lib/router.svelte";
   import Masthead from "./features/session/Masthead.svelte";
 
@@ -53,10 +54,19 @@
 
 <a href="#main" class="sr-only focus:not-sr-only">Skip to the text</a>
 <Masthead />
+<p role="status" class="waiting small soft">{pending.slow ? "Loading …" : ""}</p>
 <div id="main" tabindex="-1" class="outline-none">
   {#if found}
     {#await found.page then loaded}
       <loaded.default {...found.values} />
+    {:catch}
+      <main class="mx-auto max-w-[1140px] px-6 py-10">
+        <h1>That did not work</h1>
+        <p class="sentence mt-3">
+          A part of the portal could not be loaded; it may have been renewed since you came.
+          <a href={router.path} target="_self">Load it again</a>
+        </p>
+      </main>
     {/await}
   {:else}
     <main class="mx-auto max-w-[1140px] px-6 py-10">

@@ -62,7 +62,7 @@ class Browsing(unittest.TestCase):
     def until(self, wanted, condition):
         """What `condition` of the browser gives once it is true; a failure says what the page was like instead."""
         try:
-            return WebDriverWait(self.browser, PATIENCE).until(condition)
+            return WebDriverWait(self.browser, PATIENCE, poll_frequency=0.1).until(condition)
         except TimeoutException:
             text = self.browser.find_element(By.TAG_NAME, "body").text[:1000]
             log = "\n".join(e["message"] for e in self.browser.get_log("browser"))

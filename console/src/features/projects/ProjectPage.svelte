@@ -89,6 +89,7 @@
                 : count(release.pages, "guide")}</span
             >
           </li>
+        {:else}<li class="soft">Nothing of it is published yet.</li>
         {/each}
       </ul>
       {#if loader.data.health.length > 1}

@@ -16,7 +16,11 @@
   <main class="mx-auto max-w-[1140px] px-6 py-9">
     <h1 class="sr-only">Projects</h1>
     <p class="sentence">
-      <strong>{count(loader.data.length, "project")}</strong> with {count(releases, "release")}.
+      {#if loader.data.length}
+        <strong>{count(loader.data.length, "project")}</strong> with {count(releases, "release")}.
+      {:else}
+        There is no project yet. <code>zarbek publish PATH</code> brings the first.
+      {/if}
     </p>
     <ul class="rows mt-6">
       {#each loader.data as project (project.slug)}

@@ -28,9 +28,13 @@
   <main class="mx-auto max-w-[1140px] px-6 py-9">
     <h1 class="sr-only">Reference</h1>
     <p class="sentence">
-      <strong>{count(modules, "module")}</strong> and <strong>{count(guides, "guide")}</strong> in
-      {count(loader.data.length, "project")}. Press <kbd class="font-mono text-[0.8em]">/</kbd> to look
-      something up.
+      {#if loader.data.length}
+        <strong>{count(modules, "module")}</strong> and <strong>{count(guides, "guide")}</strong> in
+        {count(loader.data.length, "project")}. Press <kbd class="font-mono text-[0.8em]">/</kbd> to look
+        something up.
+      {:else}
+        There is nothing to read yet. <code>zarbek publish PATH</code> brings the first project.
+      {/if}
     </p>
     <div class="mt-8 grid gap-x-11 gap-y-8 sm:grid-cols-2 min-[960px]:grid-cols-3">
       {#each loader.data as place (place.project)}

@@ -56,13 +56,17 @@
   <main class="mx-auto max-w-[1140px] px-6 py-9">
     <h1 class="sr-only">Findings</h1>
     <p class="sentence">
-      <strong>{count(loader.data.total, "finding")}</strong>
-      {loader.data.total === 1 ? "stands" : "stand"} in {count(
-        distinct(rows.map((r) => r.project)).length,
-        "project",
-      )}{#if by === "target" && groups.length}, about <strong
-          >{count(groups.length, "thing")}</strong
-        >{/if}.
+      {#if loader.data.total}
+        <strong>{count(loader.data.total, "finding")}</strong>
+        {loader.data.total === 1 ? "stands" : "stand"} in {count(
+          distinct(rows.map((r) => r.project)).length,
+          "project",
+        )}{#if by === "target" && groups.length}, about <strong
+            >{count(groups.length, "thing")}</strong
+          >{/if}.
+      {:else}{[...router.query.keys()].some((name) => name !== "by" && name !== "notes")
+          ? "No finding is like that."
+          : "No finding stands."}{/if}
       {#if query.includes("least=")}<button
           type="button"
           class="text-accent cursor-pointer underline underline-offset-4"

@@ -35,7 +35,8 @@
     <p class="soft"><a class="plain" href="/projects/{slug}">{slug}</a></p>
     <h1>A patch for {patch.version}</h1>
     <p class="sentence mt-2">
-      It mends <strong>{count(patch.made, "name")}</strong> and touches nothing else.
+      {#if patch.made}It mends <strong>{count(patch.made, "name")}</strong> and touches nothing else.
+      {:else}There is nothing to mend beyond doubt.{/if}
       {#if patch.diff}<a href={address} download="{slug}-{patch.version}.diff">Save it</a>, then
         <code class="text-[18px]">git apply</code> it on
         <code class="text-[18px]">{patch.commit.slice(0, 10)}</code>.{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Trouble from "../../lib/ui/Trouble.svelte";
   import { exactTime, figure } from "../../lib/words";
   import { RunState, STAGES } from "./run.svelte";
 
@@ -18,8 +19,10 @@
 </script>
 
 <svelte:head><title>Run {id}</title></svelte:head>
-<main class="mx-auto max-w-[1140px] px-6 py-9">
-  {#if run}
+{#if state.problem}
+  <Trouble problem={state.problem} />
+{:else if run}
+  <main class="mx-auto max-w-[1140px] px-6 py-9">
     <p class="soft">
       Run {run.id}{run.actor ? `, started by ${run.actor}` : ""}, {exactTime(run.created_at)}
     </p>
@@ -78,7 +81,5 @@
         </li>
       {/each}
     </ul>
-  {:else}
-    <p class="soft">Looking for run {id} …</p>
-  {/if}
-</main>
+  </main>
+{/if}

@@ -17,9 +17,13 @@
   <main class="mx-auto max-w-[1140px] px-6 py-9">
     <h1 class="sr-only">Reports</h1>
     <p class="sentence">
-      <strong>{count(loader.data.total, "run")}</strong> so far{#if failed}, <span class="dangling"
-          >{failed} of the last hundred failed</span
-        >{/if}. <a href="/findings">All findings</a> that stand now.
+      {#if loader.data.total}
+        <strong>{count(loader.data.total, "run")}</strong> so far{#if failed}, <span
+            class="dangling">{failed} of the last hundred failed</span
+          >{/if}. <a href="/findings">All findings</a> that stand now.
+      {:else}
+        Nothing was published yet. <code>zarbek publish PATH</code> makes the first report.
+      {/if}
     </p>
     <ul class="rows mt-6">
       {#each loader.data.items as run (run.id)}

@@ -1,21 +1,32 @@
+import { Problem } from "../../lib/http/client";
 import type { Run } from "../../lib/types";
-import { type Line, watchRun } from "./api";
+import { getRun, type Line, watchRun } from "./api";
 
 export const STAGES = ["receive", "store", "link", "index", "live", "report"];
 
 export class RunState {
   run = $state.raw<Run>();
+  problem = $state.raw<Problem>();
   lines = $state.raw<Line[]>([]);
 
   /** Start following; returns how to stop. */
   follow(id: string) {
-    this.run = undefined;
+    this.run = this.problem = undefined;
     this.lines = [];
-    return watchRun(
+    let isFollowed = true;
+    getRun(id).then(
+      (run) => isFollowed && (this.run ??= run),
+      (problem: Problem) => isFollowed && (this.problem = problem),
+    );
+    const stop = watchRun(
       id,
       (run) => (this.run = run),
       (line) => (this.lines = [...this.lines, line]),
     );
+    return () => {
+      isFollowed = false;
+      stop();
+    };
   }
 
   /** How a stage stands: done, now, failed or later. */

@@ -1,3 +1,5 @@
+import { pending } from "./pending.svelte";
+
 /** The one way to the service: JSON in and out, problems (RFC 9457) as errors. */
 export class Problem extends Error {
   status: number;
@@ -22,14 +24,22 @@ export async function call<T>(path: string, options: RequestInit = {}): Promise<
   if (options.body) headers.set("Content-Type", "application/json");
   let response: Response;
   try {
-    response = await fetch(`/api/v1${path}`, { ...options, headers });
+    response = await pending.during(fetch(`/api/v1${path}`, { ...options, headers }));
   } catch {
     throw new Problem(0, { detail: "The service does not answer. Try again in a moment." });
   }
-  const text = await response.text();
-  const body = text ? JSON.parse(text) : null;
+  const body = read(await response.text());
   if (!response.ok) throw new Problem(response.status, body ?? {});
   return body as T;
+}
+
+/** What is no JSON comes from something between the reader and the service, and says nothing. */
+function read(text: string) {
+  try {
+    return text ? JSON.parse(text) : null;
+  } catch {
+    return null;
+  }
 }
 
 /** A path segment by segment, with its slashes kept. */

@@ -88,7 +88,7 @@ class Wheel(unittest.TestCase):
             "DJANGO_SETTINGS_MODULE": "zarbek.service.settings", "ZARBEK_HOME": str(self.folder / "home"), "PATH": "",
         }  # fmt: skip
         page = run(python, script, "/", env=environment)
-        self.assertTrue(page.stdout.startswith("200 <!doctype html>"), page.stdout[:200] + page.stderr[-2000:])
+        self.assertEqual(page.stdout[:19], "200 <!doctype html>", page.stderr[-2000:])
         code = re.search(r'src="([^"]+\.js)"', page.stdout)[1]
         served = run(python, script, code, env=environment)
         self.assertEqual(served.stdout[:4], "200 ", served.stderr[-2000:])

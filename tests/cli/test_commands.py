@@ -20,7 +20,7 @@ class Local(unittest.TestCase):
     def test_every_verb_explains_itself_with_an_example(self):
         for verb in VERBS:
             with self.subTest(verb):
-                self.assertTrue(load_command(verb).EXAMPLE.startswith(f"zarbek {verb}"))
+                self.assertRegex(load_command(verb).EXAMPLE, rf"^zarbek {verb}\b")
 
     def test_gather_and_inspect(self):
         with tempfile.TemporaryDirectory() as name:

@@ -14,15 +14,8 @@ import httpx
 
 from tests.support.running import running
 from tests.support.sources import write_files
+from tests.support.waiting import until
 from zarbek.client import PortalProblem
-
-
-def until(check, within_s=30.0):
-    """What a check says at last."""
-    end = time.monotonic() + within_s
-    while not (found := check()) and time.monotonic() < end:
-        time.sleep(0.1)
-    return found
 
 
 class Case(unittest.TestCase):
@@ -165,7 +158,7 @@ class Crowds(Case):
             )
             statuses.append(answer.status_code)
         self.assertEqual((statuses[0], statuses[-1]), (401, 429))
-        self.assertTrue(answer.headers["Retry-After"].isdecimal())
+        self.assertRegex(answer.headers["Retry-After"], r"^[0-9]+$")
 
 
 class Uploads(Case):
@@ -214,9 +207,7 @@ class Index(Case):
         run = self.portal.publish({f"{later}.py": f'def g{later}():\n    """G."""\n'}, later, "1.0")
         self.assertEqual(run.state, "done")
         for name in (f"f{self.slug}", f"g{later}"):
-            self.assertTrue(
-                until(lambda name=name: self.find(name).status_code == 200 and self.find(name).json(), 60), name
-            )
+            until(lambda name=name: self.find(name).status_code == 200 and self.find(name).json(), 60)
         self.assertEqual(self.portal.http.get("/health/ready").status_code, 200)
 
     def test_one_that_is_deleted_is_built_anew_and_publishes_go_on(self):
@@ -263,9 +254,7 @@ class Removing(Case):
         self.assertEqual(code, 0)
         self.assertEqual(portal.http.get(f"/api/v1/projects/{slug}").status_code, 404)
         self.assertNotIn(slug, [p.slug for p in portal.client.projects()])
-        self.assertTrue(
-            until(lambda: [f for f in portal.client.findings(project=user) if f.finding.rule == "dangling/project"])
-        )
+        until(lambda: [f for f in portal.client.findings(project=user) if f.finding.rule == "dangling/project"])
         left = portal.in_service("""
             import time
             from zarbek.service.catalog.models import Project, Release
@@ -373,7 +362,7 @@ class Outward(Case):
             def states(hook):
                 return [d.state for d in self.portal.client.deliveries(hook) if self.slug in d.body]
 
-            self.assertTrue(until(lambda: states(fast) == ["delivered"]))
+            until(lambda: states(fast) == ["delivered"])
         finally:
             for hook in (*slow, fast):
                 self.portal.client.remove_webhook(hook)

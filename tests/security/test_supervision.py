@@ -6,7 +6,6 @@ import signal
 import subprocess
 import sys
 import tempfile
-import time
 import unittest
 import urllib.error
 import urllib.request
@@ -16,6 +15,7 @@ import httpx
 
 from tests.support.hostile import write_members
 from tests.support.running import ROOT
+from tests.support.waiting import until
 from tests.test_run import free_port
 from zarbek.client import Portal
 
@@ -41,13 +41,6 @@ def children_of(pid: int) -> dict[int, str]:
             if parent == above:
                 found[child] = commands[child]
                 pending.append(child)
-    return found
-
-
-def until(check, within_s=60.0):
-    end = time.monotonic() + within_s
-    while not (found := check()) and time.monotonic() < end:
-        time.sleep(0.2)
     return found
 
 
@@ -104,23 +97,21 @@ class Supervision(unittest.TestCase):
         os.kill(before[0], signal.SIGKILL)
         for _ in range(20):
             self.assertEqual(httpx.get(f"{self.url}/health/live", timeout=10).status_code, 200)
-        self.assertTrue(
-            until(lambda: len(self.find("web.server")) == len(before) and before[0] not in self.find("web.server"))
-        )
+        until(lambda: len(self.find("web.server")) == len(before) and before[0] not in self.find("web.server"))
 
     def test_a_worker_that_dies_and_a_hand_of_it_that_dies_are_started_again(self):
         for part in ("manage work", "take_jobs --queue default"):
             with self.subTest(part):
-                self.assertTrue(until(lambda part=part: self.find(part)))
+                until(lambda part=part: self.find(part))
                 (pid,) = self.find(part)
                 os.kill(pid, signal.SIGKILL)
-                self.assertTrue(until(lambda part=part, pid=pid: [p for p in self.find(part) if p != pid]))
-        self.assertTrue(until(lambda: len(self.find("take_jobs")) == 3))
+                until(lambda part=part, pid=pid: [p for p in self.find(part) if p != pid])
+        until(lambda: len(self.find("take_jobs")) == 3)
 
     def test_a_database_that_dies_is_started_again(self):
         (pid,) = self.find("mariadbd")
         os.kill(pid, signal.SIGKILL)
-        self.assertTrue(until(lambda: [p for p in self.find("mariadbd") if p != pid] and self.answers()))
+        until(lambda: [p for p in self.find("mariadbd") if p != pid] and self.answers())
 
     def test_nobody_else_starts_in_the_folder_and_no_orphan_holds_up_the_next_start(self):
         second = subprocess.run([sys.executable, str(ROOT / "tools" / "supervise.py"), "serve"], env={**self.environment, "ZARBEK_PORT": str(free_port())},
@@ -132,7 +123,7 @@ class Supervision(unittest.TestCase):
         self.process.wait()
         self.process.stdout.close()
         self.begin()
-        self.assertTrue(until(lambda: not [pid for pid in mine if Path(f"/proc/{pid}").exists()], 30))
+        until(lambda: not [pid for pid in mine if Path(f"/proc/{pid}").exists()], 30)
         self.assertTrue(self.answers())
 
     def test_what_was_revoked_stays_revoked(self):
@@ -178,7 +169,7 @@ class Supervision(unittest.TestCase):
         client = self.client
         client.add_source("slow", str(folder))
         (run,) = client.fetch("slow", tag="v1")
-        self.assertTrue(until(lambda: client.run(run.id).state == "failed"))
+        until(lambda: client.run(run.id).state == "failed")
         self.assertIn("longer than 0.2 s", client.run(run.id).problem)
         self.assertEqual(until(lambda: not list((self.home / "work").glob("gather-*")), 10), True)
 
@@ -192,11 +183,11 @@ class Supervision(unittest.TestCase):
         try:
             client = self.client
             run = client.publish(bundle)
-            self.assertTrue(until(lambda: client.run(run.id).state == "failed", 90))
+            until(lambda: client.run(run.id).state == "failed", 90)
             self.assertIn("took longer than 1.5 s", client.run(run.id).problem)
             self.assertEqual(client.project("large").releases, [])
             after = client.publish(small)
-            self.assertTrue(until(lambda: client.run(after.id).state == "done"))
+            until(lambda: client.run(after.id).state == "done")
         finally:
             bundle.unlink()
             small.unlink()

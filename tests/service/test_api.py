@@ -15,7 +15,7 @@ class Problems(unittest.TestCase):
         self.assertEqual((response.status_code, response.headers["content-type"]), (status, "application/problem+json"))
         body = response.json()
         self.assertEqual((body["status"], body["code"]), (status, code))
-        self.assertTrue(body["detail"])
+        self.assertRegex(body["detail"], r"^[A-Z/].* .*\.$")
 
     def test_every_error_is_a_problem(self):
         portal = running()
@@ -156,7 +156,7 @@ class Health(unittest.TestCase):
         self.assertEqual(http.get("/health/live").json(), {"status": "live"})
         ready = http.get("/health/ready").json()
         self.assertEqual(set(ready["checks"]), {"database", "queue", "index", "disk", "stuck runs"})
-        self.assertTrue(all(check["ok"] for check in ready["checks"].values()))
+        self.assertEqual([name for name, check in ready["checks"].items() if not check["ok"]], [])
 
 
 if __name__ == "__main__":

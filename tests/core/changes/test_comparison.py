@@ -280,9 +280,8 @@ class OtherLanguages(unittest.TestCase):
         ):  # fmt: skip
             with self.subTest(new):
                 self.assertEqual([t for t in told(old, new, file) if t[2]], [])
-        self.assertTrue(
-            any(t[2] for t in told("export function f(a: string) {}", "export function f(a: number) {}", "src/a.ts"))
-        )
+        found = told("export function f(a: string) {}", "export function f(a: number) {}", "src/a.ts")
+        self.assertIn(True, [t[2] for t in found])
 
     def test_a_member_with_a_body_asks_nothing_of_those_who_implement(self):
         for old, new, file in (

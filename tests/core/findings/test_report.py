@@ -54,7 +54,7 @@ class Comparison(unittest.TestCase):
 
     def test_rule_ids_are_unique_and_explained(self):
         self.assertEqual(len({r.id for r in RULES}), len(RULES))
-        self.assertTrue(all(r.meaning.endswith(".") and r.fix.endswith(".") for r in RULES))
+        self.assertEqual({text[-1:] for rule in RULES for text in (rule.meaning, rule.fix)}, {"."})
 
     def test_every_rule_has_its_meaning_mend_and_an_example_in_the_documentation(self):
         page = (Path(__file__).parents[3] / "docs" / "rules.md").read_text()

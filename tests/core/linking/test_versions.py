@@ -72,7 +72,7 @@ class Versions(unittest.TestCase):
         chosen = newest(versions)
         finals = [v for v in versions if "rc" not in v]
         self.assertIn(chosen, finals or versions)
-        self.assertFalse(any(sort_key(v)[1] > sort_key(chosen)[1] for v in (finals or versions)))
+        self.assertEqual([v for v in (finals or versions) if sort_key(v)[1] > sort_key(chosen)[1]], [])
 
 
 class Support(unittest.TestCase):

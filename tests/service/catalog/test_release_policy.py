@@ -58,7 +58,7 @@ class Reports(Case):
         (elsewhere,) = report.elsewhere
         owners = {f.file: f.owner for f in elsewhere.findings}
         self.assertEqual(owners, {f"{self.user}/__init__.py": "Users", f"{self.user}/extra.py": "Extras"})
-        self.assertTrue(all(f.certain for f in elsewhere.findings))
+        self.assertEqual([f.certain for f in elsewhere.findings], [True, True])
         self.assertGreater(report.examined.mentions, 0)
         groups = self.portal.client.finding_groups("target", project=self.user)
         self.assertEqual([(g.key, g.count) for g in groups], [(f"{self.lib}/{self.lib}.old_name", 2)])

@@ -56,7 +56,7 @@ class Proxies(unittest.TestCase):
 
     def test_hosts_without_a_proxy(self):
         self.assertEqual(proxy_for(httpx.URL("https://straight.halmere.example/")), "")
-        self.assertTrue(proxy_for(httpx.URL("https://other.halmere.example/")))
+        self.assertRegex(proxy_for(httpx.URL("https://other.halmere.example/")), r"^http://")
 
 
 if __name__ == "__main__":

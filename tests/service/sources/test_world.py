@@ -1,7 +1,6 @@
 """What the portal asks of the world and tells it: addresses, repositories, webhooks, mail, feeds."""
 
 import subprocess
-import time
 import unittest
 import uuid
 from datetime import UTC, datetime
@@ -11,17 +10,10 @@ from standardwebhooks import Webhook as Signer
 
 from tests.support.running import running
 from tests.support.sources import write_files
+from tests.support.waiting import until
 from zarbek.client import PortalProblem
 
 ATOM = "{http://www.w3.org/2005/Atom}"
-
-
-def until(found, seconds=20.0):
-    """What a call answers once that is true; what it answered last, in the end."""
-    end = time.monotonic() + seconds
-    while not (answer := found()) and time.monotonic() < end:
-        time.sleep(0.2)
-    return answer
 
 
 class Case(unittest.TestCase):
@@ -108,12 +100,12 @@ class Urls(Case):
         files = {"guides/index.md": f"# A\n\n[x]({url}/gone) [y]({url}/page)\n"}
         client = self.portal.client
         self.portal.publish(files, self.slug, "1.0")
-        self.assertTrue(until(lambda: self.findings("dangling/url"), 40))
+        until(lambda: self.findings("dangling/url"), 40)
         for number, wishes in enumerate(({"asks": False}, {"asks": True, "quiet": ["127.0.0.*"]}), 1):
             with self.subTest(wishes):
                 client.set_addresses(self.slug, **wishes)
                 self.portal.publish({**files, "x.py": f"X = {number}"}, self.slug, f"1.{number}")
-                self.assertTrue(until(lambda: not self.findings("dangling/url"), 40))
+                until(lambda: not self.findings("dangling/url"), 40)
         _, text, _ = self.portal.command("addresses", "--leave", "*.halmere.invalid")
         self.assertIn("*.halmere.invalid", text)
         self.assertEqual(
@@ -231,11 +223,11 @@ class Notices(Case):
         self.portal.publish({f"{self.slug}.py": text, "zarbek.toml": f'owner = "{team}"\n'}, self.slug, "1.0")
         for path in ("portal", f"projects/{self.slug}", f"teams/{team}"):
             answer = self.portal.http.get(f"/feeds/{path}.atom")
-            self.assertTrue(answer.headers["Content-Type"].startswith("application/atom+xml"))
+            self.assertRegex(answer.headers["Content-Type"], r"^application/atom\+xml\b")
             feed = ElementTree.fromstring(answer.content)
             entry = feed.find(f"{ATOM}entry")
             self.assertIn(self.slug, entry.findtext(f"{ATOM}title"))
-            self.assertTrue(entry.findtext(f"{ATOM}id").startswith("http"))
+            self.assertRegex(entry.findtext(f"{ATOM}id"), r"^https?://\S+$")
             self.assertNotIn("<script", entry.findtext(f"{ATOM}summary") or "")
         self.assertEqual(self.portal.http.get("/feeds/projects/nothing.atom").status_code, 404)
 

@@ -36,7 +36,7 @@ OPTIONS = (
     Option("paths", "list", "the whole folder", "Folders that hold the sources, relative to this file.", 'paths = ["src"]'),
     Option("include", "list", "all but tests", "Patterns, as in gitignore, of files to read.", 'include = ["src/**/*.py"]'),
     Option("exclude", "list", "nothing", "Patterns of files to leave out.", 'exclude = ["src/tidebook/_tables.py"]'),
-    Option("visibility", "public, internal or private", "public", "How much readers see.", 'visibility = "public"'),
+    Option("visibility", "public, internal or private", "public", "How much readers see.", 'visibility = "internal"'),
     Option("special_members", "true or false", "false", "Show special methods such as __iter__.", "special_members = true"),
     Option("namespaces", "list", "the top-level packages", "Top-level names that belong to this project.", 'namespaces = ["tidebook"]'),
     Option("macros", "list", "recognised", "C and C++ macros that expand to nothing a reader needs; NAME=text replaces one.", 'macros = ["HULL_API", "HULL_OPEN=namespace hull {"]'),

@@ -9,7 +9,6 @@ from hypothesis import strategies as st
 
 from zarbek.core.errors import UnreadableText
 from zarbek.core.sources.interfaces.documents import Document, read_document
-from zarbek.core.sources.interfaces.pointers import parse_pointer, split_reference, write_pointer
 
 VALUES = st.recursive(
     st.none() | st.booleans() | st.integers(-1000, 1000) | st.text(alphabet="ab:-#'\" {}é\n", max_size=8),
@@ -80,13 +79,5 @@ class Yaml(unittest.TestCase):
             read_document("a.json", b'{"a": ' * 5000)
 
 
-class Pointers(unittest.TestCase):
-    @given(st.lists(st.text(max_size=5), max_size=4).map(tuple))
-    def test_written_pointers_are_read_again(self, parts):
-        self.assertEqual(parse_pointer(write_pointer(parts)), parts)
-
-    def test_references_are_joined_like_addresses(self):
-        self.assertEqual(split_reference("../b.yaml#/x", "a/c.yaml"), ("b.yaml", "/x"))
-        self.assertEqual(split_reference("#top", "a.yaml"), ("a.yaml", "top"))
-        self.assertEqual(split_reference("b.json", "https://x.example/a/c.json"), ("https://x.example/a/b.json", ""))
-        self.assertIsNone(parse_pointer("anchor"))
+if __name__ == "__main__":
+    unittest.main()

@@ -43,9 +43,9 @@ class AnySource(unittest.TestCase):
         lines = source.count("\n") + 1
         for path, symbol in read_as(source, file).items():
             self.assertEqual(symbol.path, path)
-            self.assertTrue(1 <= symbol.line <= lines, (path, symbol.line))
+            self.assertIn(symbol.line, range(1, lines + 1), path)
             for mention in symbol.mentions:
-                self.assertTrue(1 <= mention.line <= lines, (path, mention))
+                self.assertIn(mention.line, range(1, lines + 1), (path, mention))
             if not symbol.doc:
                 continue
             html = str(render(f"{symbol.doc.summary}\n\n{symbol.doc.body}", lambda _address: None))

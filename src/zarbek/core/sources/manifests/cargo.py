@@ -21,11 +21,11 @@ def read_cargo(text: str) -> PackageFacts:
         data = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
         return PackageFacts(unreadable=[f"it is no TOML: {error}"], file="Cargo.toml")
-    package = data.get("package", {})
+    package, wanted = (value if isinstance(value := data.get(key), dict) else {} for key in ("package", "dependencies"))
     name = str(package.get("name", ""))
     found = []
-    for key, wanted in data.get("dependencies", {}).items():
-        table = wanted if isinstance(wanted, dict) else {"version": wanted}
+    for key, version in wanted.items():
+        table = version if isinstance(version, dict) else {"version": version}
         found.append(Dependency(cargo_purl(str(table.get("package", key))), str(table.get("version", ""))))
 
     def plain(key: str) -> str:

@@ -32,7 +32,7 @@ def read_csproj(text: str, stem: str) -> PackageFacts:
             )
 
     def first(tag: str) -> str:
-        return next((e.text.strip() for e in root.iter(tag) if e.text), "")
+        return next((e.text.strip() for e in root.iterfind(f"PropertyGroup/{tag}") if e.text), "")
 
     name = first("PackageId") or first("AssemblyName") or stem
     return PackageFacts(

@@ -28,8 +28,8 @@ def read_package_json(text: str) -> PackageFacts:
     for group in ("peerDependencies", "dependencies"):
         declared = data.get(group)
         for name, wanted in declared.items() if isinstance(declared, dict) else ():
-            plain = str(wanted) if isinstance(wanted, str) and ":" not in wanted else ""
-            found[name] = Dependency(npm_purl(name), plain.removeprefix("workspace:"))
+            plain = wanted.removeprefix("workspace:") if isinstance(wanted, str) else ""
+            found[name] = Dependency(npm_purl(name), "" if ":" in plain else plain)
     repository = data.get("repository", "")
     address = repository.get("url", "") if isinstance(repository, dict) else repository
     name = str(data.get("name", ""))

@@ -9,8 +9,9 @@ from dataclasses import dataclass, field
 import msgspec
 
 from zarbek.core.model.doc_text import Deprecation, Doc
+from zarbek.core.sources.comments.block_tags import find_instead
 from zarbek.core.sources.languages.python.signatures import SourceText
-from zarbek.core.sources.markup.rst import deprecates_all, instead_in
+from zarbek.core.sources.markup.rst import deprecates_all
 
 _PROPERTIES = frozenset(
     {"property", "cached_property", "memoized_property", "hybrid_property", "abstractproperty",
@@ -80,7 +81,7 @@ def _read_deprecated(call: ast.Call | None) -> Deprecation:
     texts = [s for s in strings if isinstance(s, str)]
     since = texts.pop(0) if len(texts) > 1 and texts[0][:1].isdigit() else ""
     message = texts[0] if texts else ""
-    return Deprecation(since, message, instead_in(message))
+    return Deprecation(since, message, find_instead(message))
 
 
 def _dataclass_options(call: ast.Call | None) -> list[str]:
@@ -123,7 +124,7 @@ def _warned(call: ast.Call) -> Deprecation | None:
     text = " ".join(words.split())
     if not text or _PLACEHOLDER.search(text) or not deprecates_all(text, is_first=True):
         return None
-    return Deprecation(text=text, instead=instead_in(text))
+    return Deprecation(text=text, instead=find_instead(text))
 
 
 def _is_warning(call: ast.Call) -> bool:

@@ -37,5 +37,5 @@ def absolute_base(node: ast.ImportFrom, module: str, is_package: bool) -> str:
         return node.module or ""
     parts = module.split(".")
     drop = node.level - (1 if is_package else 0)
-    parts = parts[: len(parts) - drop] if drop else parts
+    parts = parts[: max(len(parts) - drop, 0)]
     return ".".join([*parts, *([node.module] if node.module else [])])

@@ -335,12 +335,12 @@ class Outward(Case):
         done = self.portal.in_service(f"""
             import time, resource
             import httpx
-            from zarbek.service.common.egress import OutwardTransport, get_bounded
+            from zarbek.service.common.egress import EgressTransport, get_bounded
             before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
             for path in ("/head", "/body", "/flood"):
                 started = time.monotonic()
                 try:
-                    with httpx.Client(transport=OutwardTransport(["127.0.0.1"], total_s=2, max_bytes=2**22), timeout=5) as http:
+                    with httpx.Client(transport=EgressTransport(["127.0.0.1"], total_s=2, max_bytes=2**22), timeout=5) as http:
                         get_bounded(http, "{self.url}" + path, limit=2**20)
                     print(path, "answered")
                 except httpx.HTTPError as error:

@@ -7,7 +7,7 @@ from unittest import mock
 
 import httpx
 
-from zarbek.service.common.egress import OutwardRefused, OutwardTransport, proxy_for
+from zarbek.service.common.egress import EgressRefused, EgressTransport, proxy_for
 
 
 class Proxy(BaseHTTPRequestHandler):
@@ -39,7 +39,7 @@ class Proxies(unittest.TestCase):
         cls.enterClassContext(mock.patch.dict("os.environ", environment))
 
     def ask(self, url):
-        with httpx.Client(transport=OutwardTransport([])) as http:
+        with httpx.Client(transport=EgressTransport([])) as http:
             return http.get(url)
 
     def test_the_proxy_looks_up_what_is_not_known_here(self):
@@ -50,7 +50,7 @@ class Proxies(unittest.TestCase):
             self.ask("https://nowhere.invalid/")
 
     def test_what_is_known_to_lie_inside_is_not_asked_by_a_proxy_either(self):
-        with self.assertRaises(OutwardRefused) as refused:
+        with self.assertRaises(EgressRefused) as refused:
             self.ask("http://127.0.0.1:9/")
         self.assertTrue(refused.exception.is_known)
 

@@ -13,7 +13,7 @@ class LanguageProfile:
     """family: languages of one family see each other's names. builtins: names that every scope
     sees last.
 
-    scope: whether imports hold for a whole module or for one file. outward: whether the names
+    scope: whether imports hold for a whole module or for one file. sees_enclosing: whether the names
     of enclosing modules are in scope too. imports_first: whether an import hides a name of the
     file's own module. implicit: modules whose names are always in scope. suffix: whether a
     name may leave out its beginning. instead: first parts that stand for a place in the module
@@ -28,7 +28,7 @@ class LanguageProfile:
     #: Members by which a class answers for names that it does not declare.
     dynamic: frozenset[str] = frozenset()
     scope: Literal["module", "file"] = "module"
-    outward: bool = False
+    sees_enclosing: bool = False
     imports_first: bool = False
     implicit: tuple[str, ...] = ()
     #: All names of the modules that are always in scope, where they are known.
@@ -108,19 +108,19 @@ KOTLIN = LanguageProfile(
     builtins=_words("Any Unit Nothing Boolean Byte Char Double Float Int Long Short String Array List Map Set"),
 )  # fmt: skip
 CSHARP = LanguageProfile(
-    language="csharp", family="dotnet", scope="file", outward=True,
+    language="csharp", family="dotnet", scope="file", sees_enclosing=True,
     builtins=_words(
         "bool byte char decimal double float int long nint nuint object sbyte short string uint ulong ushort "
         "void dynamic"
     ),
 )  # fmt: skip
 CPP = LanguageProfile(
-    language="cpp", family="c", separator="::", scope="file", outward=True, suffix=True,
+    language="cpp", family="c", separator="::", scope="file", sees_enclosing=True, suffix=True,
     builtins=_words(
         "bool char char8_t char16_t char32_t double float int long short signed unsigned void wchar_t auto std"
     ),
 )  # fmt: skip
-C = LanguageProfile(language="c", family="c", scope="file", outward=True, builtins=CPP.builtins)
+C = LanguageProfile(language="c", family="c", scope="file", sees_enclosing=True, builtins=CPP.builtins)
 GO = LanguageProfile(
     language="go", family="go", scope="file",
     builtins=_words(

@@ -143,9 +143,9 @@ class ScopeLookup(ReleaseLookup):
             is_module = at.kind in MODULE_KINDS
             if is_module and is_inside:
                 at, is_inside = index.module_at(module) or at, False  # Where it stands, not where it is offered.
-            if not is_module or profile.outward or at.path == module or at.kind == "module":
+            if not is_module or profile.sees_enclosing or at.path == module or at.kind == "module":
                 yield at
-            if is_module and not profile.outward:
+            if is_module and not profile.sees_enclosing:
                 return
             at = index.symbols.get(at.parent)
 

@@ -18,7 +18,7 @@ from zarbek.core.findings.url_rules import Answer, UrlVerdict
 from zarbek.service.addresses.models import UrlCheck
 from zarbek.service.addresses.queries import host_of
 from zarbek.service.common.batches import batched
-from zarbek.service.common.egress import OutwardRefused, OutwardTransport, get_bounded
+from zarbek.service.common.egress import EgressRefused, EgressTransport, get_bounded
 from zarbek.service.common.packing import digest_of
 
 AGENT = "ZarbekLinks"
@@ -68,7 +68,7 @@ class UrlChecker:
         self, *, transport: httpx.BaseTransport | None = None, sleep: Callable[[float], None] = time.sleep
     ) -> None:
         self._http = httpx.Client(
-            transport=transport or OutwardTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S,
+            transport=transport or EgressTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S,
             headers={"User-Agent": f"{AGENT}/{__version__}", "Accept": "text/html,*/*;q=0.8"},
         )  # fmt: skip
         self._sleep = sleep
@@ -185,7 +185,7 @@ def _wrong(what: str, response: httpx.Response) -> tuple[Answer, httpx.Headers]:
 
 def _trouble(error: Exception) -> Answer:
     """What went wrong in words, and whether it is sure to stay so."""
-    if isinstance(error, OutwardRefused):
+    if isinstance(error, EgressRefused):
         return Answer(trouble="has no host of that name") if not error.is_known else Answer(is_left_alone=True)
     cause: BaseException | None = error
     while cause is not None:

@@ -26,7 +26,7 @@ BESIDE = 8
 _until: ContextVar[float] = ContextVar("until", default=float("inf"))
 
 
-class OutwardRefused(httpx.TransportError):
+class EgressRefused(httpx.TransportError):
     """The address may not be asked for. The message says why; is_known: whether the host has an address."""
 
     def __init__(self, message: str, *, is_known: bool) -> None:
@@ -41,7 +41,7 @@ class AnswerTooLarge(httpx.TransportError):
         super().__init__(f"It is larger than {limit // 2**20} MiB")
 
 
-class OutwardTransport(httpx.BaseTransport):
+class EgressTransport(httpx.BaseTransport):
     """Looks a host up once, judges what it found, and connects to that very address: a name that
     answers differently the second time leads nowhere else. Every request has a connection of its own.
 
@@ -78,7 +78,7 @@ class OutwardTransport(httpx.BaseTransport):
             resolve(host, self._allowed)
         except HostRefused as error:
             if error.is_known:
-                raise OutwardRefused(str(error), is_known=True) from error
+                raise EgressRefused(str(error), is_known=True) from error
 
 
 def proxy_for(url: httpx.URL) -> str:
@@ -116,7 +116,7 @@ class _Net(httpcore.SyncBackend):
         try:
             address = resolve(host, self._allowed)
         except HostRefused as error:
-            raise OutwardRefused(str(error), is_known=error.is_known) from error
+            raise EgressRefused(str(error), is_known=error.is_known) from error
         return _Stream(super().connect_tcp(address, port, **options), _until.get(), self._max_bytes)
 
 

@@ -43,7 +43,7 @@ def list_edits(
 ) -> tuple[Release, list[Edit]]:
     """What to write instead, where that is beyond doubt; with likely, also where more than spelling speaks for it.
 
-    prints: fingerprints of findings whose suggestion someone has accepted; only theirs, if any.
+    fingerprints: of findings whose suggestion someone has accepted; only theirs, if any.
     """
     release = get_release(project.slug, "")
     rows = alive(project).filter(rule__in=[*PATCHED_RULES, "stale/redirect"])

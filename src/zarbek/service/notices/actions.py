@@ -23,7 +23,7 @@ from zarbek.core.material.network_addresses import HostRefused, resolve
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project
-from zarbek.service.common.egress import OutwardTransport, beside, get_bounded
+from zarbek.service.common.egress import EgressTransport, beside, get_bounded
 from zarbek.service.common.problems import Conflict, NotFound, Problem
 from zarbek.service.common.signing import new_signing_secret
 from zarbek.service.findings.html_report import Group, items_of
@@ -104,7 +104,7 @@ def send(delivery: Delivery) -> Sent:
     }  # fmt: skip
     try:
         with httpx.Client(
-            transport=OutwardTransport(settings.ALLOWED_PRIVATE, total_s=2 * settings.URL_TIMEOUT_S),
+            transport=EgressTransport(settings.ALLOWED_PRIVATE, total_s=2 * settings.URL_TIMEOUT_S),
             timeout=settings.URL_TIMEOUT_S,
         ) as http:
             answer = get_bounded(

@@ -21,7 +21,7 @@ from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.material.git_repository import export_commit, reach
 from zarbek.core.material.processes import Bounds, hold_to
 from zarbek.core.sources.interfaces.remote_documents import MAX_BYTES, Fetch, FetchFailed
-from zarbek.service.common.egress import OutwardTransport, get_bounded
+from zarbek.service.common.egress import EgressTransport, get_bounded
 
 
 class Request(msgspec.Struct, kw_only=True):
@@ -103,7 +103,7 @@ def _work(request: Request) -> None:
 @contextmanager
 def outward_fetch(request: Request) -> Iterator[Fetch]:
     """Fetches schemas from outside, never from private networks that the settings do not allow."""
-    with httpx.Client(transport=OutwardTransport(request.allowed_private), timeout=request.url_timeout_s) as http:
+    with httpx.Client(transport=EgressTransport(request.allowed_private), timeout=request.url_timeout_s) as http:
 
         def fetch(address: str) -> bytes:
             try:

@@ -16,7 +16,7 @@ from zarbek.core.errors import UnreadableText
 from zarbek.core.sources.interfaces.documents import read_document
 from zarbek.core.sources.interfaces.remote_documents import FetchFailed, fetch_referred, is_allowed
 from zarbek.service.catalog.models import Project
-from zarbek.service.common.egress import OutwardTransport, get_bounded
+from zarbek.service.common.egress import EgressTransport, get_bounded
 from zarbek.service.publishing.actions.runs import start_run
 from zarbek.service.publishing.models import Run
 from zarbek.service.sources.models import RunningService
@@ -45,7 +45,7 @@ def ask_service(service: RunningService) -> Asked:
     """Ask a service for its description, only for what differs from the last. Touches no database."""
     try:
         with httpx.Client(
-            transport=OutwardTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S,
+            transport=EgressTransport(settings.ALLOWED_PRIVATE), timeout=settings.URL_TIMEOUT_S,
             follow_redirects=False, headers={"User-Agent": _AGENT},
         ) as http:  # fmt: skip
             return _ask(service, http)

@@ -20,7 +20,7 @@ from zarbek.core.requests.code_snippets import Snippet, snippets_of
 from zarbek.core.requests.http_request import Call, CallRefused, build_call, without_secrets
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.api import Address, Line
-from zarbek.service.common.egress import OutwardRefused, OutwardTransport
+from zarbek.service.common.egress import EgressRefused, EgressTransport
 from zarbek.service.common.problems import NotAllowed, NotFound, Refused
 from zarbek.service.content.interface_lookup import InterfaceLookup
 from zarbek.service.content.queries import find_entry, read_symbol
@@ -89,7 +89,7 @@ def make_call(release: Release, wanted: CallBody, *, transport: httpx.BaseTransp
         return result
     try:
         result.answer = _send(call, operation, release, transport)
-    except OutwardRefused as error:
+    except EgressRefused as error:
         raise NotAllowed(f"{error}. The portal does not send requests there.") from error
     except httpx.TimeoutException:
         result.problem = f"The server did not answer within {TIMEOUT_S:g} s."
@@ -109,7 +109,7 @@ def _operation(release: Release, path: str) -> tuple[Operation, str]:
 
 
 def _send(call: Call, operation: Operation, release: Release, transport: httpx.BaseTransport | None) -> Given:
-    transport = transport or OutwardTransport(settings.ALLOWED_PRIVATE, total_s=TIMEOUT_S)
+    transport = transport or EgressTransport(settings.ALLOWED_PRIVATE, total_s=TIMEOUT_S)
     started = time.monotonic()
     with (
         httpx.Client(transport=transport, timeout=TIMEOUT_S, follow_redirects=False) as http,

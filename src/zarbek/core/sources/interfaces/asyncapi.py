@@ -27,17 +27,17 @@ from zarbek.core.sources.languages.reading import SourceReading
 _JSON_FORMATS = ("json", "asyncapi", "openapi", "yaml")
 
 
-def read_asyncapi(document: Document, module: str, library: DocumentSet) -> tuple[SourceReading, SymbolBuilder]:
+def read_asyncapi(document: Document, module: str, documents: DocumentSet) -> tuple[SourceReading, SymbolBuilder]:
     """The symbols of one description."""
-    return _AsyncApiReader(document, module, library).read()
+    return _AsyncApiReader(document, module, documents).read()
 
 
 class _AsyncApiReader:
-    def __init__(self, document: Document, module: str, library: DocumentSet) -> None:
-        self.draft = SymbolBuilder(document, module, library, "asyncapi")
+    def __init__(self, document: Document, module: str, documents: DocumentSet) -> None:
+        self.builder = SymbolBuilder(document, module, documents, "asyncapi")
         self.document, self.module = document, module
         self.root = mapping(document.value)
-        self.parts = OpenApi3Parts(self.draft)
+        self.parts = OpenApi3Parts(self.builder)
         self.media_type = str(self.root.get("defaultContentType") or "application/json")
         self.directions = Directions()
 
@@ -52,11 +52,11 @@ class _AsyncApiReader:
             self._message(str(name), value, ("components", "messages", name))
         for name, value in mapping(components.get("schemas")).items():
             pointer = ("components", "schemas", name)
-            doc = self.draft.doc({k: v for k, v in mapping(value).items() if k != "title"}, pointer)
-            schema = self.draft.schema(value, pointer, "schema")
+            doc = self.builder.doc({k: v for k, v in mapping(value).items() if k != "title"}, pointer)
+            schema = self.builder.schema(value, pointer, "schema")
             path = f"{self.module}.{plain_name(str(name))}"
-            self.directions.refer(path, self.draft.peek_mentions())
-            self.draft.add(
+            self.directions.refer(path, self.builder.peek_mentions())
+            self.builder.add(
                 path,
                 str(name),
                 "schema",
@@ -66,10 +66,10 @@ class _AsyncApiReader:
                 names=(str(name),),
                 parent=self.module,
             )
-        add_wanted(self.draft)
-        self.directions.mark(self.draft.reading.symbols)
-        list_operations(self.draft.reading.symbols)
-        return self.draft.reading, self.draft
+        add_wanted(self.builder)
+        self.directions.mark(self.builder.reading.symbols)
+        list_operations(self.builder.reading.symbols)
+        return self.builder.reading, self.builder
 
     def _service(self) -> None:
         info = mapping(self.root.get("info"))
@@ -83,8 +83,8 @@ class _AsyncApiReader:
             read_schemes(mapping(self.root.get("components")).get("securitySchemes")),
             {str(t["name"]): str(t.get("description") or "").strip() for t in tags if "name" in t},
         )  # fmt: skip
-        doc = self.draft.doc({k: v for k, v in info.items() if k != "title"}, ("info",))
-        self.draft.add(self.module, str(info.get("title") or self.module), "api", ("info",), doc=doc,
+        doc = self.builder.doc({k: v for k, v in info.items() if k != "title"}, ("info",))
+        self.builder.add(self.module, str(info.get("title") or self.module), "api", ("info",), doc=doc,
                        interface=Interface(service=service))  # fmt: skip
 
     def _server(self, name: str, entry: Any) -> Server:
@@ -142,7 +142,7 @@ class _AsyncApiReader:
             plain = found.get("schema") or {
                 "type": "string", **{k: found[k] for k in ("enum", "default", "examples") if k in found}
             }  # fmt: skip
-            schema = self.draft.schema(plain, (*at, "schema"), f"parameter:{name}", where)
+            schema = self.builder.schema(plain, (*at, "schema"), f"parameter:{name}", where)
             made.append(
                 NamedValue(str(name), "path", schema, str(found.get("description") or "").strip(), required=True)
             )
@@ -152,8 +152,8 @@ class _AsyncApiReader:
                    messages: list[tuple[Any, Document, Pointer]], slots: list[NamedValue]) -> None:  # fmt: skip
         field = "response" if method == "SEND" else "request"
         media = [m for value, where, at in messages for m in self._media(value, where, at, field)]
-        mentions = self.draft.take_mentions()
-        doc = self.draft.doc({k: v for k, v in said.items() if v is not None}, pointer)
+        mentions = self.builder.take_mentions()
+        doc = self.builder.doc({k: v for k, v in said.items() if v is not None}, pointer)
         spelt = f"{method} {address}"
         operation = Operation(
             method, address, identity, [str(mapping(t).get("name", "")) for t in items(said.get("tags"))], slots,
@@ -161,10 +161,11 @@ class _AsyncApiReader:
         )  # fmt: skip
         for mention in mentions:
             self.directions.use(mention, field)
-        self.draft.give_mentions(mentions)
+        self.builder.give_mentions(mentions)
         path = f"{self.module}.{plain_name(identity) if identity else spelt}"
-        self.draft.add(path, identity or spelt, "operation", pointer, doc=doc, interface=Interface(operation=operation),
-                       parent=self.module, text=spelt, names=(spelt, f"{self.module}.{spelt}", identity))  # fmt: skip
+        self.builder.add(path, identity or spelt, "operation", pointer, doc=doc,
+                         interface=Interface(operation=operation), parent=self.module, text=spelt,
+                         names=(spelt, f"{self.module}.{spelt}", identity))  # fmt: skip
 
     # Messages -----------------------------------------------------------------------------
 
@@ -190,7 +191,7 @@ class _AsyncApiReader:
             payload, pointer = held.get("schema"), (*pointer, "payload", "schema")
         else:
             pointer = (*pointer, "payload")
-        return self.draft.schema(payload, pointer, field, document) if any(f in form for f in _JSON_FORMATS) else {}
+        return self.builder.schema(payload, pointer, field, document) if any(f in form for f in _JSON_FORMATS) else {}
 
     def _examples(self, found: dict[str, Any], kind: str) -> list[Any]:
         return [
@@ -203,7 +204,7 @@ class _AsyncApiReader:
         found = mapping(value)
         kind = str(found.get("contentType") or self.media_type)
         payload = self._payload(found, where, at, "schema")
-        headers = self.draft.schema(found.get("headers"), (*at, "headers"), "schema", where)
+        headers = self.builder.schema(found.get("headers"), (*at, "headers"), "schema", where)
         required = headers.get("required", [])
         slots = [
             NamedValue(str(n), "header", s, str(s.get("description") or ""), n in required)
@@ -212,10 +213,10 @@ class _AsyncApiReader:
         for index, example in enumerate(items(found.get("examples"))):
             if isinstance(example, dict) and "payload" in example:
                 told = f"the message ({example['name']})" if example.get("name") else "the message"
-                self.draft.expect(example["payload"], payload, told, "", where, (*at, "examples", index, "payload"))
-        doc = self.draft.doc({k: v for k, v in found.items() if k != "type"}, pointer)
+                self.builder.expect(example["payload"], payload, told, "", where, (*at, "examples", index, "payload"))
+        doc = self.builder.doc({k: v for k, v in found.items() if k != "type"}, pointer)
         path = f"{self.module}.messages.{plain_name(name)}"
-        self.directions.refer(path, self.draft.peek_mentions())
+        self.directions.refer(path, self.builder.peek_mentions())
         answer = Answer("", "", slots, [Media(kind, payload, self._examples(found, kind), name)])
-        self.draft.add(path, name, "message", pointer, doc=doc, interface=Interface(answer=answer, schema=payload),
+        self.builder.add(path, name, "message", pointer, doc=doc, interface=Interface(answer=answer, schema=payload),
                        parent=self.module, names=(f"{self.module}.{plain_name(name)}",))  # fmt: skip

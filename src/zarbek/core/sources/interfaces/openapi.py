@@ -29,9 +29,9 @@ _STATUS = re.compile(r"`([1-5]\d\d)`")
 _SCHEMA_FIELDS = ("request", "response", "parameter")
 
 
-def read_openapi(document: Document, module: str, library: DocumentSet) -> tuple[SourceReading, SymbolBuilder]:
+def read_openapi(document: Document, module: str, documents: DocumentSet) -> tuple[SourceReading, SymbolBuilder]:
     """The symbols of one description in the order of its text. Parts that are no OpenAPI are passed over."""
-    return _OpenApiReader(document, module, library).read()
+    return _OpenApiReader(document, module, documents).read()
 
 
 def _common_headers(operations: list[Operation]) -> list[NamedValue]:
@@ -41,12 +41,14 @@ def _common_headers(operations: list[Operation]) -> list[NamedValue]:
 
 
 class _OpenApiReader:
-    def __init__(self, document: Document, module: str, library: DocumentSet) -> None:
-        self.draft = SymbolBuilder(document, module, library, "openapi")
-        self.document, self.module, self.library = document, module, library
+    def __init__(self, document: Document, module: str, documents: DocumentSet) -> None:
+        self.builder = SymbolBuilder(document, module, documents, "openapi")
+        self.document, self.module, self.documents = document, module, documents
         self.root = mapping(document.value)
         self.is_old = "swagger" in self.root
-        self.parts: OpenApi3Parts = OpenApi2Parts(self.draft, self.root) if self.is_old else OpenApi3Parts(self.draft)
+        self.parts: OpenApi3Parts = (
+            OpenApi2Parts(self.builder, self.root) if self.is_old else OpenApi3Parts(self.builder)
+        )
         self.directions = Directions()
 
     def read(self) -> tuple[SourceReading, SymbolBuilder]:
@@ -59,11 +61,11 @@ class _OpenApiReader:
             owner = f"{self.module}.webhooks.{plain_name(str(name))}"
             self._path_item(str(name), item, self.document, ("webhooks", name), incoming=True, name=owner)
         self._components()
-        self.draft.add_wanted(self._schema)
-        self.directions.mark(self.draft.reading.symbols)
+        self.builder.add_wanted(self._schema)
+        self.directions.mark(self.builder.reading.symbols)
         self._tell_common_headers()
-        list_operations(self.draft.reading.symbols)
-        return self.draft.reading, self.draft
+        list_operations(self.builder.reading.symbols)
+        return self.builder.reading, self.builder
 
     # The API ------------------------------------------------------------------------------
 
@@ -84,13 +86,13 @@ class _OpenApiReader:
             read_schemes(self.root.get("securityDefinitions") if self.is_old else components.get("securitySchemes")),
             tags, [], {str(extra.get("description") or "More"): str(extra["url"])} if "url" in extra else {},
         )  # fmt: skip
-        doc = self.draft.doc(info, ("info",), summary=str(info.get("summary") or ""))
+        doc = self.builder.doc(info, ("info",), summary=str(info.get("summary") or ""))
         title = str(info.get("title") or self.module)
-        self.draft.add(self.module, title, "api", ("info",), doc=doc, interface=Interface(service=service))
+        self.builder.add(self.module, title, "api", ("info",), doc=doc, interface=Interface(service=service))
 
     def _tell_common_headers(self) -> None:
         """Headers that every operation takes are told once, with the API."""
-        symbols = self.draft.reading.symbols
+        symbols = self.builder.reading.symbols
         operations = [s.interface.operation for s in symbols if s.interface and s.interface.operation]
         asked = [o for o in operations if not o.incoming]
         common = _common_headers(asked) if len(asked) > 1 else []
@@ -108,7 +110,7 @@ class _OpenApiReader:
         methods = {m: found[m] for m in METHODS if isinstance(found.get(m), dict)}
         if not methods and not mapping(found.get("additionalOperations")):
             return []
-        self.draft.take_mentions()
+        self.builder.take_mentions()
         places = {m: (*pointer, m) for m in methods}
         for method, operation in mapping(found.get("additionalOperations")).items():
             methods[method] = operation
@@ -126,13 +128,13 @@ class _OpenApiReader:
     def _operation(self, method: str, path: str, value: Any, document: Document, pointer: Pointer, *,
                    shared: list[NamedValue], servers: list[Any], incoming: bool, owner: str) -> str:  # fmt: skip
         found = mapping(value)
-        held = self.draft.take_mentions()  # Those of the parameters that all operations of the path share.
+        held = self.builder.take_mentions()  # Those of the parameters that all operations of the path share.
         identity = str(found.get("operationId") or "")
         spelt = f"{method} {path}"
         symbol = f"{self.module}.{plain_name(identity) if identity else spelt}"
         if owner:
             symbol = f"{owner}.{plain_name(identity)}" if identity else owner
-        doc = self.draft.doc(found, pointer)
+        doc = self.builder.doc(found, pointer)
         parameters = self.parts.parameters(found.get("parameters"), document, (*pointer, "parameters"), shared=shared)
         if isinstance(self.parts, OpenApi2Parts):
             body = self.parts.body_of(found, document, pointer)
@@ -140,7 +142,7 @@ class _OpenApiReader:
             body = self.parts.body(found.get("requestBody"), document, (*pointer, "requestBody"))
         answers = self.parts.answers(found.get("responses"), document, (*pointer, "responses"))
         security = read_security(found.get("security"))
-        mentions = [*held, *self.draft.take_mentions()]
+        mentions = [*held, *self.builder.take_mentions()]
         callbacks = self._callbacks(found.get("callbacks"), document, (*pointer, "callbacks"), symbol)
         operation = Operation(
             method, path, identity, [str(t) for t in items(found.get("tags"))], parameters, body, answers,
@@ -148,10 +150,10 @@ class _OpenApiReader:
             callbacks, incoming,
         )  # fmt: skip
         self._use(mentions, incoming)
-        self.draft.give_mentions(mentions)
+        self.builder.give_mentions(mentions)
         self._expect_examples(found, document, pointer, operation)
         self._mention_statuses(symbol, found, pointer, document)
-        self.draft.add(
+        self.builder.add(
             symbol,
             identity or (owner.rpartition(".")[2] if owner else spelt),
             "operation",
@@ -170,8 +172,8 @@ class _OpenApiReader:
         if not isinstance(text, str) or document is not self.document or not mapping(found.get("responses")):
             return
         for match in _STATUS.finditer(text):
-            line = self.draft.line_in(text, match.start(), (*pointer, "description"))
-            self.draft.mention_status(match[1], symbol, line)
+            line = self.builder.line_in(text, match.start(), (*pointer, "description"))
+            self.builder.mention_status(match[1], symbol, line)
 
     def _callbacks(self, value: Any, document: Document, pointer: Pointer, owner: str) -> list[str]:
         made: list[str] = []
@@ -215,7 +217,7 @@ class _OpenApiReader:
     def _expect(self, holder: dict[str, Any], pointer: Pointer, schema: Schema, direction: str, what: str) -> None:
         for value, name, _, at in iter_examples(self.parts, holder, self.document, pointer):
             told = f"{what} ({name})" if name else what
-            self.draft.expect(value, schema, told, direction, self.document, at)
+            self.builder.expect(value, schema, told, direction, self.document, at)
 
     # Components ---------------------------------------------------------------------------
 
@@ -230,15 +232,15 @@ class _OpenApiReader:
         for name, value in mapping(holder.get("parameters")).items():
             self._shared_slot(str(name), value, (*base, "parameters", name))
         for name, value in mapping(holder.get("pathItems")).items():
-            self.draft.take_mentions()
+            self.builder.take_mentions()
             self._path_item(str(name), value, self.document, (*base, "pathItems", name), incoming=True)
 
     def _schema(self, path: str, name: str, value: Any, pointer: Pointer) -> None:
         held = {k: v for k, v in value.items() if k != "title"} if isinstance(value, dict) else {}
-        doc = self.draft.doc(held, pointer)
-        schema = self.draft.schema(value, pointer, "schema")
-        self.directions.refer(path, self.draft.peek_mentions())
-        self.draft.add(
+        doc = self.builder.doc(held, pointer)
+        schema = self.builder.schema(value, pointer, "schema")
+        self.directions.refer(path, self.builder.peek_mentions())
+        self.builder.add(
             path,
             name,
             "schema",
@@ -253,24 +255,26 @@ class _OpenApiReader:
         path = f"{self.module}.responses.{plain_name(name)}"
         answer = self.parts.answer("", value, self.document, pointer)
         self._expect_media(mapping(value), pointer, answer.media, "response", "the answer")
-        mentions = self.draft.peek_mentions()
+        mentions = self.builder.peek_mentions()
         self._use(mentions, incoming=False, direction="response")
-        doc = self.draft.doc(mapping(value), pointer)
-        self.draft.add(path, name, "response", pointer, doc=doc, interface=Interface(answer=answer), parent=self.module)
+        doc = self.builder.doc(mapping(value), pointer)
+        self.builder.add(
+            path, name, "response", pointer, doc=doc, interface=Interface(answer=answer), parent=self.module
+        )
 
     def _shared_slot(self, name: str, value: Any, pointer: Pointer) -> None:
         path = f"{self.module}.parameters.{plain_name(name)}"
         body = self.parts.shared_body(value, self.document, pointer) if isinstance(self.parts, OpenApi2Parts) else None
         if body is not None:
-            self.draft.take_mentions()
+            self.builder.take_mentions()
             return
         slot = self.parts.slot(value, self.document, pointer)
         if slot is None:
-            self.draft.take_mentions()
+            self.builder.take_mentions()
             return
         self._expect(mapping(value), pointer, slot.schema, "request", f"the parameter {slot.name}")
-        doc = self.draft.doc(mapping(value), pointer)
-        self.draft.add(path, name, "parameter", pointer, doc=doc, interface=Interface(slot=slot), parent=self.module)
+        doc = self.builder.doc(mapping(value), pointer)
+        self.builder.add(path, name, "parameter", pointer, doc=doc, interface=Interface(slot=slot), parent=self.module)
 
     # Directions ---------------------------------------------------------------------------
 

@@ -15,8 +15,8 @@ _NOT_OF_SCHEMA = frozenset(("name", "in", "description", "required", "collection
 class OpenApi2Parts(OpenApi3Parts):
     """A body is a parameter there, a parameter is its own schema, and media types stand apart."""
 
-    def __init__(self, draft: SymbolBuilder, root: dict[str, Any]) -> None:
-        super().__init__(draft)
+    def __init__(self, builder: SymbolBuilder, root: dict[str, Any]) -> None:
+        super().__init__(builder)
         self.consumes = [str(m) for m in items(root.get("consumes"))] or ["application/json"]
         self.produces = [str(m) for m in items(root.get("produces"))] or ["application/json"]
         self._produces = self.produces
@@ -34,7 +34,7 @@ class OpenApi2Parts(OpenApi3Parts):
         if not name or place not in ("path", "query", "header"):
             return None
         field = f"parameter:{name}"
-        schema = self.draft.schema(
+        schema = self.builder.schema(
             {k: v for k, v in found.items() if k not in _NOT_OF_SCHEMA}, pointer, field, document
         )
         self.text(found, document, pointer, field)
@@ -48,7 +48,7 @@ class OpenApi2Parts(OpenApi3Parts):
         found = mapping(value)
         if found.get("in") != "body":
             return None
-        schema = self.draft.schema(found.get("schema"), (*pointer, "schema"), "request", document)
+        schema = self.builder.schema(found.get("schema"), (*pointer, "schema"), "request", document)
         media = [Media(m, schema) for m in self.consumes]
         return Body(media, str(found.get("description") or "").strip(), found.get("required") is True)
 
@@ -81,13 +81,13 @@ class OpenApi2Parts(OpenApi3Parts):
             return
         name = str(found.get("name", ""))
         plain = {k: v for k, v in found.items() if k not in _NOT_OF_SCHEMA or k == "description"}
-        form[name] = self.draft.schema(plain, place, "request", where)
+        form[name] = self.builder.schema(plain, place, "request", where)
         if found.get("required") is True:
             required.append(name)
 
     def forms(self, found: dict[str, Any], document: Document, pointer: Pointer, field: str) -> list[Media]:
         """What comes back, by media type (OpenAPI 2.0, Response Object). field: whom its mentions belong to."""
-        schema = self.draft.schema(found.get("schema"), (*pointer, "schema"), field, document)
+        schema = self.builder.schema(found.get("schema"), (*pointer, "schema"), field, document)
         examples = mapping(found.get("examples"))
         kinds = list(dict.fromkeys([*(self._produces if "schema" in found else ()), *map(str, examples)]))
         return [

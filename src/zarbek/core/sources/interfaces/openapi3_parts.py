@@ -27,10 +27,10 @@ METHODS = ("get", "put", "post", "delete", "options", "head", "patch", "trace", 
 
 
 class OpenApi3Parts:
-    """Reads the parts of one description into values; what they mention goes to the draft."""
+    """Reads the parts of one description into values; what they mention goes to the builder."""
 
-    def __init__(self, draft: SymbolBuilder) -> None:
-        self.draft = draft
+    def __init__(self, builder: SymbolBuilder) -> None:
+        self.builder = builder
 
     def follow(
         self, value: Any, document: Document, pointer: Pointer, field: str
@@ -41,16 +41,16 @@ class OpenApi3Parts:
             if not isinstance(value, dict) or not isinstance(value.get("$ref"), str):
                 break
             written = value["$ref"]
-            found = self.draft.library.find(written, document.file)
-            self.draft.field = field
+            found = self.builder.documents.find(written, document.file)
+            self.builder.field = field
             if isinstance(found, str):
-                meant = self.draft.library.path_meant(written, document.file) or written.lstrip("#/")
+                meant = self.builder.documents.path_meant(written, document.file) or written.lstrip("#/")
                 name = written if found == OUTSIDE else f"api:{meant}"
-                self.draft.add_mention(written, name, "schema", document, (*pointer, "$ref"))
+                self.builder.add_mention(written, name, "schema", document, (*pointer, "$ref"))
                 return {}, document, pointer, ref
-            named = self.draft.library.path_of(found)
+            named = self.builder.documents.path_of(found)
             if named is not None and not named[1] and field != "example":
-                self.draft.add_mention(written, f"api:{named[0]}", "schema", document, (*pointer, "$ref"))
+                self.builder.add_mention(written, f"api:{named[0]}", "schema", document, (*pointer, "$ref"))
                 ref = ref or named[0]
             said = {k: value[k] for k in ("description", "summary") if k in value}
             document, pointer = found
@@ -74,7 +74,7 @@ class OpenApi3Parts:
     ) -> NamedValue | None:
         """A parameter or header; name, place: where the value does not say them (Parameter and Header Object)."""
         value, document, pointer, ref = self.follow(value, document, pointer, f"parameter:{name}")
-        with self.draft.muted(bool(ref)):
+        with self.builder.muted(bool(ref)):
             return self._slot(mapping(value), document, pointer, name, place, ref)
 
     def _slot(
@@ -90,7 +90,7 @@ class OpenApi3Parts:
             inner, at = mapping(media[1]), (*pointer, "content", media[0])
         else:
             inner, at = found, pointer
-        schema = self.draft.schema(inner.get("schema"), (*at, "schema"), field, document)
+        schema = self.builder.schema(inner.get("schema"), (*at, "schema"), field, document)
         self.text(found, document, pointer, field)
         style = str(found.get("style", ""))
         return NamedValue(
@@ -103,8 +103,8 @@ class OpenApi3Parts:
     def text(self, found: dict[str, Any], document: Document, pointer: Pointer, field: str) -> None:
         """Read the mentions of a description; field: whom they belong to."""
         if isinstance(found.get("description"), str):
-            self.draft.field = field
-            self.draft.read_text(found["description"], document, (*pointer, "description"))
+            self.builder.field = field
+            self.builder.read_text(found["description"], document, (*pointer, "description"))
 
     # Bodies -------------------------------------------------------------------------------
 
@@ -125,7 +125,7 @@ class OpenApi3Parts:
             entry, where, at, _ = self.follow(entry, document, (*pointer, name), field)
             holder = mapping(entry)
             key = "itemSchema" if "itemSchema" in holder and "schema" not in holder else "schema"
-            schema = self.draft.schema(holder.get(key), (*at, key), field, where)
+            schema = self.builder.schema(holder.get(key), (*at, key), field, where)
             if key == "itemSchema":
                 schema = {"type": "array", "items": schema}
             made.append(Media(str(name), schema, self.examples(holder, where, at, is_json=is_json_type(str(name)))))
@@ -152,7 +152,7 @@ class OpenApi3Parts:
         """One answer; status: a code, a range such as 4XX, or default (Response Object)."""
         field = f"response:{status}"
         value, document, pointer, ref = self.follow(value, document, pointer, field)
-        with self.draft.muted(bool(ref)):
+        with self.builder.muted(bool(ref)):
             return self._answer(status, mapping(value), document, pointer, ref)
 
     def _answer(self, status: str, found: dict[str, Any], document: Document, pointer: Pointer, ref: str) -> Answer:

@@ -71,29 +71,29 @@ def _read_described(data: bytes, source: SourceFile, read: ReadFile) -> SourceRe
     if not isinstance(document.value, dict):
         raise UnreadableText("it holds no object", 1)
     options = source.options
-    library = DocumentSet(
+    documents = DocumentSet(
         read, dict(e.rpartition("=")[::2] for e in options.get("entries", [])), frozenset(options.get("roots", [])),
         dict(e.rpartition("=")[::2] for e in options.get("remote", [])),
     )  # fmt: skip
-    library.add(document)
-    findings = _overlaid(document, library, options.get("overlays", []))
+    documents.add(document)
+    findings = _overlaid(document, documents, options.get("overlays", []))
     findings += check_standard(document, source.language)
     put_behind(document, *options.get("server", [""]), *options.get("strip", []))
-    reading, draft = _read(document, source.language, source.module, library)
-    reading.findings += findings + check_examples(draft.examples, _schemas_of(reading, draft))
+    reading, builder = _read(document, source.language, source.module, documents)
+    reading.findings += findings + check_examples(builder.examples, _schemas_of(reading, builder))
     return reading
 
 
-def _schemas_of(reading: SourceReading, draft: SymbolBuilder) -> SchemaSet:
+def _schemas_of(reading: SourceReading, builder: SymbolBuilder) -> SchemaSet:
     own = {s.path: s.interface.schema for s in reading.symbols if s.interface and s.interface.schema is not None}
-    return SchemaSet(own, draft.foreign_schema)
+    return SchemaSet(own, builder.foreign_schema)
 
 
-def _overlaid(document: Document, library: DocumentSet, overlays: list[str]) -> list[Finding]:
+def _overlaid(document: Document, documents: DocumentSet, overlays: list[str]) -> list[Finding]:
     """Apply the overlays that name this description, in order of their files."""
     found: list[Finding] = []
     for file in overlays:
-        overlay = library.document(file)
+        overlay = documents.document(file)
         if isinstance(overlay, str):
             reason = overlay.removeprefix("names a file that cannot be read: ")
             found.append(Finding("text/unreadable", "warning", file, f"The overlay was left out: {reason}.", file=file,
@@ -101,7 +101,7 @@ def _overlaid(document: Document, library: DocumentSet, overlays: list[str]) -> 
             continue
         if not isinstance(overlay.value, dict):
             continue
-        target = library.find(str(overlay.value.get("extends", "")), file)
+        target = documents.find(str(overlay.value.get("extends", "")), file)
         if isinstance(target, str) or target.document is not document:
             continue
         try:
@@ -112,8 +112,10 @@ def _overlaid(document: Document, library: DocumentSet, overlays: list[str]) -> 
     return found
 
 
-def _read(document: Document, language: str, module: str, library: DocumentSet) -> tuple[SourceReading, SymbolBuilder]:
-    found: tuple[SourceReading, SymbolBuilder] = _reader(language)(document, module, library)
+def _read(
+    document: Document, language: str, module: str, documents: DocumentSet
+) -> tuple[SourceReading, SymbolBuilder]:
+    found: tuple[SourceReading, SymbolBuilder] = _reader(language)(document, module, documents)
     return found
 
 

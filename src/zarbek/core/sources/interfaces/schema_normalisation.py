@@ -29,8 +29,8 @@ MAX_DEPTH = 60
 class SchemaNormaliser:
     """Converts schemas; what they refer to is told to ``met``."""
 
-    def __init__(self, library: DocumentSet, met: Met) -> None:
-        self.library, self.met = library, met
+    def __init__(self, documents: DocumentSet, met: Met) -> None:
+        self.documents, self.met = documents, met
         self._open: list[tuple[str, Pointer]] = []
         self._examples: list[tuple[Schema, Any, Document, Pointer]] = []
 
@@ -97,16 +97,16 @@ class SchemaNormaliser:
     def _refer(self, made: Schema, reference: str, document: Document, pointer: Pointer) -> None:
         for word in ("$dynamicRef", "$recursiveRef"):
             made.pop(word, None)
-        found = self.library.find(reference, document.file)
+        found = self.documents.find(reference, document.file)
         if isinstance(found, str):
             is_outside = found == OUTSIDE
-            meant = "" if is_outside else self.library.path_meant(reference, document.file)
-            address = self.library.identified(reference, document.file) or reference
+            meant = "" if is_outside else self.documents.path_meant(reference, document.file)
+            address = self.documents.identified(reference, document.file) or reference
             name = address if is_outside else meant or reference.lstrip("#/")
             made["$ref"] = reference if is_outside else f"api:{name}"
             self.met("outside" if is_outside else "broken", reference, name, document, (*pointer, "$ref"))
             return
-        named = self.library.path_of(found)
+        named = self.documents.path_of(found)
         if named is not None:
             path, part = named
             made["$ref"] = f"api:{path}" + (f"#{part}" if part else "")

@@ -49,10 +49,10 @@ class SymbolBuilder:
     description's, for they stand in files of their own.
     """
 
-    def __init__(self, document: Document, module: str, library: DocumentSet, language: str) -> None:
-        self.document, self.module, self.library, self.language = document, module, library, language
+    def __init__(self, document: Document, module: str, documents: DocumentSet, language: str) -> None:
+        self.document, self.module, self.documents, self.language = document, module, documents, language
         self.reading = SourceReading(parts=[ModulePart(Scope(document.file, module, language=language))])
-        self.normaliser = SchemaNormaliser(library, self._met)
+        self.normaliser = SchemaNormaliser(documents, self._met)
         self.field = "schema"
         self.wanted: dict[str, Place] = {}
         self.met: dict[str, Place] = {}
@@ -73,14 +73,14 @@ class SymbolBuilder:
 
     def want(self, written: str, path: str, document: Document) -> None:
         """Take in what a reference leads to, where its file is no description of its own."""
-        found = self.library.find(written, document.file)
+        found = self.documents.find(written, document.file)
         if path in self.met or isinstance(found, str):
             return
-        named = self.library.path_of(found)
+        named = self.documents.path_of(found)
         size = len(parse_pointer(named[1]) or ()) if named else 0
         self.met[path] = Place(found.document, found.pointer[: len(found.pointer) - size])
         file = found.document.file
-        if file not in self.library.entries and file not in self.library.roots:
+        if file not in self.documents.entries and file not in self.documents.roots:
             self.wanted[path] = self.met[path]
 
     def expect(

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from zarbek.cli.extras import load_extra
-from zarbek.cli.terminal import progress_bar
+from zarbek.cli.progress import progress_bar
 from zarbek.core.errors import SourceNotFound
 
 if TYPE_CHECKING:

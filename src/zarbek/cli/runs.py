@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rich.progress import Progress, TaskID
 
-from zarbek.cli.terminal import progress_bar
+from zarbek.cli.progress import progress_bar
 from zarbek.client import LogLine, Portal, PortalError, Run
 
 

@@ -1,16 +1,13 @@
-"""Writing for people: progress on a terminal only, quiet in pipes."""
+"""Writing for people, and for programs."""
 
 from __future__ import annotations
 
 import json
-import sys
-from contextlib import AbstractContextManager
 from typing import Any, TextIO
 
 import msgspec
 from rich.console import Console
 from rich.padding import Padding
-from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn
 from rich.text import Text
 
 #: Tables in pipes are wide: a program reads them, or a pager that scrolls.
@@ -44,15 +41,6 @@ def print_indented(text: Text, columns: int, console: Console) -> None:
         console.print(Padding(text, (0, 0, 0, columns), expand=False))
     else:
         console.print(Text(" " * columns) + text)
-
-
-def progress_bar() -> AbstractContextManager[Progress]:
-    """A bar on standard error that leaves nothing behind; nothing at all in pipes."""
-    console = Console(stderr=True, highlight=False, markup=False, emoji=False)
-    return Progress(
-        TextColumn("{task.description}", markup=False), BarColumn(), MofNCompleteColumn(), console=console,
-        transient=True, disable=not sys.stderr.isatty(),
-    )  # fmt: skip
 
 
 def write_json(value: Any, out: TextIO) -> None:

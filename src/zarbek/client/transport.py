@@ -2,21 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any
 from urllib.request import getproxies
 
 import httpx
 import msgspec
-import stamina
-import stamina.instrumentation
 
 from zarbek.client.errors import PortalProblem, PortalUnreachable, TokenUnreadable
 
 _RETRIED_STATUS = frozenset({502, 503, 504})
 _SAFE = frozenset({"GET", "HEAD"})
-stamina.instrumentation.set_on_retry_hooks([])  # A library says nothing by itself.
 
 
 class _Busy(Exception):
@@ -56,13 +53,15 @@ class HttpTransport:
         Reads, and writes with an Idempotency-Key, are tried again when the portal is busy.
         """
         is_safe = method in _SAFE or "Idempotency-Key" in (options.get("headers") or {})
-        retried = (httpx.TransportError, _Busy) if is_safe else ()
+
+        def ask() -> httpx.Response:
+            response = self._http.request(method, path, **options)
+            if response.status_code in _RETRIED_STATUS and is_safe:
+                raise _Busy(response)
+            return response
+
         try:
-            for attempt in stamina.retry_context(on=retried or _Never, attempts=self.attempts, wait_max=5.0):
-                with attempt:
-                    response = self._http.request(method, path, **options)
-                    if response.status_code in _RETRIED_STATUS and is_safe:
-                        raise _Busy(response)
+            response = self._asked(ask, is_safe)
         except httpx.HTTPError as error:
             raise PortalUnreachable(self.url, _reason(error)) from error
         except _Busy as error:
@@ -70,6 +69,24 @@ class HttpTransport:
         if response.is_success:
             return response.content
         raise problem_of(response.status_code, response.content)
+
+    def _asked(self, ask: Callable[[], httpx.Response], is_safe: bool) -> httpx.Response:
+        """Most answers come at the first try, and what tries again is loaded when one does not."""
+        try:
+            return ask()
+        except (httpx.TransportError, _Busy):
+            if not is_safe or self.attempts < 2:
+                raise
+        import stamina
+        from stamina import instrumentation
+
+        instrumentation.set_on_retry_hooks([])  # A library says nothing by itself.
+        for attempt in stamina.retry_context(
+            on=(httpx.TransportError, _Busy), attempts=self.attempts - 1, wait_max=5.0
+        ):
+            with attempt:
+                return ask()
+        raise AssertionError("an attempt returns or raises")
 
     @contextmanager
     def stream(self, path: str, accept: str) -> Iterator[httpx.Response]:
@@ -98,10 +115,6 @@ class _Tls(httpx.BaseTransport):
     def close(self) -> None:
         if self._made is not None:
             self._made.close()
-
-
-class _Never(Exception):
-    """Nothing is tried again."""
 
 
 def _reason(error: httpx.HTTPError) -> str:

@@ -9,112 +9,97 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from zarbek.client.errors import PortalError, PortalProblem, PortalUnreachable, TokenUnreadable
     from zarbek.client.portal import Portal
-    from zarbek.client.values.changes import Change, Comparison, Detail, Impact, Place, Referring
-    from zarbek.client.values.dashboard import (
+    from zarbek.client.values import (
+        Addresses,
+        Ahead,
+        Answer,
+        Body,
+        CallResult,
+        Change,
+        ChangeNote,
+        Claim,
+        Comparison,
+        Counted,
+        Crumb,
         Dashboard,
         Day,
-        Going,
-        HealthPoint,
-        MapEdge,
-        OwnerFindings,
-        Published,
-        TrendPoint,
-    )
-    from zarbek.client.values.findings import (
-        Addresses,
-        Counted,
+        Delivery,
+        Dependency,
+        Deprecation,
+        Detail,
         Edit,
         Edits,
         Elsewhere,
         Examined,
+        Example,
+        Field,
         Finding,
         FindingGroup,
-        Patch,
-        Report,
-        Rule,
-        StandingFinding,
-        Unreachable,
-        Waived,
-        WaivedBy,
-        Waiver,
-    )
-    from zarbek.client.values.interfaces import (
-        Answer,
-        Body,
-        Example,
         Followup,
-        Interface,
-        ListedOperation,
-        Media,
-        Need,
-        Operation,
-        OperationGroup,
-        OperationLink,
-        Particle,
-        Row,
-        Service,
-        Slot,
-        Snippet,
-    )
-    from zarbek.client.values.pages import (
-        ChangeNote,
-        Crumb,
-        Deprecation,
-        Field,
+        GivenAnswer,
+        Going,
         GuidePage,
         Heading,
+        HealthPoint,
+        Hit,
+        Hold,
+        Impact,
+        Interface,
+        ListedOperation,
         ListedSymbol,
+        LogLine,
+        Manifest,
+        MapEdge,
+        Media,
         Member,
         MemberDetail,
         MemberDetails,
         Navigation,
+        Need,
+        Operation,
+        OperationGroup,
+        OperationLink,
+        OwnerFindings,
         Parameter,
-        ReferrerCount,
-        Section,
-        Signature,
-        SymbolPage,
-    )
-    from zarbek.client.values.pieces import Piece
-    from zarbek.client.values.projects import (
-        Claim,
-        Dependency,
-        Hit,
-        Hold,
-        LogLine,
-        Manifest,
+        Particle,
+        Patch,
+        Piece,
+        Place,
         Policy,
         Project,
+        Published,
         Referrer,
+        ReferrerCount,
+        Referring,
         Release,
+        Report,
+        Row,
+        Rule,
         Run,
+        RunningService,
+        Section,
+        Service,
+        Signature,
+        Slot,
+        Snippet,
+        Source,
+        StandingFinding,
         Support,
+        SymbolPage,
         Token,
-    )
-    from zarbek.client.values.sources import Ahead, CallResult, Delivery, GivenAnswer, RunningService, Source, Webhook
+        TrendPoint,
+        Unreachable,
+        Waived,
+        WaivedBy,
+        Waiver,
+        Webhook,
+    )  # fmt: skip
 
-#: What each module offers.
-_OFFERED = {
-    "errors": "PortalError PortalProblem PortalUnreachable TokenUnreadable",
-    "portal": "Portal",
-    "values.changes": "Change Comparison Detail Impact Place Referring",
-    "values.dashboard": "Day Going HealthPoint MapEdge Published Dashboard TrendPoint OwnerFindings",
-    "values.findings": (
-        "Addresses Counted Edit Edits Elsewhere Examined Finding FindingGroup Patch Report Rule "
-        "StandingFinding Unreachable Waived WaivedBy Waiver"
-    ),
-    "values.interfaces": (
-        "Answer Body Example Followup Interface ListedOperation Media Need Operation OperationGroup "
-        "OperationLink Particle Row Service Slot Snippet"
-    ),
-    "values.pages": (
-        "ChangeNote Crumb Deprecation Field GuidePage Heading ListedSymbol Member MemberDetail MemberDetails "
-        "Parameter Navigation ReferrerCount Section Signature SymbolPage"
-    ),
-    "values.pieces": "Piece",
-    "values.projects": ("Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support Token"),
-    "values.sources": "Ahead CallResult Delivery GivenAnswer RunningService Source Webhook",
+#: Where each name is offered; all others are values.
+_PLACES = {
+    **dict.fromkeys(("PortalError", "PortalProblem", "PortalUnreachable", "TokenUnreadable"), "errors"),
+    "Portal": "portal",
 }
-_PLACES = {name: place for place, names in _OFFERED.items() for name in names.split()}
 __all__ = [
     "Addresses",
     "Ahead",
@@ -208,6 +193,6 @@ __all__ = [
 
 
 def __getattr__(name: str) -> object:
-    if name not in _PLACES:
+    if name not in __all__:
         raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
-    return getattr(import_module(f"{__name__}.{_PLACES[name]}"), name)
+    return getattr(import_module(f"{__name__}.{_PLACES.get(name, 'values')}"), name)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import httpx
+import urllib3
 
 from zarbek.client.methods.addresses import WebAddresses
 from zarbek.client.methods.findings import Findings
@@ -18,14 +18,15 @@ from zarbek.client.transport import HttpTransport
 class Portal(Projects, Publishing, Sources, Findings, Reading, WebAddresses, Notices, Tokens):
     """A portal at an address.
 
-    Making one raises TokenUnreadable for a token that cannot be one. Every method raises PortalProblem for
-    an answer that says no, and PortalUnreachable for none.
+    timeout_s: for connecting and between bytes. pool: connections of one's own, as with other authorities or a proxy.
+    Making one raises TokenUnreadable for a token that cannot be one. Every method raises PortalProblem for an answer
+    that says no, and PortalUnreachable for none.
     """
 
     def __init__(
-        self, url: str, token: str = "", *, timeout_s: float = 30.0, transport: httpx.BaseTransport | None = None
+        self, url: str, token: str = "", *, timeout_s: float = 30.0, pool: urllib3.PoolManager | None = None
     ) -> None:
-        self._transport = HttpTransport(url, token, timeout_s=timeout_s, transport=transport)
+        self._transport = HttpTransport(url, token, timeout_s=timeout_s, pool=pool)
         self.url = self._transport.url
 
     def __enter__(self) -> Portal:

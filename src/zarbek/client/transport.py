@@ -1,124 +1,116 @@
-"""The one door to the network: requests, retries, and errors with their problem details."""
+"""The one way to the network: requests, retries, and errors with their problem details."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+import os
+from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
-from urllib.request import getproxies
+from urllib.parse import urlencode, urlsplit
 
-import httpx
 import msgspec
+import urllib3
 
 from zarbek.client.errors import PortalProblem, PortalUnreachable, TokenUnreadable
 
-_RETRIED_STATUS = frozenset({502, 503, 504})
+_BUSY_STATUS = frozenset({502, 503, 504})
 _SAFE = frozenset({"GET", "HEAD"})
-
-
-class _Busy(Exception):
-    """The portal asked to come back later."""
-
-    def __init__(self, response: httpx.Response) -> None:
-        super().__init__(response.status_code)
-        self.response = response
+#: Seconds between attempts, at most.
+_WAIT_MAX_S = 5
 
 
 class HttpTransport:
-    """url: the portal's address. timeout_s: for connecting and between bytes. Raises TokenUnreadable."""
+    """url: the portal's address. timeout_s: for connecting and between bytes. pool: connections of one's own, with
+    authorities or proxies of one's own. Raises TokenUnreadable."""
 
     def __init__(
         self, url: str, token: str = "", *, timeout_s: float = 30.0, attempts: int = 3,
-        transport: httpx.BaseTransport | None = None,
+        pool: urllib3.PoolManager | None = None,
     ) -> None:  # fmt: skip
-        headers = {"Accept": "application/json", "User-Agent": "zarbek-client"}
         token = token.strip()  # A file's last line end, mostly.
         if not (token.isascii() and token.isprintable()) or " " in token:
             raise TokenUnreadable
+        self.url, self.timeout_s, self.attempts = url.rstrip("/"), timeout_s, attempts
+        self._headers = {"Accept": "application/json", "Accept-Encoding": "gzip", "User-Agent": "zarbek-client"}
         if token:
-            headers["Authorization"] = f"Bearer {token}"
-        self.url = url.rstrip("/")
-        self.attempts = attempts
-        mounts = None if transport is not None or getproxies() else {"http://": httpx.HTTPTransport(verify=False)}
-        self._http = httpx.Client(base_url=self.url, headers=headers, timeout=timeout_s, follow_redirects=True,
-                                  transport=_Tls() if mounts else transport, mounts=mounts)  # fmt: skip
+            self._headers["Authorization"] = f"Bearer {token}"
+        self._pool = pool or _pool_for(self.url)
 
     def close(self) -> None:
         """End its connections."""
-        self._http.close()
+        self._pool.clear()
 
-    def call(self, method: str, path: str, **options: Any) -> bytes:
-        """The body of a 2xx answer. Raises PortalProblem or PortalUnreachable.
+    def call(self, method: str, path: str, *, params: dict[str, Any] | None = None, json: Any = None,
+             content: bytes | None = None, headers: dict[str, str] | None = None) -> bytes:  # fmt: skip
+        """The body of a 2xx answer. json, content: of the request, one of them. Raises PortalProblem or
+        PortalUnreachable.
 
         Reads, and writes with an Idempotency-Key, are tried again when the portal is busy.
         """
-        is_safe = method in _SAFE or "Idempotency-Key" in (options.get("headers") or {})
-
-        def ask() -> httpx.Response:
-            response = self._http.request(method, path, **options)
-            if response.status_code in _RETRIED_STATUS and is_safe:
-                raise _Busy(response)
-            return response
-
+        is_safe = method in _SAFE or "Idempotency-Key" in (headers or {})
+        address = self.url + path + (f"?{urlencode(params)}" if params else "")
+        body = content if json is None else msgspec.json.encode(json)
+        kind = {} if json is None else {"Content-Type": "application/json"}
         try:
-            response = self._asked(ask, is_safe)
-        except httpx.HTTPError as error:
+            response = self._pool.request(
+                method, address, body=body, headers={**self._headers, **kind, **(headers or {})},
+                timeout=self.timeout_s, retries=_attempts(self.attempts if is_safe else 1),
+            )  # fmt: skip
+        except urllib3.exceptions.HTTPError as error:
             raise PortalUnreachable(self.url, _reason(error)) from error
-        except _Busy as error:
-            response = error.response
-        if response.is_success:
-            return response.content
-        raise problem_of(response.status_code, response.content)
-
-    def _asked(self, ask: Callable[[], httpx.Response], is_safe: bool) -> httpx.Response:
-        """Most answers come at the first try, and what tries again is loaded when one does not."""
-        try:
-            return ask()
-        except (httpx.TransportError, _Busy):
-            if not is_safe or self.attempts < 2:
-                raise
-        import stamina
-        from stamina import instrumentation
-
-        instrumentation.set_on_retry_hooks([])  # A library says nothing by itself.
-        for attempt in stamina.retry_context(
-            on=(httpx.TransportError, _Busy), attempts=self.attempts - 1, wait_max=5.0
-        ):
-            with attempt:
-                return ask()
-        raise AssertionError("an attempt returns or raises")
+        if 200 <= response.status < 300:
+            return response.data
+        raise problem_of(response.status, response.data)
 
     @contextmanager
-    def stream(self, path: str, accept: str) -> Iterator[httpx.Response]:
+    def stream(self, path: str, accept: str) -> Iterator[urllib3.BaseHTTPResponse]:
         """An answer read as it comes, without a limit on its length in time."""
         try:
-            timeout = httpx.Timeout(30.0, read=None)
-            with self._http.stream("GET", path, headers={"Accept": accept}, timeout=timeout) as response:
-                if not response.is_success:
-                    raise problem_of(response.status_code, response.read())
+            response = self._pool.request(
+                "GET", self.url + path, headers={**self._headers, "Accept": accept}, preload_content=False,
+                timeout=urllib3.Timeout(connect=self.timeout_s, read=None), retries=_attempts(1),
+            )  # fmt: skip
+            try:
+                if response.status >= 300:
+                    raise problem_of(response.status, response.data)
                 yield response
-        except httpx.HTTPError as error:
+            finally:
+                response.close()
+        except urllib3.exceptions.HTTPError as error:
             raise PortalUnreachable(self.url, _reason(error)) from error
 
 
-class _Tls(httpx.BaseTransport):
-    """Reads the certificates of authorities, most of a short program's time, only for an address that needs them:
-    plain HTTP, to which a portal on this machine answers, has a transport of its own."""
-
-    def __init__(self) -> None:
-        self._made: httpx.HTTPTransport | None = None
-
-    def handle_request(self, request: httpx.Request) -> httpx.Response:
-        self._made = self._made or httpx.HTTPTransport()
-        return self._made.handle_request(request)
-
-    def close(self) -> None:
-        if self._made is not None:
-            self._made.close()
+def _attempts(many: int) -> urllib3.Retry:
+    """So many in all; redirections are followed besides. What the last one answers is the answer."""
+    again = many - 1
+    return urllib3.Retry(
+        None, connect=again, read=again, status=again, other=0, redirect=5, allowed_methods=None,
+        status_forcelist=_BUSY_STATUS, raise_on_status=False, backoff_factor=0.1, backoff_jitter=0.1,
+        backoff_max=_WAIT_MAX_S, retry_after_max=_WAIT_MAX_S,
+    )  # fmt: skip
 
 
-def _reason(error: httpx.HTTPError) -> str:
-    return str(error) or type(error).__name__
+def _pool_for(url: str) -> urllib3.PoolManager:
+    """Connections by way of the proxy that the environment names for an address, if any."""
+    if not any(name.lower().endswith("_proxy") for name in os.environ):
+        return urllib3.PoolManager()
+    from urllib.request import getproxies, proxy_bypass
+
+    place = urlsplit(url)
+    proxies = getproxies()
+    proxy = proxies.get(place.scheme) or proxies.get("all")
+    if not proxy or proxy_bypass(place.hostname or ""):
+        return urllib3.PoolManager()
+    account = urlsplit(proxy)
+    secrets = f"{account.username}:{account.password or ''}" if account.username else None
+    return urllib3.ProxyManager(proxy, proxy_headers=urllib3.make_headers(proxy_basic_auth=secrets))
+
+
+def _reason(error: urllib3.exceptions.HTTPError) -> str:
+    """What went wrong, as the system said it where it was asked."""
+    found = error.reason if isinstance(error, urllib3.exceptions.MaxRetryError) and error.reason else error
+    cause = found.__cause__
+    return str(cause) if isinstance(cause, OSError) and str(cause) else str(found) or type(found).__name__
 
 
 def problem_of(status: int, body: bytes) -> PortalProblem:

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 from urllib.parse import quote
 
+from zarbek.client import values
 from zarbek.client.methods.caller import Caller
-from zarbek.client.values.findings import Addresses
+
+if TYPE_CHECKING:
+    from zarbek.client.values.findings import Addresses
 
 
 class WebAddresses(Caller):
@@ -22,12 +26,12 @@ class WebAddresses(Caller):
 
     def addresses(self, slug: str) -> Addresses:
         """Addresses of the web that a project links to: how many are asked, and which could not be reached."""
-        return self._get(f"/projects/{quote(slug)}/addresses", Addresses)
+        return self._get(f"/projects/{quote(slug)}/addresses", values.Addresses)
 
     def set_addresses(self, slug: str, *, asks: bool, quiet: Sequence[str] = ()) -> Addresses:
         """Whether a project's addresses are asked, and the hosts that are left alone."""
         body = {"asks": asks, "quiet": list(quiet)}
-        return self._post(f"/projects/{quote(slug)}/addresses", body, Addresses, "PUT")
+        return self._post(f"/projects/{quote(slug)}/addresses", body, values.Addresses, "PUT")
 
     def quiet_hosts(self) -> list[str]:
         """The hosts that the portal never asks."""

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from typing import TYPE_CHECKING
 from urllib.parse import quote
 
+from zarbek.client import values
 from zarbek.client.methods.caller import API, Caller
-from zarbek.client.values.changes import Comparison, Impact
-from zarbek.client.values.dashboard import HealthPoint, MapEdge, TrendPoint
-from zarbek.client.values.findings import Edits, FindingGroup, Patch, Report, Rule, StandingFinding, Waiver
+
+if TYPE_CHECKING:
+    from zarbek.client.values.changes import Comparison, Impact
+    from zarbek.client.values.dashboard import HealthPoint, MapEdge, TrendPoint
+    from zarbek.client.values.findings import Edits, FindingGroup, Patch, Report, Rule, StandingFinding, Waiver
 
 
 class Findings(Caller):
@@ -16,11 +20,11 @@ class Findings(Caller):
 
     def run_report(self, run_id: int) -> Report:
         """The report of a run."""
-        return self._get(f"/runs/{run_id}/report", Report)
+        return self._get(f"/runs/{run_id}/report", values.Report)
 
     def report(self, slug: str, version: str = "") -> Report:
         """The report of a project's newest run, or of a release's."""
-        return self._get(f"/projects/{quote(slug)}/report", Report, version=version)
+        return self._get(f"/projects/{quote(slug)}/report", values.Report, version=version)
 
     def report_as(self, form: str, slug: str, version: str = "") -> str:
         """The report in another form: sarif, junit, csv, markdown or html."""
@@ -30,15 +34,15 @@ class Findings(Caller):
     def findings(self, **filters: str) -> Iterator[StandingFinding]:
         """Findings of the releases that are judged; filters: project, family, rule, severity, state,
         owner, target, waived."""
-        return self._pages("/findings", StandingFinding, **filters)
+        return self._pages("/findings", values.StandingFinding, **filters)
 
     def finding_groups(self, by: str = "target", **filters: str) -> list[FindingGroup]:
         """The same in groups by target, owner or rule, the largest first."""
-        return self._get("/findings/groups", list[FindingGroup], by=by, **filters)
+        return self._get("/findings/groups", list[values.FindingGroup], by=by, **filters)
 
     def waivers(self, project: str = "") -> Iterator[Waiver]:
         """Waivers, those that end first at the top."""
-        return self._pages("/waivers", Waiver, project=project)
+        return self._pages("/waivers", values.Waiver, project=project)
 
     def waive(
         self, *, reason: str, until: str, project: str = "", rule: str = "", target: str = "", file: str = "",
@@ -47,7 +51,7 @@ class Findings(Caller):
         """Live with findings until a day (ISO 8601), for a reason."""
         body = {"reason": reason, "until": until, "project": project, "rule": rule, "target": target, "file": file,
                 "fingerprints": list(fingerprints)}  # fmt: skip
-        return self._post("/waivers", body, list[Waiver])
+        return self._post("/waivers", body, list[values.Waiver])
 
     def end_waiver(self, waiver_id: int) -> None:
         """What it covers counts again."""
@@ -55,32 +59,32 @@ class Findings(Caller):
 
     def rules(self) -> list[Rule]:
         """Every rule by which findings are made."""
-        return self._get("/rules", list[Rule])
+        return self._get("/rules", list[values.Rule])
 
     def compare(self, slug: str, old: str = "", new: str = "") -> Comparison:
         """What changed between two releases; the newest against the one before if left out."""
-        return self._get(f"/projects/{quote(slug)}/compare", Comparison, old=old, new=new)
+        return self._get(f"/projects/{quote(slug)}/compare", values.Comparison, old=old, new=new)
 
     def impact(self, slug: str, name: str = "", *, version: str = "", release: str = "") -> Impact:
         """Who refers to a symbol or pattern, or to what a release breaks."""
-        return self._get(f"/projects/{quote(slug)}/impact", Impact, name=name, version=version, release=release)
+        return self._get(f"/projects/{quote(slug)}/impact", values.Impact, name=name, version=version, release=release)
 
     def patch(self, slug: str, *, likely: bool = False) -> Patch:
         """A unified diff that mends what is wrong beyond doubt, made by the portal."""
-        return self._get(f"/projects/{quote(slug)}/patch", Patch, likely=str(likely).lower())
+        return self._get(f"/projects/{quote(slug)}/patch", values.Patch, likely=str(likely).lower())
 
     def edits(self, slug: str, *, likely: bool = False) -> Edits:
         """The same as single edits, for a source that the portal cannot read."""
-        return self._get(f"/projects/{quote(slug)}/edits", Edits, likely=str(likely).lower())
+        return self._get(f"/projects/{quote(slug)}/edits", values.Edits, likely=str(likely).lower())
 
     def health(self, slug: str) -> list[HealthPoint]:
         """A project's references after each of its runs, oldest first."""
-        return self._get(f"/projects/{quote(slug)}/health", list[HealthPoint])
+        return self._get(f"/projects/{quote(slug)}/health", list[values.HealthPoint])
 
     def trend(self, *, owner: str = "", project: str = "", days: int = 30) -> list[TrendPoint]:
         """References over the last days, of the portal, a team or a project, oldest first."""
-        return self._get("/trend", list[TrendPoint], owner=owner, project=project, days=days)
+        return self._get("/trend", list[values.TrendPoint], owner=owner, project=project, days=days)
 
     def edges(self) -> list[MapEdge]:
         """Which project refers to which, by their newest releases."""
-        return self._get("/map", list[MapEdge])
+        return self._get("/map", list[values.MapEdge])

@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
+from zarbek.client import values
 from zarbek.client.methods.caller import Caller
-from zarbek.client.values.sources import Delivery, Webhook
+
+if TYPE_CHECKING:
+    from zarbek.client.values.sources import Delivery, Webhook
 
 
 class Notices(Caller):
@@ -13,11 +17,11 @@ class Notices(Caller):
 
     def add_webhook(self, url: str, project: str = "") -> Webhook:
         """Send events there; the answer holds the secret that signs them."""
-        return self._post("/webhooks", {"url": url, "project": project}, Webhook)
+        return self._post("/webhooks", {"url": url, "project": project}, values.Webhook)
 
     def webhooks(self) -> list[Webhook]:
         """Where events are sent; without their secrets."""
-        return self._get("/webhooks", list[Webhook])
+        return self._get("/webhooks", list[values.Webhook])
 
     def remove_webhook(self, webhook_id: int) -> None:
         """Send no more events there."""
@@ -25,11 +29,11 @@ class Notices(Caller):
 
     def deliveries(self, webhook_id: int) -> Iterator[Delivery]:
         """What was sent, newest first."""
-        return self._pages(f"/webhooks/{webhook_id}/deliveries", Delivery)
+        return self._pages(f"/webhooks/{webhook_id}/deliveries", values.Delivery)
 
     def redeliver(self, delivery_id: int) -> Delivery:
         """Send an event once more."""
-        return self._post(f"/deliveries/{delivery_id}/redelivery", {}, Delivery)
+        return self._post(f"/deliveries/{delivery_id}/redelivery", {}, values.Delivery)
 
     def set_digests(self, wanted: dict[str, str]) -> dict[str, str]:
         """Mail addresses by team; an empty one ends its mail."""

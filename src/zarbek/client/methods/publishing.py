@@ -5,13 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterator
 from hashlib import sha256
 from pathlib import Path
+from typing import TYPE_CHECKING
 from urllib.parse import quote
 
 import msgspec
-from httpx_sse import EventSource
+from sseclient import SSEClient
 
+from zarbek.client import values
 from zarbek.client.methods.caller import API, Caller
-from zarbek.client.values.projects import LogLine, Run
+
+if TYPE_CHECKING:
+    from zarbek.client.values.projects import LogLine, Run
 
 
 class Publishing(Caller):
@@ -35,36 +39,36 @@ class Publishing(Caller):
                 headers=headers,
                 content=handle.read(),
             )
-        return msgspec.json.decode(body, type=Run)
+        return msgspec.json.decode(body, type=values.Run)
 
     def run(self, run_id: int) -> Run:
         """A run as it is now."""
-        return self._get(f"/runs/{run_id}", Run)
+        return self._get(f"/runs/{run_id}", values.Run)
 
     def runs(self, project: str = "", state: str = "") -> Iterator[Run]:
         """Runs, newest first."""
-        return self._pages("/runs", Run, project=project, state=state)
+        return self._pages("/runs", values.Run, project=project, state=state)
 
     def cancel_run(self, run_id: int) -> Run:
         """End a run that waits or goes."""
-        return self._post(f"/runs/{run_id}/cancel", {}, Run)
+        return self._post(f"/runs/{run_id}/cancel", {}, values.Run)
 
     def retry_run(self, run_id: int) -> Run:
         """A new run of what a failed one was to publish."""
-        return self._post(f"/runs/{run_id}/retry", {}, Run)
+        return self._post(f"/runs/{run_id}/retry", {}, values.Run)
 
     def log(self, run_id: int) -> list[LogLine]:
         """What a run has told so far, oldest first."""
-        return self._get(f"/runs/{run_id}/log", list[LogLine])
+        return self._get(f"/runs/{run_id}/log", list[values.LogLine])
 
     def watch(self, run_id: int) -> Iterator[Run | LogLine]:
         """What a run does, as it does it; ends with the run."""
         with self._transport.stream(f"{API}/runs/{run_id}/events", "text/event-stream") as response:
-            for event in EventSource(response).iter_sse():
-                kind: type[Run] | type[LogLine] = LogLine if event.event == "log" else Run
+            for event in SSEClient(response).events():
+                kind: type[Run] | type[LogLine] = values.LogLine if event.event == "log" else values.Run
                 yield msgspec.json.decode(event.data, type=kind)
 
     def fetch(self, slug: str, *, tag: str = "", tags: str = "", branch: str = "") -> list[Run]:
         """Have the portal gather a tag, all new tags of a pattern, or a branch as a preview."""
         body = {"tag": tag, "tags": tags, "branch": branch}
-        return self._post(f"/projects/{quote(slug)}/fetches", body, list[Run])
+        return self._post(f"/projects/{quote(slug)}/fetches", body, list[values.Run])

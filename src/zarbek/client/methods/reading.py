@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
 from urllib.parse import quote
 
+from zarbek.client import values
 from zarbek.client.methods.caller import API, Caller, release_path
-from zarbek.client.values.interfaces import ListedOperation
-from zarbek.client.values.pages import GuidePage, ListedSymbol, MemberDetail, Navigation, SymbolPage
-from zarbek.client.values.projects import Hit, Referrer
+
+if TYPE_CHECKING:
+    from zarbek.client.values.interfaces import ListedOperation
+    from zarbek.client.values.pages import GuidePage, ListedSymbol, MemberDetail, Navigation, SymbolPage
+    from zarbek.client.values.projects import Hit, Referrer
 
 
 class Reading(Caller):
@@ -19,40 +23,40 @@ class Reading(Caller):
     ) -> list[Hit]:  # fmt: skip
         """The best hits for a query, the best first; limit: how many at most."""
         return self._get(
-            "/search", list[Hit], q=query, project=project, kind=kind, language=language, version=version, limit=limit
+            "/search", list[values.Hit], q=query, project=project, kind=kind, language=language, version=version, limit=limit
         )
 
     def contents(self, slug: str, version: str = "latest") -> Navigation:
         """A release's modules and guides."""
-        return self._get(f"{release_path(slug, version)}/contents", Navigation)
+        return self._get(f"{release_path(slug, version)}/contents", values.Navigation)
 
     def symbol(self, slug: str, path: str, version: str = "latest") -> SymbolPage:
         """The page of a symbol, by its path or any of its names."""
-        return self._get(f"{release_path(slug, version)}/symbols/{quote(path)}", SymbolPage)
+        return self._get(f"{release_path(slug, version)}/symbols/{quote(path)}", values.SymbolPage)
 
     def symbols(self, slug: str, version: str = "latest", *, kind: str = "") -> Iterator[ListedSymbol]:
         """Public symbols of a release by path, all or those of a kind."""
-        return self._pages(f"{release_path(slug, version)}/symbols", ListedSymbol, kind=kind)
+        return self._pages(f"{release_path(slug, version)}/symbols", values.ListedSymbol, kind=kind)
 
     def members(self, slug: str, path: str, version: str = "latest") -> Iterator[MemberDetail]:
         """The members of a type in full, in the order of its source."""
-        return self._pages(f"{release_path(slug, version)}/members/{quote(path)}", MemberDetail)
+        return self._pages(f"{release_path(slug, version)}/members/{quote(path)}", values.MemberDetail)
 
     def operations(
         self, slug: str, version: str = "latest", *, api: str = "", tag: str = ""
     ) -> Iterator[ListedOperation]:
         """Operations of a release by path: all, or those of an API, with a tag."""
-        return self._pages(f"{release_path(slug, version)}/operations", ListedOperation, api=api, tag=tag)
+        return self._pages(f"{release_path(slug, version)}/operations", values.ListedOperation, api=api, tag=tag)
 
     def guide(self, slug: str, path: str, version: str = "latest") -> GuidePage:
         """The page of a guide, by its path."""
-        return self._get(f"{release_path(slug, version)}/guides/{quote(path)}", GuidePage)
+        return self._get(f"{release_path(slug, version)}/guides/{quote(path)}", values.GuidePage)
 
     def links(self, slug: str, version: str = "latest") -> Iterator[str]:
         """Every mention of a release with its link, a line of JSON each."""
         with self._transport.stream(f"{API}{release_path(slug, version)}/links", "application/x-ndjson") as response:
-            yield from response.iter_lines()
+            yield from (line.decode().rstrip("\n") for line in response)
 
     def referrers(self, slug: str, path: str) -> list[Referrer]:
         """Who refers to a symbol."""
-        return self._get(f"/projects/{quote(slug)}/referrers/{quote(path)}", list[Referrer])
+        return self._get(f"/projects/{quote(slug)}/referrers/{quote(path)}", list[values.Referrer])

@@ -1,1 +1,130 @@
-"""What the portal answers, as its API's description says."""
+"""What the portal answers with: structs as the API's description has them. Each module is loaded when one of its
+structs is asked for: a program that searches loads no pages."""
+
+from __future__ import annotations
+
+from importlib import import_module
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from zarbek.client.values.changes import Change, Comparison, Detail, Impact, Place, Referring
+    from zarbek.client.values.dashboard import (
+        Dashboard,
+        Day,
+        Going,
+        HealthPoint,
+        MapEdge,
+        OwnerFindings,
+        Published,
+        TrendPoint,
+    )
+    from zarbek.client.values.findings import (
+        Addresses,
+        Counted,
+        Edit,
+        Edits,
+        Elsewhere,
+        Examined,
+        Finding,
+        FindingGroup,
+        Patch,
+        Report,
+        Rule,
+        StandingFinding,
+        Unreachable,
+        Waived,
+        WaivedBy,
+        Waiver,
+    )
+    from zarbek.client.values.interfaces import (
+        Answer,
+        Body,
+        Example,
+        Followup,
+        Interface,
+        ListedOperation,
+        Media,
+        Need,
+        Operation,
+        OperationGroup,
+        OperationLink,
+        Particle,
+        Row,
+        Service,
+        Slot,
+        Snippet,
+    )
+    from zarbek.client.values.pages import (
+        ChangeNote,
+        Crumb,
+        Deprecation,
+        Field,
+        GuidePage,
+        Heading,
+        ListedSymbol,
+        Member,
+        MemberDetail,
+        MemberDetails,
+        Navigation,
+        Parameter,
+        ReferrerCount,
+        Section,
+        Signature,
+        SymbolPage,
+    )
+    from zarbek.client.values.pieces import Piece
+    from zarbek.client.values.projects import (
+        Claim,
+        Dependency,
+        Hit,
+        Hold,
+        LogLine,
+        Manifest,
+        Policy,
+        Project,
+        Referrer,
+        Release,
+        Run,
+        Support,
+        Token,
+    )
+    from zarbek.client.values.sources import Ahead, CallResult, Delivery, GivenAnswer, RunningService, Source, Webhook
+
+#: What each module offers.
+_OFFERED = {
+    "changes": "Change Comparison Detail Impact Place Referring",
+    "dashboard": "Day Going HealthPoint MapEdge Published Dashboard TrendPoint OwnerFindings",
+    "findings": (
+        "Addresses Counted Edit Edits Elsewhere Examined Finding FindingGroup Patch Report Rule "
+        "StandingFinding Unreachable Waived WaivedBy Waiver"
+    ),
+    "interfaces": (
+        "Answer Body Example Followup Interface ListedOperation Media Need Operation OperationGroup "
+        "OperationLink Particle Row Service Slot Snippet"
+    ),
+    "pages": (
+        "ChangeNote Crumb Deprecation Field GuidePage Heading ListedSymbol Member MemberDetail MemberDetails "
+        "Parameter Navigation ReferrerCount Section Signature SymbolPage"
+    ),
+    "pieces": "Piece",
+    "projects": "Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support Token",
+    "sources": "Ahead CallResult Delivery GivenAnswer RunningService Source Webhook",
+}
+_PLACES = {name: place for place, names in _OFFERED.items() for name in names.split()}
+__all__ = [
+    "Addresses", "Ahead", "Answer", "Body", "CallResult", "Change", "ChangeNote", "Claim", "Comparison", "Counted",
+    "Crumb", "Dashboard", "Day", "Delivery", "Dependency", "Deprecation", "Detail", "Edit", "Edits", "Elsewhere",
+    "Examined", "Example", "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going", "GuidePage",
+    "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "ListedOperation", "ListedSymbol", "LogLine",
+    "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails", "Navigation", "Need", "Operation",
+    "OperationGroup", "OperationLink", "OwnerFindings", "Parameter", "Particle", "Patch", "Piece", "Place",
+    "Policy", "Project", "Published", "Referrer", "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule",
+    "Run", "RunningService", "Section", "Service", "Signature", "Slot", "Snippet", "Source", "StandingFinding",
+    "Support", "SymbolPage", "Token", "TrendPoint", "Unreachable", "Waived", "WaivedBy", "Waiver", "Webhook",
+]  # fmt: skip
+
+
+def __getattr__(name: str) -> object:
+    if name not in _PLACES:
+        raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
+    return getattr(import_module(f"{__name__}.{_PLACES[name]}"), name)

@@ -1,14 +1,14 @@
-"""Writing for people, and for programs."""
+"""Writing on a terminal, and the same words in pipes."""
 
 from __future__ import annotations
 
-import json
-from typing import Any, TextIO
+from typing import TextIO
 
-import msgspec
 from rich.console import Console
 from rich.padding import Padding
 from rich.text import Text
+
+from zarbek.cli.lines import Part
 
 #: Tables in pipes are wide: a program reads them, or a pager that scrolls.
 _PIPE_COLUMNS = 240
@@ -43,6 +43,12 @@ def print_indented(text: Text, columns: int, console: Console) -> None:
         console.print(Text(" " * columns) + text)
 
 
-def write_json(value: Any, out: TextIO) -> None:
-    """Write a value as JSON for people, indented by two spaces."""
-    out.write(json.dumps(msgspec.to_builtins(value), indent=2, ensure_ascii=False) + "\n")
+class TerminalLines:
+    """Lines on a terminal, with their styles."""
+
+    def __init__(self, out: TextIO) -> None:
+        self._console = console_for(out)
+
+    def write(self, *parts: Part, indent: int = 0) -> None:
+        """One line; what is too long goes on below under the same indent."""
+        print_indented(Text.assemble(*parts), indent, self._console)

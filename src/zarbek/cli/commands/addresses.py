@@ -11,8 +11,9 @@ from urllib.parse import urlsplit
 from rich.console import Console
 
 from zarbek.cli.exits import Exit
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, titled, write_json
+from zarbek.cli.terminal import console_for, titled
 from zarbek.client import Portal
 from zarbek.client.values.findings import Addresses, Unreachable
 from zarbek.core.findings.formats.wording import count

@@ -9,8 +9,9 @@ from typing import TextIO
 from rich.text import Text
 
 from zarbek.cli.exits import Exit
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for
 from zarbek.client import PortalError
 from zarbek.client.values.interfaces import Operation
 from zarbek.client.values.sources import CallResult

@@ -10,8 +10,9 @@ from rich.console import Console
 from rich.text import Text
 
 from zarbek.cli.exits import Exit
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, print_indented, titled, write_json
+from zarbek.cli.terminal import console_for, print_indented, titled
 from zarbek.client.values.changes import Change, Comparison
 from zarbek.core.findings.formats.wording import count
 

@@ -6,9 +6,10 @@ import argparse
 from typing import TextIO
 
 from zarbek.cli.exits import Exit
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.runs import PublishFailed, follow
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for
 
 EXAMPLE = "zarbek fetch tidebook --tags 'v2.*'"
 

@@ -5,11 +5,10 @@ from __future__ import annotations
 import argparse
 from typing import TextIO
 
-from rich.text import Text
-
 from zarbek.cli.exits import Exit
+from zarbek.cli.json_output import write_json
+from zarbek.cli.lines import lines_for
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, print_indented, write_json
 
 EXAMPLE = "zarbek find find_windows"
 
@@ -40,14 +39,14 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     if options.json:
         write_json(hits, out)
         return Exit.FINE if hits else Exit.COULD_NOT
-    console = console_for(out)
+    lines = lines_for(out)
     if not hits:
-        console.print(f"Nothing is called {query!r} or speaks of it.")
+        lines.write(f"Nothing is called {query!r} or speaks of it.")
         return Exit.COULD_NOT
     for hit in hits:
         name = hit.name if hit.kind in ("guide", "topic") else hit.path
         old = ", deprecated" if hit.is_deprecated else ""
-        console.print(Text.assemble((name, "bold"), (f"  {hit.kind}, {hit.project} {hit.version}{old}", "dim")))
+        lines.write((name, "bold"), (f"  {hit.kind}, {hit.project} {hit.version}{old}", "dim"))
         if hit.summary:
-            print_indented(Text(hit.summary), 4, console)
+            lines.write(hit.summary, indent=4)
     return Exit.FINE

@@ -8,9 +8,10 @@ from typing import TextIO
 import msgspec
 
 from zarbek.cli.exits import Exit
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.reporttext import print_finding
-from zarbek.cli.terminal import console_for, titled, write_json
+from zarbek.cli.terminal import console_for, titled
 from zarbek.core.findings.formats.wording import count
 from zarbek.core.model.finding import Finding
 

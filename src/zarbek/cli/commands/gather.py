@@ -8,7 +8,8 @@ from typing import TextIO
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.gathering import gather_with_progress
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.json_output import write_json
+from zarbek.cli.terminal import console_for
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek gather .zarbek/demo/tidebook --out tidebook.bundle"

@@ -13,10 +13,11 @@ from rich.text import Text
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.gathering import bundle_of
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
 from zarbek.cli.reporttext import print_report
 from zarbek.cli.runs import PublishFailed, follow
-from zarbek.cli.terminal import console_for, titled, write_json
+from zarbek.cli.terminal import console_for, titled
 from zarbek.client.values.changes import Impact, Place
 from zarbek.core.findings.formats.wording import count
 

@@ -10,7 +10,8 @@ from typing import TextIO
 import msgspec
 
 from zarbek.cli.exits import Exit
-from zarbek.cli.terminal import console_for, titled, write_json
+from zarbek.cli.json_output import write_json
+from zarbek.cli.terminal import console_for, titled
 from zarbek.core.errors import SourceNotFound
 from zarbek.core.findings.formats.wording import count
 from zarbek.core.material.bundle_file import BundleReader, digest_file

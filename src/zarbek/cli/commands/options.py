@@ -7,7 +7,8 @@ from dataclasses import asdict
 from typing import TextIO
 
 from zarbek.cli.exits import Exit
-from zarbek.cli.terminal import console_for, titled, write_json
+from zarbek.cli.json_output import write_json
+from zarbek.cli.terminal import console_for, titled
 from zarbek.core.sources.project_file import OPTIONS
 
 EXAMPLE = "zarbek options guide"

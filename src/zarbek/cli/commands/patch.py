@@ -9,8 +9,9 @@ from typing import TextIO
 import msgspec
 
 from zarbek.cli.exits import Exit
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for
 from zarbek.client.values.findings import Edits, Patch
 from zarbek.core.findings.formats.wording import count
 from zarbek.core.findings.patches import Edit, patch_files

@@ -10,10 +10,11 @@ from typing import TextIO
 from zarbek.cli.exits import Exit
 from zarbek.cli.gates import add_gate, exceeds
 from zarbek.cli.gathering import bundle_of
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.reporttext import print_report
 from zarbek.cli.runs import PublishFailed, follow
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for
 from zarbek.client import Run
 from zarbek.client.values.findings import Report
 

@@ -6,8 +6,9 @@ import argparse
 from typing import TextIO
 
 from zarbek.cli.exits import Exit
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek remove tidebook --release 1.0.0 --yes"

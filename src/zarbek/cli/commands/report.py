@@ -9,9 +9,10 @@ import msgspec
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.gates import add_gate, exceeds
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
 from zarbek.cli.reporttext import print_report
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for
 from zarbek.client.values.findings import Report as Answered
 from zarbek.core.findings.formats import FORMATS, write_report
 from zarbek.core.findings.formats.wording import count, without_notes

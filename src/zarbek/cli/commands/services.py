@@ -9,8 +9,9 @@ from pathlib import Path
 from typing import Any, TextIO
 
 from zarbek.cli.exits import Exit
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, titled, write_json
+from zarbek.cli.terminal import console_for, titled
 from zarbek.client.values.sources import RunningService
 from zarbek.core.errors import ProjectFileError
 

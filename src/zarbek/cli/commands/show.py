@@ -11,8 +11,9 @@ from rich.text import Text
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.interfacetext import pieces, plain, print_interface
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, print_indented, write_json
+from zarbek.cli.terminal import console_for, print_indented
 from zarbek.client import Hit, Portal, PortalError, PortalProblem
 from zarbek.client.values.pages import Field, GuidePage, Member, Signature, SymbolPage
 from zarbek.core.findings.formats.wording import count

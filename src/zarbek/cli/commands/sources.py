@@ -6,8 +6,9 @@ import argparse
 from typing import TextIO
 
 from zarbek.cli.exits import Exit
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, titled, write_json
+from zarbek.cli.terminal import console_for, titled
 from zarbek.client.values.sources import Source
 from zarbek.core.findings.formats.wording import count
 

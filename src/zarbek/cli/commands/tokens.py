@@ -8,8 +8,9 @@ from typing import TextIO
 from rich.table import Table
 
 from zarbek.cli.exits import Exit
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for
 
 EXAMPLE = "zarbek tokens --make 'tidebook build' --project tidebook --days 90"
 

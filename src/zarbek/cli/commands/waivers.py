@@ -9,8 +9,9 @@ from rich.table import Table
 from rich.text import Text
 
 from zarbek.cli.exits import Exit
+from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
-from zarbek.cli.terminal import console_for, write_json
+from zarbek.cli.terminal import console_for
 
 EXAMPLE = "zarbek waivers crewroster --rule stale/deprecated --until 2027-03-31 --reason 'Moves with the spring plan.'"
 

@@ -23,7 +23,14 @@ class Reading(Caller):
     ) -> list[Hit]:  # fmt: skip
         """The best hits for a query, the best first; limit: how many at most."""
         return self._get(
-            "/search", list[values.Hit], q=query, project=project, kind=kind, language=language, version=version, limit=limit
+            "/search",
+            list[values.Hit],
+            q=query,
+            project=project,
+            kind=kind,
+            language=language,
+            version=version,
+            limit=limit,
         )
 
     def contents(self, slug: str, version: str = "latest") -> Navigation:

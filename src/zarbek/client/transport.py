@@ -17,6 +17,8 @@ _BUSY_STATUS = frozenset({502, 503, 504})
 _SAFE = frozenset({"GET", "HEAD"})
 #: Seconds between attempts, at most.
 _WAIT_MAX_S = 5
+#: Connections that are kept, for programs that ask from several threads.
+_KEPT = 10
 
 
 class HttpTransport:
@@ -93,17 +95,17 @@ def _attempts(many: int) -> urllib3.Retry:
 def _pool_for(url: str) -> urllib3.PoolManager:
     """Connections by way of the proxy that the environment names for an address, if any."""
     if not any(name.lower().endswith("_proxy") for name in os.environ):
-        return urllib3.PoolManager()
+        return urllib3.PoolManager(maxsize=_KEPT)
     from urllib.request import getproxies, proxy_bypass
 
     place = urlsplit(url)
     proxies = getproxies()
     proxy = proxies.get(place.scheme) or proxies.get("all")
     if not proxy or proxy_bypass(place.hostname or ""):
-        return urllib3.PoolManager()
+        return urllib3.PoolManager(maxsize=_KEPT)
     account = urlsplit(proxy)
     secrets = f"{account.username}:{account.password or ''}" if account.username else None
-    return urllib3.ProxyManager(proxy, proxy_headers=urllib3.make_headers(proxy_basic_auth=secrets))
+    return urllib3.ProxyManager(proxy, maxsize=_KEPT, proxy_headers=urllib3.make_headers(proxy_basic_auth=secrets))
 
 
 def _reason(error: urllib3.exceptions.HTTPError) -> str:

@@ -60,17 +60,16 @@ def load_command(verb: str) -> Command:
     return cast(Command, load_extra("gather", f"zarbek.cli.commands.{verb}"))
 
 
-def build_parser(verb: str | None) -> argparse.ArgumentParser:
-    """The parser; only the asked verb's module is loaded."""
+def build_parser(verb: str | None, *, is_alone: bool = False) -> argparse.ArgumentParser:
+    """The parser of all verbs, with the arguments of the one that is asked for; is_alone: of that one only."""
     parser = argparse.ArgumentParser(
         prog="zarbek", description="Gather, publish, link and look up API references.",
         epilog="exit codes: 0 fine, 1 findings at or above the asked level, 2 usage, 3 could not",
     )  # fmt: skip
     parser.add_argument("--version", action="version", version=f"zarbek {__version__}")
     verbs = parser.add_subparsers(dest="verb", metavar="VERB", required=True)
-    for name, meaning in VERBS.items():
-        is_asked = name == verb
-        command = load_command(name) if is_asked else None
+    for name in [verb] if is_alone and verb in VERBS else VERBS:
+        meaning, command = VERBS[name], load_command(name) if name == verb else None
         made = verbs.add_parser(
             name, help=meaning, description=meaning[0].upper() + meaning[1:] + ".",
             epilog=f"example:\n  {command.EXAMPLE}" if command else None,
@@ -86,7 +85,8 @@ def main(argv: Sequence[str], out: TextIO, err: TextIO) -> int:
     """Run a command line without its program's name; its exit code. What went wrong is told on err."""
     verb = next((word for word in argv if not word.startswith("-")), None)
     try:
-        options = build_parser(verb).parse_args(argv)
+        # The others are not made where nothing but the verb speaks: they take as long as much of its work.
+        options = build_parser(verb, is_alone=argv[:1] == [verb]).parse_args(argv)
         return int(load_command(options.verb).run(options, out))
     except SystemExit as error:
         return int(error.code or 0)

@@ -19,8 +19,9 @@ class Portal(Projects, Publishing, Sources, Findings, Reading, WebAddresses, Not
     """A portal at an address.
 
     timeout_s: for connecting and between bytes. pool: connections of one's own, as with other authorities or a proxy.
-    Making one raises TokenUnreadable for a token that cannot be one. Every method raises PortalProblem for an answer
-    that says no, and PortalUnreachable for none.
+    Making one raises TokenUnreadable for a token that cannot be one, and PortalUnreachable for a proxy of the
+    environment that is none of HTTP. Every method raises PortalProblem for an answer that says no, and
+    PortalUnreachable for none.
     """
 
     def __init__(

@@ -6,7 +6,7 @@ import os
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
-from urllib.parse import urlencode, urlsplit
+from urllib.parse import unquote, urlencode, urlsplit
 
 import msgspec
 import urllib3
@@ -23,7 +23,8 @@ _KEPT = 10
 
 class HttpTransport:
     """url: the portal's address. timeout_s: for connecting and between bytes. pool: connections of one's own, with
-    authorities or proxies of one's own. Raises TokenUnreadable."""
+    authorities or proxies of one's own. Raises TokenUnreadable, and PortalUnreachable for a proxy that is none of
+    HTTP."""
 
     def __init__(
         self, url: str, token: str = "", *, timeout_s: float = 30.0, attempts: int = 3,
@@ -93,26 +94,36 @@ def _attempts(many: int) -> urllib3.Retry:
 
 
 def _pool_for(url: str) -> urllib3.PoolManager:
-    """Connections by way of the proxy that the environment names for an address, if any."""
+    """Connections by way of the proxy that the environment names for an address, if any. Raises PortalUnreachable for
+    an address that is none, and for a proxy that is none of HTTP."""
     if not any(name.lower().endswith("_proxy") for name in os.environ):
         return urllib3.PoolManager(maxsize=_KEPT)
     from urllib.request import getproxies, proxy_bypass
 
-    place = urlsplit(url)
+    try:
+        place = urllib3.util.parse_url(url)
+    except urllib3.exceptions.LocationParseError as error:
+        raise PortalUnreachable(url, _reason(error)) from error
     proxies = getproxies()
-    proxy = proxies.get(place.scheme) or proxies.get("all")
-    if not proxy or proxy_bypass(place.hostname or ""):
+    proxy = proxies.get(place.scheme or "") or proxies.get("all")
+    if not proxy or proxy_bypass(place.host or ""):
         return urllib3.PoolManager(maxsize=_KEPT)
-    account = urlsplit(proxy)
-    secrets = f"{account.username}:{account.password or ''}" if account.username else None
-    return urllib3.ProxyManager(proxy, maxsize=_KEPT, proxy_headers=urllib3.make_headers(proxy_basic_auth=secrets))
+    account = urlsplit(proxy if "://" in proxy else f"http://{proxy}")
+    if account.scheme not in ("http", "https"):
+        raise PortalUnreachable(url, f"the proxy {account.hostname} speaks {account.scheme}, not HTTP")
+    secrets = f"{unquote(account.username)}:{unquote(account.password or '')}" if account.username else None
+    return urllib3.ProxyManager(
+        f"{account.scheme}://{account.netloc.rpartition('@')[2]}", maxsize=_KEPT,
+        proxy_headers=urllib3.make_headers(proxy_basic_auth=secrets),
+    )  # fmt: skip
 
 
 def _reason(error: urllib3.exceptions.HTTPError) -> str:
     """What went wrong, as the system said it where it was asked."""
     found = error.reason if isinstance(error, urllib3.exceptions.MaxRetryError) and error.reason else error
     cause = found.__cause__
-    return str(cause) if isinstance(cause, OSError) and str(cause) else str(found) or type(found).__name__
+    told = str(cause) if isinstance(cause, OSError) and str(cause) else str(found) or type(found).__name__
+    return told.rstrip(".")
 
 
 def problem_of(status: int, body: bytes) -> PortalProblem:

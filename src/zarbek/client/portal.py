@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import urllib3
+from urllib.request import OpenerDirector
 
 from zarbek.client.methods.addresses import WebAddresses
 from zarbek.client.methods.findings import Findings
@@ -18,20 +18,19 @@ from zarbek.client.transport import HttpTransport
 class Portal(Projects, Publishing, Sources, Findings, Reading, WebAddresses, Notices, Tokens):
     """A portal at an address.
 
-    timeout_s: for connecting and between bytes. pool: connections of one's own, as with other authorities or a proxy.
-    Making one raises TokenUnreadable for a token that cannot be one, and PortalUnreachable for a proxy of the
-    environment that is none of HTTP. Every method raises PortalProblem for an answer that says no, and
-    PortalUnreachable for none.
+    timeout_s: for connecting and between bytes. opener: what asks, as with authorities or a proxy of one's own; else
+    proxies are those of the environment. Making one raises TokenUnreadable for a token that cannot be one. Every method
+    raises PortalProblem for an answer that says no, and PortalUnreachable for none. May be used by several threads.
     """
 
     def __init__(
-        self, url: str, token: str = "", *, timeout_s: float = 30.0, pool: urllib3.PoolManager | None = None
+        self, url: str, token: str = "", *, timeout_s: float = 30.0, opener: OpenerDirector | None = None
     ) -> None:
-        self._transport = HttpTransport(url, token, timeout_s=timeout_s, pool=pool)
+        self._transport = HttpTransport(url, token, timeout_s=timeout_s, opener=opener)
         self.url = self._transport.url
 
     def __enter__(self) -> Portal:
         return self
 
     def __exit__(self, *_: object) -> None:
-        self._transport.close()
+        """Nothing is kept open."""

@@ -1,47 +1,66 @@
-"""The one way to the network: requests, retries, and errors with their problem details."""
+"""The one way to the network: requests, retries, and errors with their problem details.
+
+By the standard library's client, which asks over a connection of its own each time: it loads in half the time of those
+that keep connections, and most programs that talk to a portal ask a few things and end.
+"""
 
 from __future__ import annotations
 
-import os
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from http.client import HTTPException, HTTPResponse
 from typing import Any
-from urllib.parse import unquote, urlencode, urlsplit
+from urllib.error import URLError
+from urllib.parse import urlencode
+from urllib.request import (
+    HTTPDefaultErrorHandler,
+    HTTPErrorProcessor,
+    HTTPHandler,
+    HTTPRedirectHandler,
+    HTTPSHandler,
+    OpenerDirector,
+    ProxyHandler,
+    Request,
+    UnknownHandler,
+)
 
 import msgspec
-import urllib3
 
 from zarbek.client.errors import PortalProblem, PortalUnreachable, TokenUnreadable
 
 _BUSY_STATUS = frozenset({502, 503, 504})
+_REDIRECTIONS = frozenset({301, 302, 303, 307, 308})
 _SAFE = frozenset({"GET", "HEAD"})
+#: What says that there is no answer, or only a part of one; ValueError of an address that is none.
+_NO_ANSWER = (OSError, HTTPException, ValueError)
 #: Seconds between attempts, at most.
-_WAIT_MAX_S = 5
-#: Connections that are kept, for programs that ask from several threads.
-_KEPT = 10
+_WAIT_MAX_S = 5.0
+#: Seconds between two signs of life of a stream; the portal gives one every 15.
+_QUIET_S = 90.0
+
+
+class _Busy(Exception):
+    """The portal asked to come back later."""
+
+    def __init__(self, status: int, body: bytes) -> None:
+        super().__init__(status)
+        self.status, self.body = status, body
 
 
 class HttpTransport:
-    """url: the portal's address. timeout_s: for connecting and between bytes. pool: connections of one's own, with
-    authorities or proxies of one's own. Raises TokenUnreadable, and PortalUnreachable for a proxy that is none of
-    HTTP."""
+    """url: the portal's address. timeout_s: for connecting and between bytes. opener: what asks, in the place of one
+    that takes its proxies from the environment. Raises TokenUnreadable."""
 
     def __init__(
         self, url: str, token: str = "", *, timeout_s: float = 30.0, attempts: int = 3,
-        pool: urllib3.PoolManager | None = None,
+        opener: OpenerDirector | None = None,
     ) -> None:  # fmt: skip
         token = token.strip()  # A file's last line end, mostly.
         if not (token.isascii() and token.isprintable()) or " " in token:
             raise TokenUnreadable
         self.url, self.timeout_s, self.attempts = url.rstrip("/"), timeout_s, attempts
-        self._headers = {"Accept": "application/json", "Accept-Encoding": "gzip", "User-Agent": "zarbek-client"}
-        if token:
-            self._headers["Authorization"] = f"Bearer {token}"
-        self._pool = pool or _pool_for(self.url)
-
-    def close(self) -> None:
-        """End its connections."""
-        self._pool.clear()
+        self._token = token
+        self._opener = opener or _opener()
 
     def call(self, method: str, path: str, *, params: dict[str, Any] | None = None, json: Any = None,
              content: bytes | None = None, headers: dict[str, str] | None = None) -> bytes:  # fmt: skip
@@ -51,79 +70,88 @@ class HttpTransport:
         Reads, and writes with an Idempotency-Key, are tried again when the portal is busy.
         """
         is_safe = method in _SAFE or "Idempotency-Key" in (headers or {})
-        address = self.url + path + (f"?{urlencode(params)}" if params else "")
         body = content if json is None else msgspec.json.encode(json)
         kind = {} if json is None else {"Content-Type": "application/json"}
+        address = path + (f"?{urlencode(params)}" if params else "")
+
+        def ask() -> bytes:
+            with self._open(method, address, {**kind, **(headers or {})}, body, self.timeout_s) as response:
+                answer = response.read()
+            if response.status in _BUSY_STATUS and is_safe:
+                raise _Busy(response.status, answer)
+            if 200 <= response.status < 300:
+                return answer
+            raise problem_of(response.status, answer)
+
         try:
-            response = self._pool.request(
-                method, address, body=body, headers={**self._headers, **kind, **(headers or {})},
-                timeout=self.timeout_s, retries=_attempts(self.attempts if is_safe else 1),
-            )  # fmt: skip
-        except urllib3.exceptions.HTTPError as error:
+            return self._asked(ask, is_safe)
+        except _Busy as error:
+            raise problem_of(error.status, error.body) from None
+        except _NO_ANSWER as error:
             raise PortalUnreachable(self.url, _reason(error)) from error
-        if 200 <= response.status < 300:
-            return response.data
-        raise problem_of(response.status, response.data)
+
+    def _asked(self, ask: Callable[[], bytes], is_safe: bool) -> bytes:
+        """Most answers come at the first try, and what tries again is loaded when one does not."""
+        try:
+            return ask()
+        except (OSError, HTTPException, _Busy):
+            if not is_safe or self.attempts < 2:
+                raise
+        import stamina
+        from stamina import instrumentation
+
+        instrumentation.set_on_retry_hooks([])  # A library says nothing by itself.
+        again = stamina.retry(on=(OSError, HTTPException, _Busy), attempts=self.attempts - 1, wait_max=_WAIT_MAX_S)
+        return again(ask)()
 
     @contextmanager
-    def stream(self, path: str, accept: str) -> Iterator[urllib3.BaseHTTPResponse]:
-        """An answer read as it comes, without a limit on its length in time."""
+    def stream(self, path: str, accept: str) -> Iterator[HTTPResponse]:
+        """An answer read line by line as it comes, however long that takes."""
         try:
-            response = self._pool.request(
-                "GET", self.url + path, headers={**self._headers, "Accept": accept}, preload_content=False,
-                timeout=urllib3.Timeout(connect=self.timeout_s, read=None), retries=_attempts(1),
-            )  # fmt: skip
-            try:
+            with self._open("GET", path, {"Accept": accept}, None, _QUIET_S) as response:
                 if response.status >= 300:
-                    raise problem_of(response.status, response.data)
+                    raise problem_of(response.status, response.read())
                 yield response
-            finally:
-                response.close()
-        except urllib3.exceptions.HTTPError as error:
+        except _NO_ANSWER as error:
             raise PortalUnreachable(self.url, _reason(error)) from error
 
-
-def _attempts(many: int) -> urllib3.Retry:
-    """So many in all; redirections are followed besides. What the last one answers is the answer."""
-    again = many - 1
-    return urllib3.Retry(
-        None, connect=again, read=again, status=again, other=0, redirect=5, allowed_methods=None,
-        status_forcelist=_BUSY_STATUS, raise_on_status=False, backoff_factor=0.1, backoff_jitter=0.1,
-        backoff_max=_WAIT_MAX_S, retry_after_max=_WAIT_MAX_S,
-    )  # fmt: skip
-
-
-def _pool_for(url: str) -> urllib3.PoolManager:
-    """Connections by way of the proxy that the environment names for an address, if any. Raises PortalUnreachable for
-    an address that is none, and for a proxy that is none of HTTP."""
-    if not any(name.lower().endswith("_proxy") for name in os.environ):
-        return urllib3.PoolManager(maxsize=_KEPT)
-    from urllib.request import getproxies, proxy_bypass
-
-    try:
-        place = urllib3.util.parse_url(url)
-    except urllib3.exceptions.LocationParseError as error:
-        raise PortalUnreachable(url, _reason(error)) from error
-    proxies = getproxies()
-    proxy = proxies.get(place.scheme or "") or proxies.get("all")
-    if not proxy or proxy_bypass(place.host or ""):
-        return urllib3.PoolManager(maxsize=_KEPT)
-    account = urlsplit(proxy if "://" in proxy else f"http://{proxy}")
-    if account.scheme not in ("http", "https"):
-        raise PortalUnreachable(url, f"the proxy {account.hostname} speaks {account.scheme}, not HTTP")
-    secrets = f"{unquote(account.username)}:{unquote(account.password or '')}" if account.username else None
-    return urllib3.ProxyManager(
-        f"{account.scheme}://{account.netloc.rpartition('@')[2]}", maxsize=_KEPT,
-        proxy_headers=urllib3.make_headers(proxy_basic_auth=secrets),
-    )  # fmt: skip
+    def _open(
+        self, method: str, address: str, headers: dict[str, str], body: bytes | None, timeout_s: float
+    ) -> HTTPResponse:  # fmt: skip
+        """An answer whatever its status; redirections are followed without the token."""
+        request = Request(self.url + address, body, {"Accept": "application/json", **headers}, method=method)
+        request.add_header("User-Agent", "zarbek-client")
+        if self._token:
+            request.add_unredirected_header("Authorization", f"Bearer {self._token}")
+        response: HTTPResponse = self._opener.open(request, timeout=timeout_s)
+        return response
 
 
-def _reason(error: urllib3.exceptions.HTTPError) -> str:
-    """What went wrong, as the system said it where it was asked."""
-    found = error.reason if isinstance(error, urllib3.exceptions.MaxRetryError) and error.reason else error
-    cause = found.__cause__
-    told = str(cause) if isinstance(cause, OSError) and str(cause) else str(found) or type(found).__name__
-    return told.rstrip(".")
+class _Answers(HTTPErrorProcessor):
+    """An answer is one whatever its status; only redirections go on."""
+
+    def http_response(self, request: Request, response: HTTPResponse) -> HTTPResponse:
+        """The answer, or that to the request which it leads to."""
+        if response.status not in _REDIRECTIONS:
+            return response
+        found: HTTPResponse = super().http_response(request, response)
+        return found
+
+    https_response = http_response
+
+
+def _opener() -> OpenerDirector:
+    """Asks by HTTP and nothing else, by way of the proxies that the environment names."""
+    made = OpenerDirector()
+    for handler in (ProxyHandler, HTTPHandler, HTTPSHandler, HTTPRedirectHandler, HTTPDefaultErrorHandler,
+                    _Answers, UnknownHandler):  # fmt: skip
+        made.add_handler(handler())
+    return made
+
+
+def _reason(error: Exception) -> str:
+    found = error.reason if isinstance(error, URLError) and isinstance(error.reason, Exception) else error
+    return (str(found) or type(found).__name__).strip("<>.")
 
 
 def problem_of(status: int, body: bytes) -> PortalProblem:

@@ -12,6 +12,8 @@ from zarbek.client.transport import HttpTransport
 
 T = TypeVar("T")
 API = "/api/v1"
+#: Items a page, as many as the portal gives.
+_PAGE = 500
 
 
 class Caller:
@@ -28,7 +30,7 @@ class Caller:
 
     def _pages(self, path: str, kind: type[T], /, **params: Any) -> Iterator[T]:
         """The items of a list, page after page, each fetched when it is come to."""
-        address, given = API + path, _given(params)
+        address, given = API + path, _given({"limit": _PAGE, **params})
         while address:
             raw = msgspec.json.decode(self._transport.call("GET", address, params=given))
             yield from msgspec.convert(raw["items"], list[kind])  # type: ignore[valid-type]

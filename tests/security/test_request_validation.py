@@ -14,7 +14,7 @@ RAW_BODIES = (b"", b"{", b"[" * 100_000, b'{"a":' * 50_000, b'"\\ud800"', b'{"na
               b'{"name": ' + b"9" * 400 + b"}", b'{"name": {"a": []}}', b'{"project": "\\ud83d"}')  # fmt: skip
 
 
-class HttpTransport(unittest.TestCase):
+class RequestValidation(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         cls.portal = running()

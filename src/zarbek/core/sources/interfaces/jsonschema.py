@@ -1,4 +1,4 @@
-"""JSON Schema files, of any builder, to symbols: the file's schema and its definitions."""
+"""JSON Schema files, of any draft, to symbols: the file's schema and its definitions."""
 
 from __future__ import annotations
 

@@ -108,6 +108,9 @@ class Reading(unittest.TestCase):
             with self.subTest(query):
                 hits = self.portal.client.search(query, project=self.slug)
                 self.assertIn(hits[0].name, ("Thing", "go", "core", self.slug))
+        for name in ("core.Thing", "core.Thing.go"):  # By where it is defined, which is not where it is shown.
+            (hit, *_) = self.portal.client.search(f"{self.slug}.{name}", project=self.slug)
+            self.assertEqual(hit.path, f"{self.slug}.{name.removeprefix('core.')}")
         self.assertEqual(self.portal.client.search("Thing", project=self.slug)[0].path, f"{self.slug}.Thing")
         self.assertEqual(self.portal.client.search("Hello", kind="guide", project=self.slug)[0].kind, "guide")
         for odd in ("std::vector", "/users/{id}", '"', "AND OR", "*", "a\\"):

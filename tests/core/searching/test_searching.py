@@ -4,7 +4,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zarbek.core.errors import QueryError
+from zarbek.core.model.bundle import Alias
 from zarbek.core.searching.engine_port import Document, Hit
+from zarbek.core.searching.other_names import OtherNames
 from zarbek.core.searching.query import parse_query
 from zarbek.core.searching.ranking import rank
 from zarbek.core.searching.terms import edge_grams, split_words
@@ -25,6 +27,21 @@ class Terms(unittest.TestCase):
     def test_every_beginning_of_a_name_is_a_gram(self, name):
         grams = edge_grams(name)
         self.assertEqual([n for n in range(1, len(name) + 1) if name.lower()[:n] not in grams], [])
+
+
+class Others(unittest.TestCase):
+    def test_a_member_is_found_by_the_names_of_its_owners(self):
+        others = OtherNames([
+            Alias("tide.core.Gauge", "tide.Gauge"), Alias("tide.old", "tide.new"),
+            Alias("tide.far.Gauge.go", "tide.Gauge.go"), Alias("tide.put", "tide.new.put(int)"),
+        ])  # fmt: skip
+        self.assertEqual(others.of("tide.Gauge"), ["tide.core.Gauge"])
+        self.assertEqual(others.of("tide.Gauge.go"), ["tide.far.Gauge.go", "tide.core.Gauge.go"])
+        self.assertEqual(others.of("tide.new.put(int)"), ["tide.put", "tide.old.put"])
+        self.assertEqual(others.of("tide.Gau"), [])
+
+    def test_a_name_handed_on_everywhere_costs_no_more_than_any(self):
+        self.assertEqual(len(OtherNames(Alias(f"m{n}.A", "m.A") for n in range(500)).of("m.A.b")), 24)
 
 
 class Queries(unittest.TestCase):

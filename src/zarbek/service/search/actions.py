@@ -9,9 +9,18 @@ from zarbek.core.editions.visibility import audience_of
 from zarbek.core.findings.mention_context import texts_of
 from zarbek.core.searching.engine_port import Document
 from zarbek.core.searching.interfaces import names_of
+from zarbek.core.searching.other_names import OtherNames
 from zarbek.core.writing.plain_text import plain_text
 from zarbek.service.catalog.models import Release
-from zarbek.service.content.queries import get_manifest, iter_entries, list_page_refs, read_page, read_symbols
+from zarbek.service.content.queries import (
+    get_aliases,
+    get_contents,
+    get_manifest,
+    iter_entries,
+    list_page_refs,
+    read_page,
+    read_symbols,
+)
 from zarbek.service.search.engine import IndexUnavailable, get_index
 
 logger = logging.getLogger(__name__)
@@ -67,6 +76,7 @@ def _documents(release: Release, progress: Callable[[int, int], None]) -> Iterat
     slug = release.project.slug
     total = release.counts.get("symbols", 0)
     audience = audience_of(get_manifest(release.pk).options)
+    others = OtherNames(get_aliases(get_contents(release.pk).aliases).values())
     shown = (e for e in iter_entries(release.pk) if audience.sees(e.symbol))
     for done, (entry, symbol) in enumerate(read_symbols(shown), start=1):
         summary = plain_text(symbol.doc.summary) if symbol.doc else ""
@@ -74,8 +84,8 @@ def _documents(release: Release, progress: Callable[[int, int], None]) -> Iterat
         deprecated = entry.symbol.deprecated is not None
         also, addresses = names_of(symbol)
         yield Document(
-            release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, text, deprecated, symbol.language, also,
-            addresses,
+            release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, text, deprecated, symbol.language,
+            (*also, *others.of(symbol.path)), addresses,
         )  # fmt: skip
         progress(min(done, total), total)
     for ref in list_page_refs(release.pk):

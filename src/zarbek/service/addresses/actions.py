@@ -40,10 +40,9 @@ def check_release_urls(release_id: int) -> bool:
     asked = urls_asked(wanted, urls)
     verdicts, is_done = check_urls(asked, BUDGET_S)
     keep_unreachable(wanted, asked)
-    finding_history = FindingHistory(release.project, release.version, 0)
-    found = finding_history.compare([f for text in texts for f in judge_urls(text, verdicts)], part="urls")
-    if not found.is_empty:
-        finding_history.keep(found, "addresses")
+    found = FindingHistory(release.project, release.version, 0).judge(
+        lambda: [f for text in texts for f in judge_urls(text, verdicts)], part="urls", cause="addresses"
+    )
     if found.new or found.fixed:
         add_point(release, weighty(found.new), weighty(found.fixed))
         renew_pages()

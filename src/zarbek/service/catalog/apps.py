@@ -9,8 +9,10 @@ class CatalogConfig(AppConfig):
     name = "zarbek.service.catalog"
 
     def ready(self) -> None:
-        """Register its chore."""
+        """Register its chores."""
+        from zarbek.service.catalog.actions.portal_changes import forget_old_changes
         from zarbek.service.catalog.actions.projects import erase_removed
         from zarbek.service.common.chores import register_chore
 
         register_chore("erasing", 10, erase_removed)
+        register_chore("old changes", 3600, forget_old_changes)

@@ -96,6 +96,9 @@ class Release(models.Model):
     #: Project to the version that this release's mentions of it mean now, and meant at first.
     choices = models.JSONField(default=dict)
     first_choices = models.JSONField(null=True)
+    #: The last change of the portal that these know of, and how often they were kept.
+    linked_at = models.BigIntegerField(default=0)
+    link_revision = models.BigIntegerField(default=0)
     #: Texts that are older than this release: path to the version in which they last changed.
     text_history = models.BinaryField(default=b"")
     counts = models.JSONField(default=dict)
@@ -132,6 +135,36 @@ class Alias(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "name"], name="alias_once")]
+
+
+class PortalState(models.Model):
+    """One row, locked by whoever makes names mean something else, or keeps what they mean."""
+
+    #: Of the last change.
+    number = models.BigIntegerField(default=0)
+
+
+class PortalChange(models.Model):
+    """Something by which names mean something else from then on: a release that went live, or that is gone."""
+
+    #: Counts the changes in the order in which they were kept.
+    number = models.BigIntegerField(unique=True)
+    #: Whose names; empty for the namespaces alone.
+    project = identifier(100, blank=True)
+    #: The release that is live now; none where any name of the project may mean something else.
+    release = models.BigIntegerField(null=True)
+    #: ``family:namespace``, or a namespace of any family, and package URLs that changed hands.
+    namespaces = models.JSONField(default=list)
+    #: What it is called where findings come of it: ``SLUG VERSION``, or a reason in words.
+    cause = identifier(210)
+    #: The run that brought it about, 0 for none.
+    run = models.BigIntegerField(default=0)
+    made_at = models.DateTimeField(auto_now_add=True)
+    #: When everything that it touches had been linked again.
+    settled_at = models.DateTimeField(null=True, db_index=True)
+
+    class Meta:
+        ordering = ["number"]
 
 
 class OutsideNamespace(models.Model):

@@ -10,7 +10,15 @@ from django.db.models import Count, Prefetch, Q, QuerySet
 
 from zarbek.core.errors import VersionError
 from zarbek.core.linking.versions import choose, sort_key
-from zarbek.service.catalog.models import Alias, NameClaim, OutsideNamespace, Project, Release
+from zarbek.service.catalog.models import (
+    Alias,
+    NameClaim,
+    OutsideNamespace,
+    PortalChange,
+    PortalState,
+    Project,
+    Release,
+)
 from zarbek.service.common.problems import NotFound
 
 LATEST = "latest"
@@ -103,6 +111,16 @@ def claims_of(slug: str = "", *, contested: bool = False) -> QuerySet[NameClaim]
     if slug:
         rows = rows.filter(project__slug=slug)
     return rows.filter(name__in=contested_names()) if contested else rows
+
+
+def last_change() -> int:
+    """The number of the portal's last change that is kept; 0 before the first."""
+    return PortalState.objects.filter(pk=1).values_list("number", flat=True).first() or 0
+
+
+def list_changes(after: int) -> list[PortalChange]:
+    """Changes of the portal since one, in their order."""
+    return list(PortalChange.objects.filter(number__gt=after))
 
 
 def has_project(slug: str) -> bool:

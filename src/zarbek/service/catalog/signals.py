@@ -9,9 +9,7 @@ from django.dispatch import Signal
 going = Signal()
 #: After it went. Sent with slug, version and releases, the ids of what is no more.
 gone = Signal()
-#: A release is judged now that was not, or the other way round. Sent with release.
-judging_changed = Signal()
-#: A release that was held back is latest now. Sent with release, and the namespace changes of its project.
-hold_overridden = Signal()
-#: Readers are sent elsewhere for names outside of the portal. Sent with names, of namespaces.
-outside_changed = Signal()
+#: A release is no longer judged. Sent with release.
+judging_ended = Signal()
+#: Names mean something else now, and no run brought that about. Sent with change, after it is kept.
+changed = Signal()

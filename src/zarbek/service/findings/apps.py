@@ -11,11 +11,10 @@ class FindingsConfig(AppConfig):
     def ready(self) -> None:
         """Register its stages and what it reacts to."""
         from zarbek.service.catalog import signals
-        from zarbek.service.findings import reactions, stages
-        from zarbek.service.findings.tasks import on_gone
+        from zarbek.service.common.chores import register_chore
+        from zarbek.service.findings import reactions, stages, tasks
 
         stages.register()
-        signals.gone.connect(on_gone)
-        signals.judging_changed.connect(reactions.on_judging_changed)
-        signals.hold_overridden.connect(reactions.on_hold_overridden)
-        signals.outside_changed.connect(reactions.on_outside_changed)
+        register_chore("changes", 300, tasks.follow_overdue)
+        signals.changed.connect(tasks.on_changed)
+        signals.judging_ended.connect(reactions.on_judging_ended)

@@ -7,13 +7,13 @@ from django.db import transaction
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.actions.portal_changes import note_change
 from zarbek.service.catalog.actions.projects import decide_name, plain_name
-from zarbek.service.catalog.models import NameClaim, Project, Release
+from zarbek.service.catalog.models import NameClaim, PortalChange, Project, Release
 from zarbek.service.catalog.queries import LATEST, contested_names, get_project
+from zarbek.service.catalog.signals import changed
 from zarbek.service.common.problems import NotFound
 from zarbek.service.findings.actions.finding_history import FindingHistory
-from zarbek.service.findings.actions.judging import judge_again, keep_linked
-from zarbek.service.links.affected import affected_by_namespaces, dependents_of
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
 
 RULE = "text/contested-name"
@@ -32,11 +32,16 @@ def keep_claims(project: Project) -> None:
     release = Release.objects.filter(project=project, aliases__name=LATEST).first()
     if release is None:
         return
-    finding_history = FindingHistory(project, release.version, 0)
-    compared = finding_history.compare(_findings(project), part="claims")
-    if not compared.is_empty:
-        finding_history.keep(compared, "names")
+    history = FindingHistory(project, release.version, 0)
+    if not history.judge(lambda: _findings(project), part="claims", cause="names").is_empty:
         renew_pages()
+
+
+def keep_claims_about(change: PortalChange) -> None:
+    """The same for every project that claims a name that changed hands."""
+    claims = NameClaim.objects.filter(name__in=change.namespaces)
+    for slug in sorted(set(claims.values_list("project__slug", flat=True))):
+        keep_claims(get_project(slug))
 
 
 def _findings(project: Project) -> list[Finding]:
@@ -65,11 +70,8 @@ def settle_name(name: str, slugs: list[str], person: str) -> list[NameClaim]:
         raise NotFound(f"No project claims {name}.")
     with transaction.atomic():
         decide_name(name, [get_project(slug) for slug in slugs], person)
-    claims = list(NameClaim.objects.filter(name=name).select_related("project"))
-    asking = affected_by_namespaces({name}) | dependents_of([claim.project.slug for claim in claims])
-    for release in Release.objects.filter(pk__in=asking).select_related("project"):
-        keep_linked(release, judge_again(release, None, lambda: None), "names", 0)
-    for claim in claims:
-        keep_claims(claim.project)
-    renew_pages()
+        claims = list(NameClaim.objects.filter(name=name).select_related("project"))
+        changes = [note_change("names", project=claim.project.slug, namespaces=[name]) for claim in claims]
+    for change in changes:
+        changed.send(None, change=change)
     return claims

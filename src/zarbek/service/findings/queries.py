@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from datetime import datetime
 
 import msgspec
 from django.db.models import Count, Q, QuerySet
@@ -10,9 +11,10 @@ from django.db.models import Count, Q, QuerySet
 from zarbek.core.findings.rules import SEVERITY_ORDER, at_least
 from zarbek.core.findings.waivers import WaiverRule
 from zarbek.core.model.finding import Finding
-from zarbek.service.catalog.models import Project
+from zarbek.service.catalog.models import PortalChange, Project
 from zarbek.service.common.problems import NotFound
 from zarbek.service.findings.models import ALIVE, FindingRecord, Waiver
+from zarbek.service.publishing.models import GOING, Run
 
 
 def rule_of(waiver: Waiver) -> WaiverRule:
@@ -88,3 +90,10 @@ def find_findings(asked: FindingQuery) -> QuerySet[FindingRecord]:
     if asked.family:
         rows = rows.filter(rule__startswith=f"{asked.family}/")
     return rows if asked.waived is None else rows.filter(waiver__isnull=not asked.waived)
+
+
+def list_unfollowed(before: datetime) -> list[PortalChange]:
+    """Changes made before a time that nobody has followed up, and no run is at."""
+    waiting = PortalChange.objects.filter(settled_at=None, made_at__lt=before)
+    going = set(Run.objects.filter(state__in=GOING, pk__in=[c.run for c in waiting]).values_list("pk", flat=True))
+    return [change for change in waiting if change.run not in going]

@@ -7,18 +7,19 @@ import msgspec
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.finding import Finding
 from zarbek.service.findings.actions.finding_history import FindingHistory
-from zarbek.service.findings.actions.judging import make_report, weighty
+from zarbek.service.findings.actions.judging import keep_own, make_report, weighty
 from zarbek.service.findings.claims import tell_claims
 from zarbek.service.findings.release_hold import held_for
 from zarbek.service.publishing.actions.run_state import hold_release, keep_report
-from zarbek.service.publishing.pipeline import Publish, register_stage
+from zarbek.service.publishing.pipeline import Publish, register_live_step, register_stage
 from zarbek.service.publishing.stages import bundle_path
 
 
 def register() -> None:
-    """Register the stages that hold a release to its policy and report on it."""
+    """Register the stages that hold a release to its policy and report on it, and what keeps its findings."""
     register_stage(45, "policy", policy)
     register_stage(60, "report", report)
+    register_live_step(50, keep)
 
 
 def policy(publish: Publish) -> None:
@@ -32,6 +33,11 @@ def policy(publish: Publish) -> None:
         hold_release(release, reason)
     if release.held_for:
         publish.progress.log(f"Held back from latest. {release.held_for}", "warning")
+
+
+def keep(publish: Publish) -> None:
+    """Keep what was found in the release, together with its going live."""
+    keep_own(publish, _gathered(publish))
 
 
 def report(publish: Publish) -> None:

@@ -4,20 +4,22 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Iterator
+from functools import partial
 
-from django.db.models import Q
+from django.db.models import QuerySet
 
 from zarbek.core.linking.changed_names import changed_names
-from zarbek.core.linking.dependency_trace import NOBODY, RELEASES, root_of
-from zarbek.core.linking.language_profile import FAMILIES
+from zarbek.core.linking.dependency_trace import RELEASES
 from zarbek.core.linking.versions import sort_key
-from zarbek.service.catalog.models import Release
+from zarbek.service.catalog.models import PortalChange, Project, Release
 from zarbek.service.catalog.queries import HEAVY, list_choosable
 from zarbek.service.common.batches import batched
 from zarbek.service.content.queries import HeldText, get_manifest, held, load_index
-from zarbek.service.links.actions import DEPENDENCIES, keep_choice
+from zarbek.service.links.actions.keep_links import keep_choice
+from zarbek.service.links.actions.link_texts import DEPENDENCIES
 from zarbek.service.links.documents import Text
 from zarbek.service.links.models import Dependence, Referrer
+from zarbek.service.links.queries import names_of
 from zarbek.service.links.resolution_context import choose_version
 
 #: All texts of a release.
@@ -30,20 +32,22 @@ def list_judged() -> Iterator[Release]:
     yield from rows.defer(*HEAVY).order_by("pk")
 
 
-def affected_texts(release: Release, namespaces: Collection[str]) -> dict[int, set[Text] | None]:
+def affected_texts(
+    release: Release, namespaces: Collection[str], only: int | None = None
+) -> dict[int, set[Text] | None]:
     """Id of a judged release to its texts that may mean something else now that a release is live.
 
     namespaces: ``family:namespace``, or a namespace of any family, and package URLs that its project
-    provides now and did not before, or the other way round. Cost: by the releases that ask for the
-    project, and the texts that ask for names that differ.
+    provides now and did not before, or the other way round. only: the id of the release to look at, which need not
+    be live. Cost: by the releases that ask for the project, and the texts that ask for names that differ.
     """
     found: dict[int, set[Text] | None] = {}
-    for own in _judged().filter(project=release.project).exclude(pk=release.pk):
+    for own in _judged(only).filter(project=release.project).exclude(pk=release.pk):
         found[own.pk] = ALL
-    for pk in _waiting(namespaces):
+    for pk in _waiting(namespaces, only):
         if pk != release.pk:
             found[pk] = ALL
-    for names, sources, is_moved in _touched(release, skip=found):
+    for names, sources, is_moved in _touched(release, skip=found, only=only):
         for pk in sources if is_moved else ():
             found.setdefault(pk, set()).add(DEPENDENCIES)  # type: ignore[union-attr]
         for pk, text in _texts_asking(release.project.slug, names, sources):
@@ -53,40 +57,39 @@ def affected_texts(release: Release, namespaces: Collection[str]) -> dict[int, s
     return found
 
 
-def affected_by_namespaces(namespaces: Collection[str]) -> set[int]:
-    """Ids of judged releases that ask for names which begin so."""
-    return set(_waiting(namespaces))
+def texts_touched(change: PortalChange, only: int | None = None) -> dict[int, set[Text] | None]:
+    """The same for a change of the portal, of whatever kind; the release that went live is left out."""
+    release = Release.objects.filter(pk=change.release, is_live=True).select_related("project").first()
+    if release is not None:
+        return affected_texts(release, change.namespaces, only)
+    asking = set(_waiting(change.namespaces, only))
+    if change.project:
+        asking |= set(_dependences(only).filter(project=change.project).values_list("release_id", flat=True))
+        asking |= set(_judged(only).filter(project__slug=change.project).values_list("pk", flat=True))
+    return dict.fromkeys(asking, ALL)
 
 
-def dependents_of(slugs: Collection[str], version: str = "") -> set[int]:
-    """Ids of judged releases that some mention leads from into one of the projects, or into one version."""
-    rows = Dependence.objects.filter(project__in=slugs, release__is_live=True, release__is_judged=True)
-    return set((rows.filter(version=version) if version else rows).values_list("release_id", flat=True))
-
-
-def _judged():  # type: ignore[no-untyped-def]
+def _judged(only: int | None = None) -> QuerySet[Release]:
+    if only is not None:
+        return Release.objects.filter(pk=only)
     return Release.objects.filter(is_live=True, is_judged=True)
 
 
-def _waiting(namespaces: Collection[str]) -> Iterable[int]:
-    if not namespaces:
+def _dependences(only: int | None) -> QuerySet[Dependence]:
+    if only is not None:
+        return Dependence.objects.filter(release_id=only)
+    return Dependence.objects.filter(release__is_live=True, release__is_judged=True)
+
+
+def _waiting(namespaces: Collection[str], only: int | None) -> Iterable[int]:
+    wanted = names_of(namespaces)
+    if wanted is None:
         return []
-    wanted = Q()
-    for name in namespaces:
-        if name.startswith("pkg:"):
-            wanted |= Q(project=(NOBODY + name)[:200])
-            continue
-        family, _, namespace = name.partition(":")
-        families, namespace = ([family], namespace) if family in FAMILIES else (FAMILIES, name)
-        for asking in {*families, ""}:  # Prose names what any family has.
-            root = f"{NOBODY}{asking}:{root_of(namespace)}"
-            wanted |= Q(project=root) | Q(project__startswith=f"{root}.") | Q(project__startswith=f"{root}/")
-    rows = Dependence.objects.filter(wanted, release__is_live=True, release__is_judged=True)
-    return list(rows.values_list("release_id", flat=True).distinct())
+    return list(_dependences(only).filter(wanted).values_list("release_id", flat=True).distinct())
 
 
 def _touched(
-    release: Release, skip: Collection[int]
+    release: Release, skip: Collection[int], only: int | None
 ) -> Iterator[tuple[frozenset[str] | None, dict[int, Release], bool]]:
     """(names, releases to look into by id, whether they mean another release now): releases that see
     the same difference, together.
@@ -99,7 +102,7 @@ def _touched(
     if not release.is_preview:
         versions.setdefault(index.version, release.pk)  # One that is tried only.
     groups: dict[tuple[str, str, bool], dict[int, Release]] = defaultdict(dict)
-    rows = Dependence.objects.filter(project=project.slug, release__is_live=True, release__is_judged=True)
+    rows = _dependences(only).filter(project=project.slug)
     for row in rows.select_related("release", "release__project").defer(*(f"release__{f}" for f in HEAVY)):
         if row.release_id in skip or row.release.project_id == project.pk:
             continue
@@ -113,14 +116,19 @@ def _touched(
         yield _difference(release, versions, before, after, is_past), releases, before != after
 
 
-def move_choices(release: Release) -> None:
-    """Releases whose references mean this release now say so, whether or not it touches a text."""
-    project = release.project
+def move_choices(project: Project) -> None:
+    """Releases whose references mean another release of a project now say so, whether or not that touches a text."""
     versions = [r.version for r in list_choosable(project)]
-    rows = Dependence.objects.filter(project=project.slug, release__is_live=True, release__is_judged=True)
-    for row in rows.select_related("release").only("version", "release__choices"):
+    for row in _dependences(None).filter(project=project.slug).select_related("release").only(
+        "version", "release__choices", "release__project_id"
+    ):  # fmt: skip
         chosen = choose_version(get_manifest(row.release_id), project, versions)
-        keep_choice(row, project.slug, chosen)
+        if (row.version, row.release.choices.get(project.slug, "")) != (chosen, chosen):
+            keep_choice(row.release, project.slug, partial(_choice_now, row.release_id, project))
+
+
+def _choice_now(release_id: int, project: Project) -> str:
+    return choose_version(get_manifest(release_id), project, [r.version for r in list_choosable(project)])
 
 
 def _difference(

@@ -16,6 +16,9 @@ from zarbek.service.catalog.queries import list_releases
 from zarbek.service.content.block_layout import BlockEntry
 from zarbek.service.content.queries import get_manifest, iter_blocks, load_index, read_symbols
 
+#: A number that says less than the changes do.
+HIDES_BREAK = "text/hides-break"
+
 
 @lru_cache(maxsize=16)
 def compare(old: int, new: int) -> Comparison:
@@ -53,16 +56,16 @@ def find_predecessor(release: Release) -> Release | None:
 
 
 def judge_number(comparison: Comparison) -> Finding | None:
-    """text/hides-break: the version number promises what the changes do not keep."""
+    """HIDES_BREAK: the version number promises what the changes do not keep."""
     if not comparison.hides_break:
         return None
     breaking = [c for c in comparison.changes if c.breaks]
     told = "1 change does" if len(breaking) == 1 else f"{len(breaking)} changes do"
     names = ", ".join((c.was or c.path) for c in breaking[:3]) + (" and more" if len(breaking) > 3 else "")
     return Finding(
-        "text/hides-break", "note", "", subject_kind="project", text=comparison.new,
+        HIDES_BREAK, "note", "", subject_kind="project", text=comparison.new,
         message=f"{comparison.new} says by its number that nothing breaks since {comparison.old}; "
         f"{told}: {names}. The changes ask for {comparison.suggested}.",
         target=f"{comparison.project}/", suggestion=comparison.suggested, why="Semantic Versioning 2.0.0",
-        fingerprint=fingerprint("text/hides-break", comparison.project, comparison.new),
+        fingerprint=fingerprint(HIDES_BREAK, comparison.project, comparison.new),
     )  # fmt: skip

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from functools import lru_cache
 
 import msgspec
+from django.db.models import Q
 
+from zarbek.core.linking.dependency_trace import NOBODY, root_of
 from zarbek.core.linking.inheritance import Inheritance
+from zarbek.core.linking.language_profile import FAMILIES
 from zarbek.core.linking.linker import Link
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
-from zarbek.service.catalog.models import Project, Release
-from zarbek.service.catalog.queries import HEAVY
+from zarbek.service.catalog.models import PortalChange, Project, Release
+from zarbek.service.catalog.queries import HEAVY, list_changes
 from zarbek.service.common.packing import unpack
 from zarbek.service.content.queries import (
     find_unit_of,
@@ -24,7 +27,7 @@ from zarbek.service.content.queries import (
     read_symbols,
 )  # fmt: skip
 from zarbek.service.links.documents import InheritanceBlock, LinkBlock, LinkMap
-from zarbek.service.links.models import LinkDocument, Referrer
+from zarbek.service.links.models import Dependence, LinkDocument, Referrer
 from zarbek.service.links.own_referrers import own_referrers_of
 
 
@@ -106,6 +109,40 @@ def links_of_text(release: Release, link_map: LinkMap, kind: str, path: str) -> 
         return cached_link_document(link_map.pages).get(path, [])
     unit = find_unit_of(get_contents(release.pk), path)
     return cached_link_document(link_map.modules.get(unit, 0)).get(path, [])
+
+
+def list_concerning(release: Release, since: int) -> list[PortalChange]:
+    """Changes of the portal after one that may concern what names of a release mean: by its dependences as they are
+    kept, it asks for names of the project, or for some that changed hands."""
+    return [change for change in list_changes(since) if _concerns(release, change)]
+
+
+def _concerns(release: Release, change: PortalChange) -> bool:
+    if change.project == release.project.slug:
+        return True
+    asked = Dependence.objects.filter(release=release)
+    if change.project and asked.filter(project=change.project).exists():
+        return True
+    waiting = names_of(change.namespaces)
+    return waiting is not None and asked.filter(waiting).exists()
+
+
+def names_of(namespaces: Collection[str]) -> Q | None:
+    """Which dependences are on names that begin so; None for no names. namespaces: ``family:namespace``, or a
+    namespace of any family, and package URLs."""
+    if not namespaces:
+        return None
+    wanted = Q()
+    for name in namespaces:
+        if name.startswith("pkg:"):
+            wanted |= Q(project=(NOBODY + name)[:200])
+            continue
+        family, _, namespace = name.partition(":")
+        families, namespace = ([family], namespace) if family in FAMILIES else (FAMILIES, name)
+        for asking in {*families, ""}:  # Prose names what any family has.
+            root = f"{NOBODY}{asking}:{root_of(namespace)}"
+            wanted |= Q(project=root) | Q(project__startswith=f"{root}.") | Q(project__startswith=f"{root}/")
+    return wanted
 
 
 def list_referrers(project: Project, path: str, limit: int = 500) -> list[dict[str, str]]:

@@ -3,27 +3,82 @@
 from __future__ import annotations
 
 from zarbek.core.findings.formats.wording import count, faults_of
-from zarbek.service.links.actions import keep_relocations, link_release
-from zarbek.service.links.comparison import compare, find_predecessor, judge_number
-from zarbek.service.publishing.pipeline import Publish, register_stage
+from zarbek.core.findings.report import Counted
+from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.actions.portal_changes import lock_portal
+from zarbek.service.links.actions.keep_links import link_and_keep
+from zarbek.service.links.actions.link_texts import Linked
+from zarbek.service.links.actions.relocations import keep_relocations
+from zarbek.service.links.affected import texts_touched
+from zarbek.service.links.comparison import HIDES_BREAK, compare, find_predecessor, judge_number
+from zarbek.service.links.documents import Text
+from zarbek.service.links.queries import list_concerning
+from zarbek.service.publishing.actions.progress import RunTakenOver
+from zarbek.service.publishing.pipeline import (
+    Behind,
+    Publish,
+    register_live_step,
+    register_preparation,
+    register_stage,
+)
 
 
 def register() -> None:
-    """Register the stages that link a release, compare it and note what moved."""
+    """Register the stages that link a release, compare it and note what moved; and what keeps its links true until
+    it is live."""
     register_stage(30, "link", link)
     register_stage(35, "compare", compare_with_last)
     register_stage(52, "relocate", relocate)
+    register_preparation(catch_up)
+    register_live_step(90, require_current)
 
 
 def link(publish: Publish) -> None:
     """Link before anyone can see the release."""
-    linked = link_release(publish.stored, progress=publish.progress.count, fence=publish.progress.fenced)
+    counted = _link(publish, None)
+    faults = faults_of(counted.dangling, counted.stale) or "all hold"
+    publish.progress.log(f"Linked {count(counted.total, 'reference')}: {faults}.")
+
+
+def _itself(linked: Linked) -> Linked:
+    return linked
+
+
+def _link(publish: Publish, texts: set[Text] | None) -> Counted:
+    linked = link_and_keep(publish.stored, texts, then=_itself, fence=publish.progress.fenced,
+                           progress=publish.progress.count)  # fmt: skip
+    if linked is None:
+        raise RunTakenOver(f"the release of run {publish.run.pk} is gone")
     counted = linked.counted()
     publish.counts.update(total=counted.total, held=counted.held, dangling=counted.dangling,
                           stale=counted.stale, outside=counted.outside)  # fmt: skip
-    publish.findings = linked.findings
-    faults = faults_of(counted.dangling, counted.stale) or "all hold"
-    publish.progress.log(f"Linked {count(counted.total, 'reference')}: {faults}.")
+    publish.findings = [*(f for f in publish.findings if _stays(f, texts)), *linked.findings]
+    return counted
+
+
+def _stays(finding: Finding, texts: set[Text] | None) -> bool:
+    """Whether linking texts again, None for all, leaves a finding as it is."""
+    if finding.rule == HIDES_BREAK:
+        return True
+    return texts is not None and (finding.subject_kind, finding.subject) not in texts
+
+
+def catch_up(publish: Publish) -> None:
+    """Link again what others have changed since the release was linked."""
+    release = publish.stored
+    while changes := list_concerning(release, release.linked_at):
+        texts: set[Text] | None = set()
+        for change in changes:
+            touched = texts_touched(change, release.pk).get(release.pk, set())
+            texts = None if touched is None or texts is None else texts | touched
+        _link(publish, texts)
+
+
+def require_current(publish: Publish) -> None:
+    """Raises Behind where something has changed since; nothing does from now on until the release is live."""
+    lock_portal()
+    if list_concerning(publish.stored, publish.stored.linked_at):
+        raise Behind
 
 
 def compare_with_last(publish: Publish) -> None:

@@ -14,6 +14,7 @@ from zarbek.service.common.storage import storage_problem
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
 from zarbek.service.publishing.actions.progress import RunProgress, RunTakenOver
 from zarbek.service.publishing.actions.run_state import claim_run, close_run, discard_unseen
+from zarbek.service.publishing.actions.runs import start_next
 from zarbek.service.publishing.pipeline import Publish, Stage, list_stages
 
 logger = logging.getLogger(__name__)
@@ -62,15 +63,21 @@ def _run_stage(stage: Stage, publish: Publish) -> None:
     stage(publish)
 
 
-@retried_on_deadlock
 def _end(publish: Publish, state: str, **values: object) -> None:
-    """The run's last word. What was stored for a look only, or never went live, goes with it."""
+    """The run's last word; the project's next one begins."""
+    _close(publish, state, **values)
+    start_next(publish.run.project)
+    renew_pages()
+
+
+@retried_on_deadlock
+def _close(publish: Publish, state: str, **values: object) -> None:
+    """What was stored for a look only, or never went live, goes with its run."""
     run, release = publish.run, publish.release
     with publish.progress.fenced():
         if release is not None and (run.is_dry or state == "failed"):
             discard_unseen(release)
         close_run(run, state, **values)
-    renew_pages()
 
 
 def _count_references(publish: Publish) -> None:

@@ -6,9 +6,12 @@ from django.db import models
 
 from zarbek.service.common.fields import identifier
 
+#: States of a run that has not ended.
+GOING = ("queued", "running")
+
 
 class Run(models.Model):
-    """One publish attempt."""
+    """One publish attempt. Those of one project go one at a time, in order of arrival."""
 
     project = identifier(100)
     version = identifier(100, blank=True)
@@ -22,7 +25,8 @@ class Run(models.Model):
     total = models.PositiveIntegerField(default=0)
     #: Raised when a dead worker's run is taken up again; an older attempt may write nothing more.
     attempt = models.PositiveIntegerField(default=1)
-    #: Its job in the queue, since when it waits there, and the worker that took it.
+    #: Its job in the queue, none while another run of its project goes; since when it waits there, and the worker
+    #: that took it.
     job = models.UUIDField(null=True)
     queued_at = models.DateTimeField(auto_now_add=True)
     worker = models.CharField(max_length=40, blank=True, db_collation="ascii_bin")
@@ -34,7 +38,8 @@ class Run(models.Model):
     finished_at = models.DateTimeField(null=True)
     bundle = models.CharField(max_length=300, blank=True)
     bundle_digest = models.CharField(max_length=64, blank=True, db_collation="ascii_bin")
-    idempotency_key = models.CharField(max_length=100, blank=True, db_index=True)
+    #: By which a request that is sent again is known; none once the run has failed.
+    idempotency_key = models.CharField(max_length=100, null=True)
     #: Where to gather from, for runs that the portal gathers itself.
     origin = models.JSONField(default=dict)
     #: Names that the project provides since this run, or no longer does.
@@ -45,6 +50,8 @@ class Run(models.Model):
 
     class Meta:
         ordering = ["-id"]
+        constraints = [models.UniqueConstraint(fields=["project", "idempotency_key"], name="run_once_a_key")]
+        indexes = [models.Index(fields=["project", "state"], name="run_by_project")]
 
 
 class CacheEpoch(models.Model):
@@ -60,10 +67,12 @@ class ProjectStart(models.Model):
 
 
 class ScheduledChore(models.Model):
-    """When a chore is due next."""
+    """When a chore is due next. started_at: since when worker, who had its last turn, is at it; none when done."""
 
     name = models.CharField(max_length=60, unique=True)
     due_at = models.DateTimeField()
+    started_at = models.DateTimeField(null=True)
+    worker = models.CharField(max_length=40, blank=True, db_collation="ascii_bin")
 
 
 class LogLine(models.Model):

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from zarbek.core.findings.report import Compared
 from zarbek.core.model.finding import Finding
-from zarbek.service.catalog.models import Release
+from zarbek.service.catalog.models import PortalChange, Release
 from zarbek.service.publishing.actions.progress import RunProgress
 from zarbek.service.publishing.models import Run
 
@@ -21,8 +22,11 @@ class Publish:
     #: The version that the release gets when it goes live.
     version: str = ""
     counts: dict[str, int] = field(default_factory=dict)
-    #: Of the release itself, from its links.
+    #: Of the release itself, from its links, and what became of all of its findings.
     findings: list[Finding] = field(default_factory=list)
+    compared: Compared | None = None
+    #: What going live was noted as.
+    change: PortalChange | None = None
     #: Job that another process does meanwhile, by the stage that waits for it.
     jobs: dict[str, str] = field(default_factory=dict)
 
@@ -39,8 +43,14 @@ class Publish:
         return self.release
 
 
+class Behind(Exception):
+    """What the release's links rest on has changed since they were made."""
+
+
 Stage = Callable[[Publish], None]
 _stages: list[tuple[int, str, Stage]] = []
+_preparations: list[Stage] = []
+_live_steps: list[tuple[int, Stage]] = []
 
 
 def register_stage(order: int, name: str, stage: Stage) -> None:
@@ -55,3 +65,25 @@ def register_stage(order: int, name: str, stage: Stage) -> None:
 def list_stages() -> list[tuple[str, Stage]]:
     """The stages with their names, in the order in which they run."""
     return [(name, stage) for _, name, stage in _stages]
+
+
+def register_preparation(prepare: Stage) -> None:
+    """Have something done before a release goes live, and each time before that is tried again."""
+    _preparations[:] = [*(p for p in _preparations if p != prepare), prepare]
+
+
+def register_live_step(order: int, step: Stage) -> None:
+    """Have something done in the transaction in which a release goes live, which takes all of it back where step
+    raises Behind: then it is prepared and tried again."""
+    others = [s for s in _live_steps if s[0] != order]
+    _live_steps[:] = sorted([*others, (order, step)], key=lambda s: s[0])
+
+
+def list_preparations() -> list[Stage]:
+    """What is done before a release goes live."""
+    return list(_preparations)
+
+
+def list_live_steps() -> list[Stage]:
+    """What is done in the transaction in which it does, in order."""
+    return [step for _, step in _live_steps]

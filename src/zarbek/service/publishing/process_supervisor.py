@@ -1,5 +1,5 @@
-"""Keeps the processes that do the work: one a queue, each watched from outside, so that a hang, a
-crash or a pattern without end ends one job and nothing else."""
+"""Keeps the processes that do the work: some a queue and one for the clock, each watched from outside, so that a
+hang, a crash or a pattern without end ends one job and nothing else. Watching is all that it does itself."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from dataclasses import dataclass, field
 from datetime import timedelta
 
 from django.conf import settings
-from django.db import OperationalError, close_old_connections, connection
+from django.db import DatabaseError, close_old_connections, connection
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
@@ -23,7 +23,7 @@ from zarbek.core.material.processes import die_with_parent, kill_group
 from zarbek.service.common.workplaces import sweep_workplaces
 from zarbek.service.publishing.actions.heartbeat import beat, list_overdue, requeue_abandoned, requeue_of_worker
 from zarbek.service.publishing.actions.runs import give_up
-from zarbek.service.publishing.actions.schedule import run_due_chores
+from zarbek.service.publishing.actions.schedule import is_at_overdue_chore
 
 logger = logging.getLogger(__name__)
 BEAT_S = 2.0
@@ -34,9 +34,13 @@ LIVED_S = 60.0
 STOP_WITHIN_S = 10.0
 
 
+#: In the place of a queue: the process that does what comes round by the clock.
+CLOCK = "clock"
+
+
 @dataclass(slots=True)
-class QueueProcess:
-    """The process of one queue. id: under which it claims jobs; a new one for each process."""
+class WorkProcess:
+    """A process of one queue, or of the clock. id: under which it claims jobs; a new one for each process."""
 
     queue: str
     id: str = ""
@@ -50,8 +54,9 @@ class QueueProcess:
         """Start the process; it gets a new id."""
         self.id = f"{self.queue}-{uuid.uuid4().hex[:12]}"
         self.started_at = time.monotonic()
+        command = ["run_chores"] if self.queue == CLOCK else ["take_jobs", "--queue", self.queue]
         self.process = subprocess.Popen(
-            [sys.executable, "-m", "zarbek.service.manage", "take_jobs", "--queue", self.queue],
+            [sys.executable, "-m", "zarbek.service.manage", *command],
             env={**os.environ, "ZARBEK_WORKER_ID": self.id}, stdin=subprocess.DEVNULL, start_new_session=True,
             preexec_fn=die_with_parent,
         )  # fmt: skip
@@ -60,7 +65,7 @@ class QueueProcess:
         """Start it where it is not there and its pause is over; note what it was at when it died."""
         if self.process is not None and self.process.poll() is not None:
             code = self.process.returncode
-            logger.warning("the process of queue %s ended with %s", self.queue, code)
+            logger.warning("a process of %s ended with %s", self.queue, code)
             kill_group(self.process)  # What it had started goes with it.
             self.lost.append(self.id)
             self.deaths = 0 if time.monotonic() - self.started_at > LIVED_S else self.deaths + 1
@@ -76,56 +81,57 @@ class QueueProcess:
 
 
 class ProcessSupervisor:
-    """Keeps one process a queue alive, and tells that it lives itself."""
+    """Keeps processes alive, and tells that they and itself live.
+
+    queues: the queue of each of them, or CLOCK; one that has several processes stands there as often.
+    """
 
     def __init__(self, queues: Iterable[str]) -> None:
-        self.queue_processes = [QueueProcess(queue) for queue in queues]
+        self.work_processes = [WorkProcess(queue) for queue in queues]
         self._beaten_at = 0.0
 
     def run(self) -> None:
         """Watch over them for ever."""
         while True:
-            for queue_process in self.queue_processes:
-                queue_process.look()
+            for work_process in self.work_processes:
+                work_process.look()
             if time.monotonic() - self._beaten_at >= BEAT_S:
                 self._beaten_at = time.monotonic()
                 self._mind()
             time.sleep(0.2)
 
     def _mind(self) -> None:
-        """What the database must know of the hands, and what it knows of others that died."""
+        """What the database must know of the processes, and what it knows of others that died."""
         try:
             close_old_connections()
-            for queue_process in self.queue_processes:
-                self._mind_hand(queue_process)
+            for work_process in self.work_processes:
+                self._mind_process(work_process)
             requeue_abandoned()
             end_lost_jobs()
-            if any(queue_process.queue == "chores" for queue_process in self.queue_processes):
-                run_due_chores()
             sweep_workplaces()
-        except OperationalError as error:
-            logger.warning("the database does not answer: %s", error)
+        except DatabaseError as error:  # Of whatever kind: who watches must go on watching.
+            logger.warning("the database does not answer as it should: %s", error)
             connection.close()
 
-    def _mind_hand(self, queue_process: QueueProcess) -> None:
-        for lost in list(queue_process.lost):
+    def _mind_process(self, work_process: WorkProcess) -> None:
+        for lost in list(work_process.lost):
             requeue_of_worker(lost)
             fail_jobs_of(lost, "Its process ended.")
-            queue_process.lost.remove(lost)
-        if queue_process.process is None:
+            work_process.lost.remove(lost)
+        if work_process.process is None:
             return
-        overdue = list_overdue(queue_process.id)
-        is_stuck = bool(overdue) or has_overdue_job(queue_process.id)
+        overdue = list_overdue(work_process.id)
+        is_stuck = bool(overdue) or has_overdue_job(work_process.id) or is_at_overdue_chore(work_process.id)
         if is_stuck:
-            queue_process.end()
+            work_process.end()
             for run, reason in overdue:
                 give_up(run, reason)
-        elif queue_process.process.poll() is None:
-            beat(queue_process.id)
+        elif work_process.process.poll() is None:
+            beat(work_process.id)
 
     def stop(self) -> None:
         """Let each end what it is at for a little while, then end it."""
-        alive = [h.process for h in self.queue_processes if h.process is not None and h.process.poll() is None]
+        alive = [h.process for h in self.work_processes if h.process is not None and h.process.poll() is None]
         for process in alive:
             process.terminate()
         until = time.monotonic() + STOP_WITHIN_S

@@ -10,6 +10,7 @@ from django.conf import settings
 from zarbek.core.linking.versions import check_version
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Manifest
+from zarbek.service.catalog.actions.portal_changes import note_change
 from zarbek.service.catalog.actions.projects import check_label, ensure_project, go_live
 from zarbek.service.common.packing import pack
 from zarbek.service.content.actions import store_release
@@ -19,7 +20,13 @@ from zarbek.service.publishing.actions.run_state import (
     receive_release,
     version_while_stored,
 )
-from zarbek.service.publishing.pipeline import Publish, register_stage
+from zarbek.service.publishing.pipeline import (
+    Behind,
+    Publish,
+    list_live_steps,
+    list_preparations,
+    register_stage,
+)
 
 
 def register() -> None:
@@ -63,12 +70,29 @@ def store(publish: Publish) -> None:
 
 
 def live(publish: Publish) -> None:
-    """Show the release to readers, and move the aliases that follow it."""
-    release = publish.stored
+    """Show the release to readers, and move the aliases that follow it, with links that are true at that moment."""
     if publish.run.is_dry:
         return
+    while True:
+        for prepare in list_preparations():
+            prepare(publish)
+        try:
+            _go_live(publish)
+        except Behind:
+            publish.progress.log("Something that it links to has just changed: linking what that touches again.")
+            continue
+        break
+    publish.progress.log(f"{publish.run.project} {publish.version} is live.")
+
+
+def _go_live(publish: Publish) -> None:
+    release, run = publish.stored, publish.run
     manifest = msgspec.json.decode(release.manifest, type=Manifest)
     with publish.progress.fenced():
-        namespace_changes = go_live(release, publish.version, manifest)
-        add_namespace_changes(publish.run, namespace_changes)
-    publish.progress.log(f"{publish.run.project} {publish.version} is live.")
+        add_namespace_changes(run, go_live(release, publish.version, manifest))
+        for step in list_live_steps():
+            step(publish)
+        publish.change = note_change(
+            f"{run.project} {publish.version}", project=run.project, release=release.pk,
+            namespaces=publish.namespace_changes, run=run.pk,
+        )  # fmt: skip

@@ -150,6 +150,8 @@ EMAIL_TIMEOUT = 20
 DIGEST_S = float(os.environ.get("ZARBEK_DIGEST_S", "86400"))
 DEFAULT_FROM_EMAIL = os.environ.get("ZARBEK_MAIL_FROM", "zarbek@localhost")
 MAX_RUN_ATTEMPTS = 4
+#: How many projects a worker publishes at once.
+PUBLISHERS = int(os.environ.get("ZARBEK_PUBLISHERS", "2"))
 #: Under which a worker's process claims its jobs; given by who starts it.
 WORKER_ID = os.environ.get("ZARBEK_WORKER_ID", f"by-hand-{os.getpid()}")
 #: Seconds that a stage of a run may take, and a job that is none; what takes longer is ended.

@@ -19,12 +19,13 @@ def keep_ahead(project: Project) -> None:
     release = Release.objects.filter(project=project, aliases__name=LATEST).first()
     if release is None:
         return
-    found = [f for s in project.sources.exclude(polled_at=None) for f in _findings(s, s.ahead)]
-    found += [f for s in project.services.exclude(asked_at=None) for f in _of_service(s, release)]
-    finding_history = FindingHistory(project, release.version, 0)
-    compared = finding_history.compare(found, part="ahead")
-    if not compared.is_empty:
-        finding_history.keep(compared, "repository")
+
+    def found() -> list[Finding]:
+        ahead = [f for s in project.sources.exclude(polled_at=None) for f in _findings(s, s.ahead)]
+        return ahead + [f for s in project.services.exclude(asked_at=None) for f in _of_service(s, release)]
+
+    history = FindingHistory(project, release.version, 0)
+    if not history.judge(found, part="ahead", cause="repository").is_empty:
         renew_pages()
 
 

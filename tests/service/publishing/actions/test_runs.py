@@ -65,6 +65,42 @@ class Starting(Case):
         self.assertEqual(DBTaskResult.objects.get(pk=run.job).args_kwargs["args"], [run.pk, 1])
 
 
+class Order(Case):
+    def jobs(self):
+        return list(
+            self.all.filter(project=self.slug).exclude(job=None).order_by("pk").values_list("version", flat=True)
+        )
+
+    def test_runs_of_a_project_begin_one_after_the_other_in_order_of_arrival(self):
+        first, second, third = (self.start(version=v, digest=v * 64) for v in "123")
+        self.assertEqual(self.jobs(), ["1"])
+        self.runs.give_up(second, "No.")
+        self.assertEqual(self.jobs(), ["1"])
+        self.runs.give_up(first, "No.")
+        self.assertEqual(self.jobs(), ["1", "3"])
+        self.assertIs(third.refresh_from_db(), None)
+        self.assertEqual((third.state, third.attempt), ("queued", 1))
+
+    def test_runs_of_other_projects_do_not_wait(self):
+        self.start()
+        other, _ = self.runs.start_run(
+            project=f"{self.slug}b", version="1.0", bundle="y.bundle", bundle_digest="c" * 64
+        )
+        other.refresh_from_db()
+        self.assertIsNotNone(other.job)
+
+    def test_what_nobody_let_begin_is_found(self):
+        first = self.start(version="1", digest="1" * 64)
+        self.start(version="2", digest="2" * 64)
+        from django.utils import timezone
+
+        self.all.filter(project=self.slug).update(queued_at=timezone.now() - timedelta(hours=1))
+        self.all.filter(pk=first.pk).update(state="done")  # And its process died.
+        self.heartbeat.requeue_abandoned()
+        self.assertEqual(self.jobs(), ["1", "2"])
+        self.assertEqual(list(self.all.filter(project=self.slug, version="2").values_list("attempt", flat=True)), [1])
+
+
 class Ending(Case):
     def test_who_gives_a_run_up_ends_what_its_attempt_may_write(self):
         run = self.working()

@@ -8,9 +8,10 @@ from django.utils import timezone
 from zarbek.core.linking.language_profile import family_of
 from zarbek.core.linking.versions import is_prerelease, newest, supported_versions
 from zarbek.core.model.bundle import Manifest
+from zarbek.service.catalog.actions.portal_changes import note_change
 from zarbek.service.catalog.models import GONE, Alias, NameClaim, Project, Release
 from zarbek.service.catalog.queries import LATEST, list_choosable, list_releases
-from zarbek.service.catalog.signals import going, gone
+from zarbek.service.catalog.signals import changed, going, gone
 from zarbek.service.common.batches import BATCH
 from zarbek.service.common.problems import NotFound, Problem, Refused
 
@@ -186,7 +187,9 @@ def remove_release(release: Release) -> None:
         going.send(Project, slug=project.slug, version=version)
         release.delete()
         switch_aliases(project)
+        change = note_change(f"the removal of {project.slug} {version}", project=project.slug)
     gone.send(Project, slug=project.slug, version=version, releases=[pk])
+    changed.send(None, change=change)
 
 
 def remove_project(project: Project) -> None:
@@ -197,9 +200,11 @@ def remove_project(project: Project) -> None:
         releases = list(project.releases.values_list("pk", flat=True))
         project.aliases.all().delete()
         project.releases.update(is_live=False, is_judged=False)
-        claim_names(project, set())
+        namespaces = claim_names(project, set())
         Project.objects.filter(pk=project.pk).update(slug=f"{GONE}{project.pk}")
+        change = note_change(f"the removal of {slug}", project=slug, namespaces=namespaces)
     gone.send(Project, slug=slug, version="", releases=releases)
+    changed.send(None, change=change)
 
 
 def erase_removed(budget: int = 20_000) -> bool:

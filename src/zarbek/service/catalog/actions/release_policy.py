@@ -7,9 +7,10 @@ from django.db import transaction
 
 from zarbek.core.findings.gates import Gate, unknown_names
 from zarbek.core.model.bundle import Manifest
+from zarbek.service.catalog.actions.portal_changes import note_change
 from zarbek.service.catalog.actions.projects import describe_if_latest, set_support, switch_aliases
 from zarbek.service.catalog.models import OutsideNamespace, Project, Release
-from zarbek.service.catalog.signals import hold_overridden, judging_changed, outside_changed
+from zarbek.service.catalog.signals import changed, judging_ended
 from zarbek.service.common.problems import Conflict, Problem
 
 
@@ -28,11 +29,16 @@ def change_support(release: Release, support: str) -> Release:
         raise Problem("A preview is always judged; it is neither supported nor retired.")
     if release.aliases.filter(name="latest").exists() and support == "retired":
         raise Conflict(f"{release.version} is latest, which cannot be retired.")
-    was_judged = release.is_judged
-    set_support(release, support)
-    release.refresh_from_db()
-    if release.is_judged != was_judged:
-        judging_changed.send(None, release=release)
+    was_judged, change = release.is_judged, None
+    with transaction.atomic():
+        set_support(release, support)
+        release.refresh_from_db()
+        if release.is_judged and not was_judged:
+            change = note_change(_called(release), project=release.project.slug, release=release.pk)
+    if change is not None:
+        changed.send(None, change=change)
+    elif was_judged and not release.is_judged:
+        judging_ended.send(None, release=release)
     return release
 
 
@@ -48,10 +54,15 @@ def override_hold(release: Release, person: str, why: str) -> Release:
         release.refresh_from_db()
         switch_aliases(project)
         manifest = msgspec.json.decode(release.manifest, type=Manifest)
-        namespace_changes = describe_if_latest(project, release, manifest)
+        namespaces = describe_if_latest(project, release, manifest)
+        change = note_change(_called(release), project=project.slug, release=release.pk, namespaces=namespaces)
     release.refresh_from_db()
-    hold_overridden.send(None, release=release, namespace_changes=namespace_changes)
+    changed.send(None, change=change)
     return release
+
+
+def _called(release: Release) -> str:
+    return f"{release.project.slug} {release.version}"
 
 
 def set_outside(wanted: dict[str, str]) -> dict[str, str]:
@@ -68,7 +79,10 @@ def set_outside(wanted: dict[str, str]) -> dict[str, str]:
                 OutsideNamespace.objects.update_or_create(name=name, defaults={"pattern": pattern})
             else:
                 OutsideNamespace.objects.filter(name=name).delete()
-    outside_changed.send(None, names={name for name, pattern in wanted.items() if known.get(name, "") != pattern})
+        names = {name for name, pattern in wanted.items() if known.get(name, "") != pattern}
+        change = note_change("outside addresses", namespaces=names) if names else None
+    if change is not None:
+        changed.send(None, change=change)
     return dict(OutsideNamespace.objects.values_list("name", "pattern"))
 
 

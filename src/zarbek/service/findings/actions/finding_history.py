@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from datetime import date, datetime
 from typing import Literal
 
@@ -72,9 +72,21 @@ class FindingHistory:
                 if texts is None or (finding.subject_kind, finding.subject) in texts:
                     yield finding
 
+    def judge(
+        self, findings: Callable[[], Iterable[Finding]], texts: set[Text] | None = None, *, part: Part, cause: str
+    ) -> Compared:  # fmt: skip
+        """Compare and keep, while nobody else does so for the project. findings: tells them, as they are then."""
+        with transaction.atomic():
+            Project.objects.select_for_update().filter(pk=self.project.pk).values_list("pk", flat=True).first()
+            found = self.compare(findings(), texts, part=part)
+            if not found.is_empty:
+                self.keep(found, cause)
+        return found
+
     @transaction.atomic
     def keep(self, compared: Compared, cause: str) -> None:
-        """Write down what became of each finding, and which waivers cover what stands."""
+        """Write down what became of each finding, and which waivers cover what stands; whoever compared has the
+        project locked since before."""
         now = timezone.now()
         known = self._known(compared)
         for finding in compared.fixed:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterable
-from contextlib import AbstractContextManager
+from collections.abc import Callable, Iterable
 
 import msgspec
 from django.db.transaction import atomic
@@ -14,48 +13,55 @@ from zarbek.core.findings.report import Counted, Elsewhere, Examined, Report, Wa
 from zarbek.core.findings.waivers import waiver_of
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.page import Page
-from zarbek.service.catalog.models import Project, Release
+from zarbek.service.catalog.actions.portal_changes import settle
+from zarbek.service.catalog.models import PortalChange, Project, Release
 from zarbek.service.common.packing import pack, unpack
 from zarbek.service.content.queries import get_manifest, read_text
 from zarbek.service.findings.actions.finding_history import FindingHistory, branch_of
 from zarbek.service.findings.models import HealthPoint
 from zarbek.service.findings.queries import alive, list_waivers
-from zarbek.service.links.actions import Linked, link_release, relink_texts
-from zarbek.service.links.affected import affected_texts, dependents_of, move_choices
+from zarbek.service.links.actions.keep_links import Fence, link_and_keep
+from zarbek.service.links.actions.link_texts import Linked
+from zarbek.service.links.affected import affected_texts, move_choices, texts_touched
+from zarbek.service.links.comparison import HIDES_BREAK
 from zarbek.service.links.documents import Text
 from zarbek.service.links.linking import Linking
-from zarbek.service.publishing.actions.cache_epoch import renew_pages
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.pipeline import Publish
 
 
-def make_report(publish: Publish, gathered: list[Finding]) -> Report:
-    """The report of a run; unless it is dry, findings of this and other projects are kept."""
+def keep_own(publish: Publish, gathered: list[Finding]) -> None:
+    """Keep what was found in a release, in the transaction in which it goes live: what others come to find in it is
+    found after that."""
     release, run = publish.stored, publish.run
     project = release.project
     project.refresh_from_db()  # Going live may have named its owner.
-    counted = Counted(**{k: publish.counts.get(k, 0) for k in ("total", "held", "dangling", "stale", "outside")})
     # What is said of the release as a whole comes back whenever it is judged again.
-    own = [f for f in publish.findings if f.rule == "text/hides-break"]
-    with publish.progress.fenced():
-        Release.objects.filter(pk=release.pk).update(gathered=pack([*own, *gathered]))
-    history = FindingHistory(project, publish.version, run.pk)
+    own = [f for f in publish.findings if f.rule == HIDES_BREAK]
+    Release.objects.filter(pk=release.pk).update(gathered=pack([*own, *gathered]))
     release.refresh_from_db(fields=["is_judged", "held_for", "released_by"])
-    is_kept = release.is_judged and not release.is_preview and not run.is_dry
-    compares = is_kept or run.is_dry or bool(release.held_for)
-    found = history.compare([*publish.findings, *gathered] if compares else [], None if compares else set())
+    history = FindingHistory(project, publish.version, run.pk)
+    is_kept = release.is_judged and not release.is_preview
+    compares = is_kept or bool(release.held_for)
+    publish.compared = history.compare([*publish.findings, *gathered] if compares else [], None if compares else set())
     if is_kept:
-        with publish.progress.fenced():
-            history.keep(found, f"{project.slug} {publish.version}")
-    if run.is_dry:
+        history.keep(publish.compared, f"{project.slug} {publish.version}")
+
+
+def make_report(publish: Publish, gathered: list[Finding]) -> Report:
+    """The report of a run; unless it is dry, what it means for other projects is kept."""
+    release, run = publish.stored, publish.run
+    project = release.project
+    counted = Counted(**{k: publish.counts.get(k, 0) for k in ("total", "held", "dangling", "stale", "outside")})
+    history = FindingHistory(project, publish.version, run.pk)
+    found = publish.compared or history.compare([*publish.findings, *gathered])
+    if publish.change is None:
         elsewhere, examined = _tried_elsewhere(release, publish)
     else:
-        elsewhere, examined = judge_others(
-            release, publish.namespace_changes, publish.run.pk, publish.progress.check, publish.progress.fenced
-        )
-    if is_kept and not history.branch:
-        with publish.progress.fenced():
-            _add_point(project, run.pk, counted, weighty(found.new), weighty(found.fixed))
+        elsewhere, examined = follow_change(publish.change, publish.progress.check, publish.progress.fenced)
+        if release.is_judged and not release.is_preview and not history.branch:
+            with publish.progress.fenced():
+                _add_point(project, run.pk, counted, weighty(found.new), weighty(found.fixed))
     manifest = get_manifest(release.pk)
     new, still = (
         history.identified(found.new, found.carried),
@@ -84,57 +90,67 @@ def list_waived(project: Project, findings: Iterable[Finding]) -> list[Waived]:
     return found
 
 
-def judge_others(
-    release: Release, namespaces: Collection[str], run: int, check: Callable[[], None],
-    fence: Callable[[], AbstractContextManager[None]] = atomic,
-) -> tuple[list[Elsewhere], Examined]:  # fmt: skip
-    """Look again at what a release that is live touches elsewhere, and keep what comes of it.
+def follow_change(
+    change: PortalChange, check: Callable[[], None] = lambda: None, fence: Fence = atomic
+) -> tuple[list[Elsewhere], Examined]:
+    """Look again at what a change of the portal touches, and keep what comes of it; what came of it in other projects
+    that is about the one whose change it was. Following it again changes nothing.
 
     check: raises where another attempt at the run has taken over; fence: a transaction that does so.
     """
-    affected = affected_texts(release, namespaces)
+    affected = texts_touched(change)
+    own = Release.objects.filter(pk=change.release, is_live=True).first()
+    if own is not None and own.is_judged and not change.run:
+        affected[own.pk] = None  # Nobody links it otherwise.
     by_id = {r.pk: r for r in Release.objects.filter(pk__in=affected).select_related("project")}
     touched: list[Elsewhere] = []
     releases = texts = mentions = 0
     for pk in sorted(by_id):
         check()
-        linked = judge_again(by_id[pk], affected[pk], check)
+        judged = judge_release(by_id[pk], affected[pk], change.cause, change.run, check=check, fence=fence)
+        if judged is None:
+            continue
+        found, linked = judged
         releases, texts, mentions = releases + 1, texts + len(linked.examined or ()), mentions + linked.mentions
-        with fence():
-            found = keep_linked(by_id[pk], linked, f"{release.project.slug} {release.version}", run)
-        if found is not None and by_id[pk].project_id != release.project_id:
-            touched.append(_about(found, release.project.slug))
-    with fence():
-        move_choices(release)
-    judged = _count_judged(release)
+        if found is not None and found.project != change.project:
+            touched.append(_about(found, change.project))
+    project = Project.objects.filter(slug=change.project).first()
+    if project is not None:
+        move_choices(project)
+    settle(change)
     told = [e for e in touched if e.findings or e.fixed]
-    return sorted(told, key=lambda e: e.project), Examined(releases, texts, mentions, judged)
+    return sorted(told, key=lambda e: e.project), Examined(releases, texts, mentions, _count_judged(change.release))
 
 
-def judge_again(release: Release, texts: set[Text] | None, check: Callable[[], None]) -> Linked:
-    """texts: those to look at, None for all."""
-    if texts is None:
-        return link_release(release, progress=lambda _done, _total: check())
-    return relink_texts(release, texts)
+def judge_release(
+    release: Release, texts: set[Text] | None, cause: str, run: int = 0, *, check: Callable[[], None] = lambda: None,
+    fence: Fence = atomic,
+) -> tuple[Elsewhere | None, Linked] | None:  # fmt: skip
+    """Link texts of a release again, None for all, and keep that with what it decides of its findings: what is new
+    and what is mended, none for a preview, whose findings nobody keeps. None for a release that is gone."""
+
+    def keep(linked: Linked) -> tuple[Elsewhere | None, Linked]:
+        return (None if release.is_preview else _keep_linked(release, linked, cause, run)), linked
+
+    return link_and_keep(release, texts, then=keep, fence=fence, progress=lambda _done, _total: check())
 
 
-def keep_linked(release: Release, linked: Linked, cause: str, run: int) -> Elsewhere | None:
-    """Update what linking decides of a release's findings: what is new and what is mended. None for
-    a preview, whose findings nobody keeps."""
-    if release.is_preview:
-        return None
+def _keep_linked(release: Release, linked: Linked, cause: str, run: int) -> Elsewhere:
     project = release.project
     history = FindingHistory(project, release.version, run)
-    findings = linked.findings
     is_whole = linked.examined is None
-    if is_whole and release.gathered:
-        findings = [*findings, *unpack(release.gathered, list[Finding])]
-    found = history.compare(findings, linked.examined, part="published" if is_whole else "links")
-    if not found.is_empty:
-        history.keep(found, cause)
+    found = history.judge(
+        lambda: [*linked.findings, *(_gathered(release) if is_whole else ())], linked.examined,
+        part="published" if is_whole else "links", cause=cause,
+    )  # fmt: skip
     if (found.new or found.fixed) and not history.branch:
         _add_point(project, run, linked.counted(), weighty(found.new), weighty(found.fixed))
     return Elsewhere(project.slug, release.version, project.owner, history.identified(found.new, {}), found.fixed)
+
+
+def _gathered(release: Release) -> list[Finding]:
+    kept = Release.objects.values_list("gathered", flat=True).get(pk=release.pk)
+    return unpack(kept, list[Finding]) if kept else []
 
 
 def _about(elsewhere: Elsewhere, slug: str) -> Elsewhere:
@@ -165,13 +181,15 @@ def _tried_elsewhere(release: Release, publish: Publish) -> tuple[list[Elsewhere
         told.append(_about(Elsewhere(other.project.slug, other.version, other.project.owner,
                                      compared.new, compared.fixed), slug))  # fmt: skip
     return sorted((e for e in told if e.findings or e.fixed), key=lambda e: e.project), Examined(
-        len(affected), texts, mentions, _count_judged(release)
+        len(affected), texts, mentions, _count_judged(release.pk)
     )
 
 
-def _count_judged(release: Release) -> int:
+def _count_judged(release: int | None) -> int:
     """References of all judged releases but one."""
-    others = Release.objects.filter(is_live=True, is_judged=True).exclude(pk=release.pk)
+    others = Release.objects.filter(is_live=True, is_judged=True)
+    if release is not None:
+        others = others.exclude(pk=release)
     return sum(health.get("total", 0) for health in others.values_list("health", flat=True))
 
 
@@ -219,15 +237,3 @@ def add_point(release: Release, new: int, fixed: int) -> None:
 def close_line(release: Release) -> int:
     """Findings of a line that nobody cares for any longer stand no more; how many."""
     return alive(release.project, branch_of(release.project, release.version)).update(state="retired")
-
-
-def judge_without(slug: str, version: str) -> int:
-    """Look again at the releases that meant a release that is no more, or any of a project; how many."""
-    ids = dependents_of([slug], version)
-    own = Release.objects.filter(project__slug=slug, is_live=True, is_judged=True).values_list("pk", flat=True)
-    for release in Release.objects.filter(pk__in=ids | set(own)).select_related("project").order_by("pk"):
-        cause = f"the removal of {slug} {version}".rstrip()
-        keep_linked(release, judge_again(release, None, lambda: None), cause, 0)
-    if ids:
-        renew_pages()
-    return len(ids)

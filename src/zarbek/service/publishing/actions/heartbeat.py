@@ -10,7 +10,7 @@ from django.db.models import F
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
-from zarbek.service.publishing.actions.runs import enqueue_run, give_up
+from zarbek.service.publishing.actions.runs import enqueue_run, give_up, start_next
 from zarbek.service.publishing.models import LogLine, Run
 
 
@@ -18,11 +18,12 @@ def requeue_abandoned() -> int:
     """Take up runs whose worker has died, or died between taking the job and beginning; how many."""
     limit = timezone.now() - timedelta(seconds=settings.STALE_RUN_SECONDS)
     silent = list(Run.objects.filter(state="running", heartbeat_at__lt=limit))
-    waiting = Run.objects.filter(state="queued", queued_at__lt=limit)
-    ready = set(
-        DBTaskResult.objects.filter(pk__in=[r.job for r in waiting if r.job]).ready().values_list("pk", flat=True)
-    )
-    lost = [r for r in waiting if r.job not in ready]
+    waiting = list(Run.objects.filter(state="queued", queued_at__lt=limit))
+    for project in sorted({run.project for run in waiting if run.job is None}):
+        start_next(project)  # Where who ended the one before died before it said so.
+    jobs = [run.job for run in waiting if run.job is not None]
+    ready = set(DBTaskResult.objects.filter(pk__in=jobs).ready().values_list("pk", flat=True))
+    lost = [run for run in waiting if run.job is not None and run.job not in ready]
     return sum(requeue(run) for run in [*silent, *lost])
 
 

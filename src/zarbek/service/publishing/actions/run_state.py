@@ -11,7 +11,7 @@ from zarbek.core.errors import BundleRefused
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.metrics import PUBLISHES
-from zarbek.service.publishing.models import Run
+from zarbek.service.publishing.models import GOING, Run
 
 
 def claim_run(run_id: int, attempt: int) -> Run | None:
@@ -24,7 +24,10 @@ def claim_run(run_id: int, attempt: int) -> Run | None:
 
 
 def close_run(run: Run, state: str, **values: object) -> None:
-    """End a run as done or failed, with other columns of it."""
+    """End a run as done or failed, with other columns of it. One that failed published nothing, so the same
+    request, by its key, may try again."""
+    if state == "failed":
+        values["idempotency_key"] = None
     PUBLISHES.labels("dry" if run.is_dry and state == "done" else state).inc()
     Run.objects.filter(pk=run.pk).update(state=state, finished_at=timezone.now(), done=F("total"), **values)
 
@@ -72,7 +75,7 @@ def receive_release(run: Run, project: Project, version: str, manifest: Manifest
         raise BundleRefused(f"{run.project} {version} is published already; a release never changes")
     if is_same:
         return release
-    if others.filter(state__in=("queued", "running")).exists():
+    if others.filter(state__in=GOING).exists():
         raise BundleRefused(f"{run.project} {version} is being published with other content")
     release.delete()  # A run that was given up left it.
     return receive_release(run, project, version, manifest)

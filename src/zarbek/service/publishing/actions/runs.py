@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from django.conf import settings
@@ -11,11 +13,11 @@ from django.utils import timezone
 
 from zarbek.service.catalog.actions.projects import check_label
 from zarbek.service.catalog.models import Release
-from zarbek.service.common.deadlocks import retried_on_race
+from zarbek.service.common.deadlocks import retried_on_deadlock, retried_on_race
 from zarbek.service.common.problems import Conflict
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
 from zarbek.service.publishing.actions.run_state import close_run, version_while_stored
-from zarbek.service.publishing.models import LogLine, ProjectStart, Run
+from zarbek.service.publishing.models import GOING, LogLine, ProjectStart, Run
 from zarbek.service.publishing.tasks import execute_run
 
 
@@ -31,30 +33,46 @@ def start_run(
     called like an alias.
     """
     check_label(project, version)
-    if idempotency_key:
-        # A run that failed published nothing, so the same request may try again.
-        tried = Run.objects.filter(idempotency_key=idempotency_key, project=project)
-        known = tried.exclude(state="failed").first()
+    with _starting(project):
+        known = (
+            Run.objects.filter(project=project, idempotency_key=idempotency_key).first() if idempotency_key else None
+        )
+        if known is None and not is_preview and not is_dry and bundle_digest:
+            known = _find_active(project, version, bundle_digest)
         if known is not None:
             return known, False
-    if not is_preview and not is_dry and bundle_digest:
-        published = _find_published(project, version, bundle_digest)
-        if published is not None:
-            return published, False
-    ProjectStart.objects.get_or_create(project=project)
-    with transaction.atomic():
-        ProjectStart.objects.select_for_update().get(project=project)  # One at a time.
-        if not is_preview and not is_dry and bundle_digest:
-            same = _find_active(project, version, bundle_digest)
-            if same is not None:
-                return same, False
         run = Run.objects.create(
             project=project, version=version, bundle=bundle, bundle_digest=bundle_digest,
             origin=origin or {}, is_preview=is_preview, is_dry=is_dry, actor=actor,
-            idempotency_key=idempotency_key,
+            idempotency_key=idempotency_key or None,
         )  # fmt: skip
-        enqueue_run(run)
+        _enqueue_first(project)
     return run, True
+
+
+@contextmanager
+def _starting(project: str) -> Iterator[None]:
+    """A transaction in which no other run of a project is started or taken into the queue."""
+    ProjectStart.objects.get_or_create(project=project)
+    with transaction.atomic():
+        ProjectStart.objects.select_for_update().get(project=project)
+        yield
+
+
+@retried_on_race
+def start_next(project: str) -> None:
+    """Let the run of a project that came next begin, where none goes: one at a time, in order of arrival.
+
+    Whoever ends a run calls it once that is kept; ``requeue_abandoned`` does so for who died before.
+    """
+    with _starting(project):
+        _enqueue_first(project)
+
+
+def _enqueue_first(project: str) -> None:
+    first = Run.objects.filter(project=project, state__in=GOING).order_by("pk").first()
+    if first is not None and first.state == "queued" and first.job is None:
+        enqueue_run(first)
 
 
 def version_of_tag(tag: str) -> str:
@@ -78,7 +96,7 @@ def _find_published(project: str, version: str, digest: str) -> Run | None:
 def _find_active(project: str, version: str, digest: str) -> Run | None:
     """The run that is about to publish the very same bytes, or has just done so."""
     runs = Run.objects.filter(project=project, version=version, bundle_digest=digest, is_dry=False, is_preview=False)
-    return runs.filter(state__in=("queued", "running")).first() or _find_published(project, version, digest)
+    return runs.filter(state__in=GOING).first() or _find_published(project, version, digest)
 
 
 def enqueue_run(run: Run) -> None:
@@ -87,11 +105,12 @@ def enqueue_run(run: Run) -> None:
     Run.objects.filter(pk=run.pk).update(job=job.id, queued_at=timezone.now())
 
 
+@retried_on_deadlock
 def give_up(run: Run, reason: str) -> bool:
     """End a run from outside, whatever its attempt is at; whether it was still going. What it had
     stored and not shown goes; an attempt that goes on finds that it may write nothing more."""
     with transaction.atomic():
-        going = Run.objects.select_for_update().filter(pk=run.pk, state__in=("queued", "running")).first()
+        going = Run.objects.select_for_update().filter(pk=run.pk, state__in=GOING).first()
         if going is None or going.attempt != run.attempt:
             return False
         LogLine.objects.create(run=going, level="error", text=reason)
@@ -103,6 +122,7 @@ def give_up(run: Run, reason: str) -> bool:
         if stored_as != going.version or not others.exclude(pk=going.pk).filter(is_dry=False).exists():
             Release.objects.filter(project__slug=going.project, version=stored_as, is_live=False).delete()
         close_run(going, "failed", problem=reason)
+    start_next(going.project)
     renew_pages()
     return True
 
@@ -142,7 +162,7 @@ def keep_upload(part: str, digest: str) -> str:
 
 def let_go(slug: str, version: str, **_: object) -> None:
     """Runs of a project that is removed end; a release that a run is at stays. Raises Conflict for one."""
-    runs = Run.objects.filter(project=slug, state__in=("queued", "running"))
+    runs = Run.objects.filter(project=slug, state__in=GOING)
     if version and runs.filter(version=version).exists():
         raise Conflict(f"A run is at {slug} {version}. Wait for its end.")
     if not version:

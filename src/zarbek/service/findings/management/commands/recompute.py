@@ -7,7 +7,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
 
-from zarbek.service.findings.actions.judging import judge_again, keep_linked
+from zarbek.service.findings.actions.judging import judge_release
 from zarbek.service.findings.recomputation import list_differences
 from zarbek.service.links.affected import list_judged
 
@@ -31,7 +31,7 @@ class Command(BaseCommand):
         for release in list_judged():
             releases += 1
             if options["keep"]:
-                keep_linked(release, judge_again(release, None, lambda: None), "recomputed", 0)
+                judge_release(release, None, "recomputed")
         self.stdout.write(f"{releases} releases are judged; {count} differences.")
         if count and not options["keep"]:
             raise CommandError("The kept links differ from a full recomputation. --keep replaces them.")

@@ -1,5 +1,5 @@
-"""A worker: starts the processes that take jobs from the queues, beats for them while they live,
-ends those that take too long, and takes up what died."""
+"""A worker: starts the processes that take jobs from the queues and the one that minds the clock, beats for
+them while they live, ends those that take too long, and takes up what died."""
 
 from __future__ import annotations
 
@@ -8,16 +8,17 @@ import sys
 from argparse import ArgumentParser
 from typing import Any
 
+from django.conf import settings
 from django.core.management.base import BaseCommand
 
-from zarbek.service.publishing.process_supervisor import ProcessSupervisor
+from zarbek.service.publishing.process_supervisor import CLOCK, ProcessSupervisor
 
 #: Publishes; what is quick and comes round by the clock; what waits for the world outside.
 QUEUES = ("default", "chores", "outside")
 
 
 class Command(BaseCommand):
-    """Watches over the processes that take jobs."""
+    """Watches over the processes that work."""
 
     help = "Run a worker until it is told to stop."
 
@@ -27,7 +28,9 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Watch until told to stop, then end them."""
-        keeper = ProcessSupervisor(options["queue"] or QUEUES)
+        queues = options["queue"] or QUEUES
+        publishers = ["default"] * (settings.PUBLISHERS - 1 if "default" in queues else 0)
+        keeper = ProcessSupervisor([*queues, *publishers, *([CLOCK] if "chores" in queues else [])])
         for number in (signal.SIGTERM, signal.SIGINT):
             signal.signal(number, lambda *_: sys.exit(0))
         try:

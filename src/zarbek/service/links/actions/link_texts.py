@@ -1,9 +1,9 @@
-"""Linking a release: all of its mentions, or those that another release touched."""
+"""Linking a release: all of its mentions, or those that another release touched. What that found is stored by
+content; the release has it once it is kept, see ``keep_links``."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from contextlib import AbstractContextManager
 from dataclasses import dataclass, field
 
 from django.db.transaction import atomic
@@ -12,19 +12,17 @@ from zarbek.core.findings.report import Counted
 from zarbek.core.findings.text_history import changed_texts
 from zarbek.core.linking.dependency_trace import NOBODY, Asked
 from zarbek.core.linking.inheritance import Inheritance
-from zarbek.core.linking.moves import find_moves
 from zarbek.core.linking.versions import is_prerelease, upto
-from zarbek.core.model.bundle import Manifest
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project, Release
-from zarbek.service.catalog.queries import list_releases
+from zarbek.service.catalog.queries import last_change, list_releases
 from zarbek.service.common.batches import batched
+from zarbek.service.common.deadlocks import retried_on_race
 from zarbek.service.common.packing import digest_of, pack, unpack
 from zarbek.service.content.queries import (
     find_entry,
     find_unit_of,
     get_contents,
-    get_manifest,
     iter_symbols,
     list_page_refs,
     load_index,
@@ -33,10 +31,10 @@ from zarbek.service.content.queries import (
 )  # fmt: skip
 from zarbek.service.links.documents import InheritanceBlock, LinkBlock, LinkMap, Text
 from zarbek.service.links.linking import Judged, Linking, Tally, projects_asked, targets_of
-from zarbek.service.links.models import Dependence, LinkDocument, Referrer, Relocation
+from zarbek.service.links.models import LinkDocument, Referrer
 from zarbek.service.links.own_referrers import OwnReferrers
 from zarbek.service.links.queries import get_link_map, read_inheritance_document, read_link_document
-from zarbek.service.links.resolution_context import dependency_on
+from zarbek.service.links.resolution_context import DatabaseResolutionContext
 
 #: What the manifest says, as a text.
 DEPENDENCIES: Text = ("project", "")
@@ -57,16 +55,25 @@ class Linked:
         return self.tally.counted()
 
 
-def link_release(
-    release: Release,
-    *,
-    progress: Callable[[int, int], None],
-    fence: Callable[[], AbstractContextManager[None]] = atomic,
-) -> Linked:
-    """Link every mention of a stored release, keep the links, and judge them.
+@dataclass(slots=True)
+class NewLinks:
+    """What linking a release found. links: where they are, packed. projects: those that some mention asks for, of all
+    texts or of some more. since: the last change of the portal, and revision: the links of the release, that it
+    rests on."""
 
-    fence: a transaction for what is kept, which an attempt at a run that another has taken over cannot begin.
-    """
+    release: Release
+    portal: DatabaseResolutionContext
+    linked: Linked
+    links: bytes
+    projects: set[str]
+    is_whole: bool
+    since: int
+    revision: int
+
+
+def link_release(release: Release, *, progress: Callable[[int, int], None]) -> NewLinks:
+    """Link every mention of a stored release, and judge them."""
+    since = last_change()
     get_contents.cache_clear()
     if release.first_choices is None:
         release.text_history = pack(_text_history(release))
@@ -103,18 +110,17 @@ def link_release(
     linked.findings += found.judge_dependencies()
     packed_pages = pack(pages) if pages else b""
     stored = _store_documents(release.project, documents, packed_pages, inheritance_documents, within.documents())
-    release.links = pack(stored)
-    release.health = linked.tally.to_health()
     kept.store()
-    with fence():
-        _keep_dependences(release, found, kept.projects, replace=True)
-        release.save(update_fields=["links", "choices", "first_choices", "text_history", "health"])
-    return linked
+    return NewLinks(
+        release, found.portal, linked, pack(stored), kept.projects, is_whole=True, since=since,
+        revision=release.link_revision,
+    )  # fmt: skip
 
 
-def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
+def relink_texts(release: Release, texts: Iterable[Text]) -> NewLinks:
     """Look again at some texts of a release that is linked already. Cost: by the number of texts and
     the sizes of the modules they stand in."""
+    since = last_change()
     found = Linking(release)
     linked, kept = Linked(examined=set(texts)), _Kept(release.project)
     tally = Tally(**release.health) if release.health else Tally()
@@ -164,14 +170,13 @@ def relink_texts(release: Release, texts: Iterable[Text]) -> Linked:
     again = within.documents()
     made = _store_documents(release.project, documents, pack(pages) if pages else b"", inheritance_documents, again)
     referrers = {**{u: d for u, d in link_map.referrers.items() if u not in again}, **made.referrers}
-    release.links = pack(
-        LinkMap({**modules, **made.modules}, made.pages, {**link_map.inheritance, **made.inheritance}, referrers)
-    )
-    release.health, linked.tally = tally.to_health(), tally
+    links = LinkMap({**modules, **made.modules}, made.pages, {**link_map.inheritance, **made.inheritance}, referrers)
+    linked.tally = tally
     kept.store()
-    _keep_dependences(release, found, kept.projects, replace=False)
-    release.save(update_fields=["links", "choices", "health"])
-    return linked
+    return NewLinks(
+        release, found.portal, linked, pack(links), kept.projects, is_whole=False, since=since,
+        revision=release.link_revision,
+    )  # fmt: skip
 
 
 def _keep(linked: Linked, kept: _Kept, judged: Judged, content: tuple[str, int]) -> None:
@@ -209,16 +214,23 @@ def _store_documents(
     by_digest = {digest_of(d): d for d in all_documents if d}
     ids: dict[str, int] = {}
     for batch in batched(by_digest.items()):
-        rows = LinkDocument.objects.filter(project=project, digest__in=[d for d, _ in batch])
-        ids.update(rows.values_list("digest", "pk"))
-        made = LinkDocument.objects.bulk_create(
-            [LinkDocument(project=project, digest=d, document=doc) for d, doc in batch if d not in ids]
-        )
-        ids.update((row.digest, row.pk) for row in made)
+        ids |= _store_batch(project, dict(batch))
     modules = {module: ids[digest_of(document)] for module, document in documents.items()}
     related = {module: ids[digest_of(document)] for module, document in inheritance.items()}
     within = {unit: ids[digest_of(document)] for unit, document in referrers.items() if document}
     return LinkMap(modules, ids[digest_of(pages)] if pages else 0, related, within)
+
+
+@retried_on_race
+def _store_batch(project: Project, documents: dict[str, bytes]) -> dict[str, int]:
+    """Digest to id. Two that link texts of one project at once may come to the same document."""
+    rows = LinkDocument.objects.filter(project=project, digest__in=list(documents))
+    ids = dict(rows.values_list("digest", "pk"))
+    with atomic():
+        made = LinkDocument.objects.bulk_create(
+            [LinkDocument(project=project, digest=d, document=doc) for d, doc in documents.items() if d not in ids]
+        )
+    return ids | {row.digest: row.pk for row in made}
 
 
 class _Kept:
@@ -256,55 +268,3 @@ class _Kept:
                     ],
                     batch_size=500,
                 )
-
-
-@atomic
-def _keep_dependences(release: Release, found: Linking, projects: set[str], *, replace: bool) -> None:
-    """replace: whether the projects are all that the release depends on, or more than it did."""
-    known = dict(release.dependences.values_list("project", "version"))
-    projects |= _declared(get_manifest(release.pk), list(found.portal.projects.values()))
-    names = projects if replace else projects | known.keys()
-    choices = {n: "" if n.startswith(NOBODY) else found.portal.choice_of(n) for n in sorted(names)}
-    if replace:
-        release.dependences.filter(project__in=known.keys() - names).delete()
-    for name, version in choices.items():
-        if name in known and known[name] != version:
-            release.dependences.filter(project=name).update(version=version)
-    Dependence.objects.bulk_create(
-        [Dependence(release=release, project=n, version=v) for n, v in choices.items() if n not in known],
-        batch_size=500,
-    )
-    release.choices = {n: v for n, v in choices.items() if v}
-    if release.first_choices is None:
-        release.first_choices = release.choices
-
-
-def _declared(manifest: Manifest, projects: list[Project]) -> set[str]:
-    """Slugs of declared dependencies, and the package URLs of those that no project of the portal has."""
-    known_purls = {p.purl for p in projects}
-    unknown = {(NOBODY + d.purl)[:200] for d in manifest.dependencies if d.range and d.purl not in known_purls}
-    return unknown | {p.slug for p in projects if dependency_on(manifest, p) is not None}
-
-
-def keep_relocations(old: Release, new: Release) -> int:
-    """Remember where symbols went, so that their old addresses lead there; how many."""
-    moves = find_moves(load_index(old.pk), load_index(new.pk))
-    version = get_manifest(new.pk).version
-    rows = Relocation.objects.filter(project=new.project, version=version)
-    known = set(rows.values_list("old", flat=True))
-    made = [
-        Relocation(project=new.project, old=m.old[:600], new=m.new[:600], version=version, certain=m.certain, why=m.why)
-        for m in moves.values()
-        if m.old[:600] not in known
-    ]
-    return len(Relocation.objects.bulk_create(made, batch_size=500))
-
-
-def keep_choice(row: Dependence, project: str, version: str) -> None:
-    """Which release of a project the names of another one mean from now on. row: of the two, with its release."""
-    if version != row.version:
-        row.version = version
-        row.save(update_fields=["version"])
-    if row.release.choices.get(project, "") != version:
-        row.release.choices = {**row.release.choices, project: version}
-        row.release.save(update_fields=["choices"])

@@ -64,10 +64,10 @@ class Names(Case):
         for claim in {c.name for c in portal.client.names(owner, contested=True)}:
             portal.client.decide_name(claim, [rival])
         self.assertEqual(portal.client.project(owner).purl, "")
-        self.assertEqual([r.project for r in portal.client.referrers(rival, f"{owner}.f")], [user])
+        until(lambda: [r.project for r in portal.client.referrers(rival, f"{owner}.f")] == [user])
         self.assertEqual(list(portal.client.names(owner, contested=True)), [])
         self.assertEqual({c.decided_by for c in portal.client.names(owner)}, {"admin"})
-        self.assertEqual(list(portal.client.findings(project=owner, rule="text/contested-name")), [])
+        until(lambda: not list(portal.client.findings(project=owner, rule="text/contested-name")))
 
     def test_no_release_is_called_like_what_moves(self):
         bundle = self.portal.bundle({f"{self.slug}.py": ""}, self.slug, "1.0")

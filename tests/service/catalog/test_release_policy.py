@@ -10,6 +10,7 @@ from pathlib import Path
 
 from tests.support.running import running
 from tests.support.sources import write_files
+from tests.support.waiting import until
 from zarbek.client import PortalProblem
 
 LIB = {
@@ -164,9 +165,8 @@ class Policies(Case):
         self.refused(400, client.override_hold, self.lib, "2.0.0", "")
         self.assertEqual(client.override_hold(self.lib, "2.0.0", "The guide comes on Monday.").released_by, "admin")
         self.assertEqual(client.project(self.lib).latest, "2.0.0")
-        self.assertEqual(
-            [f.cause for f in client.findings(project=self.user, family="dangling")], [f"{self.lib} 2.0.0"]
-        )
+        found = until(lambda: list(client.findings(project=self.user, family="dangling")))
+        self.assertEqual([f.cause for f in found], [f"{self.lib} 2.0.0"])
         self.refused(409, client.override_hold, self.lib, "2.0.0", "Again.")
         self.refused(400, client.set_policy, self.lib, {"families": ["nonsense"]})
         self.assertEqual(client.set_policy(self.lib, {}).severity, "")
@@ -219,9 +219,9 @@ class Support(Case):
         target = lambda: json.loads(next(iter(self.portal.client.links(self.user))))["target"]  # noqa: E731
         self.assertIsNone(target())
         self.portal.client.set_outside({name: "https://docs.example.org/{name}.html"})
-        self.assertEqual(target(), {"url": f"https://docs.example.org/{name}.path.join.html"})
+        self.assertEqual(until(target), {"url": f"https://docs.example.org/{name}.path.join.html"})
         self.portal.client.set_outside({name: ""})
-        self.assertIsNone(target())
+        until(lambda: target() is None)
         self.refused(400, self.portal.client.set_outside, {name: "javascript:alert(1)"})
 
 

@@ -36,6 +36,22 @@ class Sources(OnTheDatabase):
         with self.assertRaises(self.not_found):
             self.queries.get_source(source.pk)
 
+    def test_what_is_watched_is_due_at_once_and_then_after_so_many_minutes(self):
+        from datetime import timedelta
+
+        from django.utils import timezone
+
+        source, _ = self.add(poll_minutes=30)
+        self.add(folder="docs")  # Never looked at by itself.
+        claimed = self.actions.claim_due_sources()
+        self.assertEqual([pk for pk in claimed if source.project.sources.filter(pk=pk)], [source.pk])
+        self.assertEqual(self.actions.claim_due_sources(), [])
+        source.refresh_from_db()
+        self.assertAlmostEqual(source.due_at, timezone.now() + timedelta(minutes=30), delta=timedelta(minutes=1))
+        self.add(poll_minutes=0)
+        source.refresh_from_db()
+        self.assertIsNone(source.due_at)
+
     def test_tags_are_published_once(self):
         source, _ = self.add()
         first = self.actions.fetch_tags(source, ["v1.0", "v1.1"])

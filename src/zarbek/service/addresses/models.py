@@ -3,9 +3,19 @@
 from __future__ import annotations
 
 from django.db import models
+from django.utils import timezone
 
-from zarbek.service.catalog.models import Project
-from zarbek.service.common.fields import digest
+from zarbek.service.catalog.models import Project, Release
+from zarbek.service.common.fields import digest, identifier
+
+
+class AddressHost(models.Model):
+    """A host that addresses lead to; empty for what is no address. One worker at a time asks it."""
+
+    name = models.CharField(max_length=260, unique=True, db_collation="ascii_bin")
+    claimed_until = models.DateTimeField(null=True)
+    #: When it was last asked: others have their turn first.
+    asked_at = models.DateTimeField(null=True)
 
 
 class UrlCheck(models.Model):
@@ -13,6 +23,9 @@ class UrlCheck(models.Model):
 
     digest = digest(unique=True)
     url = models.TextField()
+    host = models.ForeignKey(AddressHost, null=True, on_delete=models.CASCADE, related_name="addresses")
+    #: When it is asked next, while some release has it.
+    due_at = models.DateTimeField(default=timezone.now)
     #: HTTP status of the last answer; 0 for none.
     status = models.PositiveIntegerField(default=0)
     #: Why it is wrong; empty while it is not.
@@ -29,6 +42,25 @@ class UrlCheck(models.Model):
     unreachable_since = models.DateTimeField(null=True)
     checked_at = models.DateTimeField(null=True)
 
+    class Meta:
+        indexes = [models.Index(fields=["host", "due_at"], name="address_by_turn")]
+
+
+class AddressList(models.Model):
+    """Says that the addresses of a release are known: those that its references are judged by."""
+
+    release = models.OneToOneField(Release, on_delete=models.CASCADE, related_name="address_list")
+    listed_at = models.DateTimeField(auto_now_add=True)
+
+
+class AddressUse(models.Model):
+    """A text of a listed release that leads to an address. kind: symbol or page."""
+
+    list = models.ForeignKey(AddressList, on_delete=models.CASCADE, related_name="uses")
+    address = models.ForeignKey(UrlCheck, on_delete=models.CASCADE, related_name="uses")
+    kind = models.CharField(max_length=6, db_collation="ascii_bin")
+    path = identifier(700)
+
 
 class QuietHost(models.Model):
     """A host that nobody asks, for any project. host: a name, ``*`` for any text."""
@@ -37,14 +69,8 @@ class QuietHost(models.Model):
 
 
 class ProjectAddresses(models.Model):
-    """What a project wants asked, and what of its newest release could not be reached.
-
-    quiet: hosts that are left alone for it. unreachable: addresses with ``url``, ``why`` and ``since``.
-    """
+    """What a project wants asked. quiet: hosts that are left alone for it."""
 
     project = models.OneToOneField(Project, on_delete=models.CASCADE, related_name="addresses")
     asks = models.BooleanField(default=True)
     quiet = models.JSONField(default=list)
-    known = models.PositiveIntegerField(default=0)
-    unreachable = models.JSONField(default=list)
-    checked_at = models.DateTimeField(null=True)

@@ -16,15 +16,12 @@ from protego import Protego
 from zarbek import __version__
 from zarbek.core.findings.url_rules import Answer, UrlVerdict
 from zarbek.service.addresses.models import UrlCheck
-from zarbek.service.addresses.queries import host_of
-from zarbek.service.common.batches import batched
+from zarbek.service.addresses.queries import host_of, some_good
 from zarbek.service.common.egress import EgressRefused, EgressTransport, get_bounded
-from zarbek.service.common.packing import digest_of
 
 AGENT = "ZarbekLinks"
 MAX_HOPS = 10
 MAX_PAGE_BYTES = 4 * 2**20
-MAX_URLS = 5_000
 #: Addresses of one host that are asked before others are looked at again.
 A_TURN = 10
 #: Addresses that are asked again to see whether anything answers, and how many are looked at for them.
@@ -221,17 +218,7 @@ def witnesses(asked: list[Asked]) -> list[UrlCheck]:
         return []
     hosts = {host_of(a.row.url) for a in asked}
     found: dict[str, UrlCheck] = {}
-    for row in UrlCheck.objects.filter(status__gte=200, status__lt=400, fault="").order_by("-checked_at")[:_LOOKED_AT]:
+    for row in some_good(_LOOKED_AT):
         if (host := host_of(row.url)) not in hosts:
             found.setdefault(host, row)
     return list(found.values())[:_WITNESSES]
-
-
-def rows_of(urls: list[str]) -> dict[str, UrlCheck]:
-    """What is known of addresses, with new rows for those that were never asked."""
-    found: dict[str, UrlCheck] = {}
-    for batch in batched(urls):
-        by_digest = {digest_of(url.encode()): url for url in batch}
-        rows = {row.digest: row for row in UrlCheck.objects.filter(digest__in=by_digest)}
-        found.update({url: rows.get(d) or UrlCheck(digest=d, url=url) for d, url in by_digest.items()})
-    return found

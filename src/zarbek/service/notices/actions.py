@@ -14,6 +14,8 @@ from cloudevents.v1.conversion import to_json
 from cloudevents.v1.http import CloudEvent
 from django.conf import settings
 from django.core.mail import EmailMultiAlternatives
+from django.db.models import Exists, OuterRef, Q, QuerySet
+from django.db.transaction import atomic
 from django.template.loader import render_to_string
 from django.utils import timezone
 from standardwebhooks import Webhook as Signer
@@ -34,6 +36,8 @@ from zarbek.service.notices.models import Delivery, Digest, Webhook
 #: Seconds to wait after each failed attempt; after the last, whoever asks may have it sent again.
 BACKOFF_S = (10, 60, 300, 1800, 7200, 21600, 43200)
 TYPE = "org.zarbek."
+#: For how long a worker has a receiver for itself; longer than one answer may take.
+CLAIM = timedelta(minutes=5)
 #: Of a receiver's answer: nobody reads it.
 _MAX_WORDS = 4096
 
@@ -133,19 +137,34 @@ def keep_sent(delivery: Delivery, sent: Sent) -> bool:
 
 def deliver_due(limit: int = 200) -> int:
     """Send what is due; how many were tried. Receivers are asked beside one another, the events for one
-    of them in their order."""
-    rows = Delivery.objects.filter(state="waiting", due_at__lte=timezone.now()).select_related("webhook").order_by("id")
-    due = list(rows[:limit])
-    by_receiver: dict[int, list[Delivery]] = {}
-    for delivery in due:
-        by_receiver.setdefault(delivery.webhook_id, []).append(delivery)
-    queues = list(by_receiver.values())
-    while queues:
-        heads = [queue.pop(0) for queue in queues]
-        for delivery, sent in zip(heads, beside(send, heads), strict=True):
-            keep_sent(delivery, sent)
-        queues = [queue for queue in queues if queue]
-    return len(due)
+    of them in their order, by one worker at a time."""
+    hooks = _claim_due()
+    tried, queues = 0, [list(_due().filter(webhook=hook).select_related("webhook")[:limit]) for hook in hooks]
+    try:
+        while queues := [queue for queue in queues if queue]:
+            Webhook.objects.filter(pk__in=hooks).update(claimed_until=timezone.now() + CLAIM)
+            heads = [queue.pop(0) for queue in queues]
+            for delivery, sent in zip(heads, beside(send, heads), strict=True):
+                keep_sent(delivery, sent)
+            tried += len(heads)
+    finally:
+        Webhook.objects.filter(pk__in=hooks).update(claimed_until=None)
+    return tried
+
+
+def _due() -> QuerySet[Delivery]:
+    return Delivery.objects.filter(state="waiting", due_at__lte=timezone.now()).order_by("id")
+
+
+def _claim_due() -> list[int]:
+    """Ids of receivers for which something is due, and to which no other worker sends."""
+    now = timezone.now()
+    with atomic():
+        waiting = Webhook.objects.filter(Exists(_due().filter(webhook=OuterRef("pk"))))
+        free = waiting.filter(Q(claimed_until=None) | Q(claimed_until__lt=now)).order_by("pk")
+        found = list(free.select_for_update(skip_locked=True).values_list("pk", flat=True))
+        Webhook.objects.filter(pk__in=found).update(claimed_until=now + CLAIM)
+    return found
 
 
 def redeliver(delivery_id: int) -> Delivery:

@@ -16,6 +16,8 @@ class Webhook(models.Model):
     project = models.ForeignKey(Project, null=True, on_delete=models.CASCADE, related_name="webhooks")
     person = models.CharField(max_length=150)
     created_at = models.DateTimeField(auto_now_add=True)
+    #: Until then a worker sends to it, and no other does: what is for one receiver comes in its order.
+    claimed_until = models.DateTimeField(null=True)
 
     class Meta:
         ordering = ["id"]
@@ -41,6 +43,7 @@ class Delivery(models.Model):
 
     class Meta:
         ordering = ["-id"]
+        constraints = [models.UniqueConstraint(fields=["webhook", "event"], name="delivery_once")]
         indexes = [models.Index(fields=["state", "due_at"], name="delivery_by_due")]
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 from django.conf import settings
+from django.utils import timezone
 
 from zarbek.core.findings.formats.wording import without_notes
 from zarbek.core.findings.report import Report
@@ -30,7 +31,7 @@ def register() -> None:
 
 
 def _deliver() -> None:
-    if Delivery.objects.filter(state="waiting").exists():
+    if Delivery.objects.filter(state="waiting", due_at__lte=timezone.now()).exists():
         send_due.enqueue()
 
 

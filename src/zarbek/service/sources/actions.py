@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import io
 import zipfile
+from datetime import datetime, timedelta
 from hashlib import sha256
 from typing import Any
 
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
+from django.db.models import Manager
+from django.db.transaction import atomic
 from django.utils import timezone
 
 from zarbek.service.catalog.actions.projects import ensure_project
@@ -28,6 +31,7 @@ def add_source(
     secret = new_signing_secret() if made else ""
     source.poll_minutes, source.tags, source.branch = poll_minutes, tags, branch
     source.hook_secret = secret or source.hook_secret
+    source.due_at = next_due(poll_minutes, source.polled_at)
     source.save()
     return source, secret
 
@@ -42,6 +46,7 @@ def set_services(project: Project, entries: list[dict[str, Any]]) -> None:
             service.entity_tag = service.digest = ""
         service.address, service.server, service.strip = entry["address"], entry["server"], entry["strip"]
         service.poll_minutes = entry["poll_minutes"]
+        service.due_at = next_due(service.poll_minutes, service.asked_at)
         if entry["headers"] is not None:
             service.headers = entry["headers"]
         service.save()
@@ -106,11 +111,29 @@ def keep_polled(source: Source, ahead: dict[str, object], problem: str) -> None:
     Source.objects.filter(pk=source.pk).update(polled_at=timezone.now(), ahead=ahead, problem=problem)
 
 
-def note_poll(source: Source) -> None:
-    """A repository is about to be looked at: nobody else needs to."""
-    Source.objects.filter(pk=source.pk).update(polled_at=timezone.now())
+def claim_due_sources(limit: int = 200) -> list[int]:
+    """Ids of repositories whose time has come; each is told to one worker only, and due again when its time comes
+    next."""
+    return [source.pk for source in _claim_due(Source.objects, limit)]
 
 
-def note_asking(project_id: int) -> None:
-    """The services of a project are about to be asked: nobody else needs to."""
-    RunningService.objects.filter(project_id=project_id).update(asked_at=timezone.now())
+def claim_due_services(limit: int = 200) -> list[int]:
+    """Ids of projects with a running service whose time has come, the same way."""
+    return sorted({service.project_id for service in _claim_due(RunningService.objects, limit)})
+
+
+def _claim_due(rows: Manager[Any], limit: int) -> list[Any]:
+    now = timezone.now()
+    with atomic():
+        due = list(rows.select_for_update(skip_locked=True).filter(due_at__lte=now).order_by("due_at")[:limit])
+        for row in due:
+            row.due_at = next_due(row.poll_minutes, now)
+            row.save(update_fields=["due_at"])
+    return due
+
+
+def next_due(poll_minutes: int, last: datetime | None) -> datetime | None:
+    """When what is looked at so often is due after it was last; none for what is never looked at."""
+    if not poll_minutes:
+        return None
+    return timezone.now() if last is None else last + timedelta(minutes=poll_minutes)

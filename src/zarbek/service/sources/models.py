@@ -22,6 +22,8 @@ class Source(models.Model):
     #: Whoever sends this secret's signature may ask for a fetch.
     hook_secret = models.CharField(max_length=64, blank=True)
     polled_at = models.DateTimeField(null=True)
+    #: When it is looked at next; none for never.
+    due_at = models.DateTimeField(null=True, db_index=True)
     problem = models.TextField(blank=True)
     #: What it has that the portal has not published: ``{"tags": […], "commits": n, "head": …}``.
     ahead = models.JSONField(default=dict)
@@ -45,6 +47,8 @@ class RunningService(models.Model):
     material = models.CharField(max_length=200, blank=True)
     fetched_at = models.DateTimeField(null=True)
     asked_at = models.DateTimeField(null=True)
+    #: When it is asked next; none for never.
+    due_at = models.DateTimeField(null=True, db_index=True)
     changed_at = models.DateTimeField(null=True)
     problem = models.TextField(blank=True)
 

@@ -9,9 +9,9 @@ from django.http import HttpResponse
 from rest_framework.request import Request
 
 from zarbek.service.accounts.permissions import require_administrator, require_writer
-from zarbek.service.addresses.actions import set_quiet, set_wishes
-from zarbek.service.addresses.models import ProjectAddresses
-from zarbek.service.addresses.queries import quiet_hosts, wishes_of
+from zarbek.service.addresses.actions.wishes import set_quiet, set_wishes
+from zarbek.service.addresses.queries import KnownAddresses, known_addresses, quiet_hosts
+from zarbek.service.addresses.tasks import judge_addresses_of
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import ApiView, Line, describe, read_body
 from zarbek.service.common.conditional import json_response
@@ -50,19 +50,21 @@ class Addresses(ApiView):
     @describe(id="getAddresses", answer=AddressView)
     def get(self, request: Request, slug: str) -> HttpResponse:
         """Addresses of the web that a project links to, and which could not be reached."""
-        return json_response(request, _view(wishes_of(get_project(slug))))
+        return json_response(request, _view(known_addresses(get_project(slug))))
 
     @describe(id="setAddresses", answer=AddressView, body=Wishes)
     def put(self, request: Request, slug: str) -> HttpResponse:
         """Say which addresses of a project are asked."""
         require_writer(request, slug)
-        wishes = read_body(request, Wishes)
-        return json_response(request, _view(set_wishes(get_project(slug), asks=wishes.asks, quiet=wishes.quiet)))
+        project, wishes = get_project(slug), read_body(request, Wishes)
+        set_wishes(project, asks=wishes.asks, quiet=wishes.quiet)
+        judge_addresses_of.enqueue(project.pk)
+        return json_response(request, _view(known_addresses(project)))
 
 
-def _view(found: ProjectAddresses) -> AddressView:
-    unreachable = msgspec.convert(found.unreachable, list[Unreachable])
-    return AddressView(found.asks, found.quiet, found.known, unreachable, found.checked_at)
+def _view(found: KnownAddresses) -> AddressView:
+    unreachable = [Unreachable(row.url, row.unreachable, row.unreachable_since) for row in found.unreachable]
+    return AddressView(found.wishes.asks, found.wishes.quiet, found.known, unreachable, found.checked_at)
 
 
 class QuietHosts(ApiView):

@@ -1,0 +1,112 @@
+"""Asking addresses in their turn."""
+
+from __future__ import annotations
+
+import time
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+
+from django.conf import settings
+from django.db.models import F, Q
+from django.db.transaction import atomic
+from django.utils import timezone
+
+from zarbek.core.findings.url_rules import Round, judge_answer
+from zarbek.service.addresses.models import AddressHost, AddressList, UrlCheck
+from zarbek.service.addresses.queries import Wishes, due_addresses, read_wishes
+from zarbek.service.addresses.rounds import A_TURN, Asked, UrlChecker, verdict_of, witnesses
+from zarbek.service.common.egress import beside
+
+#: Seconds for which one job asks; what is left waits for its next turn, and others have theirs.
+BUDGET_S = 60.0
+#: Hosts that are asked beside one another, and for how long nobody else asks them.
+HOSTS = 32
+CLAIM = timedelta(minutes=15)
+
+
+@dataclass(slots=True)
+class AskedRound:
+    """releases: ids of those of whose addresses something is known now that was not. is_done: whether none is due any
+    more."""
+
+    releases: list[int] = field(default_factory=list)
+    is_done: bool = True
+
+
+def ask_due(budget_s: float = BUDGET_S) -> AskedRound:
+    """Ask the addresses whose turn it is, for a while. Hosts are asked beside one another, each by one worker at a
+    time, and what an answer means depends on what others answered in the same round."""
+    until, wishes, hosts = time.monotonic() + budget_s, read_wishes(), set[int]()
+    asked: list[Asked] = []
+    turns: list[list[UrlCheck]] = []
+    try:
+        with UrlChecker() as checker:
+            while time.monotonic() < until and (turns := _claim(wishes, hosts)):
+                for answers in beside(lambda turn: [checker.ask(row) for row in turn], turns):
+                    asked += answers
+            asked += beside(checker.ask, witnesses(asked))
+        keep_round(asked)
+    finally:
+        # The pause between two requests to a host is kept whoever asks next.
+        free = timezone.now() + timedelta(seconds=settings.URL_PAUSE_S)
+        AddressHost.objects.filter(pk__in=hosts).update(claimed_until=free, asked_at=timezone.now())
+    lists = AddressList.objects.filter(uses__address__in=[a.row.pk for a in asked])
+    return AskedRound(sorted(set(lists.values_list("release_id", flat=True))), is_done=not turns)
+
+
+def _claim(wishes: Wishes, mine: set[int]) -> list[list[UrlCheck]]:
+    """A turn of addresses of each of some hosts that nobody else asks; mine: hosts of this round, which grow."""
+    while True:
+        now = timezone.now()
+        with atomic():
+            free = AddressHost.objects.filter(Q(claimed_until=None) | Q(claimed_until__lt=now) | Q(pk__in=mine))
+            waiting = free.filter(pk__in=due_addresses(now).values("host"))
+            in_turn = waiting.order_by(F("asked_at").asc(nulls_first=True), "pk")
+            hosts = list(in_turn.select_for_update(skip_locked=True)[:HOSTS])
+            mine.update(host.pk for host in hosts)
+            AddressHost.objects.filter(pk__in=[h.pk for h in hosts]).update(claimed_until=now + CLAIM)
+            turns = [_take_turn(host, wishes, now) for host in hosts]
+        if not hosts:
+            return []
+        if turns := [turn for turn in turns if turn]:
+            return turns
+
+
+def _take_turn(host: AddressHost, wishes: Wishes, now: datetime) -> list[UrlCheck]:
+    """What is taken is due again if it is never answered; what nobody wants asked has had its turn."""
+    rows = list(due_addresses(now).filter(host=host).order_by("due_at", "pk")[:A_TURN])
+    wanted = wishes.wanted(host.name, rows)
+    for group, pause in ((wanted, CLAIM), ([r for r in rows if r not in wanted], again())):
+        UrlCheck.objects.filter(pk__in=[row.pk for row in group]).update(due_at=now + pause)
+    return wanted
+
+
+def again() -> timedelta:
+    """After how long an address is asked again."""
+    return timedelta(seconds=settings.URL_AGAIN_S)
+
+
+def keep_round(asked: Sequence[Asked]) -> None:
+    """Write down what each answer means beside the others."""
+    now = timezone.now()
+    good = Counter(a.place for a in asked if a.answer.is_good)
+    for one in asked:
+        scheme, host = one.place
+        others = good.total() - one.answer.is_good
+        is_open = any(s == scheme and h != host for s, h in good)
+        _keep(one, Round(now.date(), is_genuine=others > 0, is_open=is_open), now)
+
+
+def _keep(one: Asked, asked: Round, now: datetime) -> None:
+    row, known = one.row, verdict_of(one.row)
+    verdict = judge_answer(row.url, one.answer, known, asked)
+    row.status, row.fault, row.moved_to = one.answer.status, verdict.fault[:300], verdict.moved_to
+    row.failed_days, row.failed_on = verdict.failed_days, verdict.failed_on
+    row.unreachable = verdict.unreachable[:300]
+    row.unreachable_since = (row.unreachable_since or now) if verdict.unreachable else None
+    row.etag = one.headers.get("ETag", "")[:300]
+    row.last_modified = one.headers.get("Last-Modified", "")[:100]
+    row.checked_at, row.due_at = now, now + again()
+    row.save()

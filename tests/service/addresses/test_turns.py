@@ -1,0 +1,125 @@
+"""Which addresses are asked, by whom, and in which order."""
+
+import unittest
+from datetime import timedelta
+from unittest import mock
+
+from tests.support.inprocess import OnTheDatabase
+
+
+class Case(OnTheDatabase):
+    def setUp(self):
+        super().setUp()
+        from django.utils import timezone
+
+        from zarbek.service.addresses import queries
+        from zarbek.service.addresses.actions import asking, listing, wishes
+        from zarbek.service.addresses.models import AddressHost, AddressList, AddressUse, UrlCheck
+
+        self.asking, self.listing, self.wishes, self.queries = asking, listing, wishes, queries
+        self.hosts, self.checks = AddressHost.objects, UrlCheck.objects
+        self.lists, self.uses = AddressList.objects, AddressUse.objects
+        # What other tests have left is not due.
+        self.checks.update(due_at=timezone.now() + timedelta(days=9))
+        self.sea = self.project()
+
+    def having(self, *urls, project=None, version="1.0"):
+        """A judged release with texts that lead to addresses."""
+        release = self.release(project or self.sea, version, is_judged=True)
+        found = {("page", f"p{n}"): [url] for n, url in enumerate(urls)}
+        with mock.patch.object(self.listing, "_urls_by_text", return_value=found):
+            self.listing.list_addresses(release)
+        return release
+
+    def claimed(self):
+        hosts = set()
+        turns = self.asking._claim(self.queries.read_wishes(), hosts)
+        return [[row.url for row in turn] for turn in turns]
+
+    def free(self):
+        self.hosts.update(claimed_until=None)
+
+
+class Turns(Case):
+    def test_each_host_has_a_turn_and_every_address_its_own(self):
+        one = [f"https://one.example/{n:02}" for n in range(self.asking.A_TURN + 3)]
+        self.having(*one, "https://two.example/")
+        first, second = sorted(self.claimed())
+        self.assertEqual((len(first), second), (self.asking.A_TURN, ["https://two.example/"]))
+        self.assertEqual(self.claimed(), [], "nobody else asks these hosts now")
+        self.free()
+        (rest,) = self.claimed()
+        self.assertEqual(sorted(first + rest), one, "the others have waited longer")
+        self.free()
+        self.assertEqual(self.claimed(), [])
+
+    def test_what_was_claimed_and_never_answered_is_due_again(self):
+        from django.utils import timezone
+
+        self.having("https://one.example/")
+        self.claimed()
+        (row,) = self.checks.filter(host__name="one.example")
+        self.assertLess(row.due_at, timezone.now() + timedelta(hours=1))
+
+    def test_hosts_that_waited_longest_come_first(self):
+        from django.utils import timezone
+
+        with mock.patch.object(self.asking, "HOSTS", 1):
+            self.having("https://one.example/", "https://two.example/")
+            self.hosts.filter(name="one.example").update(asked_at=timezone.now())
+            self.assertEqual(self.claimed(), [["https://two.example/"]])
+
+    def test_an_address_that_no_release_has_any_more_is_not_asked(self):
+        release = self.having("https://one.example/")
+        release.is_judged = False
+        release.save()
+        self.listing.forget_lists()
+        self.assertEqual((self.uses.filter(list__release=release).count(), self.claimed()), (0, []))
+
+    def test_what_stands_nowhere_for_long_is_forgotten(self):
+        from django.utils import timezone
+
+        release = self.having("https://one.example/", "https://two.example/")
+        long_ago = timezone.now() - timedelta(days=400)
+        ours = self.checks.filter(host__name__in=["one.example", "two.example"])
+        ours.update(due_at=long_ago)
+        self.uses.filter(list__release=release, address__host__name="two.example").delete()
+        self.listing.forget_lists()
+        self.assertEqual([row.url for row in ours.all()], ["https://one.example/"])
+
+    def test_what_nobody_wants_asked_has_had_its_turn(self):
+        other = self.project(f"{self.slug}b")
+        self.having("https://one.example/", "https://two.example/")
+        self.having("https://two.example/", project=other)
+        self.wishes.set_wishes(self.sea, asks=False, quiet=[])
+        self.assertEqual(self.claimed(), [["https://two.example/"]], "the other project asks it")
+        self.free()
+        self.having("https://two.example/x", "https://three.example/", project=other, version="2.0")
+        self.wishes.set_wishes(other, asks=True, quiet=["three.*"])
+        self.wishes.set_quiet(["two.example"])
+        self.assertEqual(self.claimed(), [])
+
+
+class Lists(Case):
+    def test_a_release_is_listed_once_and_known_addresses_keep_what_is_known(self):
+        first = self.having("https://one.example/")
+        self.checks.filter(host__name="one.example").update(status=404, fault="is not there (404)")
+        self.having("https://one.example/", "https://one.example/new", version="1.1")
+        self.assertEqual(
+            list(self.checks.filter(host__name="one.example").order_by("url").values_list("url", "status")),
+            [("https://one.example/", 404), ("https://one.example/new", 0)],
+        )
+        self.assertEqual(self.listing.list_addresses(first), 0)
+        self.assertEqual(self.uses.filter(list__release=first).count(), 1)
+
+    def test_releases_that_are_judged_since_are_found(self):
+        judged, _ = self.release(self.sea, "1.0", is_judged=True), self.release(self.sea, "2.0")
+        preview = self.release(self.sea, "main", is_judged=True, is_preview=True)
+        found = self.queries.list_unlisted(10_000)
+        self.assertEqual((judged.pk in found, preview.pk in found), (True, False))
+        self.having("https://one.example/", version="3.0")
+        self.assertNotIn(self.sea.releases.get(version="3.0").pk, self.queries.list_unlisted(10_000))
+
+
+if __name__ == "__main__":
+    unittest.main()

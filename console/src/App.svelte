@@ -22,6 +22,13 @@
       () => import("./features/changes/ImpactPage.svelte"),
     ],
     [/^\/projects\/([^/]+)\/patch$/, ["slug"], () => import("./features/reports/PatchPage.svelte")],
+    [
+      /^\/projects\/([^/]+)\/members$/,
+      ["slug"],
+      () => import("./features/people/MembersPage.svelte"),
+    ],
+    [/^\/account$/, [], () => import("./features/people/AccountPage.svelte")],
+    [/^\/audit$/, [], () => import("./features/people/AuditPage.svelte")],
     [/^\/health$/, [], () => import("./features/health/HealthPage.svelte")],
     [
       /^\/ref\/([^/]+)\/(.+)$/,

@@ -12,7 +12,7 @@ from zarbek.client import Portal
 
 DESCRIPTION = json.loads((Path(__file__).parents[2] / "docs/zarbek-api.json").read_text())
 #: Not made through a call that gives a value: a stream, a text, or an upload.
-OTHER_ANSWERS = {"publish", "watch", "links", "report_as"}
+OTHER_ANSWERS = {"publish", "watch", "links", "report_as", "audit_lines"}
 SHAPING = ("type", "enum", "const", "prefixItems", "oneOf", "allOf")
 
 
@@ -30,8 +30,11 @@ class Recorder(Portal):
     def _post(self, path, body, kind, method="POST"):
         self.asked = (method, path, kind, set())
 
-    def _delete(self, path):
-        self.asked = ("DELETE", path, None, set())
+    def _put(self, path, body):
+        self.asked = ("PUT", path, None, set())
+
+    def _delete(self, path, /, **params):
+        self.asked = ("DELETE", path, None, set(params))
 
 
 def calls():
@@ -138,7 +141,17 @@ class Values(unittest.TestCase):
         } - asked
         self.assertEqual(
             left,
-            {"publishBundle", "watchRun", "listLinks", "getAsset", "callHook", "getSession", "signIn", "signOut"},
+            {
+                "publishBundle",
+                "watchRun",
+                "listLinks",
+                "exportAudit",
+                "getAsset",
+                "callHook",
+                "getSession",
+                "signIn",
+                "signOut",
+            },
         )
 
 

@@ -17,6 +17,8 @@ QUERIES = {
     "/api/v1/findings": 2,
     "/api/v1/waivers": 2,
     "/api/v1/names": 2,
+    "/api/v1/people": 3,
+    "/api/v1/audit": 2,
     "/api/v1/webhooks/{webhook_id}/deliveries": 2,
 }
 

@@ -18,6 +18,7 @@ from unittest import mock
 
 import httpx
 
+from tests.support.identityprovider import CLIENT, SECRET, IdentityProvider
 from tests.support.sources import write_files
 from zarbek.cli.main import main
 from zarbek.client import Portal, Run
@@ -38,6 +39,11 @@ class Running:
         os.environ |= {"ZARBEK_HOME": str(self.home / "home"), "ZARBEK_LOCAL_SOURCES": str(self.home / "repositories")}
         os.environ.setdefault("ZARBEK_PORT", "0")
         self.world = Standins()
+        self.identities = IdentityProvider()
+        os.environ |= {
+            "ZARBEK_OIDC_ISSUER": self.identities.url, "ZARBEK_OIDC_CLIENT_ID": CLIENT,
+            "ZARBEK_OIDC_CLIENT_SECRET": SECRET, "ZARBEK_OIDC_ADMINISTRATORS": "halmere-administrators",
+        }  # fmt: skip
         os.environ |= {
             "ZARBEK_HOSTS": "127.0.0.1,localhost,10.1.2.3", "ZARBEK_ALLOW_PRIVATE": "127.0.0.1", "ZARBEK_URL_PAUSE_S": "0", "ZARBEK_URL_TIMEOUT_S": "1",
             "ZARBEK_SMTP_HOST": "127.0.0.1", "ZARBEK_SMTP_PORT": str(self.world.mailbox.port), "ZARBEK_DIGEST_S": "86400",
@@ -58,6 +64,7 @@ class Running:
         if self.home.exists():
             self.processes.stop()
             self.world.stop()
+            self.identities.stop()
         shutil.rmtree(self.home, ignore_errors=True)
 
     def bundle(self, files: dict[str, str], slug: str, version: str) -> Path:

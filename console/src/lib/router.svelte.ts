@@ -1,5 +1,5 @@
 /** History routing: real addresses, modified clicks and foreign paths left alone. */
-const FOREIGN = /^\/(api|static|health|metrics|feeds)(\/|$)/;
+const FOREIGN = /^\/(api|static|health|metrics|feeds|oidc)(\/|$)/;
 
 class Router {
   path = $state(location.pathname);

@@ -39,7 +39,11 @@ VERBS = {
     "links": "list every mention of a release with its link",
     "projects": "list projects",
     "releases": "list the releases of a project",
-    "tokens": "list, make and revoke tokens",
+    "tokens": "list, make, rotate and revoke tokens",
+    "members": "say who may read a project, and who has which part in it",
+    "people": "list accounts, add them, and say which are of use",
+    "teams": "list teams, and say who is in them",
+    "audit": "tell who did what",
 }
 
 

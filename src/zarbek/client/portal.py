@@ -7,15 +7,15 @@ from urllib.request import OpenerDirector
 from zarbek.client.methods.addresses import WebAddresses
 from zarbek.client.methods.findings import Findings
 from zarbek.client.methods.notices import Notices
+from zarbek.client.methods.people import People
 from zarbek.client.methods.projects import Projects
 from zarbek.client.methods.publishing import Publishing
 from zarbek.client.methods.reading import Reading
 from zarbek.client.methods.sources import Sources
-from zarbek.client.methods.tokens import Tokens
 from zarbek.client.transport import HttpTransport
 
 
-class Portal(Projects, Publishing, Sources, Findings, Reading, WebAddresses, Notices, Tokens):
+class Portal(Projects, Publishing, Sources, Findings, Reading, WebAddresses, Notices, People):
     """A portal at an address.
 
     timeout_s: for connecting and between bytes. opener: what asks, as with authorities or a proxy of one's own; else

@@ -36,8 +36,8 @@ class Webhooks(Case):
     def test_an_event_goes_to_those_who_want_it_once(self):
         everything, own = self.hook(), self.hook(self.slug)
         other = self.hook(self.project(f"{self.slug}b").slug)
-        self.assertGreaterEqual(self.actions.announce("release.published", self.sea, 7, {"new": []}), 2)
-        self.assertEqual(self.actions.announce("release.published", self.sea, 7, {"new": []}), 0)
+        self.assertGreaterEqual(self.actions.announce("release.published", self.sea, 7, lambda: {"new": []}), 2)
+        self.assertEqual(self.actions.announce("release.published", self.sea, 7, lambda: {"new": []}), 0)
         counts = [hook.deliveries.count() for hook in (everything, own, other)]
         self.assertEqual(counts, [1, 1, 0])
         delivery = own.deliveries.get()
@@ -48,7 +48,7 @@ class Webhooks(Case):
 
     def test_what_nobody_takes_waits_longer_each_time_and_is_given_up(self):
         hook = self.hook(self.slug)
-        self.actions.announce("release.published", self.sea, 7, {})
+        self.actions.announce("release.published", self.sea, 7, lambda: {"new": []})
         delivery = hook.deliveries.get()
         waits = []
         for _ in self.actions.BACKOFF_S:
@@ -66,14 +66,14 @@ class Webhooks(Case):
             (self.actions.Sent(410, "answered 410"), "given-up"),
             (self.actions.Sent(204, ""), "delivered"),
         ):
-            self.actions.announce(f"release.{state}", self.sea, 7, {})
+            self.actions.announce(f"release.{state}", self.sea, 7, lambda: {"new": []})
             delivery = hook.deliveries.get(type=f"org.zarbek.release.{state}")
             self.assertEqual(self.actions.keep_sent(delivery, sent), state == "delivered")
             self.assertEqual((delivery.state, delivery.status), (state, sent.status))
 
     def test_an_event_is_sent_again_under_its_id(self):
         hook = self.hook(self.slug)
-        self.actions.announce("release.published", self.sea, 7, {})
+        self.actions.announce("release.published", self.sea, 7, lambda: {"new": []})
         delivery = hook.deliveries.get()
         with self.assertRaisesRegex(self.conflict, "on its way already"):
             self.actions.redeliver(delivery.pk)

@@ -12,7 +12,7 @@ class Metrics(unittest.TestCase):
         self.portal = running()
 
     def figures(self):
-        answer = self.portal.http.get("/metrics")
+        answer = self.portal.http.get("/metrics", headers={"Authorization": f"Bearer {self.portal.token}"})
         self.assertEqual((answer.status_code, answer.headers["Content-Type"][:10]), (200, "text/plain"))
         return {name: float(value) for name, value in re.findall(r"^([^#\s]\S*) (\S+)$", answer.text, re.MULTILINE)}
 
@@ -42,7 +42,9 @@ class Metrics(unittest.TestCase):
     def test_names_of_projects_are_not_told(self):
         slug = f"m{uuid.uuid4().hex[:6]}"
         self.portal.publish({f"{slug}.py": "X = 1\n"}, slug, "1.0")
-        self.assertNotIn(slug, self.portal.http.get("/metrics").text)
+        self.assertNotIn(
+            slug, self.portal.http.get("/metrics", headers={"Authorization": f"Bearer {self.portal.token}"}).text
+        )
 
 
 if __name__ == "__main__":

@@ -2,6 +2,8 @@
   import { Loader } from "../../lib/loader.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { ago, count, exactTime, figure } from "../../lib/words";
+  import { FOR_WHOM } from "../people/api";
+  import { session } from "../session/session.svelte";
   import { byHost, getProject, type Release } from "./api";
   import HealthPlot from "./HealthPlot.svelte";
 
@@ -29,7 +31,11 @@
   <main class="mx-auto grid max-w-[1140px] gap-14 px-6 py-9 min-[960px]:grid-cols-[1fr_330px]">
     <div class="min-w-0">
       <p class="soft">
-        {project.slug}{project.owner ? `, owned by ${project.owner}` : ", owned by nobody"}
+        {project.slug}{project.owner
+          ? `, owned by ${project.owner}`
+          : ", owned by nobody"}{project.visibility === "public"
+          ? ""
+          : `, for ${FOR_WHOM[project.visibility]}`}
       </p>
       <h1>{project.title}</h1>
       <p class="sentence mt-2">
@@ -53,6 +59,10 @@
         <a href="/health?project={slug}">Health over time</a>
         <a href="/projects/{slug}/patch">A patch</a>
         <a href="/feeds/projects/{slug}.atom">Feed</a>
+        {#if session.user}
+          <a href="/projects/{slug}/members">Who may read it</a>
+          <a href="/audit?project={slug}">What was done</a>
+        {/if}
       </p>
       {#if modules.length}
         <h2 class="mt-8">Modules of {project.latest}</h2>

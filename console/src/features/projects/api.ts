@@ -21,6 +21,7 @@ export interface Project {
   purl: string;
   latest: string;
   releases: Release[];
+  visibility: "public" | "inside" | "teams";
 }
 export interface Addresses {
   asks: boolean;

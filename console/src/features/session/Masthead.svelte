@@ -51,6 +51,7 @@
         >{theme.dark ? "Light" : "Dark"}</button
       >
       {#if session.user}
+        <a href="/account" class="plain small soft">{session.user}</a>
         <button type="button" class="small soft cursor-pointer" onclick={() => session.signOut()}
           >Sign out</button
         >

@@ -7,7 +7,11 @@
 
   let user = $state("");
   let password = $state("");
-  let trouble = $state("");
+  let trouble = $state(
+    router.query.get("failed")
+      ? "The provider did not sign you in. Try again, or ask who runs it."
+      : "",
+  );
 
   async function submit(event: SubmitEvent) {
     event.preventDefault();
@@ -49,4 +53,7 @@
     {#if trouble}<p class="dangling" role="alert">{trouble}</p>{/if}
     <Button type="submit" class="bg-accent! rounded-sm text-[var(--accent-ink)]!">Sign in</Button>
   </form>
+  {#if session.provider}
+    <p class="mt-6"><a href="/oidc/sign-in">Sign in with {session.provider}</a></p>
+  {/if}
 </main>

@@ -5,16 +5,22 @@ interface SessionView {
   is_staff: boolean;
   csrf: string;
   portal: string;
+  provider: string;
 }
 
 class SessionState {
   user = $state("");
   portal = $state("");
+  isStaff = $state(false);
+  /** What the provider of identities is called; empty where nobody signs in there. */
+  provider = $state("");
 
   #take(view: SessionView) {
     useCsrf(view.csrf);
     this.user = view.user;
     this.portal = view.portal;
+    this.isStaff = view.is_staff;
+    this.provider = view.provider;
   }
   async load() {
     this.#take(await call<SessionView>("/session"));
@@ -25,7 +31,7 @@ class SessionState {
   }
   async signOut() {
     await call("/session", { method: "DELETE" });
-    await this.load();
+    location.assign("/"); // What is on the page may be for who was signed in only.
   }
 }
 

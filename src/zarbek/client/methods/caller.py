@@ -39,8 +39,12 @@ class Caller:
     def _post(self, path: str, body: dict[str, Any] | Sequence[Any], kind: type[T], method: str = "POST") -> T:
         return msgspec.json.decode(self._transport.call(method, API + path, json=body), type=kind)
 
-    def _delete(self, path: str) -> None:
-        self._transport.call("DELETE", API + path)
+    def _put(self, path: str, body: dict[str, Any]) -> None:
+        """For what is answered with nothing."""
+        self._transport.call("PUT", API + path, json=body)
+
+    def _delete(self, path: str, /, **params: Any) -> None:
+        self._transport.call("DELETE", API + path, params=_given(params))
 
 
 def _given(params: dict[str, Any]) -> dict[str, Any] | None:

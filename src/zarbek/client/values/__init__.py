@@ -72,6 +72,7 @@ if TYPE_CHECKING:
         Signature,
         SymbolPage,
     )
+    from zarbek.client.values.people import AuditEntry, Person, ProjectMember, SignIn, Team, Token, Visibility
     from zarbek.client.values.pieces import Piece
     from zarbek.client.values.projects import (
         Claim,
@@ -86,7 +87,6 @@ if TYPE_CHECKING:
         Release,
         Run,
         Support,
-        Token,
     )
     from zarbek.client.values.sources import Ahead, CallResult, Delivery, GivenAnswer, RunningService, Source, Webhook
 
@@ -106,21 +106,23 @@ _OFFERED = {
         "ChangeNote Crumb Deprecation Field GuidePage Heading ListedSymbol Member MemberDetail MemberDetails "
         "Parameter Navigation ReferrerCount Section Signature SymbolPage"
     ),
+    "people": "AuditEntry Person ProjectMember SignIn Team Token Visibility",
     "pieces": "Piece",
-    "projects": "Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support Token",
+    "projects": "Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support",
     "sources": "Ahead CallResult Delivery GivenAnswer RunningService Source Webhook",
 }
 _PLACES = {name: place for place, names in _OFFERED.items() for name in names.split()}
 __all__ = [
-    "Addresses", "Ahead", "Answer", "Body", "CallResult", "Change", "ChangeNote", "Claim", "Comparison", "Counted",
-    "Crumb", "Dashboard", "Day", "Delivery", "Dependency", "Deprecation", "Detail", "Edit", "Edits", "Elsewhere",
-    "Examined", "Example", "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going", "GuidePage",
-    "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "ListedOperation", "ListedSymbol", "LogLine",
-    "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails", "Navigation", "Need", "Operation",
-    "OperationGroup", "OperationLink", "OwnerFindings", "Parameter", "Particle", "Patch", "Piece", "Place",
-    "Policy", "Project", "Published", "Referrer", "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule",
-    "Run", "RunningService", "Section", "Service", "Signature", "Slot", "Snippet", "Source", "StandingFinding",
-    "Support", "SymbolPage", "Token", "TrendPoint", "Unreachable", "Waived", "WaivedBy", "Waiver", "Webhook",
+    "Addresses", "Ahead", "Answer", "AuditEntry", "Body", "CallResult", "Change", "ChangeNote", "Claim", "Comparison",
+    "Counted", "Crumb", "Dashboard", "Day", "Delivery", "Dependency", "Deprecation", "Detail", "Edit", "Edits",
+    "Elsewhere", "Examined", "Example", "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going",
+    "GuidePage", "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "ListedOperation", "ListedSymbol",
+    "LogLine", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails", "Navigation", "Need",
+    "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "Parameter", "Particle", "Patch", "Person",
+    "Piece", "Place", "Policy", "Project", "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring",
+    "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section", "Service", "SignIn", "Signature", "Slot",
+    "Snippet", "Source", "StandingFinding", "Support", "SymbolPage", "Team", "Token", "TrendPoint", "Unreachable",
+    "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
 ]  # fmt: skip
 
 

@@ -81,7 +81,8 @@ class Examined(msgspec.Struct, frozen=True, kw_only=True):
 class Report(msgspec.Struct, frozen=True, kw_only=True):
     """new, open and fixed are disjoint and sorted by place; fixed are as they were. waived: those of
     new and open that a waiver covers, and those whose waiver has ended. held_for: why the project's
-    policy keeps the release from ``latest``."""
+    policy keeps the release from ``latest``. withheld: how many findings one is not told, since they are about projects
+    that are kept from one."""
 
     project: str
     version: str
@@ -100,6 +101,7 @@ class Report(msgspec.Struct, frozen=True, kw_only=True):
     title: str = ""
     repository: str = ""
     commit: str = ""
+    withheld: int = 0
 
 
 class WaivedBy(msgspec.Struct, frozen=True, kw_only=True):

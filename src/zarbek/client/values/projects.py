@@ -24,7 +24,8 @@ class Release(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class Project(msgspec.Struct, frozen=True, kw_only=True):
-    """latest: a version, empty for none. releases: newest first. purl: package URL (ECMA-427)."""
+    """latest: a version, empty for none. releases: newest first. purl: package URL (ECMA-427). visibility: for whom it
+    is: public, inside for who is signed in, or teams for its members."""
 
     slug: str
     title: str
@@ -33,6 +34,7 @@ class Project(msgspec.Struct, frozen=True, kw_only=True):
     purl: str
     latest: str
     releases: list[Release]
+    visibility: str
 
 
 class Dependency(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
@@ -142,18 +144,6 @@ class LogLine(msgspec.Struct, frozen=True, kw_only=True):
     at: datetime
     level: str
     text: str
-
-
-class Token(msgspec.Struct, frozen=True, kw_only=True):
-    """text: only in the answer that made it."""
-
-    id: int
-    name: str
-    project: str
-    created_at: datetime
-    expires_at: datetime | None
-    last_used_at: datetime | None
-    text: str = ""
 
 
 class Hit(msgspec.Struct, frozen=True, kw_only=True):

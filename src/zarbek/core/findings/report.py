@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from datetime import date
 
 import msgspec
@@ -53,7 +53,8 @@ class Examined(msgspec.Struct, frozen=True):
 class Report(msgspec.Struct, frozen=True, kw_only=True):
     """new, open and fixed are disjoint and sorted by place; fixed are as they were. waived: those of
     new and open that a waiver covers, and those whose waiver has ended. held_for: why the project's
-    policy keeps the release from ``latest``."""
+    policy keeps the release from ``latest``. withheld: how many findings its reader is not told, since they are about
+    projects that are kept from them."""
 
     project: str
     version: str
@@ -72,6 +73,7 @@ class Report(msgspec.Struct, frozen=True, kw_only=True):
     title: str = ""
     repository: str = ""
     commit: str = ""
+    withheld: int = 0
 
 
 class Compared(msgspec.Struct, frozen=True):
@@ -133,3 +135,28 @@ def _alike(findings: list[Finding], words: bool, taken: Iterable[str]) -> dict[t
         if any(place):
             groups[f.rule, f.target, f.text, *place].append(f)
     return groups
+
+
+def without_projects(report: Report, hidden: Collection[str]) -> Report:
+    """The report as somebody is told it from whom projects are kept: findings in them or about them are counted, and
+    nothing else is said of them."""
+    if not hidden:
+        return report
+
+    def told(findings: Iterable[Finding]) -> list[Finding]:
+        return [f for f in findings if f.about not in hidden]
+
+    elsewhere = [
+        msgspec.structs.replace(e, findings=told(e.findings), fixed=told(e.fixed))
+        for e in report.elsewhere if e.project not in hidden
+    ]  # fmt: skip
+    made = msgspec.structs.replace(
+        report, new=told(report.new), open=told(report.open), fixed=told(report.fixed), elsewhere=elsewhere,
+        waived=[w for w in report.waived if w.finding.about not in hidden], examined=Examined(),
+    )  # fmt: skip
+    return msgspec.structs.replace(made, withheld=_size(report) - _size(made))
+
+
+def _size(report: Report) -> int:
+    own = len(report.new) + len(report.open) + len(report.fixed)
+    return own + sum(len(e.findings) + len(e.fixed) for e in report.elsewhere)

@@ -8,7 +8,7 @@ from hashlib import sha256
 from django.utils import timezone
 from rest_framework.request import Request
 
-from zarbek.service.accounts.actions import add_to_tally
+from zarbek.service.accounts.actions.tallies import add_to_tally
 from zarbek.service.common.problems import TooMany
 
 

@@ -6,6 +6,7 @@ from django.db import models
 from django.utils import timezone
 
 from zarbek.service.catalog.models import Project, Release
+from zarbek.service.catalog.visibility import ReadableManager
 from zarbek.service.common.fields import digest, identifier
 
 
@@ -74,3 +75,5 @@ class ProjectAddresses(models.Model):
     project = models.OneToOneField(Project, on_delete=models.CASCADE, related_name="addresses")
     asks = models.BooleanField(default=True)
     quiet = models.JSONField(default=list)
+
+    objects = ReadableManager()

@@ -2,21 +2,12 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.db import models
 
+from zarbek.service.accounts.models import Team
+from zarbek.service.catalog.visibility import LivingProjects, ReadableManager
 from zarbek.service.common.fields import identifier
-
-
-class LivingProjects(models.Manager["Project"]):
-    """All but those that are being removed, whose rows go in steps."""
-
-    def get_queryset(self) -> models.QuerySet[Project]:
-        """All but those that are being removed."""
-        return super().get_queryset().exclude(slug__startswith=GONE)
-
-
-#: Begins the slug of a project that is being removed; no project can be called so.
-GONE = "~"
 
 
 class Project(models.Model):
@@ -35,6 +26,8 @@ class Project(models.Model):
     supported = models.JSONField(default=list)
     #: What a release must be free of to become ``latest``; see findings.policy.
     policy = models.JSONField(default=dict)
+    #: Who may read it; see visibility.VISIBILITIES.
+    visibility = models.CharField(max_length=10, default="public", db_index=True, db_collation="ascii_bin")
     created_at = models.DateTimeField(auto_now_add=True)
 
     everything = models.Manager["Project"]()
@@ -51,6 +44,31 @@ class Project(models.Model):
         return self.purl.removeprefix("pkg:").partition("/")[0]
 
 
+class Membership(models.Model):
+    """The part that somebody, or everybody of a team, has in a project, or in all of them.
+
+    role: reader, maintainer, who publishes, waives and says what is supported, or owner, who decides on members,
+    policy, tokens and visibility.
+    """
+
+    project = models.ForeignKey(Project, null=True, on_delete=models.CASCADE, related_name="memberships")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.CASCADE, related_name="+")
+    team = models.ForeignKey(Team, null=True, on_delete=models.CASCADE, related_name="+")
+    role = models.CharField(max_length=10, db_collation="ascii_bin")
+    since = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["project", "user"], name="member_once"),
+            models.UniqueConstraint(fields=["project", "team"], name="member_team_once"),
+            models.CheckConstraint(
+                condition=models.Q(user=None, team__isnull=False) | models.Q(user__isnull=False, team=None),
+                name="member_is_one",
+            ),
+        ]
+        ordering = ["id"]
+
+
 class NameClaim(models.Model):
     """A name that a project's newest release says is its own: ``family:namespace`` or a package URL.
 
@@ -65,6 +83,8 @@ class NameClaim(models.Model):
     is_shared = models.BooleanField(default=False)
     decided_by = models.CharField(max_length=150, blank=True)
     since = models.DateTimeField(auto_now_add=True)
+
+    objects = ReadableManager()
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "name"], name="claim_once")]
@@ -117,6 +137,8 @@ class Release(models.Model):
     released_why = models.TextField(blank=True)
     published_at = models.DateTimeField(null=True)
 
+    objects = ReadableManager()
+
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "version"], name="release_once")]
 
@@ -132,6 +154,8 @@ class Alias(models.Model):
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="aliases")
     name = identifier(100)
     release = models.ForeignKey(Release, on_delete=models.CASCADE, related_name="aliases")
+
+    objects = ReadableManager()
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "name"], name="alias_once")]

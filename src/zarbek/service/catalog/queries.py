@@ -12,6 +12,7 @@ from zarbek.core.errors import VersionError
 from zarbek.core.linking.versions import choose, sort_key
 from zarbek.service.catalog.models import (
     Alias,
+    Membership,
     NameClaim,
     OutsideNamespace,
     PortalChange,
@@ -111,6 +112,13 @@ def claims_of(slug: str = "", *, contested: bool = False) -> QuerySet[NameClaim]
     if slug:
         rows = rows.filter(project__slug=slug)
     return rows.filter(name__in=contested_names()) if contested else rows
+
+
+def list_members(project: Project | None) -> list[Membership]:
+    """Those who have a part in a project, in all of them first; only in all for None."""
+    rows = Membership.objects.select_related("user", "team")
+    wanted = Q(project=None) if project is None else Q(project=None) | Q(project=project)
+    return sorted(rows.filter(wanted), key=lambda m: (m.project_id is not None, m.pk))
 
 
 def last_change() -> int:

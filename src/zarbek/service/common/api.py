@@ -8,10 +8,11 @@ from inspect import getdoc
 from typing import Annotated, Any, TypeVar
 
 import msgspec
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
+from zarbek.service.common.asker import Asker, ask_as, asker_of, asking
 from zarbek.service.common.problems import Problem
 from zarbek.service.common.request_validation import MAX_NUMBER, MAX_TEXT, check_path, check_query
 
@@ -76,7 +77,12 @@ def describe(**facts: Any) -> Callable[[F], F]:
 
 
 class ApiView(APIView):
-    """A view of the API. Reads are open; actions check their caller."""
+    """A view of the API. What it reads and writes is for whoever asks; actions check what that one may do."""
+
+    def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Until it is known who asks, nobody does; see ``initial``."""
+        with asking(Asker()):
+            return super().dispatch(request, *args, **kwargs)
 
     def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
         """Nothing unfit comes further than this."""
@@ -85,6 +91,7 @@ class ApiView(APIView):
         described = {p.name: p for p in operation.parameters} if operation is not None else {}
         check_query(request.query_params.lists(), described)
         super().initial(request, *args, **kwargs)
+        ask_as(asker_of(request))
 
     def perform_content_negotiation(self, request: Request, force: bool = False) -> tuple[Any, str]:
         """Every address has one form, whatever the caller would like best."""

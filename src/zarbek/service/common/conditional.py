@@ -8,10 +8,19 @@ import msgspec
 from django.http import HttpRequest, HttpResponse
 from django.utils.cache import get_conditional_response
 
+from zarbek.service.common.asker import APART, current_asker
 from zarbek.service.common.packing import digest_of
 
-IMMUTABLE = "public, max-age=31536000, immutable"
-REVALIDATE = "no-cache"
+_IMMUTABLE = "public, max-age=31536000, immutable"
+
+
+def caching(*, immutable: bool) -> str:
+    """What caches may do with an answer. Where not everybody gets the same, they keep it for one person only, and ask
+    each time (RFC 9111, section 5.2.2)."""
+    asker = current_asker()
+    if asker.user is not None or asker.remembered.get(APART):
+        return "private, no-cache"
+    return _IMMUTABLE if immutable else "no-cache"
 
 
 def json_response(request: HttpRequest, data: Any, *, immutable: bool = False) -> HttpResponse:
@@ -32,7 +41,7 @@ def body_response(
     tag = tag or tag_of(body)
     response = HttpResponse(body, content_type=content_type)
     response["ETag"] = tag
-    response["Cache-Control"] = IMMUTABLE if immutable else REVALIDATE
+    response["Cache-Control"] = caching(immutable=immutable)
     if request.method not in ("GET", "HEAD"):
         return response  # What it asked for is done.
     return get_conditional_response(request, etag=tag, response=response)

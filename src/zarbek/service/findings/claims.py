@@ -48,18 +48,23 @@ def _findings(project: Project) -> list[Finding]:
     own = {claim.name: claim for claim in project.claims.all()}
     rivals: dict[str, list[str]] = {}
     others = NameClaim.objects.filter(name__in=contested_names(own)).exclude(project=project)
-    for name, slug in others.values_list("name", "project__slug"):
-        rivals.setdefault(name, []).append(slug)
-    return [_finding(project.slug, own[name], sorted(slugs)) for name, slugs in sorted(rivals.items())]
+    for name, slug, visibility in others.values_list("name", "project__slug", "project__visibility"):
+        rivals.setdefault(name, []).append(slug if visibility == "public" else "")
+    return [_finding(project.slug, own[name], slugs) for name, slugs in sorted(rivals.items())]
 
 
 def _finding(slug: str, claim: NameClaim, rivals: list[str]) -> Finding:
-    name, others = plain_name(claim.name), " and ".join(rivals)
-    says = f"{others} says that {name} is its own" if len(rivals) == 1 else f"{others} say that {name} is their own"
+    """rivals: slugs, an empty one for a project that not everybody may know of."""
+    named = sorted(filter(None, rivals))
+    others = [*named, "another project"] if len(named) < len(rivals) else named
+    name, told = plain_name(claim.name), " and ".join(others)
+    told = told[0].upper() + told[1:] if not named else told
+    says = f"{told} says that {name} is its own" if len(others) == 1 else f"{told} say that {name} is their own"
     kept = f"It stays with {slug}" if claim.is_held else f"It was there first, and {slug} has it not"
     return Finding(
         RULE, SEVERITIES[RULE], "", f"{says}, as {slug} does. {kept} until an administrator decides.",
-        subject_kind="project", text=name, target=f"{rivals[0]}/", fingerprint=fingerprint(RULE, slug, claim.name),
+        subject_kind="project", text=name, target=f"{named[0]}/" if named else "",
+        fingerprint=fingerprint(RULE, slug, claim.name),
     )  # fmt: skip
 
 

@@ -2,13 +2,36 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import models
 
 from zarbek.service.catalog.models import Project
+from zarbek.service.catalog.visibility import ReadableManager, hidden_projects
 from zarbek.service.common.fields import identifier
 
 #: States of a finding that stands.
 ALIVE = ("new", "open", "back")
+
+
+class ReadableFindings(ReadableManager):
+    """Findings without those of, and about, projects that are kept from the asker."""
+
+    def get_queryset(self) -> models.QuerySet[Any]:
+        """Without what is kept from the asker."""
+        rows, hidden = super().get_queryset(), hidden_projects().slugs
+        return rows.exclude(about__in=hidden) if hidden else rows
+
+
+class ReadableWaivers(ReadableManager):
+    """Waivers without those of, and about, projects that are kept from the asker."""
+
+    def get_queryset(self) -> models.QuerySet[Any]:
+        """Without what is kept from the asker."""
+        rows = super().get_queryset()
+        for slug in hidden_projects().slugs:
+            rows = rows.exclude(target__startswith=f"{slug}/")
+        return rows
 
 
 class Waiver(models.Model):
@@ -28,6 +51,8 @@ class Waiver(models.Model):
     created_at = models.DateTimeField(auto_now_add=True)
     #: When its end was noticed and told.
     ended_at = models.DateTimeField(null=True)
+
+    objects = ReadableWaivers()
 
     class Meta:
         ordering = ["-id"]
@@ -67,6 +92,8 @@ class FindingRecord(models.Model):
     #: The version in which it was mended.
     fixed_in = identifier(100, blank=True, default="")
 
+    objects = ReadableFindings()
+
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "branch", "fingerprint"], name="finding_once")]
         indexes = [
@@ -90,6 +117,8 @@ class HealthPoint(models.Model):
     open = models.PositiveIntegerField(default=0)
     new = models.PositiveIntegerField(default=0)
     fixed = models.PositiveIntegerField(default=0)
+
+    objects = ReadableManager()
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "run"], name="health_point_once")]

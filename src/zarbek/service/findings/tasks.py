@@ -9,6 +9,7 @@ from django_tasks import task
 
 from zarbek.service.catalog.models import PortalChange
 from zarbek.service.findings.actions.judging import follow_change
+from zarbek.service.findings.actions.waivers import cover_again
 from zarbek.service.findings.claims import keep_claims_about
 from zarbek.service.findings.queries import list_unfollowed
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
@@ -25,6 +26,13 @@ def follow(number: int) -> None:
         return
     follow_change(change)
     keep_claims_about(change)
+    renew_pages()
+
+
+@task(queue_name="chores")
+def cover() -> None:
+    """A waiver of the whole portal was made, or has ended: which covers which finding now."""
+    cover_again(None)
     renew_pages()
 
 

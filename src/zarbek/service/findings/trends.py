@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import HEAVY, LATEST
+from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.findings.models import HealthPoint
 from zarbek.service.links.queries import cached_link_document, get_link_map
 
@@ -115,7 +116,7 @@ def _edges_of(release: Release) -> list[MapEdge]:
     totals: Counter[tuple[str, str]] = Counter()
     for document in documents:
         totals.update(dict(_counts(document)))
-    targets = sorted({target for target, _ in totals if target != slug})
+    targets = sorted({target for target, _ in totals if target != slug} - hidden_projects().slugs)
     return [
         MapEdge(slug, t, release.choices.get(t, ""), totals[t, "total"], totals[t, "dangling"], totals[t, "stale"])
         for t in targets

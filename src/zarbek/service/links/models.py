@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import models
 
 from zarbek.service.catalog.models import Project, Release
+from zarbek.service.catalog.visibility import ReadableManager
 from zarbek.service.common.fields import digest, identifier
 from zarbek.service.content.models import PageContent, SymbolContent
 
@@ -34,6 +35,8 @@ class Referrer(models.Model):
     path = identifier(600)
     is_target = models.BooleanField(default=False)
 
+    objects = ReadableManager("source_id")
+
     class Meta:
         indexes = [models.Index(fields=["project", "path"], name="referrer_by_target")]
 
@@ -46,6 +49,8 @@ class Dependence(models.Model):
     project = identifier(200)
     #: Empty where the project has no release that could be meant.
     version = identifier(100, blank=True)
+
+    objects = ReadableManager("release__project_id")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["release", "project"], name="dependence_once")]
@@ -62,6 +67,8 @@ class Relocation(models.Model):
     version = identifier(100)
     certain = models.BooleanField(default=True)
     why = models.CharField(max_length=200, blank=True)
+
+    objects = ReadableManager()
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "old", "version"], name="relocation_once")]

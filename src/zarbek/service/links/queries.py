@@ -11,11 +11,12 @@ from django.db.models import Q
 from zarbek.core.linking.dependency_trace import NOBODY, root_of
 from zarbek.core.linking.inheritance import Inheritance
 from zarbek.core.linking.language_profile import FAMILIES
-from zarbek.core.linking.linker import Link
+from zarbek.core.linking.linker import OUTSIDE, Link
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import PortalChange, Project, Release
 from zarbek.service.catalog.queries import HEAVY, list_changes
+from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.packing import unpack
 from zarbek.service.content.queries import (
     find_unit_of,
@@ -76,15 +77,19 @@ def links_in(release: Release, document_id: int, path: str) -> list[Link]:
 
 
 def with_versions(release: Release, links: list[Link]) -> list[Link]:
-    """Links with the versions that a reader of the release is sent to."""
-    choices = release.choices
-    own = release.project.slug
-    return [
-        msgspec.structs.replace(link, version=release.version if link.project == own else choices.get(link.project, ""))
-        if link.project and not link.version
-        else link
-        for link in links
-    ]
+    """Links with the versions that a reader of the release is sent to. One into a project that is kept from whoever
+    asks is none."""
+    choices, own, hidden = release.choices, release.project.slug, hidden_projects().slugs
+
+    def shown(link: Link) -> Link:
+        if link.project in hidden:
+            return OUTSIDE
+        if not link.project or link.version:
+            return link
+        version = release.version if link.project == own else choices.get(link.project, "")
+        return msgspec.structs.replace(link, version=version)
+
+    return [shown(link) for link in links]
 
 
 def iter_links(release: Release) -> Iterator[tuple[Symbol | Page, list[Link]]]:

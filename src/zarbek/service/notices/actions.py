@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import smtplib
 import uuid
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -13,6 +14,7 @@ import httpx
 from cloudevents.v1.conversion import to_json
 from cloudevents.v1.http import CloudEvent
 from django.conf import settings
+from django.contrib.auth.models import User
 from django.core.mail import EmailMultiAlternatives
 from django.db.models import Exists, OuterRef, Q, QuerySet
 from django.db.transaction import atomic
@@ -23,8 +25,10 @@ from standardwebhooks import Webhook as Signer
 from zarbek.core.findings.formats.wording import count
 from zarbek.core.material.network_addresses import HostRefused, resolve
 from zarbek.core.model.finding import Finding
+from zarbek.service.accounts.actions.audit import note
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project
+from zarbek.service.common.asker import Asker, asking
 from zarbek.service.common.egress import EgressTransport, beside, get_bounded
 from zarbek.service.common.problems import Conflict, NotFound, Problem
 from zarbek.service.common.signing import new_signing_secret
@@ -59,34 +63,52 @@ def add_webhook(*, url: str, project: str, person: str) -> tuple[Webhook, str]:
         raise Problem(f"{error}. An administrator may allow hosts in ZARBEK_ALLOW_PRIVATE.") from error
     secret = new_signing_secret()
     found = get_project(project) if project else None
-    return Webhook.objects.create(url=url, secret=secret, project=found, person=person), secret
+    with atomic():
+        hook = Webhook.objects.create(url=url, secret=secret, project=found, person=person)
+        note("webhook.added", project=project, subject=parsed.host)
+    return hook, secret
 
 
 def remove_webhook(webhook_id: int) -> None:
     """Send no more events there; what was sent is forgotten, too. Raises NotFound."""
-    if not Webhook.objects.filter(pk=webhook_id).delete()[0]:
+    hook = Webhook.objects.filter(pk=webhook_id).select_related("project").first()
+    if hook is None:
         raise NotFound("There is no such webhook.")
+    with atomic():
+        note("webhook.removed", project=hook.project.slug if hook.project else "", subject=httpx.URL(hook.url).host)
+        hook.delete()
 
 
-def announce(kind: str, project: Project, run: int, data: dict[str, Any]) -> int:
-    """Put an event of a run on its way to every webhook that wants it, once; how many."""
+def announce(kind: str, project: Project, run: int, tell: Callable[[], dict[str, Any]]) -> int:
+    """Put an event of a run on its way to every webhook that wants it, once; how many.
+
+    tell: what it says to whoever asks then, nothing where that is kept from them: each webhook is told what its owner
+    may see.
+    """
     hooks = Webhook.objects.filter(project=None) | Webhook.objects.filter(project=project)
-    event = CloudEvent(
-        {
-            "id": str(uuid.uuid5(uuid.NAMESPACE_URL, f"{settings.PUBLIC_URL}/runs/{run}/{kind}/{project.slug}")),
-            "type": TYPE + kind, "source": settings.PUBLIC_URL, "subject": project.slug,
-            "datacontenttype": "application/json",
-        },
-        data,
-    )  # fmt: skip
-    told = set(Delivery.objects.filter(event=event["id"]).values_list("webhook_id", flat=True))
-    body = to_json(event).decode()
-    made = [
-        Delivery(webhook=hook, event=event["id"], type=event["type"], body=body, due_at=timezone.now())
-        for hook in hooks.distinct()
-        if hook.pk not in told
-    ]
+    event_id = str(uuid.uuid5(uuid.NAMESPACE_URL, f"{settings.PUBLIC_URL}/runs/{run}/{kind}/{project.slug}"))
+    told = set(Delivery.objects.filter(event=event_id).values_list("webhook_id", flat=True))
+    facts = {
+        "id": event_id, "type": TYPE + kind, "source": settings.PUBLIC_URL, "subject": project.slug,
+        "datacontenttype": "application/json",
+    }  # fmt: skip
+    made = []
+    for hook in hooks.distinct():
+        if hook.pk in told:
+            continue
+        with asking(_asker_for(hook.person)):
+            said = tell() if Project.objects.filter(pk=project.pk).exists() else {}
+        if not said:
+            continue
+        body = to_json(CloudEvent(dict(facts), said)).decode()
+        made.append(Delivery(webhook=hook, event=event_id, type=facts["type"], body=body, due_at=timezone.now()))
     return len(Delivery.objects.bulk_create(made))
+
+
+def _asker_for(name: str) -> Asker:
+    """Somebody who is told something without asking; nobody where there is no such account any more."""
+    person = User.objects.filter(username=name, is_active=True).first()
+    return Asker(person.pk, person.username, person.is_staff) if person is not None else Asker()
 
 
 @dataclass(frozen=True, slots=True)
@@ -184,6 +206,7 @@ def redeliver(delivery_id: int) -> Delivery:
 
 def set_digest(owner: str, address: str) -> None:
     """Tell a team by mail from now on what is new for it; an empty address ends that."""
+    note("digest.set", subject=owner, after=address)
     if not address:
         Digest.objects.filter(owner=owner).delete()
         return

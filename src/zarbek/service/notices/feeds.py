@@ -15,9 +15,10 @@ from rest_framework.request import Request
 
 from zarbek.core.findings.formats.wording import summary_of, without_notes
 from zarbek.core.findings.formats.xml_text import xml_text
-from zarbek.core.findings.report import Report
+from zarbek.core.findings.report import Report, without_projects
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.queries import get_project
+from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.api import ApiView
 from zarbek.service.common.problems import NotFound
 from zarbek.service.findings.html_report import items_of
@@ -74,7 +75,7 @@ def _team(owner: str) -> HttpResponse:
 def _runs(title: str, link: str, path: str, rows: QuerySet[Run]) -> HttpResponse:
     feed = _feed(title, link, path)
     for run in _reported(rows):
-        report = msgspec.json.decode(run.report, type=Report)
+        report = without_projects(msgspec.json.decode(run.report, type=Report), hidden_projects().slugs)
         feed.add_item(
             title=xml_text(f"{run.project} {run.version}"), link=f"{settings.PUBLIC_URL}/reports/{run.pk}",
             unique_id=f"{settings.PUBLIC_URL}/reports/{run.pk}", pubdate=run.finished_at, updateddate=run.finished_at,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import models
 
 from zarbek.service.catalog.models import Project
+from zarbek.service.catalog.visibility import ReadableManager
 
 
 class Webhook(models.Model):
@@ -18,6 +19,8 @@ class Webhook(models.Model):
     created_at = models.DateTimeField(auto_now_add=True)
     #: Until then a worker sends to it, and no other does: what is for one receiver comes in its order.
     claimed_until = models.DateTimeField(null=True)
+
+    objects = ReadableManager()
 
     class Meta:
         ordering = ["id"]
@@ -40,6 +43,8 @@ class Delivery(models.Model):
     created_at = models.DateTimeField(auto_now_add=True)
     due_at = models.DateTimeField()
     delivered_at = models.DateTimeField(null=True)
+
+    objects = ReadableManager("webhook__project_id")
 
     class Meta:
         ordering = ["-id"]

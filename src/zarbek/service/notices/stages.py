@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from functools import partial
+from typing import Any
+
 import msgspec
 from django.conf import settings
 from django.utils import timezone
 
 from zarbek.core.findings.formats.wording import without_notes
-from zarbek.core.findings.report import Report
+from zarbek.core.findings.report import Elsewhere, Report, without_projects
 from zarbek.service.catalog.models import Project
+from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.chores import register_chore
 from zarbek.service.findings.actions.waivers import end_past_waivers
 from zarbek.service.findings.queries import rule_of
@@ -45,10 +49,11 @@ def end_waivers() -> None:
     for waiver in over:
         if waiver.project is not None:
             rule = rule_of(waiver)
-            announce("waiver.ended", waiver.project, waiver.pk, {
+            facts = {
                 "waiver": waiver.pk, "project": rule.project, "rule": rule.rule, "target": rule.target,
                 "file": rule.file, "reason": rule.reason, "person": rule.person, "until": rule.until.isoformat(),
-            })  # fmt: skip
+            }  # fmt: skip
+            announce("waiver.ended", waiver.project, waiver.pk, partial(dict, facts))
     if over:
         renew_pages()
 
@@ -59,21 +64,39 @@ def notify(publish: Publish) -> None:
     if run.is_dry:
         return
     report = msgspec.json.decode(Run.objects.values_list("report", flat=True).get(pk=run.pk), type=Report)
-    release, new = publish.stored, without_notes(report.new)
-    kind = "preview.published" if release.is_preview else "release.held" if report.held_for else "release.published"
+    kind = "release.published"
+    if publish.stored.is_preview or report.held_for:
+        kind = "preview.published" if publish.stored.is_preview else "release.held"
     with publish.progress.fenced():
-        announce(kind, release.project, run.pk, {
-            "run": run.pk, "project": report.project, "version": report.version,
-            "counts": msgspec.to_builtins(report.counts),
-            "new": msgspec.to_builtins(new[:MAX_TOLD]), "new_total": len(new),
-            "fixed_total": len(without_notes(report.fixed)),
-            "report": f"{settings.PUBLIC_URL}/reports/{run.pk}", "held_for": report.held_for,
-        })  # fmt: skip
+        announce(kind, publish.stored.project, run.pk, partial(_published, report, run.pk))
         by_slug = {p.slug: p for p in Project.objects.filter(slug__in=[e.project for e in report.elsewhere])}
         for other in report.elsewhere:
-            if broken := without_notes(other.findings):
-                announce("references.broken", by_slug[other.project], run.pk, {
-                    "run": run.pk, "project": other.project, "version": other.version, "owner": other.owner,
-                    "by": f"{report.project} {report.version}", "new": msgspec.to_builtins(broken[:MAX_TOLD]),
-                    "new_total": len(broken), "report": f"{settings.PUBLIC_URL}/reports/{run.pk}",
-                })  # fmt: skip
+            if other.project in by_slug and without_notes(other.findings):
+                tell = partial(_broken, report, other, run.pk)
+                announce("references.broken", by_slug[other.project], run.pk, tell)
+
+
+def _published(report: Report, run: int) -> dict[str, Any]:
+    """What a release or preview has, as far as whoever asks may see it."""
+    report = without_projects(report, hidden_projects().slugs)
+    new = without_notes(report.new)
+    return {
+        "run": run, "project": report.project, "version": report.version,
+        "counts": msgspec.to_builtins(report.counts),
+        "new": msgspec.to_builtins(new[:MAX_TOLD]), "new_total": len(new),
+        "fixed_total": len(without_notes(report.fixed)),
+        "report": f"{settings.PUBLIC_URL}/reports/{run}", "held_for": report.held_for,
+    }  # fmt: skip
+
+
+def _broken(report: Report, other: Elsewhere, run: int) -> dict[str, Any]:
+    """What a release broke in another project; nothing where it is kept from whoever asks."""
+    hidden = hidden_projects().slugs
+    broken = [f for f in without_notes(other.findings) if f.about not in hidden]
+    if not broken or report.project in hidden:
+        return {}
+    return {
+        "run": run, "project": other.project, "version": other.version, "owner": other.owner,
+        "by": f"{report.project} {report.version}", "new": msgspec.to_builtins(broken[:MAX_TOLD]),
+        "new_total": len(broken), "report": f"{settings.PUBLIC_URL}/reports/{run}",
+    }  # fmt: skip

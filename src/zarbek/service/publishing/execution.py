@@ -7,6 +7,7 @@ import logging
 from django.db import OperationalError
 
 from zarbek.core.errors import ZarbekError
+from zarbek.service.common.asker import Asker, asking
 from zarbek.service.common.deadlocks import retried_on_deadlock, retried_on_race
 from zarbek.service.common.metrics import REFERENCES, STAGE_SECONDS
 from zarbek.service.common.problems import Problem
@@ -27,7 +28,8 @@ def execute(run_id: int, attempt: int) -> None:
         return
     publish = Publish(run, RunProgress(run))
     try:
-        _run_all(publish)
+        with asking(Asker(name=run.actor, is_portal=True)):  # It sees everything, and acts for who asked for it.
+            _run_all(publish)
     except RunTakenOver:
         logger.warning("run %s attempt %s was taken over", run_id, attempt)
 

@@ -2,12 +2,35 @@
 
 from __future__ import annotations
 
-from django.db import models
+from typing import Any
 
+from django.conf import settings
+from django.db import models
+from django.db.models import Exists, OuterRef, Q
+
+from zarbek.service.catalog.models import Project
+from zarbek.service.catalog.visibility import ReadableManager
+from zarbek.service.common.asker import current_asker
 from zarbek.service.common.fields import identifier
 
 #: States of a run that has not ended.
 GOING = ("queued", "running")
+
+
+class ReadableRuns(ReadableManager):
+    """Runs without those of projects that are kept from the asker. What is published for the first time is of no
+    project yet: it is kept from whom a new project is."""
+
+    def __init__(self) -> None:
+        super().__init__("project", is_slug=True)
+
+    def get_queryset(self) -> models.QuerySet[Any]:
+        """Without what is kept from the asker."""
+        rows, asker = super().get_queryset(), current_asker()
+        if asker.sees_everything or settings.NEW_PROJECTS == "public":
+            return rows
+        own = Q(actor=asker.name) if asker.name else Q(pk=None)
+        return rows.filter(Exists(Project.everything.filter(slug=OuterRef("project"))) | own)
 
 
 class Run(models.Model):
@@ -48,6 +71,8 @@ class Run(models.Model):
     report = models.BinaryField(default=b"")
     counts = models.JSONField(default=dict)
 
+    objects = ReadableRuns()
+
     class Meta:
         ordering = ["-id"]
         constraints = [models.UniqueConstraint(fields=["project", "idempotency_key"], name="run_once_a_key")]
@@ -82,6 +107,8 @@ class LogLine(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     level = models.CharField(max_length=10, default="info")
     text = models.TextField()
+
+    objects = ReadableManager("run__project", is_slug=True)
 
     class Meta:
         ordering = ["id"]

@@ -13,6 +13,7 @@ from django.utils import timezone
 from zarbek.service.catalog.models import Project
 from zarbek.service.findings.models import ALIVE, FindingRecord, HealthPoint
 from zarbek.service.publishing.models import Run
+from zarbek.service.publishing.run_data import run_view
 
 
 class Published(msgspec.Struct):
@@ -96,7 +97,7 @@ def _published() -> list[Published]:
     newest: dict[str, Run] = {}
     for run in runs:
         newest.setdefault(run.project, run)
-    return [Published(r.pk, r.project, r.version, r.finished_at, r.counts) for r in newest.values()]
+    return [Published(r.pk, r.project, r.version, r.finished_at, run_view(r).counts) for r in newest.values()]
 
 
 def _going() -> list[Going]:

@@ -8,12 +8,13 @@ import msgspec
 
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import get_release
+from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.compute_once import ComputeOnce
 from zarbek.service.common.conditional import tag_of
 from zarbek.service.publishing.models import CacheEpoch
 
 _MOST_BYTES = 128 * 2**20
-Key = tuple[str, str, str, str, int]
+Key = tuple[str, str, str, str, int, frozenset[str]]
 _pages: ComputeOnce[Key, tuple[bytes, str]] = ComputeOnce(_MOST_BYTES, weigh=lambda page: len(page[0]))
 
 
@@ -25,11 +26,12 @@ def current_generation() -> int:
 def cached_page(
     kind: str, slug: str, version: str, path: str, make: Callable[[Release, str], object]
 ) -> tuple[bytes, str]:
-    """The page as JSON with its entity tag, made at first use and after each run. What make raises is not kept.
+    """The page as JSON with its entity tag, made at first use and after each run, for all from whom the same projects
+    are kept. What make raises is not kept.
 
-    Cost of a page that is kept: one query.
+    Cost of a page that is kept: two queries.
     """
-    key = (kind, slug, version, path, current_generation())
+    key = (kind, slug, version, path, current_generation(), hidden_projects().slugs)
 
     def body() -> tuple[bytes, str]:
         made = msgspec.json.encode(make(get_release(slug, version), path), enc_hook=str)

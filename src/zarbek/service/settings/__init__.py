@@ -149,6 +149,29 @@ EMAIL_TIMEOUT = 20
 #: Seconds between two mails to a team.
 DIGEST_S = float(os.environ.get("ZARBEK_DIGEST_S", "86400"))
 DEFAULT_FROM_EMAIL = os.environ.get("ZARBEK_MAIL_FROM", "zarbek@localhost")
+#: Whether anybody may see how much there is and happens, private projects' part included.
+OPEN_FIGURES = os.environ.get("ZARBEK_OPEN_FIGURES", "") == "1"
+#: What people know the provider of identities by; empty where nobody signs in there.
+OIDC_ISSUER = os.environ.get("ZARBEK_OIDC_ISSUER", "")
+OIDC_NAME = os.environ.get("ZARBEK_OIDC_NAME", "the company's account") if OIDC_ISSUER else ""
+OIDC_RP_CLIENT_ID = os.environ.get("ZARBEK_OIDC_CLIENT_ID", "")
+OIDC_RP_CLIENT_SECRET = os.environ.get("ZARBEK_OIDC_CLIENT_SECRET", "")
+OIDC_RP_SIGN_ALGO = os.environ.get("ZARBEK_OIDC_SIGNED_BY", "RS256")
+OIDC_RP_SCOPES = os.environ.get("ZARBEK_OIDC_SCOPES", "openid email profile groups")
+OIDC_USE_PKCE = True
+OIDC_TIMEOUT = 10
+LOGIN_REDIRECT_URL = "/"
+#: The claim that names groups, and the group of those who administer the portal; empty where the portal says who does.
+OIDC_GROUPS_CLAIM = os.environ.get("ZARBEK_OIDC_GROUPS_CLAIM", "groups")
+OIDC_ADMINISTRATORS = os.environ.get("ZARBEK_OIDC_ADMINISTRATORS", "")
+#: After so many seconds the provider is asked again, and after so many days without its word tokens rest.
+OIDC_SESSION_S = int(os.environ.get("ZARBEK_OIDC_SESSION_S", "28800"))
+OIDC_TRUST_DAYS = int(os.environ.get("ZARBEK_OIDC_TRUST_DAYS", "30"))
+AUTHENTICATION_BACKENDS = ["django.contrib.auth.backends.ModelBackend"]
+if OIDC_ISSUER:
+    AUTHENTICATION_BACKENDS.append("zarbek.service.accounts.provider.ProviderBackend")
+#: Who may read a project that is published for the first time: public, inside or teams.
+NEW_PROJECTS = os.environ.get("ZARBEK_NEW_PROJECTS", "public")
 MAX_RUN_ATTEMPTS = 4
 #: How many projects a worker publishes at once.
 PUBLISHERS = int(os.environ.get("ZARBEK_PUBLISHERS", "2"))
@@ -178,7 +201,7 @@ CONTENT_SECURITY_POLICY = {
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": [
         "zarbek.service.accounts.authentication.TokenAuthentication",
-        "rest_framework.authentication.SessionAuthentication",
+        "zarbek.service.accounts.authentication.BrowserSession",
     ],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.AllowAny"],
     "DEFAULT_RENDERER_CLASSES": ["zarbek.service.common.rendering.MsgspecRenderer"],
@@ -186,6 +209,11 @@ REST_FRAMEWORK = {
     "EXCEPTION_HANDLER": "zarbek.service.web.problems.handle_exception",
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
 }
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
 PASSWORD_HASHERS = [
     "django.contrib.auth.hashers.ScryptPasswordHasher",
     "django.contrib.auth.hashers.PBKDF2PasswordHasher",

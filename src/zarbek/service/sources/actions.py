@@ -14,6 +14,7 @@ from django.db.models import Manager
 from django.db.transaction import atomic
 from django.utils import timezone
 
+from zarbek.service.accounts.actions.audit import note
 from zarbek.service.catalog.actions.projects import ensure_project
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.signing import new_signing_secret
@@ -27,13 +28,28 @@ def add_source(
     slug: str, *, address: str, folder: str, poll_minutes: int, tags: str, branch: str
 ) -> tuple[Source, str]:
     """Register a repository, or change how it is watched; its hook's secret where that is new."""
+    with atomic():
+        return _add_source(slug, address, folder, poll_minutes, tags, branch)
+
+
+def _add_source(
+    slug: str, address: str, folder: str, poll_minutes: int, tags: str, branch: str
+) -> tuple[Source, str]:  # fmt: skip
     source, made = Source.objects.get_or_create(project=ensure_project(slug), address=address, folder=folder)
     secret = new_signing_secret() if made else ""
     source.poll_minutes, source.tags, source.branch = poll_minutes, tags, branch
     source.hook_secret = secret or source.hook_secret
     source.due_at = next_due(poll_minutes, source.polled_at)
     source.save()
+    facts = {"folder": folder, "poll_minutes": poll_minutes, "tags": tags, "branch": branch}
+    note("source.set", project=slug, subject=plain_address(address), after=facts)
     return source, secret
+
+
+def plain_address(address: str) -> str:
+    """The address without what signs in there."""
+    scheme, separator, rest = address.partition("://")
+    return f"{scheme}{separator}{rest.rpartition('@')[2]}" if separator else address
 
 
 def set_services(project: Project, entries: list[dict[str, Any]]) -> None:
@@ -50,11 +66,15 @@ def set_services(project: Project, entries: list[dict[str, Any]]) -> None:
         if entry["headers"] is not None:
             service.headers = entry["headers"]
         service.save()
+    names = sorted(entry["name"] for entry in entries)
+    note("services.set", project=project.slug, after=names)
 
 
 def remove_source(source: Source) -> None:
     """The repository is gathered no more; what was published of it stays."""
-    source.delete()
+    with atomic():
+        note("source.removed", project=source.project.slug, subject=plain_address(source.address))
+        source.delete()
 
 
 def start_fetch(source: Source, ref: str, version: str, *, actor: str, is_preview: bool = False) -> Run:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import models
 
 from zarbek.service.catalog.models import Project
+from zarbek.service.catalog.visibility import ReadableManager
 from zarbek.service.common.fields import identifier
 
 
@@ -27,6 +28,8 @@ class Source(models.Model):
     problem = models.TextField(blank=True)
     #: What it has that the portal has not published: ``{"tags": […], "commits": n, "head": …}``.
     ahead = models.JSONField(default=dict)
+
+    objects = ReadableManager()
 
 
 class RunningService(models.Model):
@@ -51,6 +54,8 @@ class RunningService(models.Model):
     due_at = models.DateTimeField(null=True, db_index=True)
     changed_at = models.DateTimeField(null=True)
     problem = models.TextField(blank=True)
+
+    objects = ReadableManager()
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "name"], name="service_once")]

@@ -19,6 +19,7 @@ from a2wsgi import WSGIMiddleware
 from django.conf import settings
 
 from zarbek.core.writing.html import prepare_highlighting
+from zarbek.service.common.asker import ask_as_nobody_by_default
 from zarbek.service.common.storage import storage_problem
 from zarbek.service.web.wsgi import application as wsgi
 
@@ -150,5 +151,6 @@ async def _refuse(send: Send, refused: BodyRefused) -> None:
     await send({"type": "http.response.body", "body": body})
 
 
+ask_as_nobody_by_default()
 threading.Thread(target=prepare_highlighting, name="prepare highlighting", daemon=True).start()
 application = RunStreams(Buffered(WSGIMiddleware(wsgi, workers=THREADS, send_queue_size=64)))

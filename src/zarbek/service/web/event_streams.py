@@ -14,7 +14,11 @@ from typing import Any
 
 import msgspec
 from django.db import DatabaseError, close_old_connections
+from rest_framework.exceptions import APIException
 
+from zarbek.service.accounts.authentication import asker_of_scope
+from zarbek.service.common.asker import PORTAL, asking
+from zarbek.service.common.problems import Problem
 from zarbek.service.publishing.models import LogLine, Run
 from zarbek.service.publishing.run_data import run_view
 
@@ -51,7 +55,7 @@ class Feed:
             self.last_line = line.pk
             text = json.dumps({"at": line.at.isoformat(), "level": line.level, "text": line.text})
             self.events.append(f"event: log\ndata: {text}\n\n".encode())
-        state = msgspec.json.encode(run_view(run)) if run is not None else b""
+        state = msgspec.json.encode(run_view(run, for_all=True)) if run is not None else b""
         if state and state != self.state:
             self.state = state
             self.events.append(b"event: run\ndata: " + state + b"\n\n")
@@ -77,7 +81,7 @@ class RunStreams:
             await self._app(scope, receive, send)
             return
         run_id = int(match[1])
-        if not await self._in_database(lambda: Run.objects.filter(pk=run_id).exists()):
+        if not await self._in_database(lambda: _may_follow(scope, run_id)):
             await self._app(scope, receive, send)  # It says so in its own words.
             return
         await send({"type": "http.response.start", "status": 200, "headers": _HEADERS})
@@ -110,10 +114,24 @@ class RunStreams:
         return await asyncio.get_running_loop().run_in_executor(self._thread, run)
 
 
+def _may_follow(scope: Scope, run_id: int) -> bool:
+    """Whether the run is there for whoever asks. What is wrong with a request is for the application to say."""
+    try:
+        with asking(asker_of_scope(scope)):
+            return bool(Run.objects.filter(pk=run_id).exists())
+    except (Problem, APIException):
+        return False
+
+
 def _news(wanted: dict[int, int]) -> dict[int, tuple[Run | None, list[LogLine]]]:
-    """wanted: run to the last line that is known of it."""
+    """wanted: run to the last line that is known of it; whoever reads of a run was let in before."""
     if not wanted:
         return {}
+    with asking(PORTAL):
+        return _read_news(wanted)
+
+
+def _read_news(wanted: dict[int, int]) -> dict[int, tuple[Run | None, list[LogLine]]]:
     runs = {run.pk: run for run in Run.objects.filter(pk__in=wanted).defer("report")}
     found: dict[int, tuple[Run | None, list[LogLine]]] = {run_id: (runs.get(run_id), []) for run_id in wanted}
     for line in LogLine.objects.filter(run_id__in=wanted, pk__gt=min(wanted.values())).order_by("pk"):

@@ -14,8 +14,13 @@ from django.db import Error, connection
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from prometheus_client import CONTENT_TYPE_LATEST
+from rest_framework.exceptions import APIException
 
+from zarbek.service.accounts.authentication import asker_of_http
+from zarbek.service.accounts.permissions import is_administrator
+from zarbek.service.common.asker import PORTAL, asking
 from zarbek.service.common.metrics import Gauge, write_metrics
+from zarbek.service.common.problems import Problem
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.queries import queue_lengths, waiting_runs
 from zarbek.service.search.engine import IndexUnavailable, get_index
@@ -30,18 +35,37 @@ def live(request: HttpRequest) -> HttpResponse:
 
 
 def ready(request: HttpRequest) -> HttpResponse:
-    """200 when everything that publishing and reading need answers, else 503 with what does not."""
-    checks = {name: _outcome(check) for name, check in _CHECKS.items()}
+    """200 when everything that publishing and reading need answers, else 503 with what does not; figures are for
+    administrators, and for all where the settings say so."""
+    with asking(PORTAL):
+        checks = {name: _outcome(check) for name, check in _CHECKS.items()}
     is_ready = all(check["ok"] for check in checks.values())
-    body = msgspec.json.encode({"status": "ready" if is_ready else "not ready", "checks": checks})
+    told: object = checks
+    if not _may_see_figures(request):
+        told = {name: {"ok": check["ok"]} for name, check in checks.items()}
+    body = msgspec.json.encode({"status": "ready" if is_ready else "not ready", "checks": told})
     response = HttpResponse(body, status=200 if is_ready else 503, content_type="application/json")
     response._has_been_logged = True  # type: ignore[attr-defined]  # An answer, not an error of the service.
     return response
 
 
 def metrics(request: HttpRequest) -> HttpResponse:
-    """Figures in Prometheus's text format."""
-    return HttpResponse(write_metrics(*_GAUGES), content_type=CONTENT_TYPE_LATEST)
+    """Figures in Prometheus's text format; for administrators, and for all where the settings say so."""
+    if not _may_see_figures(request):
+        told = b"Figures are for administrators: send a token of one, or set ZARBEK_OPEN_FIGURES to 1."
+        return HttpResponse(told, status=401, content_type="text/plain", headers={"WWW-Authenticate": "Bearer"})
+    with asking(PORTAL):
+        return HttpResponse(write_metrics(*_GAUGES), content_type=CONTENT_TYPE_LATEST)
+
+
+def _may_see_figures(request: HttpRequest) -> bool:
+    """Figures count what is kept from some."""
+    if settings.OPEN_FIGURES:
+        return True
+    try:
+        return is_administrator(asker_of_http(request))
+    except (Problem, APIException):
+        return False
 
 
 _GAUGES = (

@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.urls import path
 
-from zarbek.service.accounts.api.session import Session, TokenDetail, Tokens
+from zarbek.service.accounts.api.people import People, PersonDetail, PersonSessions, TeamDetail, Teams
+from zarbek.service.accounts.api.provider import FromProvider, LogoutFromProvider, ToProvider
+from zarbek.service.accounts.api.session import Password, Session, SignInDetail, SignIns
 from zarbek.service.addresses.api.addresses import Addresses, QuietHosts
+from zarbek.service.catalog.api.audit import Audit, AuditLines
+from zarbek.service.catalog.api.members import Members as ProjectMembers
+from zarbek.service.catalog.api.members import PortalMembers, Visibility
 from zarbek.service.catalog.api.projects import ProjectDetail, Projects, ReleaseDetail, ReleaseRemoval, Releases
 from zarbek.service.catalog.api.release_policy import Outside, Policy, ReleaseHold, ReleaseSupport
+from zarbek.service.catalog.api.tokens import TokenDetail, TokenRotation, Tokens
 from zarbek.service.findings.api.findings import (
     FindingGroups,
     Findings,
@@ -50,8 +57,20 @@ api_patterns = [
     path("api/v1/dashboard", PortalDashboard.as_view()),
     path("api/v1/search", Search.as_view()),
     path("api/v1/session", Session.as_view()),
+    path("api/v1/session/password", Password.as_view()),
+    path("api/v1/sessions", SignIns.as_view()),
+    path("api/v1/sessions/<int:sign_in_id>", SignInDetail.as_view()),
     path("api/v1/tokens", Tokens.as_view()),
     path("api/v1/tokens/<int:token_id>", TokenDetail.as_view()),
+    path("api/v1/tokens/<int:token_id>/rotation", TokenRotation.as_view()),
+    path("api/v1/people", People.as_view()),
+    path("api/v1/people/<str:name>", PersonDetail.as_view()),
+    path("api/v1/people/<str:name>/sessions", PersonSessions.as_view()),
+    path("api/v1/teams", Teams.as_view()),
+    path("api/v1/teams/<str:name>", TeamDetail.as_view()),
+    path("api/v1/members", PortalMembers.as_view()),
+    path("api/v1/audit", Audit.as_view()),
+    path("api/v1/audit/lines", AuditLines.as_view()),
     path("api/v1/projects", Projects.as_view()),
     path("api/v1/projects/<str:slug>", ProjectDetail.as_view()),
     path("api/v1/projects/<str:slug>/releases", Releases.as_view()),
@@ -61,6 +80,8 @@ api_patterns = [
     path("api/v1/projects/<str:slug>/impact", ImpactView.as_view()),
     path("api/v1/projects/<str:slug>/edits", EditList.as_view()),
     path("api/v1/projects/<str:slug>/patch", PatchView.as_view()),
+    path("api/v1/projects/<str:slug>/visibility", Visibility.as_view()),
+    path("api/v1/projects/<str:slug>/members", ProjectMembers.as_view()),
     path("api/v1/projects/<str:slug>/policy", Policy.as_view()),
     path("api/v1/projects/<str:slug>/addresses", Addresses.as_view()),
     path("api/v1/projects/<str:slug>/sources", Sources.as_view()),
@@ -108,6 +129,12 @@ api_patterns = [
     path("api/v1/digests", Digests.as_view()),
     path("api/v1/rules", Rules.as_view()),
 ]
+#: Only where people sign in at a provider of identities.
+provider_patterns = [
+    path("oidc/sign-in", ToProvider.as_view(), name="oidc_authentication_init"),
+    path("oidc/callback", FromProvider.as_view(), name="oidc_authentication_callback"),
+    path("oidc/sign-out", LogoutFromProvider.as_view()),
+] if settings.OIDC_ISSUER else []  # fmt: skip
 urlpatterns = [
     *api_patterns,
     path("api/v1/openapi.json", openapi_view(api_patterns)),
@@ -117,6 +144,7 @@ urlpatterns = [
     path("feeds/portal.atom", feeds.PortalFeed.as_view()),
     path("feeds/projects/<str:slug>.atom", feeds.ProjectFeed.as_view()),
     path("feeds/teams/<str:owner>.atom", feeds.TeamFeed.as_view()),
+    *provider_patterns,
     path("", page),
     path("<path:address>", page),
 ]

@@ -51,6 +51,8 @@ def _told_besides(report: Report) -> Iterator[str]:
         yield f"{count(ended, 'waiver has', 'waivers have')} ended."
     if notes := len(notes_of(report)):
         yield f"{count(notes, 'note')} besides."
+    if report.withheld:
+        yield f"{report.withheld} more in projects that you may not see."
 
 
 def without_notes(findings: Iterable[Finding]) -> list[Finding]:

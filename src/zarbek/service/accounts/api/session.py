@@ -1,4 +1,4 @@
-"""Signing in, and tokens."""
+"""Signing in and out."""
 
 from __future__ import annotations
 
@@ -12,26 +12,27 @@ from django.http import HttpResponse
 from django.middleware.csrf import get_token
 from rest_framework.request import Request
 
-from zarbek.service.accounts.actions import create_token, revoke_token
-from zarbek.service.accounts.models import Token
-from zarbek.service.accounts.permissions import require_administrator
-from zarbek.service.accounts.queries import list_tokens
+from zarbek.service.accounts.actions.people import end_sign_ins, set_password
+from zarbek.service.accounts.permissions import require_scope, require_someone
+from zarbek.service.accounts.queries import list_sign_ins
 from zarbek.service.accounts.throttling import Few, client_of, count_use
-from zarbek.service.common.api import ApiView, Slug, describe, read_body
+from zarbek.service.common.api import ApiView, describe, read_body
 from zarbek.service.common.conditional import json_response
-from zarbek.service.common.problems import Unauthorized
+from zarbek.service.common.problems import Forbidden, NotFound, Unauthorized
 
 #: Password hashing is dear on purpose.
 _HASHING = Few(2, "sign in", wait_s=3.0)
 
 
 class SessionView(msgspec.Struct):
-    """user: empty for nobody. csrf: what a browser's writes must carry. portal: its name."""
+    """user: empty for nobody. csrf: what a browser's writes must carry. portal: its name. provider: where people sign
+    in by OpenID Connect, and what that is called; empty where they do not."""
 
     user: str
     is_staff: bool
     csrf: str
     portal: str
+    provider: str = ""
 
 
 class SignIn(msgspec.Struct):
@@ -41,24 +42,22 @@ class SignIn(msgspec.Struct):
     password: Annotated[str, msgspec.Meta(max_length=1024)]
 
 
-class NewToken(msgspec.Struct):
-    """project: the only one that it may publish, empty for all. days: how long it lasts, None for ever."""
-
-    name: Slug
-    project: Slug = ""
-    days: Annotated[int, msgspec.Meta(ge=1, le=3650)] | None = None
-
-
-class TokenView(msgspec.Struct):
-    """text: the token itself, only in the answer that made it."""
+class SignInView(msgspec.Struct):
+    """A session of the asker. agent: what its browser says that it is. is_this: whether it is the one that asks."""
 
     id: int
-    name: str
-    project: str
     created_at: datetime
-    expires_at: datetime | None
-    last_used_at: datetime | None
-    text: str = ""
+    seen_at: datetime
+    address: str
+    agent: str
+    is_this: bool
+
+
+class NewPassword(msgspec.Struct):
+    """Old and new."""
+
+    old: Annotated[str, msgspec.Meta(max_length=1024)]
+    new: Annotated[str, msgspec.Meta(max_length=1024)]
 
 
 class Session(ApiView):
@@ -94,44 +93,50 @@ class Session(ApiView):
 
 def _session(request: Request) -> SessionView:
     user = request.user
-    return SessionView(user.get_username(), user.is_staff, get_token(request._request), settings.PORTAL_NAME)
-
-
-class Tokens(ApiView):
-    """The tokens that programs sign in with."""
-
-    @describe(id="listTokens", answer=list[TokenView])
-    def get(self, request: Request) -> HttpResponse:
-        """Tokens by name; their texts are not kept."""
-        require_administrator(request)
-        return json_response(request, [_token(t) for t in list_tokens()])
-
-    @describe(
-        id="createToken",
-        answer=TokenView,
-        status=201,
-        body=NewToken,
+    return SessionView(
+        user.get_username(), user.is_staff, get_token(request._request), settings.PORTAL_NAME, settings.OIDC_NAME
     )
-    def post(self, request: Request) -> HttpResponse:
-        """Make a token. Its text is in this answer and nowhere else."""
-        require_administrator(request)
-        body = read_body(request, NewToken)
-        token, text = create_token(user=request.user, name=body.name, project=body.project, days=body.days)
-        response = json_response(request, _token(token, text))
-        response.status_code = 201
-        return response
 
 
-def _token(token: Token, text: str = "") -> TokenView:
-    return TokenView(token.pk, token.name, token.project, token.created_at, token.expires_at, token.last_used_at, text)
+class Password(ApiView):
+    """One's own password."""
+
+    @describe(id="changePassword", status=204, body=NewPassword)
+    def put(self, request: Request) -> HttpResponse:
+        """Change one's own password; every session of the account ends."""
+        require_someone()
+        require_scope("manage")
+        body = read_body(request, NewPassword)
+        count_use("password of", request.user.get_username(), most=10, span_s=300)
+        with _HASHING:
+            if not request.user.check_password(body.old):
+                raise Forbidden("The old password is not right.")
+            set_password(request.user, body.new)
+        return HttpResponse(status=204)
 
 
-class TokenDetail(ApiView):
-    """One token."""
+class SignIns(ApiView):
+    """One's own sessions."""
 
-    @describe(id="revokeToken", status=204)
-    def delete(self, request: Request, token_id: int) -> HttpResponse:
-        """Revoke a token at once."""
-        require_administrator(request)
-        revoke_token(token_id)
+    @describe(id="listSessions", answer=list[SignInView])
+    def get(self, request: Request) -> HttpResponse:
+        """Where one is signed in, the last used first."""
+        require_someone()
+        this = request._request.session.session_key
+        found = [
+            SignInView(s.pk, s.created_at, s.seen_at, s.address, s.agent, s.session_key == this)
+            for s in list_sign_ins(request.user.pk)
+        ]
+        return json_response(request, found)
+
+
+class SignInDetail(ApiView):
+    """One of one's own sessions."""
+
+    @describe(id="endSession", status=204)
+    def delete(self, request: Request, sign_in_id: int) -> HttpResponse:
+        """End a session at once."""
+        require_someone()
+        if not end_sign_ins(request.user, sign_in_id):
+            raise NotFound("There is no such session of yours.")
         return HttpResponse(status=204)

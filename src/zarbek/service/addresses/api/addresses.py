@@ -8,10 +8,11 @@ import msgspec
 from django.http import HttpResponse
 from rest_framework.request import Request
 
-from zarbek.service.accounts.permissions import require_administrator, require_writer
+from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.addresses.actions.wishes import set_quiet, set_wishes
 from zarbek.service.addresses.queries import KnownAddresses, known_addresses, quiet_hosts
 from zarbek.service.addresses.tasks import judge_addresses_of
+from zarbek.service.catalog.permissions import require_maintainer
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import ApiView, Line, describe, read_body
 from zarbek.service.common.conditional import json_response
@@ -55,7 +56,7 @@ class Addresses(ApiView):
     @describe(id="setAddresses", answer=AddressView, body=Wishes)
     def put(self, request: Request, slug: str) -> HttpResponse:
         """Say which addresses of a project are asked."""
-        require_writer(request, slug)
+        require_maintainer(slug)
         project, wishes = get_project(slug), read_body(request, Wishes)
         set_wishes(project, asks=wishes.asks, quiet=wishes.quiet)
         judge_addresses_of.enqueue(project.pk)
@@ -78,5 +79,5 @@ class QuietHosts(ApiView):
     @describe(id="setQuietHosts", answer=list[str], body=list[Line])
     def put(self, request: Request) -> HttpResponse:
         """Name the hosts that the portal never asks; * stands for any text."""
-        require_administrator(request)
+        require_administrator()
         return json_response(request, set_quiet(read_body(request, list[Line])))

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
 from zarbek.core.linking.language_profile import family_of
 from zarbek.core.linking.versions import is_prerelease, newest, supported_versions
 from zarbek.core.model.bundle import Manifest
+from zarbek.service.accounts.actions.audit import note
 from zarbek.service.catalog.actions.portal_changes import note_change
-from zarbek.service.catalog.models import GONE, Alias, NameClaim, Project, Release
+from zarbek.service.catalog.models import Alias, NameClaim, Project, Release
 from zarbek.service.catalog.queries import LATEST, list_choosable, list_releases
 from zarbek.service.catalog.signals import changed, going, gone
+from zarbek.service.catalog.visibility import GONE
 from zarbek.service.common.batches import BATCH
 from zarbek.service.common.problems import NotFound, Problem, Refused
 
@@ -20,7 +23,8 @@ STABLE = "stable"
 
 def ensure_project(slug: str, title: str = "") -> Project:
     """The project of a slug, made where there is none; title: its first one."""
-    project, _ = Project.objects.get_or_create(slug=slug, defaults={"title": (title or slug)[:200]})
+    facts = {"title": (title or slug)[:200], "visibility": settings.NEW_PROJECTS}
+    project, _ = Project.objects.get_or_create(slug=slug, defaults=facts)
     return project
 
 
@@ -50,6 +54,8 @@ def go_live(release: Release, version: str, manifest: Manifest) -> set[str]:
             _take_lines(project, release, manifest)
         switch_aliases(project)
         release.refresh_from_db(fields=["is_judged"])
+        kind = "preview" if release.is_preview else "release"
+        note(f"{kind}.published", project=project.slug, subject=version, after={"digest": release.bundle_digest})
         return describe_if_latest(project, release, manifest)
 
 
@@ -103,6 +109,7 @@ def decide_name(name: str, projects: list[Project], person: str) -> None:
         claim.save()
     for claim in claims.values():
         show_names(claim.project)
+    note("name.decided", subject=name, after=sorted(project.slug for project in projects))
 
 
 def show_names(project: Project) -> None:
@@ -167,6 +174,7 @@ def set_support(release: Release, support: str) -> None:
     the caller to link."""
     with transaction.atomic():
         project = Project.objects.select_for_update().get(pk=release.project_id)
+        note("release.support", project=project.slug, subject=release.version, before=release.support, after=support)
         Release.objects.filter(pk=release.pk).update(support=support)
         switch_aliases(project)
 
@@ -187,6 +195,7 @@ def remove_release(release: Release) -> None:
         going.send(Project, slug=project.slug, version=version)
         release.delete()
         switch_aliases(project)
+        note("release.removed", project=project.slug, subject=version)
         change = note_change(f"the removal of {project.slug} {version}", project=project.slug)
     gone.send(Project, slug=project.slug, version=version, releases=[pk])
     changed.send(None, change=change)
@@ -202,6 +211,7 @@ def remove_project(project: Project) -> None:
         project.releases.update(is_live=False, is_judged=False)
         namespaces = claim_names(project, set())
         Project.objects.filter(pk=project.pk).update(slug=f"{GONE}{project.pk}")
+        note("project.removed", project=slug)
         change = note_change(f"the removal of {slug}", project=slug, namespaces=namespaces)
     gone.send(Project, slug=slug, version="", releases=releases)
     changed.send(None, change=change)

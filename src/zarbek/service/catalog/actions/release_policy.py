@@ -7,6 +7,7 @@ from django.db import transaction
 
 from zarbek.core.findings.gates import Gate, unknown_names
 from zarbek.core.model.bundle import Manifest
+from zarbek.service.accounts.actions.audit import note
 from zarbek.service.catalog.actions.portal_changes import note_change
 from zarbek.service.catalog.actions.projects import describe_if_latest, set_support, switch_aliases
 from zarbek.service.catalog.models import OutsideNamespace, Project, Release
@@ -16,9 +17,11 @@ from zarbek.service.common.problems import Conflict, Problem
 
 def set_policy(project: Project, body: dict[str, object]) -> dict[str, object]:
     """Keep when releases are held back; an empty body ends that. Raises Problem."""
-    gate = read_policy(body)
+    gate, before = read_policy(body), project.policy
     project.policy = msgspec.to_builtins(gate) if gate is not None else {}
-    project.save(update_fields=["policy"])
+    with transaction.atomic():
+        project.save(update_fields=["policy"])
+        note("project.policy", project=project.slug, before=before, after=project.policy)
     return project.policy
 
 
@@ -52,6 +55,7 @@ def override_hold(release: Release, person: str, why: str) -> Release:
         project = Project.objects.select_for_update().get(pk=release.project_id)
         Release.objects.filter(pk=release.pk).update(released_by=person, released_why=why.strip())
         release.refresh_from_db()
+        note("release.let-through", project=project.slug, subject=release.version, before=release.held_for, after=why)
         switch_aliases(project)
         manifest = msgspec.json.decode(release.manifest, type=Manifest)
         namespaces = describe_if_latest(project, release, manifest)
@@ -79,6 +83,7 @@ def set_outside(wanted: dict[str, str]) -> dict[str, str]:
                 OutsideNamespace.objects.update_or_create(name=name, defaults={"pattern": pattern})
             else:
                 OutsideNamespace.objects.filter(name=name).delete()
+        note("portal.outside", before={name: known.get(name, "") for name in wanted}, after=wanted)
         names = {name for name, pattern in wanted.items() if known.get(name, "") != pattern}
         change = note_change("outside addresses", namespaces=names) if names else None
     if change is not None:

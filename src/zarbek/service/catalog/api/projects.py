@@ -21,6 +21,7 @@ from zarbek.service.catalog.queries import (
     read_manifest,
     with_releases,
 )
+from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.api import PAGING, ApiView, describe
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of, page_of_list
@@ -44,7 +45,8 @@ class ReleaseView(msgspec.Struct):
 
 
 class ProjectView(msgspec.Struct):
-    """latest: a version, empty for none. releases: newest first. purl: package URL (ECMA-427)."""
+    """latest: a version, empty for none. releases: newest first. purl: package URL (ECMA-427). visibility: for whom it
+    is: public, inside for who is signed in, or teams for its members."""
 
     slug: str
     title: str
@@ -53,6 +55,7 @@ class ProjectView(msgspec.Struct):
     purl: str
     latest: str
     releases: list[ReleaseView]
+    visibility: str
 
 
 class ProjectPage(msgspec.Struct):
@@ -88,7 +91,9 @@ def project_view(project: Project, live: Iterable[Release] | None = None) -> Pro
     ordered = list_releases(project) if live is None else in_order(project, live)
     releases = [release_view(r, aliases) for r in ordered]
     latest = next((r.version for r in releases if "latest" in r.aliases), "")
-    return ProjectView(project.slug, project.title, project.summary, project.owner, project.purl, latest, releases)
+    return ProjectView(
+        project.slug, project.title, project.summary, project.owner, project.purl, latest, releases, project.visibility
+    )
 
 
 class Projects(ApiView):
@@ -116,7 +121,7 @@ class ProjectDetail(ApiView):
     )
     def delete(self, request: Request, slug: str) -> HttpResponse:
         """Remove a project for good, with all its releases, findings and sources."""
-        require_administrator(request)
+        require_administrator()
         remove_project(get_project(slug))
         return HttpResponse(status=204)
 
@@ -139,7 +144,7 @@ class ReleaseRemoval(ApiView):
     @describe(id="removeRelease", status=204)
     def delete(self, request: Request, slug: str, version: str) -> HttpResponse:
         """Remove a release or preview for good; aliases move on."""
-        require_administrator(request)
+        require_administrator()
         release = get_release(slug, version)
         if release.version != version:
             raise Refused(f"Name the release itself: {version} is {release.version} today.")
@@ -153,6 +158,11 @@ class ManifestView(Manifest, kw_only=True):
     choices: dict[str, str]
 
 
+def _readable(choices: dict[str, str]) -> dict[str, str]:
+    hidden = hidden_projects().slugs
+    return {project: version for project, version in choices.items() if project not in hidden}
+
+
 class ReleaseDetail(ApiView):
     """The manifest of one release."""
 
@@ -160,6 +170,6 @@ class ReleaseDetail(ApiView):
     def get(self, request: Request, slug: str, version: str) -> HttpResponse:
         """The manifest of one release."""
         release = get_release(slug, version)
-        facts = {**read_manifest(release), "version": release.version, "choices": release.choices}
+        facts = {**read_manifest(release), "version": release.version, "choices": _readable(release.choices)}
         body = msgspec.convert(facts, ManifestView)
         return json_response(request, body, immutable=version == release.version and not release.is_preview)

@@ -8,8 +8,9 @@ import msgspec
 from django.http import HttpResponse
 from rest_framework.request import Request
 
-from zarbek.service.accounts.permissions import require_administrator, require_writer
+from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.catalog.actions.release_policy import change_support, override_hold, set_outside, set_policy
+from zarbek.service.catalog.permissions import require_maintainer
 from zarbek.service.catalog.queries import get_project, get_release, outside_addresses
 from zarbek.service.common.api import Address, ApiView, Line, Words, describe, read_body
 from zarbek.service.common.conditional import json_response
@@ -69,7 +70,7 @@ class Policy(ApiView):
     @describe(id="setPolicy", answer=PolicyView, body=dict)
     def put(self, request: Request, slug: str) -> HttpResponse:
         """Hold releases with such findings back from latest; empty ends the policy."""
-        require_administrator(request)
+        require_administrator()
         return json_response(request, policy_view(set_policy(get_project(slug), read_body(request, dict))))
 
 
@@ -83,7 +84,7 @@ class ReleaseSupport(ApiView):
     )
     def put(self, request: Request, slug: str, version: str) -> HttpResponse:
         """Say whether a release is still cared for, and so judged."""
-        require_writer(request, slug)
+        require_maintainer(slug)
         release = change_support(get_release(slug, version), read_body(request, Support).support)
         return json_response(request, SupportView(release.version, release.support, release.is_judged))
 
@@ -94,7 +95,7 @@ class ReleaseHold(ApiView):
     @describe(id="overrideHold", answer=HoldView, body=Override)
     def post(self, request: Request, slug: str, version: str) -> HttpResponse:
         """Let a release that is held back become latest, in one's own name."""
-        require_administrator(request)
+        require_administrator()
         why = read_body(request, Override).why
         release = override_hold(get_release(slug, version), request.user.get_username(), why)
         return json_response(request, HoldView(release.version, release.released_by))
@@ -111,5 +112,5 @@ class Outside(ApiView):
     @describe(id="setOutside", answer=dict[str, str], body=dict[Line, Address])
     def put(self, request: Request) -> HttpResponse:
         """Set addresses by namespace, with {name} for the whole name; empty removes one."""
-        require_administrator(request)
+        require_administrator()
         return json_response(request, set_outside(read_body(request, dict[Line, Address])))

@@ -36,6 +36,11 @@ _APART = {"urls": URLS, "ahead": AHEAD, "claims": CLAIMS}
 Part = Literal["published", "links", "urls", "ahead", "claims"]
 
 
+def lock_project(project: Project) -> None:
+    """Until the end of the transaction nobody else keeps findings of a project."""
+    Project.objects.select_for_update().filter(pk=project.pk).values_list("pk", flat=True).first()
+
+
 class FindingHistory:
     """Compares what stands now with what stood before a run, and keeps it. A run that is done a
     second time finds what stood before its first. run: 0 for what no run brought about."""
@@ -77,7 +82,7 @@ class FindingHistory:
     ) -> Compared:  # fmt: skip
         """Compare and keep, while nobody else does so for the project. findings: tells them, as they are then."""
         with transaction.atomic():
-            Project.objects.select_for_update().filter(pk=self.project.pk).values_list("pk", flat=True).first()
+            lock_project(self.project)
             found = self.compare(findings(), texts, part=part)
             if not found.is_empty:
                 self.keep(found, cause)

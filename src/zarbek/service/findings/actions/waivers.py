@@ -9,10 +9,11 @@ from django.db import transaction
 from django.utils import timezone
 
 from zarbek.core.findings.rules import RULES
+from zarbek.service.accounts.actions.audit import note
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.problems import Problem
-from zarbek.service.findings.actions.finding_history import FindingHistory
+from zarbek.service.findings.actions.finding_history import FindingHistory, lock_project
 from zarbek.service.findings.models import ALIVE, FindingRecord, Waiver
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
 
@@ -30,8 +31,8 @@ def make_waivers(
     until: date,
     person: str,
 ) -> list[Waiver]:
-    """One waiver, or one for each fingerprint. Raises Problem for one without reason, without an end,
-    or that names what does not exist."""
+    """One waiver, or one for each fingerprint. Those of the whole portal cover nothing before ``cover_again`` has been
+    called. Raises Problem for one without reason, without an end, or that names what does not exist."""
     _check(rule, target, file, fingerprints, reason, until)
     found = get_project(project) if project else None
     unknown = [p for p in fingerprints if not FindingRecord.objects.filter(fingerprint=p).exists()]
@@ -45,9 +46,17 @@ def make_waivers(
             )
             for fingerprint in dict.fromkeys(fingerprints or [""])
         ]  # fmt: skip
-        cover_again(found)
+        for waiver in made:
+            note("waiver.made", project=project, subject=f"waiver {waiver.pk}", after=_facts(waiver))
+        if found is not None:
+            cover_again(found)
     renew_pages()
     return made
+
+
+def _facts(waiver: Waiver) -> dict[str, str]:
+    names = ("rule", "target", "file", "fingerprint", "reason", "person")
+    return {**{name: getattr(waiver, name) for name in names}, "until": waiver.until.isoformat()}
 
 
 def _check(rule: str, target: str, file: str, fingerprints: Collection[str], reason: str, until: date) -> None:
@@ -67,11 +76,14 @@ def _check(rule: str, target: str, file: str, fingerprints: Collection[str], rea
 
 
 def end_waiver(waiver: Waiver) -> None:
-    """End a waiver; what it covered counts again."""
+    """End a waiver; what it covered counts again, for one of the whole portal once ``cover_again`` has been called."""
     project = waiver.project
     with transaction.atomic():
+        slug = project.slug if project is not None else ""
+        note("waiver.ended", project=slug, subject=f"waiver {waiver.pk}", before=_facts(waiver))
         waiver.delete()
-        cover_again(project)
+        if project is not None:
+            cover_again(project)
     renew_pages()
 
 
@@ -84,7 +96,9 @@ def cover_again(project: Project | None) -> None:
     for slug, branch, version in rows.values_list("project__slug", "branch", "version").distinct():
         finding_history = FindingHistory(get_project(slug), version, 0)
         if finding_history.branch == branch:
-            finding_history.cover(today)
+            with transaction.atomic():
+                lock_project(finding_history.project)
+                finding_history.cover(today)
 
 
 def end_past_waivers() -> list[Waiver]:

@@ -10,10 +10,11 @@ from django.http import HttpResponse
 from rest_framework.request import Request
 
 from zarbek.core.findings.formats import FORMATS, write_report
-from zarbek.core.findings.report import Report
+from zarbek.core.findings.report import Report, without_projects
 from zarbek.core.findings.rules import RULES, SEVERITY_ORDER
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.queries import get_project, get_release, has_project
+from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.api import ASCII, PAGING, ApiView, Parameter, describe, read_choice, read_flag
 from zarbek.service.common.conditional import body_response, json_response
 from zarbek.service.common.paging import page_of
@@ -97,11 +98,16 @@ def finding_view(row: FindingRecord) -> FindingView:
     """A standing finding as the API shows it."""
     waiver = row.waiver
     return FindingView(
-        row.project.slug, row.version, row.branch, row.state, row.cause, row.first_seen_at, row.last_seen_at,
+        row.project.slug, row.version, row.branch, row.state, _cause(row), row.first_seen_at, row.last_seen_at,
         row.fixed_at, row.fixed_in, row.first_run,
         WaivedBy(waiver.reason, waiver.person, waiver.until) if waiver else None,
         standing([row])[0],
     )  # fmt: skip
+
+
+def _cause(row: FindingRecord) -> str:
+    """What brought it about, unless that is kept from the asker."""
+    return "" if row.cause.partition(" ")[0] in hidden_projects().slugs else row.cause
 
 
 class Findings(ApiView):
@@ -169,7 +175,7 @@ class RunReport(ApiView):
 def report_response(request: Request, run: Run) -> HttpResponse:
     """What the run found, with the waivers of today."""
     form = read_choice(request, "format", (*FORMATS, "html"), "json")
-    report = msgspec.json.decode(run.report, type=Report)
+    report = without_projects(msgspec.json.decode(run.report, type=Report), hidden_projects().slugs)
     if has_project(run.project):
         found = [*report.new, *report.open]
         report = msgspec.structs.replace(report, waived=list_waived(get_project(run.project), found))

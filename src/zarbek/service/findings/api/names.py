@@ -65,7 +65,7 @@ class Names(ApiView):
     @describe(id="decideName", answer=list[ClaimView], body=Decision)
     def put(self, request: Request) -> HttpResponse:
         """Give a name to one of the projects that claim it, or to several together."""
-        require_administrator(request)
+        require_administrator()
         wanted = read_body(request, Decision)
         claims = settle_name(wanted.name, wanted.projects, request.user.get_username())
         return json_response(request, [claim_view(c) for c in claims])

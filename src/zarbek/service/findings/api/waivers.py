@@ -10,13 +10,15 @@ from django.http import HttpResponse
 from django.utils import timezone
 from rest_framework.request import Request
 
-from zarbek.service.accounts.permissions import require_administrator, require_writer
+from zarbek.service.accounts.permissions import require_administrator
+from zarbek.service.catalog.permissions import require_maintainer
 from zarbek.service.common.api import PAGING, Address, ApiView, Parameter, Slug, Words, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.findings.actions.waivers import end_waiver, make_waivers
 from zarbek.service.findings.models import Waiver
 from zarbek.service.findings.queries import counted_waivers, get_waiver, rule_of
+from zarbek.service.findings.tasks import cover
 
 
 class NewWaiver(msgspec.Struct, forbid_unknown_fields=True):
@@ -85,13 +87,15 @@ class Waivers(ApiView):
         """Waive findings until a day: one waiver, or one for each fingerprint."""
         body = read_body(request, NewWaiver)
         if body.project:
-            require_writer(request, body.project)
+            require_maintainer(body.project)
         else:
-            require_administrator(request)
+            require_administrator()
         made = make_waivers(
             project=body.project, rule=body.rule, target=body.target, file=body.file, fingerprints=body.fingerprints,
             reason=body.reason, until=body.until, person=request.user.get_username(),
         )  # fmt: skip
+        if not body.project:
+            cover.enqueue()
         counted = counted_waivers().filter(pk__in=[w.pk for w in made]).order_by("pk")
         response = json_response(request, [waiver_view(w, w.covers) for w in counted])
         response.status_code = 201
@@ -106,8 +110,10 @@ class WaiverDetail(ApiView):
         """End a waiver now."""
         waiver = get_waiver(waiver_id)
         if waiver.project is not None:
-            require_writer(request, waiver.project.slug)
+            require_maintainer(waiver.project.slug)
         else:
-            require_administrator(request)
+            require_administrator()
         end_waiver(waiver)
+        if waiver.project is None:
+            cover.enqueue()
         return HttpResponse(status=204)

@@ -16,6 +16,7 @@ from zarbek.core.model.page import Page
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import find_release, get_project, get_release
 from zarbek.service.common.api import ApiView, describe
+from zarbek.service.common.asker import for_asker
 from zarbek.service.common.conditional import json_response
 from zarbek.service.content.queries import find_entry, load_index
 from zarbek.service.links.queries import iter_links, list_referrers
@@ -41,7 +42,7 @@ class Links(ApiView):
     def get(self, request: Request, slug: str, version: str) -> StreamingHttpResponse:
         """Every mention of a release with its link: JSON Lines."""
         release = get_release(slug, version)
-        return StreamingHttpResponse(_lines(slug, release), content_type="application/x-ndjson")
+        return StreamingHttpResponse(for_asker(_lines(slug, release)), content_type="application/x-ndjson")
 
 
 def _lines(slug: str, release: Release) -> Iterator[bytes]:

@@ -82,14 +82,14 @@ class Webhooks(ApiView):
     @describe(id="listWebhooks", answer=list[WebhookView])
     def get(self, request: Request) -> HttpResponse:
         """Where events are sent."""
-        require_administrator(request)
+        require_administrator()
         return json_response(request, [hook_view(h) for h in list_webhooks()])
 
     @describe(id="addWebhook", answer=WebhookView,
               status=201, body=NewWebhook)  # fmt: skip
     def post(self, request: Request) -> HttpResponse:
         """Send events as signed CloudEvents to an address."""
-        require_administrator(request)
+        require_administrator()
         body = read_body(request, NewWebhook)
         hook, secret = add_webhook(url=body.url, project=body.project, person=request.user.get_username())
         response = json_response(request, hook_view(hook, secret))
@@ -103,7 +103,7 @@ class WebhookDetail(ApiView):
     @describe(id="removeWebhook", answer=None, status=204)
     def delete(self, request: Request, webhook_id: int) -> HttpResponse:
         """Send no more events there."""
-        require_administrator(request)
+        require_administrator()
         remove_webhook(webhook_id)
         return HttpResponse(status=204)
 
@@ -115,7 +115,7 @@ class Deliveries(ApiView):
               parameters=PAGING)  # fmt: skip
     def get(self, request: Request, webhook_id: int) -> HttpResponse:
         """What was sent to a webhook, newest first."""
-        require_administrator(request)
+        require_administrator()
         rows = deliveries_to(webhook_id)
         page = page_of(rows, ("-id",), request.query_params, request.path)
         return json_response(request, {**page, "items": [delivery_view(d) for d in page["items"]]})
@@ -127,7 +127,7 @@ class Redelivery(ApiView):
     @describe(id="redeliver", answer=DeliveryView, status=202)
     def post(self, request: Request, delivery_id: int) -> HttpResponse:
         """Send an event again."""
-        require_administrator(request)
+        require_administrator()
         response = json_response(request, delivery_view(redeliver(delivery_id)))
         response.status_code = 202
         return response
@@ -139,14 +139,14 @@ class Digests(ApiView):
     @describe(id="listDigests", answer=dict[str, str])
     def get(self, request: Request) -> HttpResponse:
         """Where each team's mail goes."""
-        require_administrator(request)
+        require_administrator()
         return json_response(request, digest_addresses())
 
     @describe(id="setDigests", answer=dict[str, str],
               body=dict[Line, Line])  # fmt: skip
     def put(self, request: Request) -> HttpResponse:
         """Set addresses by team; an empty one ends its mail."""
-        require_administrator(request)
+        require_administrator()
         wanted = read_body(request, dict[Line, Line])
         for address in wanted.values():
             try:

@@ -11,6 +11,7 @@ from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
+from zarbek.service.accounts.actions.audit import note
 from zarbek.service.catalog.actions.projects import check_label
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.deadlocks import retried_on_deadlock, retried_on_race
@@ -132,6 +133,7 @@ def cancel_run(run: Run, actor: str) -> None:
     if not give_up(run, f"{actor} cancelled it."):
         run.refresh_from_db()
         raise Conflict(f"Run {run.pk} cannot be cancelled: it is {run.state}.")
+    note("run.cancelled", project=run.project, subject=run.version, after={"run": run.pk})
 
 
 def retry_run(run: Run, actor: str) -> Run:
@@ -148,6 +150,7 @@ def retry_run(run: Run, actor: str) -> Run:
         bundle_digest="" if has_origin else run.bundle_digest, origin=run.origin, is_preview=run.is_preview,
         is_dry=run.is_dry, actor=actor,
     )  # fmt: skip
+    note("run.retried", project=run.project, subject=run.version, before={"run": run.pk}, after={"run": again.pk})
     return again
 
 

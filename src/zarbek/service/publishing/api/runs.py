@@ -20,14 +20,15 @@ from zarbek.core.errors import BundleRefused
 from zarbek.core.linking.versions import check_version
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Manifest
-from zarbek.service.accounts.permissions import require_writer
+from zarbek.service.accounts.permissions import require_someone
 from zarbek.service.catalog.actions.projects import check_slug
+from zarbek.service.catalog.permissions import require_publisher
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe, read_flag
+from zarbek.service.common.asker import for_asker
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import Refused, TooLarge, UnsupportedMediaType
 from zarbek.service.publishing.actions.runs import cancel_run, keep_upload, retry_run, start_run
-from zarbek.service.publishing.permissions import require_known, require_someone
 from zarbek.service.publishing.queries import get_run, list_runs
 from zarbek.service.publishing.run_data import LogLineView, RunView, run_view
 
@@ -73,15 +74,14 @@ class Runs(ApiView):
     def post(self, request: Request) -> HttpResponse:
         """Publish a bundle as a release. Sending the same again changes nothing."""
         named = request.query_params.get("project", "")
-        require_writer(request, named or "?") if named else require_someone(request)
+        require_publisher(check_slug(named)) if named else require_someone()
         if request.content_type.partition(";")[0] not in ("application/zip", "application/octet-stream"):
             raise UnsupportedMediaType("Send the bundle's bytes as application/zip.")
         part, digest = receive_upload(request)
         try:
             manifest = inspect_upload(part)
             slug = check_slug(named or manifest.project)
-            require_writer(request, slug)
-            require_known(request, slug)
+            require_publisher(slug)
             version = check_version(request.query_params.get("version") or manifest.version)
             name = keep_upload(part, digest)
         finally:
@@ -149,7 +149,7 @@ class RunCancel(ApiView):
     def post(self, request: Request, run_id: int) -> HttpResponse:
         """End a run that waits or goes; nothing of it is shown."""
         run = get_run(run_id)
-        require_writer(request, run.project)
+        require_publisher(run.project)
         cancel_run(run, request.user.get_username())
         return json_response(request, run_view(get_run(run_id)))
 
@@ -161,7 +161,7 @@ class RunRetry(ApiView):
     def post(self, request: Request, run_id: int) -> HttpResponse:
         """Try again what a failed run was to publish."""
         run = get_run(run_id)
-        require_writer(request, run.project)
+        require_publisher(run.project)
         response = json_response(request, run_view(retry_run(run, request.user.get_username())))
         response.status_code = 202
         return response
@@ -184,7 +184,7 @@ class RunEvents(ApiView):
     def get(self, request: Request, run_id: int) -> StreamingHttpResponse:
         """Follow a run as it goes."""
         get_run(run_id)
-        response = StreamingHttpResponse(run_events(run_id), content_type="text/event-stream")
+        response = StreamingHttpResponse(for_asker(run_events(run_id)), content_type="text/event-stream")
         response["Cache-Control"] = "no-cache"
         response["X-Accel-Buffering"] = "no"
         return response

@@ -14,7 +14,7 @@ from rest_framework.request import Request
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe
-from zarbek.service.common.conditional import IMMUTABLE, body_response, json_response
+from zarbek.service.common.conditional import body_response, caching, json_response
 from zarbek.service.common.paging import page_of_list, read_cursor, read_size
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.models import Asset
@@ -156,7 +156,7 @@ def asset_response(asset: Asset, name: str) -> FileResponse:
     response = FileResponse(
         asset.file.open(), content_type=kind, as_attachment=is_kept, filename=PurePosixPath(name).name
     )
-    response["Cache-Control"] = IMMUTABLE
+    response["Cache-Control"] = caching(immutable=True)
     response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
     response["Cross-Origin-Resource-Policy"] = "same-origin"
     response["X-Content-Type-Options"] = "nosniff"

@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from standardwebhooks import Webhook as Signer
 from standardwebhooks import WebhookVerificationError
 
-from zarbek.service.accounts.permissions import require_writer
+from zarbek.service.catalog.permissions import require_maintainer
 from zarbek.service.common.api import ApiView, describe
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.problems import Forbidden
@@ -47,7 +47,7 @@ class Poll(ApiView):
     def post(self, request: Request, source_id: int) -> HttpResponse:
         """Look now what a repository has that the portal has not."""
         source = get_source(source_id)
-        require_writer(request, source.project.slug)
+        require_maintainer(source.project.slug)
         poll_source(source.pk)
         return json_response(request, source_view(get_source(source_id), request=request))
 

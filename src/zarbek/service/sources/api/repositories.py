@@ -12,8 +12,9 @@ from rest_framework.request import Request
 
 from zarbek.core.errors import GitRefused
 from zarbek.core.material.git_repository import check_ref, list_tags
-from zarbek.service.accounts.permissions import may_write, require_administrator, require_writer
+from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.catalog.actions.projects import check_slug
+from zarbek.service.catalog.permissions import may_maintain, require_maintainer
 from zarbek.service.catalog.queries import get_project, live_versions
 from zarbek.service.common.allowed_repositories import reach_repository
 from zarbek.service.common.api import Address, ApiView, Line, Slug, describe, read_body
@@ -67,7 +68,7 @@ class SourceView(msgspec.Struct):
 
 def source_view(source: Source, secret: str = "", *, request: Request) -> SourceView:
     """Where a repository lies is told to whoever may manage its project."""
-    address = source.address if may_write(request, source.project.slug) else ""
+    address = source.address if may_maintain(source.project.slug) else ""
     return SourceView(
         source.pk, source.project.slug, address, source.folder if address else "", source.poll_minutes, source.tags, source.branch,
         source.polled_at, source.problem if address else _UNTOLD[bool(source.problem)], msgspec.convert(source.ahead, Ahead), f"/api/v1/hooks/{source.pk}", secret,
@@ -98,7 +99,7 @@ class Sources(ApiView):
     @describe(id="addSource", answer=SourceView, status=201, body=NewSource)
     def post(self, request: Request, slug: str) -> HttpResponse:
         """Register a git repository of a project."""
-        require_administrator(request)
+        require_administrator()
         body = read_body(request, NewSource)
         if body.folder.startswith("/") or ".." in body.folder.split("/"):
             raise Refused("The folder must lie inside the repository.")
@@ -118,7 +119,7 @@ class SourceDetail(ApiView):
     @describe(id="removeSource", status=204)
     def delete(self, request: Request, source_id: int) -> HttpResponse:
         """Gather a repository no more; what was published of it stays."""
-        require_administrator(request)
+        require_administrator()
         remove_source(get_source(source_id))
         return HttpResponse(status=204)
 
@@ -129,7 +130,7 @@ class Fetches(ApiView):
     @describe(id="fetchReleases", answer=list[RunView], status=202, body=Fetch)
     def post(self, request: Request, slug: str) -> HttpResponse:
         """Gather and publish a tag, all new tags of a pattern, or a branch as a preview."""
-        require_writer(request, slug)
+        require_maintainer(slug)
         body = read_body(request, Fetch)
         source = get_project(slug).sources.first()
         if source is None:

@@ -12,8 +12,9 @@ from rest_framework.request import Request
 
 from zarbek.core.requests.http_request import FORBIDDEN_HEADERS, is_header
 from zarbek.core.sources.interfaces.document_set import plain_name
-from zarbek.service.accounts.permissions import may_write, require_administrator, require_writer
+from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.catalog.actions.projects import check_slug, ensure_project
+from zarbek.service.catalog.permissions import may_maintain, require_maintainer
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import Address, ApiView, Line, Slug, describe, read_body
 from zarbek.service.common.conditional import json_response
@@ -65,13 +66,13 @@ class Services(ApiView):
     @describe(id="listServices", answer=list[ServiceState])
     def get(self, request: Request, slug: str) -> HttpResponse:
         """The running services that a project is gathered from."""
-        is_told = may_write(request, slug)
+        is_told = may_maintain(slug)
         return json_response(request, [service_state(s, is_told=is_told) for s in get_project(slug).services.all()])
 
     @describe(id="setServices", answer=list[ServiceState], body=list[ServiceEntry])
     def put(self, request: Request, slug: str) -> HttpResponse:
         """Say which services a project is gathered from, all of them at once."""
-        require_administrator(request)
+        require_administrator()
         entries = read_body(request, list[ServiceEntry])
         for entry in entries:
             _check(entry)
@@ -89,7 +90,7 @@ class ServicePoll(ApiView):
     @describe(id="pollServices", answer=list[ServiceState])
     def post(self, request: Request, slug: str) -> HttpResponse:
         """Ask a project's services for their descriptions now."""
-        require_writer(request, slug)
+        require_maintainer(slug)
         project = get_project(slug)
         poll_services(project.pk)
         return json_response(request, [service_state(s) for s in project.services.all()])

@@ -10,7 +10,7 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand
 
-from zarbek.service.accounts.actions import PREFIX, make_first_administrator
+from zarbek.service.accounts.actions.tokens import PREFIX, make_first_administrator
 
 
 class Command(BaseCommand):

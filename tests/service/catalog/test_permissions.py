@@ -83,6 +83,15 @@ class Reading(Case):
                 self.assertEqual(Run.objects.filter(project=self.deep.slug).count(), count)
         self.assertEqual(Release.objects.filter(project=self.deep.pk).count(), 1)
 
+    def test_what_relates_to_a_row_is_read_by_the_same_rule(self):
+        from zarbek.service.publishing.models import LogLine, Run
+
+        run = Run.objects.create(project=self.deep.slug, version="1.0")
+        LogLine.objects.create(run=run, text="Said.")
+        with self.as_user(self.eve):
+            self.assertEqual((run.lines.count(), self.deep.releases.count(), self.deep.findings.count()), (0, 0, 0))
+        self.assertEqual(run.lines.count(), 1)
+
     def test_what_changes_in_a_request_holds_in_it_at_once(self):
         with self.as_user(self.eve):
             self.assertTrue(self.projects.objects.filter(pk=self.sea.pk).exists())

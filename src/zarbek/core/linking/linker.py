@@ -22,7 +22,7 @@ from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import LENT, Symbol
-from zarbek.core.model.visibility import shown_levels
+from zarbek.core.model.visibility import KEPT_LEVELS, shown_levels
 
 
 class ResolutionContext(History, Protocol):
@@ -55,7 +55,7 @@ class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
     it is not the path. reason: the rule that the mention breaks, without its family, for
     dangling and stale ones; stale: reasons. wanted: the qualified name looked for. fault: the
     family of rules, ``dangling`` or ``stale``, under which it counts against its release; empty
-    where nothing certain is wrong.
+    where nothing certain is wrong. is_kept: whether readers do not see the target: its project keeps it to itself.
     """
 
     outcome: Outcome
@@ -69,6 +69,7 @@ class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
     stale: list[str] = []
     wanted: str = ""
     fault: str = ""
+    is_kept: bool = False
 
 
 OUTSIDE = Link("outside")
@@ -293,7 +294,8 @@ class Linker:
             and self.context.moved_in(index.project, index.version, via)
         ):
             stale.append("moved")
-        return Link("linked", "symbol", index.project, index.version, entry.path, via=via, stale=stale)
+        kept = entry.visibility in KEPT_LEVELS and entry.visibility not in shown_levels(index.manifest.options)
+        return Link("linked", "symbol", index.project, index.version, entry.path, via=via, stale=stale, is_kept=kept)
 
     def _must_change(self, name: str, via: str, entry: SymbolEntry) -> bool:
         """Whether a text that follows its target has another name to write."""

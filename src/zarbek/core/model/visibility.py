@@ -6,6 +6,8 @@ from collections.abc import Mapping
 
 #: From what all see to what nobody does.
 LEVELS = ("public", "special", "protected", "internal", "private")
+#: Shown where a project says so only.
+KEPT_LEVELS = ("internal", "private")
 _SHOWN = {
     "public": ("public", "protected"),
     "internal": ("public", "protected", "internal"),

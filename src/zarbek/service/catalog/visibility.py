@@ -77,27 +77,33 @@ def memberships_of(user: int) -> models.QuerySet[Any]:
 
 
 class ReadableManager(models.Manager[Any]):
-    """Rows that belong to a project, without those that are kept from whoever asks. path: of the project's key, or of
-    its slug where rows know it by that."""
+    """Rows that belong to a project, without those that are kept from whoever asks."""
 
-    def __init__(self, path: str = "project_id", *, is_slug: bool = False) -> None:
-        super().__init__()
-        self._path, self._is_slug = path, is_slug
+    #: Of the project's key, or of its slug where rows know it by that. What a class says holds for what relates to a
+    #: row, too: Django makes managers of those by the class alone.
+    path = "project_id"
+    is_slug = False
 
     def get_queryset(self) -> models.QuerySet[Any]:
         """Without what is kept from the asker."""
         hidden = hidden_projects()
         rows = super().get_queryset()
-        kept = hidden.slugs if self._is_slug else hidden.ids
-        return rows.exclude(**{f"{self._path}__in": kept}) if kept else rows
+        kept = hidden.slugs if self.is_slug else hidden.ids
+        return rows.exclude(**{f"{self.path}__in": kept}) if kept else rows
+
+
+def readable_by(path: str, *, is_slug: bool = False) -> ReadableManager:
+    """A manager of rows that come to their project by another path."""
+    kind = type("ReadableManager", (ReadableManager,), {"path": path, "is_slug": is_slug})
+    manager: ReadableManager = kind()
+    return manager
 
 
 class LivingProjects(ReadableManager):
     """Projects without those that are being removed, whose rows go in steps, and without those that are kept from the
     asker."""
 
-    def __init__(self) -> None:
-        super().__init__("pk")
+    path = "pk"
 
     def get_queryset(self) -> models.QuerySet[Any]:
         """Without those that are being removed, or kept from the asker."""

@@ -16,6 +16,7 @@ from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.relative_lines import attach
 from zarbek.core.model.symbol import Symbol
+from zarbek.core.model.visibility import KEPT_LEVELS, shown_levels
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import BATCH, batched
 from zarbek.service.common.packing import unpack
@@ -139,6 +140,17 @@ def find_entry(release_id: int, path: str) -> BlockEntry | None:
         shorter = enclosing_of(head)
         head, tail = shorter, head[len(shorter) :] + tail
     return _find_by_key(contents, path)
+
+
+def find_shown(release_id: int, path: str) -> BlockEntry | None:
+    """A symbol of a release that its readers see, by its path or by any other name."""
+    entry = find_entry(release_id, path)
+    return entry if entry is not None and is_shown(release_id, entry.symbol) else None
+
+
+def is_shown(release_id: int, entry: SymbolEntry) -> bool:
+    """Whether readers of a release may see a symbol: those that a project keeps to itself are as if they were not."""
+    return entry.visibility not in KEPT_LEVELS or entry.visibility in shown_levels(get_manifest(release_id).options)
 
 
 def _find_by_path(contents: ReleaseContents, path: str) -> BlockEntry | None:

@@ -16,7 +16,7 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.batches import batched
 from zarbek.service.common.problems import NotFound
-from zarbek.service.content.queries import find_entry, held, load_index, read_text
+from zarbek.service.content.queries import find_shown, held, is_shown, load_index, read_text
 from zarbek.service.links.comparison import compare, find_predecessor
 from zarbek.service.links.models import Referrer
 from zarbek.service.links.own_referrers import own_referrers_of
@@ -76,8 +76,8 @@ def impact_of_pattern(release: Release, pattern: str) -> Impact:
 def _paths_of(release: Release, pattern: str) -> list[str]:
     index = load_index(release.pk)
     if "*" in pattern or "?" in pattern:
-        return [p for p in index.symbols if fnmatchcase(p, pattern)]
-    entry = find_entry(release.pk, pattern)
+        return [p for p, e in index.symbols.items() if fnmatchcase(p, pattern) and is_shown(release.pk, e)]
+    entry = find_shown(release.pk, pattern)
     paths = _with_members(index, entry.symbol.path) if entry is not None else []
     return [*paths, pattern] if pattern in index.pages else paths
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.db import models
 
 from zarbek.service.catalog.models import Project, Release
-from zarbek.service.catalog.visibility import ReadableManager
+from zarbek.service.catalog.visibility import ReadableManager, readable_by
 from zarbek.service.common.fields import digest, identifier
 from zarbek.service.content.models import PageContent, SymbolContent
 
@@ -35,7 +35,7 @@ class Referrer(models.Model):
     path = identifier(600)
     is_target = models.BooleanField(default=False)
 
-    objects = ReadableManager("source_id")
+    objects = readable_by("source_id")
 
     class Meta:
         indexes = [models.Index(fields=["project", "path"], name="referrer_by_target")]
@@ -50,7 +50,7 @@ class Dependence(models.Model):
     #: Empty where the project has no release that could be meant.
     version = identifier(100, blank=True)
 
-    objects = ReadableManager("release__project_id")
+    objects = readable_by("release__project_id")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["release", "project"], name="dependence_once")]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.db import models
 
 from zarbek.service.catalog.models import Project
-from zarbek.service.catalog.visibility import ReadableManager
+from zarbek.service.catalog.visibility import ReadableManager, readable_by
 
 
 class Webhook(models.Model):
@@ -44,7 +44,7 @@ class Delivery(models.Model):
     due_at = models.DateTimeField()
     delivered_at = models.DateTimeField(null=True)
 
-    objects = ReadableManager("webhook__project_id")
+    objects = readable_by("webhook__project_id")
 
     class Meta:
         ordering = ["-id"]

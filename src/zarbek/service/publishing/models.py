@@ -9,7 +9,7 @@ from django.db import models
 from django.db.models import Exists, OuterRef, Q
 
 from zarbek.service.catalog.models import Project
-from zarbek.service.catalog.visibility import ReadableManager
+from zarbek.service.catalog.visibility import ReadableManager, readable_by
 from zarbek.service.common.asker import current_asker
 from zarbek.service.common.fields import identifier
 
@@ -21,8 +21,8 @@ class ReadableRuns(ReadableManager):
     """Runs without those of projects that are kept from the asker. What is published for the first time is of no
     project yet: it is kept from whom a new project is."""
 
-    def __init__(self) -> None:
-        super().__init__("project", is_slug=True)
+    path = "project"
+    is_slug = True
 
     def get_queryset(self) -> models.QuerySet[Any]:
         """Without what is kept from the asker."""
@@ -108,7 +108,7 @@ class LogLine(models.Model):
     level = models.CharField(max_length=10, default="info")
     text = models.TextField()
 
-    objects = ReadableManager("run__project", is_slug=True)
+    objects = readable_by("run__project", is_slug=True)
 
     class Meta:
         ordering = ["id"]

@@ -17,7 +17,7 @@ from zarbek.service.reference.rendering_cache import rendered_once
 
 def href_of(link: Link) -> str:
     """The console's address of a link's target, or empty."""
-    if link.outcome != "linked":
+    if link.outcome != "linked" or link.is_kept:
         return ""
     if link.kind == "url":  # A project may say anything of outside addresses.
         return link.path if link.path.startswith(("http://", "https://")) else ""

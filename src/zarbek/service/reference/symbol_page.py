@@ -23,6 +23,7 @@ from zarbek.service.content.block_layout import BlockEntry
 from zarbek.service.content.queries import (
     find_entry,
     find_home,
+    find_shown,
     find_unit_of,
     get_aliases,
     get_contents,
@@ -65,7 +66,7 @@ _MAX_MEMBERS = 400
 
 def get_symbol_page(release: Release, path: str) -> SymbolPage:
     """Raises NotFound with the nearest release that has the symbol."""
-    entry = find_entry(release.pk, path)
+    entry = find_shown(release.pk, path)
     if entry is None:
         raise _absent(release, path)
     symbol = read_symbol(entry)
@@ -142,7 +143,7 @@ def get_member_details(release: Release, path: str, after: Place, size: int) -> 
 
     Raises NotFound for a type that is not there, Problem for a member that is not.
     """
-    entry = find_entry(release.pk, path)
+    entry = find_shown(release.pk, path)
     if entry is None:
         raise _absent(release, path)
     symbol = read_symbol(entry)
@@ -201,7 +202,7 @@ def _signature_parts(release: Release, symbol: Symbol) -> list[Symbol]:
 
 def _absent(release: Release, path: str) -> NotFound:
     for other in list_releases(release.project):
-        if other.pk != release.pk and find_entry(other.pk, path) is not None:
+        if other.pk != release.pk and find_shown(other.pk, path) is not None:
             return NotFound(
                 f"{release.project.slug} {release.version} has no {path}; {other.version} has it.",
                 elsewhere=f"/ref/{release.project.slug}/{other.version}/{path}",

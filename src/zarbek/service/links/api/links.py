@@ -13,12 +13,14 @@ from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.linker import Link
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page
+from zarbek.core.model.symbol import Symbol
+from zarbek.core.model.visibility import KEPT_LEVELS, shown_levels
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import find_release, get_project, get_release
 from zarbek.service.common.api import ApiView, describe
 from zarbek.service.common.asker import for_asker
 from zarbek.service.common.conditional import json_response
-from zarbek.service.content.queries import find_entry, load_index
+from zarbek.service.content.queries import find_shown, get_manifest, load_index
 from zarbek.service.links.queries import iter_links, list_referrers
 
 
@@ -46,8 +48,10 @@ class Links(ApiView):
 
 
 def _lines(slug: str, release: Release) -> Iterator[bytes]:
-    names = _Names()
+    names, levels = _Names(), shown_levels(get_manifest(release.pk).options)
     for owner, links in iter_links(release):
+        if isinstance(owner, Symbol) and owner.visibility in KEPT_LEVELS and owner.visibility not in levels:
+            continue
         kind = "page" if isinstance(owner, Page) else "symbol"
         batch = []
         for mention, link in zip(owner.mentions, links, strict=True):
@@ -107,5 +111,5 @@ class Referrers(ApiView):
         """Who refers to a symbol or guide, in the newest release of each project."""
         project = get_project(slug)
         release = find_release(project, "")
-        entry = find_entry(release.pk, path) if release else None
+        entry = find_shown(release.pk, path) if release else None
         return json_response(request, list_referrers(project, entry.symbol.path if entry else path))

@@ -28,6 +28,11 @@
       () => import("./features/people/MembersPage.svelte"),
     ],
     [/^\/account$/, [], () => import("./features/people/AccountPage.svelte")],
+    [
+      /^\/unsubscribe\/([\w-]+)$/,
+      ["key"],
+      () => import("./features/people/UnsubscribePage.svelte"),
+    ],
     [/^\/audit$/, [], () => import("./features/people/AuditPage.svelte")],
     [/^\/health$/, [], () => import("./features/health/HealthPage.svelte")],
     [

@@ -151,6 +151,7 @@ class Values(unittest.TestCase):
                 "getSession",
                 "signIn",
                 "signOut",
+                "unsubscribe",
             },
         )
 

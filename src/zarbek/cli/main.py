@@ -43,6 +43,7 @@ VERBS = {
     "members": "say who may read a project, and who has which part in it",
     "people": "list accounts, add them, and say which are of use",
     "teams": "list teams, and say who is in them",
+    "follow": "have mail of what is new in a project, or of what is a team's turn",
     "audit": "tell who did what",
 }
 

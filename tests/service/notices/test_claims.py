@@ -31,7 +31,7 @@ class TwoWorkers(unittest.TestCase):
 
     def test_an_event_is_sent_by_one_of_them_and_after_those_before_it(self):
         found = self.at_once("""
-            from zarbek.service.notices import actions
+            from zarbek.service.notices.actions import webhooks as actions
             from zarbek.service.notices.models import Delivery, Webhook
             hooks = [Webhook.objects.create(url="http://x.example/", secret="whsec_eA==", project=project, person="A")
                      for _ in range(4)]

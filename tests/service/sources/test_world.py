@@ -206,7 +206,7 @@ class Notices(Case):
         client.set_digests({team: "team@halmere.example"})
         files = {f"{self.slug}.py": f'"""See :func:`{self.slug}.no`."""', "zarbek.toml": f'owner = "{team}"\n'}
         self.portal.publish(files, self.slug, "1.0")
-        send = "from zarbek.service.notices.actions import send_digests; print(send_digests())"
+        send = "from zarbek.service.notices.actions.mail import send_digests; print(send_digests())"
         self.assertEqual([self.portal.in_service(send).stdout.strip() for _ in range(2)], ["1", "0"])
         to, content = self.world.mails[-1]
         self.assertEqual(to, ["team@halmere.example"])

@@ -4,6 +4,7 @@
   import { ago, count, exactTime } from "../../lib/words";
   import { session } from "../session/session.svelte";
   import { endSession, getAccount } from "./api";
+  import MailList from "./MailList.svelte";
   import TokenList from "./TokenList.svelte";
 
   const loader = new Loader<Awaited<ReturnType<typeof getAccount>>>();
@@ -25,7 +26,7 @@
 {#if loader.problem}
   <Trouble problem={loader.problem} />
 {:else if loader.data}
-  {@const { tokens, sessions } = loader.data}
+  {@const { tokens, sessions, mail } = loader.data}
   <main class="mx-auto max-w-[980px] px-6 py-9">
     <h1>{session.user}</h1>
     <p class="sentence mt-2">
@@ -33,6 +34,7 @@
       <strong>{count(sessions.length, "place")}</strong>. <a href="/audit">What was done</a> here.
     </p>
     <TokenList {tokens} onchange={() => loader.again(getAccount)} />
+    <MailList {mail} onchange={() => loader.again(getAccount)} />
     <h2 class="mt-10">Where you are signed in</h2>
     {#if trouble}<p class="dangling" role="alert">{trouble}</p>{/if}
     <ul class="rows">

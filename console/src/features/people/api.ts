@@ -71,11 +71,23 @@ export const removeMember = (slug: string, member: Member) =>
     "DELETE",
   );
 
+export interface Mail {
+  address: string;
+  is_paused: boolean;
+  subscriptions: { id: number; project: string; owner: string }[];
+}
+
 export async function getAccount() {
   const tokens = await call<Token[]>("/tokens");
   const sessions = await call<SignIn[]>("/sessions");
-  return { tokens, sessions };
+  const mail = await call<Mail>("/mail");
+  return { tokens, sessions, mail };
 }
+export const pauseMail = (is_paused: boolean) => write("/mail", "PUT", { is_paused });
+export const follow = (kind: "project" | "owner", name: string) =>
+  write("/mail", "POST", { [kind]: name });
+export const unfollow = (id: number) => write(`/mail/subscriptions/${id}`, "DELETE");
+export const unsubscribe = (key: string) => write(`/mail/unsubscribe/${key}`, "POST");
 export const makeToken = (name: string, project: string, scope: string, days: number | null) =>
   write("/tokens", "POST", { name, project, scope, days }) as Promise<Token>;
 export const rotateToken = (id: number) =>

@@ -9,6 +9,7 @@ from zarbek.client import values
 from zarbek.client.methods.caller import Caller
 
 if TYPE_CHECKING:
+    from zarbek.client.values.people import MailSettings
     from zarbek.client.values.sources import Delivery, Webhook
 
 
@@ -42,3 +43,19 @@ class Notices(Caller):
     def digests(self) -> dict[str, str]:
         """Mail addresses by team."""
         return self._get("/digests", dict[str, str])
+
+    def mail(self) -> MailSettings:
+        """What one has mail of, and where it goes."""
+        return self._get("/mail", values.MailSettings)
+
+    def pause_mail(self, is_paused: bool = True) -> MailSettings:
+        """Pause one's mail, or have it again."""
+        return self._post("/mail", {"is_paused": is_paused}, values.MailSettings, "PUT")
+
+    def follow(self, *, project: str = "", owner: str = "") -> MailSettings:
+        """Have mail of what is new in a project, or of what is a team's turn."""
+        return self._post("/mail", {"project": project, "owner": owner}, values.MailSettings)
+
+    def unfollow(self, subscription_id: int) -> None:
+        """Have mail of it no longer."""
+        self._delete(f"/mail/subscriptions/{subscription_id}")

@@ -72,7 +72,17 @@ if TYPE_CHECKING:
         Signature,
         SymbolPage,
     )
-    from zarbek.client.values.people import AuditEntry, Person, ProjectMember, SignIn, Team, Token, Visibility
+    from zarbek.client.values.people import (
+        AuditEntry,
+        MailSettings,
+        Person,
+        ProjectMember,
+        SignIn,
+        Subscription,
+        Team,
+        Token,
+        Visibility,
+    )
     from zarbek.client.values.pieces import Piece
     from zarbek.client.values.projects import (
         Claim,
@@ -106,7 +116,7 @@ _OFFERED = {
         "ChangeNote Crumb Deprecation Field GuidePage Heading ListedSymbol Member MemberDetail MemberDetails "
         "Parameter Navigation ReferrerCount Section Signature SymbolPage"
     ),
-    "people": "AuditEntry Person ProjectMember SignIn Team Token Visibility",
+    "people": "AuditEntry MailSettings Person ProjectMember SignIn Subscription Team Token Visibility",
     "pieces": "Piece",
     "projects": "Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support",
     "sources": "Ahead CallResult Delivery GivenAnswer RunningService Source Webhook",
@@ -117,12 +127,12 @@ __all__ = [
     "Counted", "Crumb", "Dashboard", "Day", "Delivery", "Dependency", "Deprecation", "Detail", "Edit", "Edits",
     "Elsewhere", "Examined", "Example", "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going",
     "GuidePage", "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "ListedOperation", "ListedSymbol",
-    "LogLine", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails", "Navigation", "Need",
-    "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "Parameter", "Particle", "Patch", "Person",
-    "Piece", "Place", "Policy", "Project", "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring",
-    "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section", "Service", "SignIn", "Signature", "Slot",
-    "Snippet", "Source", "StandingFinding", "Support", "SymbolPage", "Team", "Token", "TrendPoint", "Unreachable",
-    "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
+    "LogLine", "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails",
+    "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "Parameter", "Particle",
+    "Patch", "Person", "Piece", "Place", "Policy", "Project", "ProjectMember", "Published", "Referrer",
+    "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section", "Service",
+    "SignIn", "Signature", "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage",
+    "Team", "Token", "TrendPoint", "Unreachable", "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
 ]  # fmt: skip
 
 

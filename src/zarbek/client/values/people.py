@@ -84,3 +84,19 @@ class AuditEntry(msgspec.Struct, frozen=True, kw_only=True):
     subject: str
     before: Any = None
     after: Any = None
+
+
+class Subscription(msgspec.Struct, frozen=True, kw_only=True):
+    """project: of which one is told what is new; or owner: the team whose turn it is."""
+
+    id: int
+    project: str
+    owner: str
+
+
+class MailSettings(msgspec.Struct, frozen=True, kw_only=True):
+    """address: where mail goes; empty where the account has none."""
+
+    address: str
+    is_paused: bool
+    subscriptions: list[Subscription]

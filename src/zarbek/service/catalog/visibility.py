@@ -58,16 +58,17 @@ def _read_hidden(asker: Asker) -> Hidden:
 
 
 def _may_read(asker: Asker, pk: int, slug: str, visibility: str, allowed: set[int | None]) -> bool:
-    if asker.user is None or (asker.project and asker.project != slug):
+    if (asker.user is None and asker.team is None) or (asker.project and asker.project != slug):
         return False
     return asker.is_administrator or visibility == "inside" or pk in allowed or None in allowed
 
 
 def _allowed(asker: Asker) -> set[int | None]:
     """Ids of projects in which an asker has a part; None for all."""
-    if asker.user is None:
-        return set()
-    return set(memberships_of(asker.user).values_list("project_id", flat=True))
+    if asker.team is not None:
+        members = apps.get_model("catalog", "Membership").objects.filter(team=asker.team)
+        return set(members.values_list("project_id", flat=True))
+    return set(memberships_of(asker.user).values_list("project_id", flat=True)) if asker.user is not None else set()
 
 
 def memberships_of(user: int) -> models.QuerySet[Any]:

@@ -22,8 +22,9 @@ SCOPES = ("read", "publish", "manage")
 
 @dataclass(frozen=True, slots=True)
 class Asker:
-    """user: id of an account, None for none, and its name. project: the only one that the token is for; scope: what
-    for. token: its name. address: of the client. remembered: what was found out about the asker meanwhile."""
+    """user: id of an account, None for none, and its name; or team: id of one that is told something. project: the only
+    one that the token is for; scope: what for. token: its name. address: of the client. remembered: what was found out
+    about the asker meanwhile."""
 
     user: int | None = None
     name: str = ""
@@ -33,6 +34,7 @@ class Asker:
     token: str = ""
     address: str = ""
     is_portal: bool = False
+    team: int | None = None
     remembered: dict[str, object] = field(default_factory=dict, compare=False, repr=False)
 
     @property

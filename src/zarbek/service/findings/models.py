@@ -85,6 +85,7 @@ class FindingRecord(models.Model):
     last_run = models.BigIntegerField()
     #: The runs in which it began to stand, this time, and in which it was mended.
     since_run = models.BigIntegerField(default=0)
+    since_at = models.DateTimeField(null=True, db_index=True)
     fixed_run = models.BigIntegerField(default=0)
     first_seen_at = models.DateTimeField()
     last_seen_at = models.DateTimeField(null=True)

@@ -2,10 +2,18 @@
 
 from __future__ import annotations
 
+import secrets
+
+from django.conf import settings
 from django.db import models
 
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.visibility import ReadableManager, readable_by
+
+
+def new_key() -> str:
+    """A secret that nobody guesses."""
+    return secrets.token_urlsafe(32)
 
 
 class Webhook(models.Model):
@@ -58,7 +66,36 @@ class Digest(models.Model):
     owner = models.CharField(max_length=200, unique=True)
     address = models.EmailField()
     told_until = models.DateTimeField()
+    is_paused = models.BooleanField(default=False)
+    #: Whoever has it may pause the mail: it stands in each one (RFC 8058).
+    key = models.CharField(max_length=43, unique=True, default=new_key, db_collation="ascii_bin")
     problem = models.CharField(max_length=300, blank=True)
 
     class Meta:
         ordering = ["owner"]
+
+
+class MailChoice(models.Model):
+    """Whether somebody has mail of what they follow, and up to when they were told."""
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="mail_choice")
+    told_until = models.DateTimeField()
+    is_paused = models.BooleanField(default=False)
+    #: As of a team's.
+    key = models.CharField(max_length=43, unique=True, default=new_key, db_collation="ascii_bin")
+    problem = models.CharField(max_length=300, blank=True)
+
+
+class Subscription(models.Model):
+    """Somebody wants mail of what is new in a project, or of what is a team's turn."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="subscriptions")
+    project = models.ForeignKey(Project, null=True, on_delete=models.CASCADE, related_name="+")
+    owner = models.CharField(max_length=200, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    objects = ReadableManager()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["user", "project", "owner"], name="subscription_once")]
+        ordering = ["id"]

@@ -16,7 +16,7 @@ from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.chores import register_chore
 from zarbek.service.findings.actions.waivers import end_past_waivers
 from zarbek.service.findings.queries import rule_of
-from zarbek.service.notices.actions import announce
+from zarbek.service.notices.actions.webhooks import announce
 from zarbek.service.notices.models import Delivery
 from zarbek.service.notices.tasks import send_due, send_mail
 from zarbek.service.publishing.actions.cache_epoch import renew_pages

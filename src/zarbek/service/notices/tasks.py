@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from django_tasks import task
 
-from zarbek.service.notices.actions import deliver_due, send_digests
+from zarbek.service.notices.actions.mail import send_digests
+from zarbek.service.notices.actions.webhooks import deliver_due
 
 
 @task(queue_name="chores")

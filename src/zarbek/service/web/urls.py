@@ -31,6 +31,7 @@ from zarbek.service.findings.api.waivers import WaiverDetail, Waivers
 from zarbek.service.links.api.changes import Compare, ImpactView
 from zarbek.service.links.api.links import Links, Referrers
 from zarbek.service.notices import feeds
+from zarbek.service.notices.api.mail import Mail, MailSubscription, MailUnsubscription
 from zarbek.service.notices.api.notices import Deliveries, Digests, Redelivery, WebhookDetail, Webhooks
 from zarbek.service.publishing.api.runs import RunCancel, RunDetail, RunEvents, RunLog, RunRetry, Runs
 from zarbek.service.reference.api.operations import Operations
@@ -127,6 +128,9 @@ api_patterns = [
     path("api/v1/webhooks/<int:webhook_id>/deliveries", Deliveries.as_view()),
     path("api/v1/deliveries/<int:delivery_id>/redelivery", Redelivery.as_view()),
     path("api/v1/digests", Digests.as_view()),
+    path("api/v1/mail", Mail.as_view()),
+    path("api/v1/mail/subscriptions/<int:subscription_id>", MailSubscription.as_view()),
+    path("api/v1/mail/unsubscribe/<str:key>", MailUnsubscription.as_view()),
     path("api/v1/rules", Rules.as_view()),
 ]
 #: Only where people sign in at a provider of identities.

@@ -107,6 +107,7 @@ class FindingHistory:
                 made.append(self._new(finding, cause, now))
             elif row.since_run != self.run or row.state not in ALIVE:
                 row.state, row.since_run, row.cause, row.fixed_at = "back", self.run, cause, None
+                row.since_at = now
                 self._fill(row, finding, now)
                 row.save()
         FindingRecord.objects.bulk_create(made, batch_size=500)
@@ -142,7 +143,7 @@ class FindingHistory:
             identity = fingerprint(finding.rule, f"{finding.subject} {self.run}", finding.text)
         row = FindingRecord(
             project=self.project, branch=self.branch, fingerprint=identity, state="new", cause=cause,
-            first_run=self.run, since_run=self.run, first_seen_at=now,
+            first_run=self.run, since_run=self.run, since_at=now, first_seen_at=now,
         )  # fmt: skip
         self._fill(row, finding, now)
         return row

@@ -15,7 +15,8 @@ from zarbek.service.common.api import PAGING, Address, ApiView, Line, Slug, desc
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import Problem
-from zarbek.service.notices.actions import add_webhook, redeliver, remove_webhook, set_digest
+from zarbek.service.notices.actions.mail import set_digest
+from zarbek.service.notices.actions.webhooks import add_webhook, redeliver, remove_webhook
 from zarbek.service.notices.models import Delivery, Webhook
 from zarbek.service.notices.queries import deliveries_to, digest_addresses, list_webhooks
 

@@ -1,8 +1,7 @@
-"""Webhooks, what becomes of an event that nobody takes, and mail to teams."""
+"""Webhooks, and what becomes of an event that nobody takes."""
 
 import json
 import unittest
-from datetime import timedelta
 
 from tests.support.inprocess import OnTheDatabase
 
@@ -11,11 +10,11 @@ class Case(OnTheDatabase):
     def setUp(self):
         super().setUp()
         from zarbek.service.common.problems import Conflict, NotFound, Problem
-        from zarbek.service.notices import actions
-        from zarbek.service.notices.models import Delivery, Digest
+        from zarbek.service.notices.actions import webhooks as actions
+        from zarbek.service.notices.models import Delivery
 
         self.conflict, self.not_found, self.problem, self.actions = Conflict, NotFound, Problem, actions
-        self.deliveries, self.digests = Delivery.objects, Digest.objects
+        self.deliveries = Delivery.objects
         self.sea = self.project()
 
     def hook(self, project=""):
@@ -87,69 +86,6 @@ class Webhooks(Case):
             self.actions.redeliver(delivery.pk)
         with self.assertRaises(self.not_found):
             self.actions.remove_webhook(hook.pk)
-
-
-class Mail(Case):
-    def setUp(self):
-        super().setUp()
-        from django.core import mail
-        from django.test import override_settings
-
-        self.owner = f"Crew of {self.slug}"
-        mail.outbox = self.outbox = []
-        settings = override_settings(
-            EMAIL_HOST="mail.example", EMAIL_BACKEND="django.core.mail.backends.locmem.EmailBackend"
-        )
-        settings.enable()
-        self.addCleanup(settings.disable)
-        self.digests.all().delete()
-
-    def found(self, text, severity="error"):
-        from django.utils import timezone
-
-        from zarbek.service.findings.models import FindingRecord
-
-        document = {"rule": "dangling/symbol", "severity": severity, "subject": "sea.f", "message": f"{text} is <gone>.",
-                    "file": "a.py", "line": 3, "text": text}  # fmt: skip
-        return FindingRecord.objects.create(
-            project=self.sea, fingerprint=f"{ord(text):016x}", rule="dangling/symbol", severity=severity, state="new",
-            owner=self.owner, document=document, first_run=1, last_run=1, first_seen_at=timezone.now(),
-            last_seen_at=timezone.now(), version="1.0", about="f", subject="sea.f",
-        )  # fmt: skip
-
-    def test_a_team_is_told_once_of_what_is_new(self):
-        from django.utils import timezone
-
-        self.actions.set_digest(self.owner, "crew@halmere.example")
-        self.digests.filter(owner=self.owner).update(told_until=timezone.now() - timedelta(hours=1))
-        self.found("a")
-        self.found("b", severity="note")
-        self.assertEqual((self.actions.send_digests(), self.actions.send_digests()), (1, 0))
-        (mail,) = self.outbox
-        self.assertEqual((mail.to, mail.subject), (["crew@halmere.example"], f"1 new finding for {self.owner}"))
-        self.assertIn("a is <gone>.", mail.body)
-        self.assertIn("a is &lt;gone&gt;.", mail.alternatives[0][0])
-
-    def test_what_could_not_be_sent_is_sent_later(self):
-        from unittest.mock import patch
-
-        from django.utils import timezone
-
-        self.actions.set_digest(self.owner, "crew@halmere.example")
-        self.digests.filter(owner=self.owner).update(told_until=timezone.now() - timedelta(hours=1))
-        self.found("a")
-        with patch("django.core.mail.EmailMultiAlternatives.send", side_effect=OSError("no route")):
-            self.assertEqual(self.actions.send_digests(), 0)
-        self.assertEqual(self.digests.get(owner=self.owner).problem, "no route")
-        self.assertEqual(self.actions.send_digests(), 1)
-        self.assertEqual(self.digests.get(owner=self.owner).problem, "")
-
-    def test_an_empty_address_ends_it_and_a_new_one_begins_now(self):
-        self.found("a")
-        self.actions.set_digest(self.owner, "crew@halmere.example")
-        self.assertEqual(self.actions.send_digests(), 0)
-        self.actions.set_digest(self.owner, "")
-        self.assertEqual(self.digests.filter(owner=self.owner).count(), 0)
 
 
 if __name__ == "__main__":

@@ -1,30 +1,24 @@
-"""Every change to webhooks, deliveries and digests."""
+"""Webhooks and what is sent to them."""
 
 from __future__ import annotations
 
-import smtplib
 import uuid
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any
-from urllib.parse import quote
 
 import httpx
 from cloudevents.v1.conversion import to_json
 from cloudevents.v1.http import CloudEvent
 from django.conf import settings
 from django.contrib.auth.models import User
-from django.core.mail import EmailMultiAlternatives
 from django.db.models import Exists, OuterRef, Q, QuerySet
 from django.db.transaction import atomic
-from django.template.loader import render_to_string
 from django.utils import timezone
 from standardwebhooks import Webhook as Signer
 
-from zarbek.core.findings.formats.wording import count
 from zarbek.core.material.network_addresses import HostRefused, resolve
-from zarbek.core.model.finding import Finding
 from zarbek.service.accounts.actions.audit import note
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project
@@ -32,10 +26,7 @@ from zarbek.service.common.asker import Asker, asking
 from zarbek.service.common.egress import EgressTransport, beside, get_bounded
 from zarbek.service.common.problems import Conflict, NotFound, Problem
 from zarbek.service.common.signing import new_signing_secret
-from zarbek.service.findings.html_report import Group, items_of
-from zarbek.service.findings.models import FindingRecord
-from zarbek.service.findings.queries import standing
-from zarbek.service.notices.models import Delivery, Digest, Webhook
+from zarbek.service.notices.models import Delivery, Webhook
 
 #: Seconds to wait after each failed attempt; after the last, whoever asks may have it sent again.
 BACKOFF_S = (10, 60, 300, 1800, 7200, 21600, 43200)
@@ -44,9 +35,6 @@ TYPE = "org.zarbek."
 CLAIM = timedelta(minutes=5)
 #: Of a receiver's answer: nobody reads it.
 _MAX_WORDS = 4096
-
-
-# Webhooks ---------------------------------------------------------------------------------
 
 
 def add_webhook(*, url: str, project: str, person: str) -> tuple[Webhook, str]:
@@ -199,53 +187,3 @@ def redeliver(delivery_id: int) -> Delivery:
     delivery.state, delivery.attempts, delivery.due_at = "waiting", 0, timezone.now()
     delivery.save()
     return delivery
-
-
-# Mail -------------------------------------------------------------------------------------
-
-
-def set_digest(owner: str, address: str) -> None:
-    """Tell a team by mail from now on what is new for it; an empty address ends that."""
-    note("digest.set", subject=owner, after=address)
-    if not address:
-        Digest.objects.filter(owner=owner).delete()
-        return
-    Digest.objects.update_or_create(owner=owner, defaults={"address": address}, create_defaults={
-        "address": address, "told_until": timezone.now()})  # fmt: skip
-
-
-def send_digests() -> int:
-    """A mail to each team for which something is new since the last; how many were sent. Without a
-    mail server nothing is sent, and nothing is forgotten."""
-    if not settings.EMAIL_HOST:
-        return 0
-    return sum(_send_digest(digest) for digest in Digest.objects.all())
-
-
-def _send_digest(digest: Digest) -> bool:
-    until = timezone.now()
-    rows = FindingRecord.objects.filter(
-        owner=digest.owner, state__in=("new", "back"), waiver=None,
-        last_seen_at__gt=digest.told_until, last_seen_at__lte=until,
-    ).exclude(severity="note").select_related("project").order_by("project__slug", "rule", "pk")  # fmt: skip
-    by_project: dict[str, list[Finding]] = {}
-    for row in rows:
-        by_project.setdefault(row.project.slug, []).extend(standing([row]))
-    if not by_project:
-        Digest.objects.filter(pk=digest.pk).update(told_until=until)
-        return False
-    total = sum(map(len, by_project.values()))
-    subject = " ".join(f"{count(total, 'new finding')} for {digest.owner}".split())  # One line.
-    facts = {
-        "heading": subject, "address": f"{settings.PUBLIC_URL}/findings?owner={quote(digest.owner)}",
-        "groups": [Group(slug, items_of(found)) for slug, found in by_project.items()],
-    }  # fmt: skip
-    mail = EmailMultiAlternatives(subject, render_to_string("notices/digest.txt", facts), to=[digest.address])
-    mail.attach_alternative(render_to_string("notices/digest.html", facts), "text/html")
-    try:
-        mail.send()
-    except (OSError, smtplib.SMTPException) as error:
-        Digest.objects.filter(pk=digest.pk).update(problem=str(error)[:300])
-        return False
-    Digest.objects.filter(pk=digest.pk).update(told_until=until, problem="")
-    return True

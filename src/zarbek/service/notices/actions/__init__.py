@@ -1,0 +1,1 @@
+"""Every change to webhooks, deliveries and mail."""

@@ -2,14 +2,14 @@
   import { unsubscribe } from "./api";
 
   let { key }: { key: string } = $props();
-  let state = $state<"asked" | "done">("asked");
+  let step = $state<"asked" | "done">("asked");
   let trouble = $state("");
 
   async function end() {
     trouble = "";
     try {
       await unsubscribe(key);
-      state = "done";
+      step = "done";
     } catch (error) {
       trouble = error instanceof Error ? error.message : String(error);
     }
@@ -19,7 +19,7 @@
 <svelte:head><title>No more mail</title></svelte:head>
 <main class="mx-auto max-w-[560px] px-6 py-12">
   <h1>No more mail</h1>
-  {#if state === "done"}
+  {#if step === "done"}
     <p class="sentence mt-3" role="status">
       No more mail of this kind will come. <a href="/account">Your account</a> has it again.
     </p>

@@ -6,7 +6,7 @@ from collections import defaultdict
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from functools import lru_cache
 from itertools import islice
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import msgspec
 
@@ -229,6 +229,19 @@ def _read_blocks(blocks: Iterable[int], kind: type[B]) -> Iterator[tuple[int, B]
     for batch in batched(blocks, 200):
         documents = dict(Block.objects.filter(pk__in=batch).values_list("pk", "document"))
         yield from ((block, unpack(documents[block], kind)) for block in batch)
+
+
+def contents_held_by(blocks: Collection[int]) -> tuple[set[int], set[int]]:
+    """Ids of the symbols' and of the guides' contents that blocks of any kind name."""
+    symbols, pages = set[int](), set[int]()
+    for batch in batched(sorted(blocks), 100):
+        for data in Block.objects.filter(pk__in=batch).values_list("document", flat=True):
+            block = unpack(data, Any)
+            if isinstance(block, dict):
+                symbols.update(entry[1] for part in ("entries", "outline") for entry in block.get(part, ()))
+            elif isinstance(block, list):  # Of aliases, which name no content, or of guides.
+                pages.update(row[1] for row in block if len(row) == 2 and isinstance(row[1], int))
+    return symbols, pages
 
 
 def held(texts: Collection[HeldText]) -> set[HeldText]:

@@ -9,7 +9,9 @@ class LinksConfig(AppConfig):
     name = "zarbek.service.links"
 
     def ready(self) -> None:
-        """Register its stages."""
-        from zarbek.service.links import stages
+        """Register its stages and its chore."""
+        from zarbek.service.common.chores import register_chore
+        from zarbek.service.links import stages, tasks
 
         stages.register()
+        register_chore("sweeping", 600, tasks.begin_sweep)

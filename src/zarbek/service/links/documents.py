@@ -18,6 +18,11 @@ class LinkMap(msgspec.Struct, frozen=True):
     inheritance: dict[str, int] = {}
     referrers: dict[str, int] = {}
 
+    def document_ids(self) -> set[int]:
+        """Of all its documents."""
+        parts = (self.modules, self.inheritance, self.referrers)
+        return {self.pages, *(pk for part in parts for pk in part.values())} - {0}
+
 
 #: Kind of a text, ``symbol`` or ``page``, and its path.
 Text = tuple[str, str]

@@ -57,6 +57,15 @@ class Dependence(models.Model):
         indexes = [models.Index(fields=["project"], name="dependence_by_project")]
 
 
+class Sweep(models.Model):
+    """A look for what nothing of a project holds any more. state: of its releases and runs when it was last found
+    clean; there is nothing to look for until that changes."""
+
+    project = models.OneToOneField(Project, on_delete=models.CASCADE, related_name="+")
+    state = digest(blank=True)
+    swept_at = models.DateTimeField(null=True)
+
+
 class Relocation(models.Model):
     """Where a symbol that went is now: old addresses lead there for good."""
 

@@ -17,6 +17,7 @@ from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import PortalChange, Project, Release
 from zarbek.service.catalog.queries import HEAVY, list_changes
 from zarbek.service.catalog.visibility import hidden_projects
+from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import unpack
 from zarbek.service.content.queries import (
     find_unit_of,
@@ -114,6 +115,12 @@ def links_of_text(release: Release, link_map: LinkMap, kind: str, path: str) -> 
         return cached_link_document(link_map.pages).get(path, [])
     unit = find_unit_of(get_contents(release.pk), path)
     return cached_link_document(link_map.modules.get(unit, 0)).get(path, [])
+
+
+def are_kept(documents: Collection[int]) -> bool:
+    """Whether all link documents of these ids are there."""
+    found = sum(LinkDocument.objects.filter(pk__in=batch).count() for batch in batched(sorted(documents), 1000))
+    return found == len(documents)
 
 
 def list_concerning(release: Release, since: int) -> list[PortalChange]:

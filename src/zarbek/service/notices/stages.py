@@ -16,7 +16,7 @@ from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.chores import register_chore
 from zarbek.service.findings.actions.waivers import end_past_waivers
 from zarbek.service.findings.queries import rule_of
-from zarbek.service.notices.actions.webhooks import announce
+from zarbek.service.notices.actions.webhooks import announce, forget_deliveries
 from zarbek.service.notices.models import Delivery
 from zarbek.service.notices.tasks import send_due, send_mail
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
@@ -32,6 +32,7 @@ def register() -> None:
     register_chore("deliveries", 5, _deliver)
     register_chore("digests", settings.DIGEST_S, _send_mail)
     register_chore("waivers", 3600, end_waivers)
+    register_chore("old events", 600, forget_deliveries)
 
 
 def _deliver() -> None:

@@ -185,6 +185,10 @@ JOB_LIMIT_S = float(os.environ.get("ZARBEK_JOB_LIMIT_S", "900"))
 GATHER_LIMIT_S = float(os.environ.get("ZARBEK_GATHER_LIMIT_S", "1800"))
 GATHER_MEMORY_MIB = int(os.environ.get("ZARBEK_GATHER_MEMORY_MIB", "4096"))
 GATHER_FILES_MIB = int(os.environ.get("ZARBEK_GATHER_FILES_MIB", "4096"))
+#: For how many days bundles of runs that have ended are kept, their logs, and events that were sent.
+KEEP_BUNDLES_DAYS = int(os.environ.get("ZARBEK_KEEP_BUNDLES_DAYS", "30"))
+KEEP_LOGS_DAYS = int(os.environ.get("ZARBEK_KEEP_LOGS_DAYS", "365"))
+KEEP_EVENTS_DAYS = int(os.environ.get("ZARBEK_KEEP_EVENTS_DAYS", "90"))
 #: Where material is unpacked while it is read.
 WORK_ROOT = HOME / "work"
 

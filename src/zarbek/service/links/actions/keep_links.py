@@ -17,7 +17,7 @@ from zarbek.service.content.queries import get_manifest
 from zarbek.service.links.actions.link_texts import Linked, NewLinks, link_release, relink_texts
 from zarbek.service.links.documents import Text
 from zarbek.service.links.models import Dependence
-from zarbek.service.links.queries import list_concerning
+from zarbek.service.links.queries import are_kept, list_concerning
 from zarbek.service.links.resolution_context import dependency_on
 
 T = TypeVar("T")
@@ -87,6 +87,8 @@ def _keep_within(new: NewLinks, then: Callable[[Linked], T]) -> T | None:
         return None
     if Release.objects.values_list("link_revision", flat=True).get(pk=new.release.pk) != new.revision:
         raise Outdated
+    if not are_kept(new.documents):
+        raise Outdated  # They were of nobody, and swept away before this release had them.
     _write(new)
     kept = then(new.linked)
     new.release.linked_at = lock_portal()

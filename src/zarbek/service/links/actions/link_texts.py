@@ -59,7 +59,7 @@ class Linked:
 class NewLinks:
     """What linking a release found. links: where they are, packed. projects: those that some mention asks for, of all
     texts or of some more. since: the last change of the portal, and revision: the links of the release, that it
-    rests on."""
+    rests on. documents: ids of the documents that are new to the release."""
 
     release: Release
     portal: DatabaseResolutionContext
@@ -69,6 +69,7 @@ class NewLinks:
     is_whole: bool
     since: int
     revision: int
+    documents: set[int]
 
 
 def link_release(release: Release, *, progress: Callable[[int, int], None]) -> NewLinks:
@@ -113,7 +114,7 @@ def link_release(release: Release, *, progress: Callable[[int, int], None]) -> N
     kept.store()
     return NewLinks(
         release, found.portal, linked, pack(stored), kept.projects, is_whole=True, since=since,
-        revision=release.link_revision,
+        revision=release.link_revision, documents=stored.document_ids(),
     )  # fmt: skip
 
 
@@ -175,7 +176,7 @@ def relink_texts(release: Release, texts: Iterable[Text]) -> NewLinks:
     kept.store()
     return NewLinks(
         release, found.portal, linked, pack(links), kept.projects, is_whole=False, since=since,
-        revision=release.link_revision,
+        revision=release.link_revision, documents=made.document_ids(),
     )  # fmt: skip
 
 

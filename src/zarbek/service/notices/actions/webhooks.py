@@ -187,3 +187,10 @@ def redeliver(delivery_id: int) -> Delivery:
     delivery.state, delivery.attempts, delivery.due_at = "waiting", 0, timezone.now()
     delivery.save()
     return delivery
+
+
+def forget_deliveries(limit: int = 500) -> int:
+    """Events that were sent, or given up, long ago; how many of them."""
+    before = timezone.now() - timedelta(days=settings.KEEP_EVENTS_DAYS)
+    over = Delivery.objects.exclude(state="waiting").filter(created_at__lt=before).order_by("pk")
+    return int(Delivery.objects.filter(pk__in=list(over.values_list("pk", flat=True)[:limit])).delete()[0])

@@ -34,7 +34,7 @@ def start_run(
     called like an alias.
     """
     check_label(project, version)
-    with _starting(project):
+    with while_nothing_starts(project):
         known = (
             Run.objects.filter(project=project, idempotency_key=idempotency_key).first() if idempotency_key else None
         )
@@ -52,8 +52,8 @@ def start_run(
 
 
 @contextmanager
-def _starting(project: str) -> Iterator[None]:
-    """A transaction in which no other run of a project is started or taken into the queue."""
+def while_nothing_starts(project: str) -> Iterator[None]:
+    """A transaction in which no run of a project is started or taken into the queue by anybody else."""
     ProjectStart.objects.get_or_create(project=project)
     with transaction.atomic():
         ProjectStart.objects.select_for_update().get(project=project)
@@ -66,7 +66,7 @@ def start_next(project: str) -> None:
 
     Whoever ends a run calls it once that is kept; ``requeue_abandoned`` does so for who died before.
     """
-    with _starting(project):
+    with while_nothing_starts(project):
         _enqueue_first(project)
 
 

@@ -60,6 +60,7 @@ INSTALLED_APPS = [
     "zarbek.service.search",
     "zarbek.service.tryit",
     "zarbek.service.reference",
+    "zarbek.service.web",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

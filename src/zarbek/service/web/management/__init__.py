@@ -1,0 +1,1 @@
+"""What whoever runs the portal may ask of it."""

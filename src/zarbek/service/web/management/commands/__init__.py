@@ -1,0 +1,1 @@
+"""Commands for whoever runs the portal; each module is one, by its name."""

@@ -1,17 +1,21 @@
 """What a running portal withstands: rivals, crowds, breaks, slow and hostile others."""
 
 import json
+import os
 import shutil
+import signal
 import socket
 import threading
 import time
 import unittest
 import uuid
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 
 import httpx
 
+from tests.security.test_supervision import children_of
 from tests.support.running import running
 from tests.support.sources import write_files
 from tests.support.waiting import until
@@ -198,17 +202,32 @@ class Index(Case):
         folder = self.portal.home / "home" / "index"
         self.portal.publish({f"{self.slug}.py": f'def f{self.slug}():\n    """F."""\n'}, self.slug, "1.0")
         self.assertEqual([h["name"] for h in self.find(f"f{self.slug}").json()][:1], [f"f{self.slug}"])
-        break_it(folder)
-        answer = self.find(f"f{self.slug}")
-        self.assertEqual((answer.status_code, answer.json()["code"]), (503, "unavailable"))
-        ready = self.portal.http.get("/health/ready")
-        self.assertEqual((ready.status_code, ready.json()["checks"]["index"]["ok"]), (503, False))
         later = f"later{self.slug}"
-        run = self.portal.publish({f"{later}.py": f'def g{later}():\n    """G."""\n'}, later, "1.0")
-        self.assertEqual(run.state, "done")
+        with self.nobody_mending():
+            break_it(folder)
+            answer = self.find(f"f{self.slug}")
+            self.assertEqual((answer.status_code, answer.json()["code"]), (503, "unavailable"))
+            ready = self.portal.http.get("/health/ready")
+            self.assertEqual((ready.status_code, ready.json()["checks"]["index"]["ok"]), (503, False))
+            run = self.portal.publish({f"{later}.py": f'def g{later}():\n    """G."""\n'}, later, "1.0")
+            self.assertEqual(run.state, "done")
         for name in (f"f{self.slug}", f"g{later}"):
             until(lambda name=name: self.find(name).status_code == 200 and self.find(name).json(), 60)
         self.assertEqual(self.portal.http.get("/health/ready").status_code, 200)
+
+    @contextmanager
+    def nobody_mending(self):
+        """The processes that keep the index in step are held, so that one sees what is said meanwhile."""
+        worker = self.portal.processes.find("the worker").pid
+        found = [pid for pid, command in children_of(worker).items() if "follow_search" in command]
+        self.assertGreater(len(found), 0)
+        for pid in found:
+            os.kill(pid, signal.SIGSTOP)
+        try:
+            yield
+        finally:
+            for pid in found:
+                os.kill(pid, signal.SIGCONT)
 
     def test_one_that_is_deleted_is_built_anew_and_publishes_go_on(self):
         self.broken(lambda folder: shutil.rmtree(folder))

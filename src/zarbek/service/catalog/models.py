@@ -128,6 +128,8 @@ class Release(models.Model):
     health = models.JSONField(default=dict)
     #: Whether its references are judged: previews, and releases that somebody still cares for.
     is_judged = models.BooleanField(default=False)
+    #: Whether search finds it: it is on its way to readers, a preview, the latest, or judged.
+    is_findable = models.BooleanField(default=False, db_index=True)
     #: What a person decided: ``supported``, ``retired``, or empty for the rule.
     support = models.CharField(max_length=10, blank=True)
     #: Why the project's policy keeps it from ``latest``; empty when nothing does.
@@ -189,6 +191,16 @@ class PortalChange(models.Model):
 
     class Meta:
         ordering = ["number"]
+
+
+class SearchChange(models.Model):
+    """A release that search finds since, or no longer. Every machine follows these with an index of its own."""
+
+    release = models.BigIntegerField()
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
 
 
 class OutsideNamespace(models.Model):

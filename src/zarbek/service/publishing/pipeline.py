@@ -27,8 +27,6 @@ class Publish:
     compared: Compared | None = None
     #: What going live was noted as.
     change: PortalChange | None = None
-    #: Job that another process does meanwhile, by the stage that waits for it.
-    jobs: dict[str, str] = field(default_factory=dict)
 
     @property
     def namespace_changes(self) -> list[str]:

@@ -36,11 +36,14 @@ STOP_WITHIN_S = 10.0
 
 #: In the place of a queue: the process that does what comes round by the clock.
 CLOCK = "clock"
+#: The same for the one that keeps this machine's search index in step.
+SEARCH = "search"
+_COMMANDS = {CLOCK: ["run_chores"], SEARCH: ["follow_search"]}
 
 
 @dataclass(slots=True)
 class WorkProcess:
-    """A process of one queue, or of the clock. id: under which it claims jobs; a new one for each process."""
+    """A process of one queue, of the clock or of search. id: under which it claims jobs; a new one for each process."""
 
     queue: str
     id: str = ""
@@ -54,7 +57,7 @@ class WorkProcess:
         """Start the process; it gets a new id."""
         self.id = f"{self.queue}-{uuid.uuid4().hex[:12]}"
         self.started_at = time.monotonic()
-        command = ["run_chores"] if self.queue == CLOCK else ["take_jobs", "--queue", self.queue]
+        command = _COMMANDS.get(self.queue) or ["take_jobs", "--queue", self.queue]
         self.process = subprocess.Popen(
             [sys.executable, "-m", "zarbek.service.manage", *command],
             env={**os.environ, "ZARBEK_WORKER_ID": self.id}, stdin=subprocess.DEVNULL, start_new_session=True,
@@ -83,7 +86,7 @@ class WorkProcess:
 class ProcessSupervisor:
     """Keeps processes alive, and tells that they and itself live.
 
-    queues: the queue of each of them, or CLOCK; one that has several processes stands there as often.
+    queues: the queue of each of them, CLOCK or SEARCH; one that has several processes stands there as often.
     """
 
     def __init__(self, queues: Iterable[str]) -> None:

@@ -58,8 +58,8 @@ def _told() -> Iterator[None]:
         raise IndexUnavailable(str(error)) from error
 
 
-#: Beside the index: whether it holds everything that it should.
-COMPLETE = "complete"
+#: Beside the index: how far it has followed the changes; it is no index without.
+POSITION = "position"
 
 
 class TantivyIndex:
@@ -74,10 +74,11 @@ class TantivyIndex:
     def _open(self) -> tantivy.Index:
         """The index that the folder holds now: another process may have built it anew."""
         with _told():
-            if not (self.folder / COMPLETE).is_file():
+            if not (self.folder / POSITION).is_file():
                 raise IndexUnavailable("it is being built")
-            (self.folder / "meta.json").stat()  # Gone: say so, rather than answer from what is remembered.
-            mark = (self.folder / COMPLETE).stat().st_mtime_ns
+            # Gone: say so, rather than answer from what is remembered. Another folder: it was built anew.
+            (self.folder / "meta.json").stat()
+            mark = self.folder.stat().st_ino
             if self._index is None or mark != self._mark:
                 self._index = tantivy.Index(self.schema, path=str(self.folder), reuse=True)
             self._mark = mark
@@ -137,9 +138,23 @@ class TantivyIndex:
                 self._delete(writer, release)
             writer.commit()
 
-    def rebuild(self, releases: Iterable[tuple[int, Iterable[Document]]]) -> int:
+    def position(self) -> int | None:
+        """The last change that it has followed; None where there is no index that could follow any."""
+        try:
+            return int((self.folder / POSITION).read_text())
+        except (OSError, ValueError):
+            return None
+
+    def set_position(self, position: int) -> None:
+        """Say how far it has followed."""
+        with _told():
+            beside = self.folder / f"{POSITION}.new"
+            beside.write_text(str(position))
+            beside.replace(self.folder / POSITION)
+
+    def rebuild(self, releases: Iterable[tuple[int, Iterable[Document]]], position: int = 0) -> int:
         """Build the index anew beside the old one, which is read until the new one takes its place; how
-        many documents. Works from any state of the folder."""
+        many documents. Works from any state of the folder. position: the last change that this knows of."""
         beside = self.folder.with_name(f"{self.folder.name}.new")
         count = 0
         with self._locked():
@@ -154,7 +169,7 @@ class TantivyIndex:
                     writer.commit()
             with _told():
                 del index
-                (beside / COMPLETE).touch()
+                (beside / POSITION).write_text(str(position))
                 old = self.folder.with_name(f"{self.folder.name}.old")
                 shutil.rmtree(old, ignore_errors=True)
                 if self.folder.exists():
@@ -192,6 +207,20 @@ class TantivyIndex:
         index = self._open()
         with _told():
             return index.searcher().num_docs
+
+    @contextmanager
+    def following(self) -> Iterator[bool]:
+        """Whether this process is the one of its machine that follows the changes; meanwhile no other is."""
+        with _told():
+            self.folder.parent.mkdir(parents=True, exist_ok=True)
+            lock = (self.folder.parent / "follower.lock").open("w")
+        with lock:
+            try:
+                fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            except BlockingIOError:
+                yield False
+                return
+            yield True
 
     def release_ids(self, wanted: Iterable[int]) -> set[int]:
         """Those of some releases of which the index has any document."""

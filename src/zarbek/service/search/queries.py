@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
+
 from django.db.models import Q
+from django.utils import timezone
 
 from zarbek.core.searching.engine_port import Hit
 from zarbek.core.searching.query import Query
 from zarbek.core.searching.ranking import rank
-from zarbek.service.catalog.models import Alias, Release
+from zarbek.service.catalog.models import Alias, Release, SearchChange
 from zarbek.service.catalog.queries import LATEST, get_release
 from zarbek.service.common.metrics import SEARCH_SECONDS
-from zarbek.service.common.problems import Unavailable
+from zarbek.service.common.problems import NotFound, Unavailable
 from zarbek.service.search.engine import IndexUnavailable, get_index
 
 
@@ -19,6 +22,10 @@ def search(query: Query, limit: int) -> list[tuple[Hit, str]]:
     names a version. Raises NotFound for an unknown project or version."""
     if query.version:
         release = get_release(query.project, query.version)
+        if not release.is_findable:
+            raise NotFound(
+                f"{query.project} {release.version} is superseded, and search finds it no more. Look in the latest."
+            )
         versions = {release.pk: release.version}
     else:
         rows = Alias.objects.filter(name=LATEST)
@@ -32,3 +39,27 @@ def search(query: Query, limit: int) -> list[tuple[Hit, str]]:
         raise Unavailable("Nothing can be searched for now: the index is built anew. Try again in a minute.") from error
     hits = rank(query, found)
     return [(hit, versions[hit.document.release]) for hit in hits[:limit]]
+
+
+def newest_change() -> int:
+    """The id of the last change of what search finds; 0 before the first."""
+    return SearchChange.objects.order_by("-pk").values_list("pk", flat=True).first() or 0
+
+
+def list_lacking() -> list[int] | None:
+    """Releases that search is to find and that this machine's index has not got; None where it cannot be read."""
+    findable = list(Release.objects.filter(is_findable=True).values_list("pk", flat=True))
+    try:
+        known = get_index().release_ids(findable)
+    except IndexUnavailable:
+        return None
+    return [pk for pk in findable if pk not in known]
+
+
+def is_behind(longer_than_s: float) -> bool:
+    """Whether a change waits for this machine's index for longer than so many seconds."""
+    position = get_index().position()
+    if position is None:
+        return False
+    before = timezone.now() - timedelta(seconds=longer_than_s)
+    return SearchChange.objects.filter(pk__gt=position, made_at__lt=before).exists()

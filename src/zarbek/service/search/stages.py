@@ -1,45 +1,52 @@
-"""The index stage of a run, and the chore that mends the index."""
+"""What a run has to do with search: it says that its release is to be found, and waits for this machine's index."""
 
 from __future__ import annotations
 
-from zarbek.service.common.chores import register_chore
-from zarbek.service.publishing.pipeline import Publish, register_stage
-from zarbek.service.search.actions import index_release, list_missing
-from zarbek.service.search.engine import IndexUnavailable
-from zarbek.service.search.tasks import complete, index_ahead, wait_for_index
+import time
 
-#: Symbols of a release that is worth the work of a second process.
-WORTH_ANOTHER = 2_000
+from zarbek.service.catalog.actions.findable import set_findable
+from zarbek.service.publishing.pipeline import Publish, register_stage
+from zarbek.service.search.engine import IndexUnavailable, get_index
+
+#: For so long a run waits; search finds its release later then.
+_PATIENCE_S = 300.0
+_LOOK_EVERY_S = 0.05
 
 
 def register() -> None:
-    """Register the stages that index a release, and the chore that completes the index."""
+    """Register the stages that have a release found."""
     register_stage(25, "store", begin)
-    register_stage(40, "index", index)
-    register_chore("index", 20, _complete)
+    register_stage(40, "index", wait)
 
 
 def begin(publish: Publish) -> None:
-    """Let another process index a large release while this one links it."""
-    if not publish.run.is_dry and publish.stored.counts.get("symbols", 0) >= WORTH_ANOTHER:
-        publish.jobs["index"] = str(index_ahead.enqueue(publish.stored.pk).id)
+    """Have every machine index the release while this one links it. Nobody finds it before it is live."""
+    if not publish.run.is_dry:
+        with publish.progress.fenced():
+            set_findable([publish.stored.pk], is_findable=True)
 
 
-def index(publish: Publish) -> None:
-    """An index that cannot be written holds no release back: it is mended, and has it then."""
+def wait(publish: Publish) -> None:
+    """Where this machine has an index, the release is in it before it goes live. An index that is lost holds no release
+    back."""
     if publish.run.is_dry:
         return
-    job = publish.jobs.pop("index", "")
+    until = time.monotonic() + _PATIENCE_S
+    while (is_there := _has(publish.stored.pk)) is False:
+        if time.monotonic() > until:
+            publish.progress.log("The search index is behind; the release is found there later.", "warning")
+            return
+        publish.progress.check()
+        time.sleep(_LOOK_EVERY_S)
+    if is_there is None:
+        publish.progress.log("The search index is being built; the release is found there later.", "warning")
+
+
+def _has(release_id: int) -> bool | None:
+    """Whether this machine's index has a release; None where it has no index now, or none at all."""
+    if get_index().position() is None:
+        return None
     try:
-        count = wait_for_index(job, publish.progress.check) if job else None
-        if not count:
-            count = index_release(publish.stored, progress=publish.progress.count)
-    except IndexUnavailable as error:
-        publish.progress.log(f"The search index cannot be written now ({error}); it is found there later.", "warning")
-        return
-    publish.progress.log(f"Indexed {count} documents for search.")
-
-
-def _complete() -> None:
-    if list_missing() != []:
-        complete.enqueue()
+        return bool(get_index().release_ids([release_id]))
+    except IndexUnavailable:
+        return None

@@ -24,9 +24,11 @@ from zarbek.service.common.problems import Problem
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.queries import queue_lengths, waiting_runs
 from zarbek.service.search.engine import IndexUnavailable, get_index
+from zarbek.service.search.queries import is_behind
 
 MIN_FREE_BYTES = 200 * 2**20
 STUCK_S = 900
+INDEX_BEHIND_S = 300.0
 
 
 def live(request: HttpRequest) -> HttpResponse:
@@ -94,6 +96,8 @@ def _queue() -> str:
 
 
 def _index() -> str:
+    if is_behind(INDEX_BEHIND_S):
+        raise ValueError(f"releases wait to be found for more than {INDEX_BEHIND_S:g} s")
     return f"{get_index().count()} documents"
 
 

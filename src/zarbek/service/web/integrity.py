@@ -22,7 +22,7 @@ from zarbek.service.findings.recomputation import list_differences
 from zarbek.service.links.documents import LinkMap
 from zarbek.service.links.models import LinkDocument
 from zarbek.service.publishing.models import GOING, Run
-from zarbek.service.search.actions import list_missing
+from zarbek.service.search.queries import list_lacking
 
 _DIGESTED = ((SymbolContent, "symbol"), (PageContent, "guide"), (Block, "block"), (LinkDocument, "links"))
 
@@ -101,7 +101,7 @@ def _faults_of_runs() -> Iterator[str]:
 
 
 def _faults_of_search() -> Iterator[str]:
-    missing = list_missing()
+    missing = list_lacking()
     if missing is None:
         yield "the search index cannot be read"
     for release in Release.objects.filter(pk__in=missing or ()).select_related("project"):

@@ -10,6 +10,7 @@ from zarbek.core.linking.language_profile import family_of
 from zarbek.core.linking.versions import is_prerelease, newest, supported_versions
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.accounts.actions.audit import note
+from zarbek.service.catalog.actions.findable import find_what_counts, note_search_changes
 from zarbek.service.catalog.actions.portal_changes import note_change
 from zarbek.service.catalog.models import Alias, NameClaim, Project, Release
 from zarbek.service.catalog.queries import LATEST, list_choosable, list_releases
@@ -45,7 +46,9 @@ def go_live(release: Release, version: str, manifest: Manifest) -> set[str]:
     with transaction.atomic():
         project = Project.objects.select_for_update().get(pk=release.project_id)
         if release.is_preview:
-            project.releases.filter(version=version, is_preview=True).exclude(pk=release.pk).delete()
+            replaced = project.releases.filter(version=version, is_preview=True).exclude(pk=release.pk)
+            note_search_changes(replaced.values_list("pk", flat=True))
+            replaced.delete()
         release.version, release.is_live = version, True
         release.published_at = release.published_at or timezone.now()
         release.is_judged = release.is_preview
@@ -167,6 +170,7 @@ def mark_judged(project: Project, releases: list[Release]) -> None:
     rows = project.releases.filter(is_live=True, is_preview=False)
     rows.filter(version__in=wanted).exclude(is_judged=True).update(is_judged=True)
     rows.exclude(version__in=wanted).filter(is_judged=True).update(is_judged=False)
+    find_what_counts(project)
 
 
 def set_support(release: Release, support: str) -> None:
@@ -195,6 +199,7 @@ def remove_release(release: Release) -> None:
         going.send(Project, slug=project.slug, version=version)
         release.delete()
         switch_aliases(project)
+        note_search_changes([pk])
         note("release.removed", project=project.slug, subject=version)
         change = note_change(f"the removal of {project.slug} {version}", project=project.slug)
     gone.send(Project, slug=project.slug, version=version, releases=[pk])
@@ -211,6 +216,7 @@ def remove_project(project: Project) -> None:
         project.releases.update(is_live=False, is_judged=False)
         namespaces = claim_names(project, set())
         Project.objects.filter(pk=project.pk).update(slug=f"{GONE}{project.pk}")
+        note_search_changes(releases)
         note("project.removed", project=slug)
         change = note_change(f"the removal of {slug}", project=slug, namespaces=namespaces)
     gone.send(Project, slug=slug, version="", releases=releases)

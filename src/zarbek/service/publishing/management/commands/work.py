@@ -11,10 +11,12 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand
 
-from zarbek.service.publishing.process_supervisor import CLOCK, ProcessSupervisor
+from zarbek.service.publishing.process_supervisor import CLOCK, SEARCH, ProcessSupervisor
 
 #: Publishes; what is quick and comes round by the clock; what waits for the world outside.
 QUEUES = ("default", "chores", "outside")
+#: Not a queue: the search index of a machine that has only web servers besides.
+CHOICES = (*QUEUES, SEARCH)
 
 
 class Command(BaseCommand):
@@ -24,11 +26,11 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         """Add --queue."""
-        parser.add_argument("--queue", action="append", choices=QUEUES, help="only this one; all if left out")
+        parser.add_argument("--queue", action="append", choices=CHOICES, help="only this one; all if left out")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Watch until told to stop, then end them."""
-        queues = options["queue"] or QUEUES
+        queues = options["queue"] or CHOICES
         publishers = ["default"] * (settings.PUBLISHERS - 1 if "default" in queues else 0)
         keeper = ProcessSupervisor([*queues, *publishers, *([CLOCK] if "chores" in queues else [])])
         for number in (signal.SIGTERM, signal.SIGINT):

@@ -6,6 +6,7 @@ usage: publish.py STATE_FOLDER, with ZARBEK_URL and ZARBEK_TOKEN set
 from __future__ import annotations
 
 import os
+import secrets
 import subprocess
 import sys
 from pathlib import Path
@@ -50,6 +51,7 @@ def main(state: Path) -> None:
             print(f"  {run}", flush=True)
         publish_self(zarbek, published)
         watch_services(portal)
+        add_people(portal)
         for project in portal.projects():
             for source in portal.sources(project.slug):
                 portal.poll(source.id)
@@ -75,6 +77,22 @@ def add_receivers(portal: Portal) -> None:
     if not portal.webhooks():
         portal.add_webhook(f"{STANDINS}/events")
         portal.set_digests({"Crew systems": "crew@halmere.example", "Docs": "docs@halmere.example"})
+
+
+def add_people(portal: Portal) -> None:
+    """Who works at the ferry company, in which teams, with which part in a project. Nobody knows their passwords."""
+    if any(person.name == "mara" for person in portal.people()):
+        return
+    for name in ("ivo", "lena", "mara", "oskar"):
+        portal.add_person(name, secrets.token_urlsafe(24), email=f"{name}@halmere.example")
+    for team, people in (("Crew systems", ["lena", "mara"]), ("Harbour systems", ["ivo", "oskar"])):
+        portal.set_team(team, people)
+    portal.set_project_member("crewroster", "owner", user="mara")
+    portal.set_project_member("crewroster", "maintainer", team="Crew systems")
+    portal.set_project_member("crewroster", "reader", team="Harbour systems")
+    portal.set_project_member("tidebook", "maintainer", team="Harbour systems")
+    portal.create_token("crewroster build", project="crewroster", scope="publish", days=90)
+    portal.create_token("release notes", project="tidebook", scope="read", days=365)
 
 
 def watch_services(portal: Portal) -> None:

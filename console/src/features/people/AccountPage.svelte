@@ -30,7 +30,7 @@
   <main class="mx-auto max-w-[980px] px-6 py-9">
     <h1>{session.user}</h1>
     <p class="sentence mt-2">
-      You see <strong>{count(tokens.length, "token")}</strong> and are signed in in
+      You see <strong>{count(tokens.length, "token")}</strong> and are signed in at
       <strong>{count(sessions.length, "place")}</strong>. <a href="/audit">What was done</a> here.
     </p>
     <TokenList {tokens} onchange={() => loader.again(getAccount)} />

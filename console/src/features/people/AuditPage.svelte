@@ -49,7 +49,9 @@
           <time class="small soft" title={exactTime(entry.at)}>{ago(entry.at)}</time>
           <span class="font-mono text-[14px]">{entry.action}</span>
           <span class="min-w-0 [overflow-wrap:anywhere]">
-            {#if entry.project}<a href="/projects/{entry.project}">{entry.project}</a>{/if}
+            {#if entry.project && entry.project !== project}<a href="/projects/{entry.project}"
+                >{entry.project}</a
+              >{/if}
             {entry.subject}
             {#if before || after}<span class="small soft block"
                 >{before}{before && after ? " → " : ""}{after}</span

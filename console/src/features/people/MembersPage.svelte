@@ -61,6 +61,7 @@
         <label class="flex items-baseline gap-2"
           ><input
             type="radio"
+            class="accent-accent"
             name="visibility"
             {value}
             checked={value === visibility}
@@ -141,6 +142,6 @@
         >Give it</button
       >
     </form>
-    <p class="small soft mt-2">Who is {role} {MAY[role]}.</p>
+    <p class="small soft mt-2">{role === "owner" ? "An" : "A"} {role} {MAY[role]}.</p>
   </main>
 {/if}

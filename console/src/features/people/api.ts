@@ -98,11 +98,17 @@ export const endSession = (id: number) => write(`/sessions/${id}`, "DELETE");
 export const listAudit = (query: string) =>
   call<Page<AuditEntry>>(`/audit?limit=100${query ? `&${query}` : ""}`);
 
+/** Days for moments, and the beginning of what nobody reads to its end. */
+function shortened(text: string) {
+  if (/^\d{4}-\d\d-\d\dT/.test(text)) return new Date(text).toLocaleDateString();
+  return /^[0-9a-f]{32,}$/.test(text) ? `${text.slice(0, 12)} …` : text;
+}
+
 /** What changed, as words: a value, or its parts. */
 export function inWords(value: unknown): string {
   if (value === null || value === undefined || value === "") return "";
   if (Array.isArray(value)) return value.map(inWords).filter(Boolean).join(", ");
-  if (typeof value !== "object") return String(value);
+  if (typeof value !== "object") return shortened(String(value));
   return Object.entries(value)
     .map(([name, part]) => [name.replaceAll("_", " "), inWords(part)])
     .filter(([, part]) => part)

@@ -126,6 +126,8 @@ class Release(models.Model):
     gathered = models.BinaryField(default=b"")
     #: How its references came out when they were last judged.
     health = models.JSONField(default=dict)
+    #: The same by the other project that they lead to: all, dangling, stale.
+    edges = models.JSONField(default=dict)
     #: Whether its references are judged: previews, and releases that somebody still cares for.
     is_judged = models.BooleanField(default=False)
     #: Whether search finds it: it is on its way to readers, a preview, the latest, or judged.

@@ -56,6 +56,9 @@ def _differences_of(release: Release) -> Iterator[Difference]:
             yield Difference(name, f"referrers of {unit}", "", "")
     if release.health != tally.to_health():
         yield Difference(name, "health", str(release.health), str(tally.to_health()))
+    edges = tally.to_edges(release.project.slug)
+    if release.edges != edges:
+        yield Difference(name, "edges", str(release.edges), str(edges))
     choices = {n: judging.portal.choice_of(n) for n in release.choices}
     if choices != release.choices:
         yield Difference(name, "choices", str(release.choices), str(choices))

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from collections import Counter, defaultdict
+from collections import defaultdict
 from collections.abc import Iterator
 from datetime import UTC, date, datetime, time, timedelta
-from functools import lru_cache
 
 import msgspec
 from django.utils import timezone
 
 from zarbek.service.catalog.models import Project, Release
-from zarbek.service.catalog.queries import HEAVY, LATEST
+from zarbek.service.catalog.queries import LATEST
 from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.findings.models import HealthPoint
-from zarbek.service.links.queries import cached_link_document, get_link_map
 
 #: Days up to which each run is a point of its own.
 YOUNG_DAYS = 4
@@ -104,34 +102,11 @@ def _point(moment: datetime, last: dict[int, HealthPoint], points: list[HealthPo
 
 
 def list_edges() -> list[MapEdge]:
-    """Between different projects, by their newest releases, in order of their names."""
-    rows = Release.objects.filter(aliases__name=LATEST, is_live=True).select_related("project").defer(*HEAVY)
-    return [edge for release in rows.order_by("project__slug") for edge in _edges_of(release)]
-
-
-def _edges_of(release: Release) -> list[MapEdge]:
-    link_map = get_link_map(release)
-    documents = (*sorted(link_map.modules.values()), link_map.pages)
-    slug = release.project.slug
-    totals: Counter[tuple[str, str]] = Counter()
-    for document in documents:
-        totals.update(dict(_counts(document)))
-    targets = sorted({target for target, _ in totals if target != slug} - hidden_projects().slugs)
+    """Between different projects, by their newest releases, in order of their names: as publishes have kept them."""
+    rows = Release.objects.filter(aliases__name=LATEST, is_live=True).order_by("project__slug")
+    hidden = hidden_projects().slugs
     return [
-        MapEdge(slug, t, release.choices.get(t, ""), totals[t, "total"], totals[t, "dangling"], totals[t, "stale"])
-        for t in targets
-    ]
-
-
-@lru_cache(maxsize=4096)
-def _counts(document: int) -> tuple[tuple[tuple[str, str], int], ...]:
-    """(project, how it came out) to number of references, of one document, which never changes."""
-    found: Counter[tuple[str, str]] = Counter()
-    for links in cached_link_document(document).values():
-        for link in links:
-            if not link.project or link.outcome == "outside":
-                continue
-            found[link.project, "total"] += 1
-            if link.fault:
-                found[link.project, link.fault] += 1
-    return tuple(found.items())
+        MapEdge(slug, target, choices.get(target, ""), *counts)
+        for slug, choices, edges in rows.values_list("project__slug", "choices", "edges")
+        for target, counts in sorted(edges.items()) if target not in hidden
+    ]  # fmt: skip

@@ -16,7 +16,7 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.batches import batched
 from zarbek.service.common.problems import NotFound
-from zarbek.service.content.queries import find_shown, held, is_shown, load_index, read_text
+from zarbek.service.content.queries import find_shown, held, is_shown, list_page_refs, load_index, read_text
 from zarbek.service.links.comparison import compare, find_predecessor
 from zarbek.service.links.models import Referrer
 from zarbek.service.links.own_referrers import own_referrers_of
@@ -24,6 +24,7 @@ from zarbek.service.links.queries import get_link_map, judged_by_project, links_
 
 MAX_TARGETS = 20_000
 MAX_PLACES = 20_000
+MAX_PATTERN_RELEASES = 3
 
 
 class Place(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -67,19 +68,25 @@ def impact_of_pattern(release: Release, pattern: str) -> Impact:
     """pattern: a symbol's name, with all that is in it; or a pattern in which ``*`` stands for any
     text. Raises NotFound for one that fits nothing."""
     older = [r for r in list_releases(release.project, previews=False) if r.pk != release.pk]
-    for known in (release, *older):  # What is gone is asked about, too.
+    # What is gone is asked about, too; a pattern is held against everything in a few of the newest releases only.
+    for known in (release, *(older[:MAX_PATTERN_RELEASES] if _is_pattern(pattern) else older)):
         if paths := _paths_of(known, pattern):
             return _impact(release.project, pattern, paths)
     raise NotFound(f"{release.project.slug} has nothing named {pattern} in any release.")
 
 
 def _paths_of(release: Release, pattern: str) -> list[str]:
-    index = load_index(release.pk)
-    if "*" in pattern or "?" in pattern:
+    """Cost for a name that is not there: a look into one module."""
+    if _is_pattern(pattern):
+        index = load_index(release.pk)
         return [p for p, e in index.symbols.items() if fnmatchcase(p, pattern) and is_shown(release.pk, e)]
     entry = find_shown(release.pk, pattern)
-    paths = _with_members(index, entry.symbol.path) if entry is not None else []
-    return [*paths, pattern] if pattern in index.pages else paths
+    paths = _with_members(load_index(release.pk), entry.symbol.path) if entry is not None else []
+    return [*paths, pattern] if any(ref.entry.path == pattern for ref in list_page_refs(release.pk)) else paths
+
+
+def _is_pattern(text: str) -> bool:
+    return "*" in text or "?" in text
 
 
 def impact_of_release(release: Release) -> Impact:

@@ -32,12 +32,19 @@ Versioned = TypeVar("Versioned", Link, Base)
 
 @dataclass(slots=True)
 class Tally:
-    """References of a release by how they came out; dangling and stale are those that count against it."""
+    """References of a release by how they came out; dangling and stale are those that count against it. edges: the
+    same by the other project that they lead to: all, dangling, stale."""
 
     total: int = 0
     outside: int = 0
     dangling: int = 0
     stale: int = 0
+    edges: dict[str, list[int]] = field(default_factory=dict)
+
+    @classmethod
+    def of(cls, release: Release) -> Tally:
+        """As a release has it."""
+        return cls(**release.health, edges={project: list(counts) for project, counts in release.edges.items()})
 
     def add(self, links: Iterable[Link], times: int = 1) -> None:
         """Count links; times: how often the text that has them stands in the release."""
@@ -47,11 +54,20 @@ class Tally:
                 self.outside += times
             self.dangling += times * (link.fault == "dangling")
             self.stale += times * (link.fault == "stale")
+            if link.project and link.outcome != "outside":
+                edge = self.edges.setdefault(link.project, [0, 0, 0])
+                edge[0] += times
+                edge[1] += times * (link.fault == "dangling")
+                edge[2] += times * (link.fault == "stale")
 
     def counted(self) -> Counted:
         """How the references came out, for people."""
         judged = self.total - self.outside
         return Counted(judged, judged - self.dangling - self.stale, self.dangling, self.stale, self.outside)
+
+    def to_edges(self, own: str) -> dict[str, list[int]]:
+        """The edges to other projects, as they are kept."""
+        return {project: counts for project, counts in sorted(self.edges.items()) if project != own and counts[0]}
 
     def to_health(self) -> dict[str, int]:
         """How the references came out, as it is kept."""

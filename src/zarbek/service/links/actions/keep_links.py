@@ -22,6 +22,8 @@ from zarbek.service.links.resolution_context import dependency_on
 
 T = TypeVar("T")
 Fence = Callable[[], AbstractContextManager[None]]
+#: What linking keeps of a release.
+_KEPT = ("links", "choices", "first_choices", "text_history", "health", "edges", "link_revision")
 #: So often it is tried with nobody waiting; then others wait.
 ROUNDS = 4
 
@@ -77,7 +79,17 @@ def _read_again(release: Release) -> bool:
     if not Release.objects.filter(pk=release.pk).exists():
         return False
     release.refresh_from_db(
-        fields=["version", "health", "choices", "first_choices", "text_history", "links", "link_revision", "linked_at"]
+        fields=[
+            "version",
+            "health",
+            "edges",
+            "choices",
+            "first_choices",
+            "text_history",
+            "links",
+            "link_revision",
+            "linked_at",
+        ]
     )
     return True
 
@@ -108,9 +120,12 @@ def lock_release(release: Release) -> bool:
 def _write(new: NewLinks) -> None:
     release = new.release
     _keep_dependences(new)
-    release.links, release.health = new.links, new.linked.tally.to_health()
+    tally = new.linked.tally
+    release.links, release.health, release.edges = new.links, tally.to_health(), tally.to_edges(release.project.slug)
     release.link_revision = new.revision + 1
-    release.save(update_fields=["links", "choices", "first_choices", "text_history", "health", "link_revision"])
+    release.save(
+        update_fields=["links", "choices", "first_choices", "text_history", "health", "edges", "link_revision"]
+    )
 
 
 def _keep_dependences(new: NewLinks) -> None:

@@ -124,7 +124,7 @@ def relink_texts(release: Release, texts: Iterable[Text]) -> NewLinks:
     since = last_change()
     found = Linking(release)
     linked, kept = Linked(examined=set(texts)), _Kept(release.project)
-    tally = Tally(**release.health) if release.health else Tally()
+    tally = Tally.of(release)
     link_map = get_link_map(release)
     modules = dict(link_map.modules)
     within = OwnReferrers(release, link_map.referrers)

@@ -28,6 +28,8 @@ def list_addresses(release: Release) -> int:
     found = _urls_by_text(release)
     ids = _ids_of({url for urls in found.values() for url in urls})
     with atomic():
+        if not Release.objects.select_for_update().filter(pk=release.pk).exists():
+            return 0  # It has gone meanwhile.
         made = AddressList.objects.create(release=release)
         AddressUse.objects.bulk_create(
             (AddressUse(list=made, address_id=ids[url], kind=kind, path=path)

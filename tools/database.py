@@ -28,6 +28,7 @@ transaction-isolation=READ-COMMITTED
 sql-mode=STRICT_TRANS_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO
 default-time-zone=+00:00
 max-allowed-packet=256M
+max-connections=400
 innodb-log-file-size={log_size}
 innodb-buffer-pool-size=512M
 innodb-flush-log-at-trx-commit=1

@@ -7,7 +7,16 @@ from contextlib import contextmanager
 from tests.support.browsing import Browsing
 
 NOTHING = {"items": [], "total": 0, "next": None}
-PROJECT = {"slug": "sea", "title": "Sea", "summary": "", "owner": "", "purl": "", "latest": "", "releases": []}
+PROJECT = {
+    "slug": "sea",
+    "title": "Sea",
+    "summary": "",
+    "owner": "",
+    "purl": "",
+    "latest": "",
+    "visibility": "public",
+    "releases": [],
+}
 DASHBOARD = {"name": "Portal", "references": 0, "dangling": 0, "stale": 0, "new_dangling": 0, "projects": 0,
              "published": [], "by_owner": [], "running": [], "trend": []}  # fmt: skip
 RUN = {"id": 7, "project": "sea", "version": "1.0", "state": "done", "stage": "report", "done": 0, "total": 0, "attempt": 1,

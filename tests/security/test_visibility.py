@@ -8,17 +8,15 @@ import uuid
 
 from tests.support.running import running
 
-#: What a symbol, a guide and a version of the project are called that nobody else can have from elsewhere.
-VERSION = "7.31.5"
-
 
 class Case(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         cls.portal, tag = running(), uuid.uuid4().hex[:6]
+        cls.version = f"7.31.{int(tag, 16)}"
         cls.hidden, cls.absent, cls.open = f"hid{tag}", f"abs{tag}", f"pub{tag}"
         namespace, cls.vault = f"ns{tag}", f"Vault{tag}"
-        cls.secrets = (cls.hidden, f"Deep {tag}", cls.vault, f"cellar{tag}", VERSION, f"Keepers {tag}")
+        cls.secrets = (cls.hidden, f"Deep {tag}", cls.vault, f"cellar{tag}", cls.version, f"Keepers {tag}")
         client = cls.portal.client
         toml = f'title = "Deep {tag}"\nowner = "Keepers {tag}"\n'
         files = {
@@ -32,11 +30,12 @@ class Case(unittest.TestCase):
                 "class A", f"import {namespace}\nclass A"),
         }  # fmt: skip
         cls.portal.publish(user, cls.open, "1.0")
+        cls.addClassCleanup(client.set_visibility, cls.hidden, "public")  # Others share the portal.
         client.set_visibility(cls.hidden, "teams")
         files[f"{namespace}.py"] = f"class {cls.vault}:\n    '''A vault.'''\n"
         cls.hook = client.add_webhook(f"{cls.portal.world.url}/all-{tag}")
         cls.addClassCleanup(client.remove_webhook, cls.hook.id)
-        cls.last = cls.portal.publish(files, cls.hidden, VERSION)
+        cls.last = cls.portal.publish(files, cls.hidden, cls.version)
         client.waive(reason="Known", until="2027-01-01", project=cls.open, target=f"{cls.hidden}/{namespace}.Thing")
         cls.release_run = cls.portal.publish({**user, "more.py": "X = 1\n"}, cls.open, "1.1")
         person, password = f"eve{tag}", uuid.uuid4().hex
@@ -78,7 +77,7 @@ class Walk(Case):
         runs = [r.id for r in self.portal.client.runs(project=slug)] if slug != self.absent else [10**9]
         paths, versions = [f"{slug}.A", f"ns{self.hidden[3:]}.Thing"], ["latest", "1.1"]
         if slug != self.open:  # What is asked for there comes back in what is said of it.
-            paths, versions = [*paths, self.vault, f"cellar{self.hidden[3:]}"], [*versions, VERSION]
+            paths, versions = [*paths, self.vault, f"cellar{self.hidden[3:]}"], [*versions, self.version]
         return {"slug": [slug], "version": versions, "run_id": runs, "name": ["x"], "path": paths,
                 "webhook_id": [self.hook.id]}  # fmt: skip
 

@@ -3,6 +3,7 @@
 import json
 import unittest
 import uuid
+from urllib.parse import urlencode
 
 from tests.support.inprocess import connected
 
@@ -79,8 +80,10 @@ class Lists(unittest.TestCase):
     def test_pages_of_one_hold_what_one_page_holds(self):
         for template in QUERIES:
             with self.subTest(template):
-                whole, _ = self.call(self.address(template), limit=500)
-                parts, following = [], self.address(template) + "?limit=1"
+                # What is done anywhere is noted: only what was done here stands still.
+                where = {"project": self.slug} if template.endswith("/audit") else {}
+                whole, _ = self.call(self.address(template), limit=500, **where)
+                parts, following = [], f"{self.address(template)}?{urlencode({'limit': 1, **where})}"
                 while following and len(parts) <= len(whole["items"]):
                     page, _ = self.call(following)
                     parts += page["items"]

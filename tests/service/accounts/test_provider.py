@@ -47,6 +47,7 @@ class SigningIn(Case):
     def test_who_leaves_a_group_leaves_the_team_and_what_it_may_see(self):
         slug = f"prv{uuid.uuid4().hex[:6]}"
         self.portal.publish({f"{slug}.py": ""}, slug, "1.0")
+        self.addCleanup(self.portal.client.set_visibility, slug, "public")  # Others share the portal.
         self.portal.client.set_visibility(slug, "teams")
         _, browser = self.sign_in()
         self.portal.client.set_project_member(slug, "reader", team=self.group)

@@ -3,6 +3,7 @@
 import unittest
 from datetime import timedelta
 from unittest import mock
+from urllib.parse import urlsplit
 
 from tests.support.inprocess import OnTheDatabase
 
@@ -98,6 +99,54 @@ class Turns(Case):
         self.wishes.set_wishes(other, asks=True, quiet=["three.*"])
         self.wishes.set_quiet(["two.example"])
         self.assertEqual(self.claimed(), [])
+
+
+class Kept(Case):
+    def asked(self, answers):
+        """The releases told of, one turn of one host at a time; answers: by host."""
+        import httpx
+
+        from zarbek.core.findings.url_rules import Answer
+        from zarbek.service.addresses.rounds import Asked
+
+        checker = mock.MagicMock()
+        checker.__enter__.return_value.ask = lambda row: Asked(
+            row, Answer(answers[urlsplit(row.url).netloc]), httpx.Headers()
+        )
+        told = []
+        with (
+            mock.patch.object(self.asking, "UrlChecker", return_value=checker),
+            mock.patch.object(self.asking, "HOSTS", 1),
+            mock.patch.object(self.asking, "witnesses", return_value=[]),
+        ):
+            is_done = self.asking.ask_due(told.append)
+        return is_done, told
+
+    def test_an_answer_is_told_as_soon_as_others_have_shown_what_it_means(self):
+        releases = [self.having(f"https://{n}.example/", version=f"{n}.0").pk for n in range(4)]
+        is_done, told = self.asked({"0.example": 404, "1.example": 200, "2.example": 200, "3.example": 410})
+        zero, one, two, three = ([pk] for pk in releases)
+        self.assertEqual((is_done, told), (True, [[], zero, one + two, three, []]))
+
+    def test_an_address_that_is_forgotten_while_it_is_asked_does_not_come_back(self):
+        self.having("https://0.example/")
+        with mock.patch.object(self.asking, "_round_of", side_effect=self.forgetting):
+            self.asked({"0.example": 200})
+        self.assertFalse(self.checks.filter(host__name="0.example").exists())
+
+    def forgetting(self, one, good):
+        from datetime import date
+
+        from zarbek.core.findings.url_rules import Round
+
+        self.checks.filter(pk=one.row.pk).delete()
+        return Round(date(2026, 11, 3), is_genuine=False, is_open=False)
+
+    def test_what_nothing_shows_is_told_at_the_end_and_is_no_fault(self):
+        release = self.having("https://0.example/")
+        self.assertEqual(self.asked({"0.example": 404}), (True, [[], [release.pk]]))
+        (row,) = self.checks.filter(host__name="0.example")
+        self.assertEqual((row.fault, row.unreachable[:12]), ("", "is not there"))
 
 
 class Lists(Case):

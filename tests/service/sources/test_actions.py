@@ -117,8 +117,15 @@ class Sources(OnTheDatabase):
             first_changed = service.changed_at
             self.assertIsNotNone(first_changed)
             self.assertEqual(said("It answers 502"), False)
+            project.services.update(headers={"X-Key": "new"})
+            said()
+            self.assertEqual(project.services.get().headers, {"X-Key": "new"}, "what was set meanwhile stays")
+            said("It answers 502")
         self.assertEqual((service.problem, service.changed_at), ("It answers 502", first_changed))
         self.assertGreater(service.asked_at, service.fetched_at)
+        project.services.all().delete()
+        said()
+        self.assertFalse(project.services.exists(), "what was removed meanwhile does not come back")
 
 
 class _Folder:

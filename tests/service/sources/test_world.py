@@ -72,13 +72,14 @@ class Urls(Case):
 
     def test_an_address_is_asked_again_only_for_what_has_changed(self):
         done = self.portal.in_service(f"""
+            from collections import Counter
             from zarbek.service.addresses.models import UrlCheck
             from zarbek.service.addresses.actions.asking import keep_round
             from zarbek.service.addresses.rounds import UrlChecker
             with UrlChecker() as checker:
                 seen = UrlCheck(digest="1" * 32, url="{self.world.url}/changes")
                 for _ in range(2):
-                    keep_round([checker.ask(seen)])
+                    keep_round([checker.ask(seen)], Counter())
                     print(seen.status)
         """)
         self.assertEqual(done.stdout.split("\n")[:2], ["200", "304"], done.stderr)

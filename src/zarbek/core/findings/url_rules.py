@@ -52,6 +52,11 @@ class Round:
     is_genuine: bool
     is_open: bool
 
+    @property
+    def shows_all(self) -> bool:
+        """Whether nothing that is asked later can change what an answer means."""
+        return self.is_genuine and self.is_open
+
 
 @dataclass(frozen=True, slots=True)
 class UrlVerdict:

@@ -32,7 +32,7 @@ class TokenAuthentication(BaseAuthentication):
         scheme, _, text = request.headers.get("Authorization", "").partition(" ")
         if scheme.lower() != "bearer":
             return None
-        token = Token.objects.select_related("user").filter(digest=digest_token(text.strip())).first()
+        token = Token.objects.select_related("user__identity").filter(digest=digest_token(text.strip())).first()
         now = timezone.now()
         if token is None or not token.user.is_active:
             raise Unauthorized("The token is not known. Make a new one under your account.")

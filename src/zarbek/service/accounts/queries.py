@@ -9,7 +9,7 @@ from django.contrib.auth.models import User
 from django.db.models import Prefetch, Q, QuerySet
 from django.utils import timezone
 
-from zarbek.service.accounts.models import AuditEntry, Identity, SignIn, Team, Token
+from zarbek.service.accounts.models import AuditEntry, SignIn, Team, Token
 from zarbek.service.common.problems import NotFound
 
 
@@ -71,5 +71,5 @@ def list_audit(project: str = "", action: str = "", actor: str = "") -> QuerySet
 
 def is_vouched_for(person: User) -> bool:
     """Whether the provider of identities has told of somebody lately; accounts of the portal's own need nobody to."""
-    identity = Identity.objects.filter(user=person).first()
+    identity = getattr(person, "identity", None)
     return identity is None or identity.seen_at > timezone.now() - timedelta(days=settings.OIDC_TRUST_DAYS)

@@ -210,10 +210,10 @@ def has_anchor(page: bytes, fragment: str) -> bool:
     return any(fragment in (e.get("id"), e.get("name")) for e in tree.iter(etree.Element))
 
 
-def witnesses(asked: list[Asked]) -> list[UrlCheck]:
-    """Addresses that answered before, to be asked beside those that do not: does anything answer now?"""
+def witnesses(asked: list[Asked], good: set[tuple[str, str]]) -> list[UrlCheck]:
+    """Addresses that answered before, to be asked beside those that do not: does anything answer now? good: places
+    that have."""
     doubtful = [a for a in asked if not a.answer.is_good and not a.answer.is_left_alone]
-    good = {a.place for a in asked if a.answer.is_good}
     if not doubtful or len(good) > 1:
         return []
     hosts = {host_of(a.row.url) for a in asked}

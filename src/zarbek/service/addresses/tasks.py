@@ -23,15 +23,16 @@ def list_addresses_of(release_id: int) -> None:
 @task(queue_name="outside")
 def ask() -> None:
     """Ask addresses that are due for a while, and go on later with what is left."""
-    found = ask_due()
-    for release in judged_releases().filter(pk__in=found.releases).select_related("project"):
-        judge_addresses(release)
-    if not found.is_done:
+    if not ask_due(_judge):
         ask.enqueue()
+
+
+def _judge(releases: list[int]) -> None:
+    for release in judged_releases().filter(pk__in=releases).select_related("project"):
+        judge_addresses(release)
 
 
 @task(queue_name="outside")
 def judge_addresses_of(project_id: int) -> None:
     """What a project wishes has changed: what is told of its addresses follows."""
-    for release in judged_releases().filter(project=project_id).select_related("project"):
-        judge_addresses(release)
+    _judge(list(judged_releases().filter(project=project_id).values_list("pk", flat=True)))

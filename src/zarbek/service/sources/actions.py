@@ -96,6 +96,10 @@ def fetch_tags(source: Source, tags: list[str]) -> list[Run]:
     return started
 
 
+#: What asking changes of a service.
+_HEARD = ("asked_at", "problem", "fetched_at", "changed_at", "entity_tag", "digest", "material")
+
+
 def keep_asked(service: RunningService, asked: Asked) -> bool:
     """Keep what a service said; whether that differs from the last. What went wrong is kept with the
     service, beside what was fetched last."""
@@ -108,7 +112,8 @@ def keep_asked(service: RunningService, asked: Asked) -> bool:
         changed = _keep_files(service, asked.files, asked.entity_tag)
     if changed and is_known:
         service.changed_at = now
-    service.save()
+    # It may have gone meanwhile, or somebody may have set it anew: only what was heard is written.
+    RunningService.objects.filter(pk=service.pk).update(**{name: getattr(service, name) for name in _HEARD})
     return changed
 
 

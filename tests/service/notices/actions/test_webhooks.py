@@ -70,6 +70,23 @@ class Webhooks(Case):
             self.assertEqual(self.actions.keep_sent(delivery, sent), state == "delivered")
             self.assertEqual((delivery.state, delivery.status), (state, sent.status))
 
+    def test_a_webhook_that_goes_while_an_event_is_on_its_way_leaves_nothing(self):
+        hook = self.hook(self.slug)
+        self.actions.announce("release.published", self.sea, 7, lambda: {"new": []})
+        delivery = hook.deliveries.get()
+        self.actions.remove_webhook(hook.pk)
+        self.assertIs(self.actions.keep_sent(delivery, self.actions.Sent(204, "")), True)
+        self.assertFalse(self.deliveries.filter(webhook=hook.pk).exists())
+
+        late = self.hook(self.slug)
+
+        def tell():
+            self.actions.remove_webhook(late.pk)
+            return {"new": []}
+
+        self.actions.announce("release.failed", self.sea, 8, tell)
+        self.assertFalse(self.deliveries.filter(webhook=late.pk).exists())
+
     def test_an_event_is_sent_again_under_its_id(self):
         hook = self.hook(self.slug)
         self.actions.announce("release.published", self.sea, 7, lambda: {"new": []})

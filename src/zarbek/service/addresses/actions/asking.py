@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import time
 from collections import Counter
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Sequence
 from datetime import datetime, timedelta
 
 from django.conf import settings
@@ -20,40 +19,36 @@ from zarbek.service.addresses.rounds import A_TURN, Asked, UrlChecker, verdict_o
 from zarbek.service.common.egress import beside
 
 #: Seconds for which one job asks; what is left waits for its next turn, and others have theirs.
-BUDGET_S = 60.0
+BUDGET_S = 20.0
 #: Hosts that are asked beside one another, and for how long nobody else asks them.
 HOSTS = 32
 CLAIM = timedelta(minutes=15)
 
 
-@dataclass(slots=True)
-class AskedRound:
-    """releases: ids of those of whose addresses something is known now that was not. is_done: whether none is due any
-    more."""
-
-    releases: list[int] = field(default_factory=list)
-    is_done: bool = True
-
-
-def ask_due(budget_s: float = BUDGET_S) -> AskedRound:
-    """Ask the addresses whose turn it is, for a while. Hosts are asked beside one another, each by one worker at a
-    time, and what an answer means depends on what others answered in the same round."""
+def ask_due(on_kept: Callable[[list[int]], None], budget_s: float = BUDGET_S) -> bool:
+    """Ask the addresses whose turn it is, for a while; says whether none is due any more. Hosts are asked beside one
+    another, each by one worker at a time. What an answer means depends on what others answer in the same while: it is
+    kept as soon as they have shown it, the rest at the end. on_kept: told the ids of the releases that have them."""
     until, wishes, hosts = time.monotonic() + budget_s, read_wishes(), set[int]()
-    asked: list[Asked] = []
+    good, waiting = Counter[tuple[str, str]](), list[Asked]()
     turns: list[list[UrlCheck]] = []
     try:
         with UrlChecker() as checker:
             while time.monotonic() < until and (turns := _claim(wishes, hosts)):
-                for answers in beside(lambda turn: [checker.ask(row) for row in turn], turns):
-                    asked += answers
-            asked += beside(checker.ask, witnesses(asked))
-        keep_round(asked)
+                answers = [a for turn in beside(lambda turn: [checker.ask(row) for row in turn], turns) for a in turn]
+                good.update(a.place for a in answers if a.answer.is_good)
+                waiting += answers
+                shown = [a for a in waiting if _round_of(a, good).shows_all]
+                waiting = [a for a in waiting if not _round_of(a, good).shows_all]
+                on_kept(keep_round(shown, good))
+            answers = beside(checker.ask, witnesses(waiting, set(good)))
+        good.update(a.place for a in answers if a.answer.is_good)
+        on_kept(keep_round([*waiting, *answers], good))
     finally:
         # The pause between two requests to a host is kept whoever asks next.
         free = timezone.now() + timedelta(seconds=settings.URL_PAUSE_S)
         AddressHost.objects.filter(pk__in=hosts).update(claimed_until=free, asked_at=timezone.now())
-    lists = AddressList.objects.filter(uses__address__in=[a.row.pk for a in asked])
-    return AskedRound(sorted(set(lists.values_list("release_id", flat=True))), is_done=not turns)
+    return not turns
 
 
 def _claim(wishes: Wishes, mine: set[int]) -> list[list[UrlCheck]]:
@@ -88,15 +83,26 @@ def again() -> timedelta:
     return timedelta(seconds=settings.URL_AGAIN_S)
 
 
-def keep_round(asked: Sequence[Asked]) -> None:
-    """Write down what each answer means beside the others."""
+def keep_round(asked: Sequence[Asked], good: Counter[tuple[str, str]]) -> list[int]:
+    """Write down what each answer means beside the others. good: how often each place answered properly. Returns the
+    ids of the releases that have one of them."""
     now = timezone.now()
-    good = Counter(a.place for a in asked if a.answer.is_good)
     for one in asked:
-        scheme, host = one.place
-        others = good.total() - one.answer.is_good
-        is_open = any(s == scheme and h != host for s, h in good)
-        _keep(one, Round(now.date(), is_genuine=others > 0, is_open=is_open), now)
+        _keep(one, _round_of(one, good), now)
+    lists = AddressList.objects.filter(uses__address__in=[a.row.pk for a in asked])
+    return sorted(set(lists.values_list("release_id", flat=True)))
+
+
+def _round_of(one: Asked, good: Counter[tuple[str, str]]) -> Round:
+    scheme, host = one.place
+    others = good.total() - one.answer.is_good
+    is_open = any(s == scheme and h != host for s, h in good)
+    return Round(timezone.localdate(), is_genuine=others > 0, is_open=is_open)
+
+
+#: What an answer changes of an address.
+_ANSWERED = ("status", "fault", "moved_to", "failed_days", "failed_on", "unreachable", "unreachable_since", "etag",
+             "last_modified", "checked_at", "due_at")  # fmt: skip
 
 
 def _keep(one: Asked, asked: Round, now: datetime) -> None:
@@ -109,4 +115,5 @@ def _keep(one: Asked, asked: Round, now: datetime) -> None:
     row.etag = one.headers.get("ETag", "")[:300]
     row.last_modified = one.headers.get("Last-Modified", "")[:100]
     row.checked_at, row.due_at = now, now + again()
-    row.save()
+    # It may have been forgotten meanwhile, and does not come back.
+    UrlCheck.objects.filter(pk=row.pk).update(**{name: getattr(row, name) for name in _ANSWERED})

@@ -90,7 +90,11 @@ def announce(kind: str, project: Project, run: int, tell: Callable[[], dict[str,
             continue
         body = to_json(CloudEvent(dict(facts), said)).decode()
         made.append(Delivery(webhook=hook, event=event_id, type=facts["type"], body=body, due_at=timezone.now()))
-    return len(Delivery.objects.bulk_create(made))
+    with atomic():
+        # A webhook may go while its event is written.
+        standing = Webhook.objects.filter(pk__in=[d.webhook_id for d in made]).select_for_update()
+        kept = set(standing.values_list("pk", flat=True))
+        return len(Delivery.objects.bulk_create([d for d in made if d.webhook_id in kept]))
 
 
 def _asker_for(name: str) -> Asker:
@@ -130,6 +134,10 @@ def send(delivery: Delivery) -> Sent:
     return Sent(answer.status_code, "" if answer.is_success else f"answered {answer.status_code}")
 
 
+#: What sending changes of a delivery.
+_SENT = ("attempts", "status", "problem", "state", "delivered_at", "due_at")
+
+
 def keep_sent(delivery: Delivery, sent: Sent) -> bool:
     """Write down how a delivery went; whether it was taken. What was not is due again later."""
     now = timezone.now()
@@ -141,7 +149,8 @@ def keep_sent(delivery: Delivery, sent: Sent) -> bool:
         delivery.state = "given-up"
     else:
         delivery.due_at = now + timedelta(seconds=BACKOFF_S[delivery.attempts - 1])
-    delivery.save()
+    # Its webhook may have gone while it was on its way; it does not come back.
+    Delivery.objects.filter(pk=delivery.pk).update(**{name: getattr(delivery, name) for name in _SENT})
     return not delivery.problem
 
 

@@ -6,7 +6,7 @@ import tempfile
 import unittest
 
 from selenium import webdriver
-from selenium.common.exceptions import TimeoutException
+from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException, TimeoutException
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
@@ -62,7 +62,10 @@ class Browsing(unittest.TestCase):
     def until(self, wanted, condition):
         """What `condition` of the browser gives once it is true; a failure says what the page was like instead."""
         try:
-            return WebDriverWait(self.browser, PATIENCE, poll_frequency=0.1).until(condition)
+            # What is drawn anew between two questions is asked for again.
+            again = [NoSuchElementException, StaleElementReferenceException]
+            waiting = WebDriverWait(self.browser, PATIENCE, poll_frequency=0.1, ignored_exceptions=again)
+            return waiting.until(condition)
         except TimeoutException:
             text = self.browser.find_element(By.TAG_NAME, "body").text[:1000]
             log = "\n".join(e["message"] for e in self.browser.get_log("browser"))

@@ -142,6 +142,32 @@ class Kept(Case):
         self.checks.filter(pk=one.row.pk).delete()
         return Round(date(2026, 11, 3), is_genuine=False, is_open=False)
 
+    def test_a_slow_host_has_fewer_of_its_addresses_asked_in_a_turn(self):
+        one = [f"https://0.example/{n}" for n in range(4)]
+        self.having(*one)
+        with mock.patch.object(self.asking, "TURN_S", -1), mock.patch.object(self.asking, "_claim", self.once()):
+            self.asked({"0.example": 200})
+        left = [row.url for row in self.checks.filter(host__name="0.example", checked_at=None)]
+        self.assertEqual(len(left), 3)
+        self.free()
+        self.assertEqual([sorted(turn) for turn in self.claimed()], [sorted(left)])
+
+    def once(self):
+        turns = [self.asking._claim(self.queries.read_wishes(), set()), []]
+        return lambda wishes, hosts: turns.pop(0)
+
+    def test_every_host_has_its_turn_before_one_has_another(self):
+        for number in range(3):
+            self.having(
+                *(f"https://{number}.example/{n}" for n in range(self.asking.A_TURN + 1)), version=f"{number}.0"
+            )
+        hosts, seen = set(), []
+        with mock.patch.object(self.asking, "HOSTS", 1):
+            for _ in range(4):
+                ((first, *_),) = self.asking._claim(self.queries.read_wishes(), hosts)
+                seen.append(urlsplit(first.url).netloc)
+        self.assertEqual((len(set(seen[:3])), seen[3]), (3, seen[0]))
+
     def test_what_nothing_shows_is_told_at_the_end_and_is_no_fault(self):
         release = self.having("https://0.example/")
         self.assertEqual(self.asked({"0.example": 404}), (True, [[], [release.pk]]))

@@ -20,9 +20,12 @@ from zarbek.service.common.egress import beside
 
 #: Seconds for which one job asks; what is left waits for its next turn, and others have theirs.
 BUDGET_S = 20.0
-#: Hosts that are asked beside one another, and for how long nobody else asks them.
+#: Seconds after which no further address of a host is asked in its turn.
+TURN_S = 5.0
+#: Hosts that are asked beside one another, and for how long nobody else asks them: each turn claims them anew, and what
+#: a worker that dies has claimed waits no longer.
 HOSTS = 32
-CLAIM = timedelta(minutes=15)
+CLAIM = timedelta(minutes=1)
 
 
 def ask_due(on_kept: Callable[[list[int]], None], budget_s: float = BUDGET_S) -> bool:
@@ -35,7 +38,8 @@ def ask_due(on_kept: Callable[[list[int]], None], budget_s: float = BUDGET_S) ->
     try:
         with UrlChecker() as checker:
             while time.monotonic() < until and (turns := _claim(wishes, hosts)):
-                answers = [a for turn in beside(lambda turn: [checker.ask(row) for row in turn], turns) for a in turn]
+                answers = [a for turn in beside(lambda turn: _ask_turn(checker, turn), turns) for a in turn]
+                _give_back(turns, answers)
                 good.update(a.place for a in answers if a.answer.is_good)
                 waiting += answers
                 shown = [a for a in waiting if _round_of(a, good).shows_all]
@@ -51,6 +55,24 @@ def ask_due(on_kept: Callable[[list[int]], None], budget_s: float = BUDGET_S) ->
     return not turns
 
 
+def _ask_turn(checker: UrlChecker, turn: list[UrlCheck]) -> list[Asked]:
+    """Answers of the addresses of one host in their order; the rest of them wait where it is slow, as all others wait
+    for it."""
+    until, answers = time.monotonic() + TURN_S, list[Asked]()
+    for row in turn:
+        answers.append(checker.ask(row))
+        if time.monotonic() > until:
+            break
+    return answers
+
+
+def _give_back(turns: list[list[UrlCheck]], answers: list[Asked]) -> None:
+    """What was claimed and not asked has its turn as soon as its host has one."""
+    asked = {a.row.pk for a in answers}
+    left = [row.pk for turn in turns for row in turn if row.pk not in asked]
+    UrlCheck.objects.filter(pk__in=left).update(due_at=timezone.now())
+
+
 def _claim(wishes: Wishes, mine: set[int]) -> list[list[UrlCheck]]:
     """A turn of addresses of each of some hosts that nobody else asks; mine: hosts of this round, which grow."""
     while True:
@@ -61,7 +83,7 @@ def _claim(wishes: Wishes, mine: set[int]) -> list[list[UrlCheck]]:
             in_turn = waiting.order_by(F("asked_at").asc(nulls_first=True), "pk")
             hosts = list(in_turn.select_for_update(skip_locked=True)[:HOSTS])
             mine.update(host.pk for host in hosts)
-            AddressHost.objects.filter(pk__in=[h.pk for h in hosts]).update(claimed_until=now + CLAIM)
+            AddressHost.objects.filter(pk__in=[h.pk for h in hosts]).update(claimed_until=now + CLAIM, asked_at=now)
             turns = [_take_turn(host, wishes, now) for host in hosts]
         if not hosts:
             return []

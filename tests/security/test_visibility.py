@@ -21,7 +21,7 @@ class Case(unittest.TestCase):
         toml = f'title = "Deep {tag}"\nowner = "Keepers {tag}"\n'
         files = {
             f"{namespace}.py": f"class Thing:\n    '''A thing.'''\nclass {cls.vault}:\n    '''See :class:`nothing{tag}.x`.'''\n",
-            f"guides/cellar{tag}.md": f"# cellar{tag}\n\n[x]({cls.portal.world.url}/gone)\n", "zarbek.toml": toml,
+            f"guides/cellar{tag}.md": f"# cellar{tag}\n\n[x]({cls.portal.world.url}/gone-{tag})\n", "zarbek.toml": toml,
         }  # fmt: skip
         cls.portal.publish(files, cls.hidden, "1.0")
         near = f"{namespace}.Vualt{tag}"

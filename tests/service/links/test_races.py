@@ -40,6 +40,12 @@ PREPARED = f"""
             return new
         keep_links.relink_texts = relink
 
+    once = []
+    def meanwhile(publish):
+        if publish.run.project == user and not once:
+            once.append(True)
+            library(right, "2.0", "new")
+
     library(left, "1.0", "old"); library(right, "1.0", "old")
 """
 
@@ -63,11 +69,6 @@ class Races(unittest.TestCase):
 
     def test_what_changes_between_linking_and_going_live_is_linked_again(self):
         found = self.run_in_service("""
-    once = []
-    def meanwhile(publish):
-        if publish.run.project == user and not once:
-            once.append(True)
-            library(right, "2.0", "new")
     register_stage(48, "meanwhile", meanwhile)
     run = using()
     print(missing() == [right], run.counts["dangling"])
@@ -78,11 +79,6 @@ class Races(unittest.TestCase):
     def test_what_changes_in_the_moment_of_going_live_takes_it_back_and_is_linked_again(self):
         found = self.run_in_service("""
     from zarbek.service.publishing import pipeline
-    once = []
-    def meanwhile(publish):
-        if publish.run.project == user and not once:
-            once.append(True)
-            library(right, "2.0", "new")
     pipeline.register_preparation(meanwhile)  # After what catches up: only the last look sees it.
     run = using()
     print(missing() == [right], run.counts["dangling"])

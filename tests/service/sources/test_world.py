@@ -81,10 +81,12 @@ class Urls(Case):
             from zarbek.service.addresses.actions.asking import keep_round
             from zarbek.service.addresses.rounds import UrlChecker
             with UrlChecker() as checker:
-                seen = UrlCheck(digest="1" * 32, url="{self.world.url}/changes")
+                seen = UrlCheck.objects.create(digest="1" * 32, url="{self.world.url}/changes")
                 for _ in range(2):
                     keep_round([checker.ask(seen)], Counter())
+                    seen.refresh_from_db()
                     print(seen.status)
+                seen.delete()
         """)
         self.assertEqual(done.stdout.split("\n")[:2], ["200", "304"], done.stderr)
 

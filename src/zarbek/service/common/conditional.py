@@ -28,6 +28,13 @@ def json_response(request: HttpRequest, data: Any, *, immutable: bool = False) -
     return body_response(request, msgspec.json.encode(data, enc_hook=str), immutable=immutable)
 
 
+def created_response(request: HttpRequest, data: Any) -> HttpResponse:
+    """The same for what a request has made: 201."""
+    response = json_response(request, data)
+    response.status_code = 201
+    return response
+
+
 def tag_of(body: bytes) -> str:
     """A strong entity tag."""
     return f'"{digest_of(body)}"'

@@ -9,9 +9,9 @@ from pkgutil import resolve_name
 from django.db import OperationalError
 from django_tasks import task
 
+from zarbek.service.common.watched_process import TRY_LATER
+
 logger = logging.getLogger(__name__)
-#: Of sysexits.h: it may go better later.
-TRY_LATER = 75
 #: Asked for by name: what runs a run starts others, by this task.
 _EXECUTE = "zarbek.service.publishing.execution:execute"
 

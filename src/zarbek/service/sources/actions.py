@@ -113,7 +113,7 @@ def keep_asked(service: RunningService, asked: Asked) -> bool:
     if changed and is_known:
         service.changed_at = now
     # It may have gone meanwhile, or somebody may have set it anew: only what was heard is written.
-    RunningService.objects.filter(pk=service.pk).update(**{name: getattr(service, name) for name in _HEARD})
+    RunningService.objects.bulk_update([service], _HEARD)
     return changed
 
 

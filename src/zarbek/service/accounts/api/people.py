@@ -22,7 +22,7 @@ from zarbek.service.accounts.models import Team
 from zarbek.service.accounts.permissions import require_administrator, require_someone
 from zarbek.service.accounts.queries import get_person, get_team, list_people, list_teams
 from zarbek.service.common.api import PAGING, ApiView, Line, describe, read_body
-from zarbek.service.common.conditional import json_response
+from zarbek.service.common.conditional import created_response, json_response
 from zarbek.service.common.paging import page_of
 
 Password = Annotated[str, msgspec.Meta(max_length=1024)]
@@ -97,9 +97,7 @@ class People(ApiView):
         require_administrator()
         body = read_body(request, NewPerson)
         person = add_person(body.name, body.password, email=body.email, is_administrator=body.is_administrator)
-        response = json_response(request, _person(person))
-        response.status_code = 201
-        return response
+        return created_response(request, _person(person))
 
 
 class PersonDetail(ApiView):

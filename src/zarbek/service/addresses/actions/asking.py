@@ -110,7 +110,9 @@ def keep_round(asked: Sequence[Asked], good: Counter[tuple[str, str]]) -> list[i
     ids of the releases that have one of them."""
     now = timezone.now()
     for one in asked:
-        _keep(one, _round_of(one, good), now)
+        _judge(one, _round_of(one, good), now)
+    # Some may have been forgotten meanwhile, and do not come back.
+    UrlCheck.objects.bulk_update([one.row for one in asked], _ANSWERED, batch_size=100)
     lists = AddressList.objects.filter(uses__address__in=[a.row.pk for a in asked])
     return sorted(set(lists.values_list("release_id", flat=True)))
 
@@ -127,7 +129,7 @@ _ANSWERED = ("status", "fault", "moved_to", "failed_days", "failed_on", "unreach
              "last_modified", "checked_at", "due_at")  # fmt: skip
 
 
-def _keep(one: Asked, asked: Round, now: datetime) -> None:
+def _judge(one: Asked, asked: Round, now: datetime) -> None:
     row, known = one.row, verdict_of(one.row)
     verdict = judge_answer(row.url, one.answer, known, asked)
     row.status, row.fault, row.moved_to = one.answer.status, verdict.fault[:300], verdict.moved_to
@@ -137,5 +139,3 @@ def _keep(one: Asked, asked: Round, now: datetime) -> None:
     row.etag = one.headers.get("ETag", "")[:300]
     row.last_modified = one.headers.get("Last-Modified", "")[:100]
     row.checked_at, row.due_at = now, now + again()
-    # It may have been forgotten meanwhile, and does not come back.
-    UrlCheck.objects.filter(pk=row.pk).update(**{name: getattr(row, name) for name in _ANSWERED})

@@ -29,6 +29,11 @@ def ensure_project(slug: str, title: str = "") -> Project:
     return project
 
 
+def lock_project(project_id: int) -> None:
+    """Until the end of the transaction nobody else changes what is kept of a project, or its findings."""
+    Project.objects.select_for_update().filter(pk=project_id).values_list("pk", flat=True).first()
+
+
 def describe_project(project: Project, manifest: Manifest) -> set[str]:
     """What the newest release says about its project becomes the project's own description; the plain
     names of which it, or another project, is owner since, or no longer is."""

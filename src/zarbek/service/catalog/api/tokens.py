@@ -16,7 +16,7 @@ from zarbek.service.accounts.queries import get_token, list_tokens
 from zarbek.service.catalog.permissions import owned_projects, require_owner
 from zarbek.service.common.api import ApiView, Slug, describe, read_body
 from zarbek.service.common.asker import current_asker
-from zarbek.service.common.conditional import json_response
+from zarbek.service.common.conditional import created_response, json_response
 from zarbek.service.common.problems import NotFound
 
 Scope = Literal["read", "publish", "manage"]
@@ -78,9 +78,7 @@ class Tokens(ApiView):
         token, text = create_token(
             user=request.user, name=body.name, project=body.project, scope=body.scope or "", days=body.days
         )
-        response = json_response(request, _view(token, text))
-        response.status_code = 201
-        return response
+        return created_response(request, _view(token, text))
 
 
 class TokenDetail(ApiView):
@@ -101,9 +99,7 @@ class TokenRotation(ApiView):
         """Make a token in the place of another, which goes on for a while. The new text is in this answer and nowhere
         else."""
         token, text = rotate_token(_asked_for(token_id), read_body(request, Rotation).hours)
-        response = json_response(request, _view(token, text))
-        response.status_code = 201
-        return response
+        return created_response(request, _view(token, text))
 
 
 def _asked_for(token_id: int) -> Token:

@@ -17,6 +17,7 @@ from zarbek.core.findings.report import Compared, compare_findings
 from zarbek.core.findings.waivers import waiver_of
 from zarbek.core.linking.versions import line_of
 from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.actions.projects import lock_project
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import LATEST
 from zarbek.service.common.batches import batched
@@ -34,11 +35,6 @@ CLAIMS = ("text/contested-name",)
 _APART = {"urls": URLS, "ahead": AHEAD, "claims": CLAIMS}
 #: All that a publish does, links alone, addresses, the repository, or whose names are.
 Part = Literal["published", "links", "urls", "ahead", "claims"]
-
-
-def lock_project(project: Project) -> None:
-    """Until the end of the transaction nobody else keeps findings of a project."""
-    Project.objects.select_for_update().filter(pk=project.pk).values_list("pk", flat=True).first()
 
 
 class FindingHistory:
@@ -82,7 +78,7 @@ class FindingHistory:
     ) -> Compared:  # fmt: skip
         """Compare and keep, while nobody else does so for the project. findings: tells them, as they are then."""
         with transaction.atomic():
-            lock_project(self.project)
+            lock_project(self.project.pk)
             found = self.compare(findings(), texts, part=part)
             if not found.is_empty:
                 self.keep(found, cause)

@@ -10,10 +10,11 @@ from django.utils import timezone
 
 from zarbek.core.findings.rules import RULES
 from zarbek.service.accounts.actions.audit import note
+from zarbek.service.catalog.actions.projects import lock_project
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.problems import Problem
-from zarbek.service.findings.actions.finding_history import FindingHistory, lock_project
+from zarbek.service.findings.actions.finding_history import FindingHistory
 from zarbek.service.findings.models import ALIVE, FindingRecord, Waiver
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
 
@@ -97,7 +98,7 @@ def cover_again(project: Project | None) -> None:
         finding_history = FindingHistory(get_project(slug), version, 0)
         if finding_history.branch == branch:
             with transaction.atomic():
-                lock_project(finding_history.project)
+                lock_project(finding_history.project.pk)
                 finding_history.cover(today)
 
 

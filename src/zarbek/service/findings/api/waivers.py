@@ -13,7 +13,7 @@ from rest_framework.request import Request
 from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.catalog.permissions import require_maintainer
 from zarbek.service.common.api import PAGING, Address, ApiView, Parameter, Slug, Words, describe, read_body
-from zarbek.service.common.conditional import json_response
+from zarbek.service.common.conditional import created_response, json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.findings.actions.waivers import end_waiver, make_waivers
 from zarbek.service.findings.models import Waiver
@@ -97,9 +97,7 @@ class Waivers(ApiView):
         if not body.project:
             cover.enqueue()
         counted = counted_waivers().filter(pk__in=[w.pk for w in made]).order_by("pk")
-        response = json_response(request, [waiver_view(w, w.covers) for w in counted])
-        response.status_code = 201
-        return response
+        return created_response(request, [waiver_view(w, w.covers) for w in counted])
 
 
 class WaiverDetail(ApiView):

@@ -11,6 +11,7 @@ from django.db.transaction import atomic
 from zarbek.core.linking.dependency_trace import NOBODY
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.catalog.actions.portal_changes import lock_portal
+from zarbek.service.catalog.actions.projects import lock_project
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.deadlocks import retried_on_deadlock
 from zarbek.service.content.queries import get_manifest
@@ -78,19 +79,7 @@ def _read_again(release: Release) -> bool:
     """The release with its links as they are now; whether it is still there."""
     if not Release.objects.filter(pk=release.pk).exists():
         return False
-    release.refresh_from_db(
-        fields=[
-            "version",
-            "health",
-            "edges",
-            "choices",
-            "first_choices",
-            "text_history",
-            "links",
-            "link_revision",
-            "linked_at",
-        ]
-    )
+    release.refresh_from_db(fields=["version", "linked_at", *_KEPT])
     return True
 
 
@@ -113,7 +102,7 @@ def _keep_within(new: NewLinks, then: Callable[[Linked], T]) -> T | None:
 def lock_release(release: Release) -> bool:
     """Until the end of the transaction nobody else changes what is kept of a release and its project; whether it is
     still there. Projects before releases, always: whoever locks both waits for nobody who waits for him."""
-    Project.objects.select_for_update().filter(pk=release.project_id).values_list("pk", flat=True).first()
+    lock_project(release.project_id)
     return Release.objects.select_for_update().filter(pk=release.pk).values_list("pk", flat=True).first() is not None
 
 
@@ -123,9 +112,7 @@ def _write(new: NewLinks) -> None:
     tally = new.linked.tally
     release.links, release.health, release.edges = new.links, tally.to_health(), tally.to_edges(release.project.slug)
     release.link_revision = new.revision + 1
-    release.save(
-        update_fields=["links", "choices", "first_choices", "text_history", "health", "edges", "link_revision"]
-    )
+    release.save(update_fields=_KEPT)
 
 
 def _keep_dependences(new: NewLinks) -> None:

@@ -14,6 +14,7 @@ from django.db.models import Model, QuerySet
 from django.db.transaction import atomic
 from django.utils import timezone
 
+from zarbek.service.catalog.actions.projects import lock_project
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import batched
 from zarbek.service.common.deadlocks import retried_on_deadlock
@@ -117,7 +118,7 @@ def _delete(project: Project, state: str, rows: QuerySet[Model], ids: Iterable[i
 def _delete_step(project: Project, state: str, rows: QuerySet[Model], ids: list[int]) -> None:
     """Raises Changed, having deleted nothing, where the project is not as it was."""
     with atomic(), while_nothing_starts(project.slug):
-        Project.objects.select_for_update().filter(pk=project.pk).values_list("pk", flat=True).first()
+        lock_project(project.pk)
         if _state_of(project) != state or Run.objects.filter(project=project.slug, state__in=GOING).exists():
             raise Changed
         rows.filter(pk__in=ids).delete()

@@ -150,7 +150,7 @@ def keep_sent(delivery: Delivery, sent: Sent) -> bool:
     else:
         delivery.due_at = now + timedelta(seconds=BACKOFF_S[delivery.attempts - 1])
     # Its webhook may have gone while it was on its way; it does not come back.
-    Delivery.objects.filter(pk=delivery.pk).update(**{name: getattr(delivery, name) for name in _SENT})
+    Delivery.objects.bulk_update([delivery], _SENT)
     return not delivery.problem
 
 

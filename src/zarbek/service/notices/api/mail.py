@@ -8,7 +8,7 @@ from rest_framework.request import Request
 
 from zarbek.service.accounts.permissions import require_scope, require_someone
 from zarbek.service.common.api import ApiView, Line, Slug, describe, read_body
-from zarbek.service.common.conditional import json_response
+from zarbek.service.common.conditional import created_response, json_response
 from zarbek.service.notices.actions.mail import follow, pause_by_key, pause_mail, unfollow
 from zarbek.service.notices.queries import is_mail_paused, subscriptions_of
 
@@ -66,9 +66,7 @@ class Mail(ApiView):
         require_scope("manage")
         body = read_body(request, NewSubscription)
         follow(request.user, project=body.project, owner=body.owner)
-        response = json_response(request, _view(request))
-        response.status_code = 201
-        return response
+        return created_response(request, _view(request))
 
 
 class MailSubscription(ApiView):

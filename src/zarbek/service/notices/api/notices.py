@@ -12,7 +12,7 @@ from rest_framework.request import Request
 
 from zarbek.service.accounts.permissions import require_administrator
 from zarbek.service.common.api import PAGING, Address, ApiView, Line, Slug, describe, read_body
-from zarbek.service.common.conditional import json_response
+from zarbek.service.common.conditional import created_response, json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.common.problems import Problem
 from zarbek.service.notices.actions.mail import set_digest
@@ -93,9 +93,7 @@ class Webhooks(ApiView):
         require_administrator()
         body = read_body(request, NewWebhook)
         hook, secret = add_webhook(url=body.url, project=body.project, person=request.user.get_username())
-        response = json_response(request, hook_view(hook, secret))
-        response.status_code = 201
-        return response
+        return created_response(request, hook_view(hook, secret))
 
 
 class WebhookDetail(ApiView):

@@ -18,7 +18,7 @@ from zarbek.service.catalog.permissions import may_maintain, require_maintainer
 from zarbek.service.catalog.queries import get_project, live_versions
 from zarbek.service.common.allowed_repositories import reach_repository
 from zarbek.service.common.api import Address, ApiView, Line, Slug, describe, read_body
-from zarbek.service.common.conditional import json_response
+from zarbek.service.common.conditional import created_response, json_response
 from zarbek.service.common.problems import NotFound, Refused
 from zarbek.service.publishing.actions.runs import version_of_tag
 from zarbek.service.publishing.run_data import RunView, run_view
@@ -108,9 +108,7 @@ class Sources(ApiView):
         except GitRefused as error:
             raise Refused(str(error)) from error
         source, secret = add_source(check_slug(slug), **msgspec.structs.asdict(body))
-        response = json_response(request, source_view(source, secret, request=request))
-        response.status_code = 201
-        return response
+        return created_response(request, source_view(source, secret, request=request))
 
 
 class SourceDetail(ApiView):

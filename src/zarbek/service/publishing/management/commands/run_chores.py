@@ -2,20 +2,15 @@
 
 from __future__ import annotations
 
-import logging
-import signal
-import sys
 import time
 from typing import Any
 
 from django.core.management.base import BaseCommand
-from django.db import OperationalError, close_old_connections
+from django.db import close_old_connections
 
+from zarbek.service.common.watched_process import until_told_to_stop
 from zarbek.service.publishing.actions.schedule import run_due_chores
 
-logger = logging.getLogger(__name__)
-#: Of sysexits.h: it may go better later.
-TRY_LATER = 75
 LOOK_EVERY_S = 1.0
 
 
@@ -26,12 +21,8 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Do chores until told to stop."""
-        signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-        try:
+        with until_told_to_stop():
             while True:
                 close_old_connections()
                 run_due_chores()
                 time.sleep(LOOK_EVERY_S)
-        except OperationalError as error:
-            logger.warning("the database went away: %s", error)
-            sys.exit(TRY_LATER)

@@ -3,19 +3,15 @@
 from __future__ import annotations
 
 import gc
-import logging
-import sys
 from argparse import ArgumentParser
 from typing import Any
 
 from django.conf import settings
 from django.core.management.base import BaseCommand
-from django.db import OperationalError
 from django_tasks_db.management.commands.db_worker import Worker
 
-logger = logging.getLogger(__name__)
-#: Of sysexits.h: it may go better later.
-TRY_LATER = 75
+from zarbek.service.common.watched_process import until_told_to_stop
+
 #: What stays of a publish is large and has no circles: the collector looks less often than at its 700, 10, 10.
 COLLECTOR_THRESHOLDS = (50_000, 20, 50)
 
@@ -35,10 +31,7 @@ class Command(BaseCommand):
             queue_names=[options["queue"]], interval=0.2, batch=False, backend_name="default", startup_delay=False,
             max_tasks=None, worker_id=settings.WORKER_ID, excluded_queue_names=[],
         )  # fmt: skip
-        worker.configure_signals()
         gc.set_threshold(*COLLECTOR_THRESHOLDS)
-        try:
+        with until_told_to_stop():
+            worker.configure_signals()  # It ends the job that it is at first.
             worker.run()
-        except OperationalError as error:
-            logger.warning("the database went away: %s", error)
-            sys.exit(TRY_LATER)

@@ -3,20 +3,17 @@
 from __future__ import annotations
 
 import logging
-import signal
-import sys
 import time
 from typing import Any
 
 from django.core.management.base import BaseCommand
-from django.db import OperationalError, close_old_connections
+from django.db import close_old_connections
 
+from zarbek.service.common.watched_process import until_told_to_stop
 from zarbek.service.search.actions import Follower, mend_index, note_node
 from zarbek.service.search.engine import IndexUnavailable, get_index
 
 logger = logging.getLogger(__name__)
-#: Of sysexits.h: it may go better later.
-TRY_LATER = 75
 LOOK_EVERY_S = 0.2
 #: Between two looks for what was missed, and two words that this machine lives.
 MEND_EVERY_S = 120.0
@@ -29,16 +26,12 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Follow until told to stop; wait where another process of the machine does."""
-        signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-        try:
+        with until_told_to_stop():
             while True:
                 with get_index().following() as is_ours:
                     if is_ours:
                         self._follow()
                 time.sleep(1.0)
-        except OperationalError as error:
-            logger.warning("the database went away: %s", error)
-            sys.exit(TRY_LATER)
 
     def _follow(self) -> None:
         mended_at, follower = time.monotonic(), Follower()

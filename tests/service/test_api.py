@@ -8,6 +8,7 @@ import zipfile
 from openapi_spec_validator import OpenAPIV31SpecValidator
 
 from tests.support.running import running
+from zarbek.client import Portal, PortalProblem
 
 
 class Problems(unittest.TestCase):
@@ -141,6 +142,17 @@ class Tokens(unittest.TestCase):
         portal.client.revoke_token(token.id)
         code, _, err = portal.command("publish", str(bundle), token=token.text)
         self.assertEqual((code, "not known" in err), (3, True))
+
+    def test_a_projects_token_makes_tokens_for_that_project_only(self):
+        portal = running()
+        slug = f"tok{uuid.uuid4().hex[:6]}"
+        portal.publish({f"{slug}.py": ""}, slug, "1.0")
+        own = Portal(portal.url, portal.client.create_token("team", project=slug, scope="manage").text)
+        self.assertEqual(own.create_token("build", project=slug, scope="publish").project, slug)
+        with self.assertRaisesRegex(PortalProblem, f"makes tokens for {slug} alone"):
+            own.create_token("more")
+        with self.assertRaisesRegex(PortalProblem, f"may change {slug} only"):
+            own.create_token("others", project=f"{slug}b")
 
 
 class OwnDescription(unittest.TestCase):

@@ -17,7 +17,7 @@ from zarbek.service.catalog.permissions import owned_projects, require_owner
 from zarbek.service.common.api import ApiView, Slug, describe, read_body
 from zarbek.service.common.asker import current_asker
 from zarbek.service.common.conditional import created_response, json_response
-from zarbek.service.common.problems import NotFound
+from zarbek.service.common.problems import Forbidden, NotFound
 
 Scope = Literal["read", "publish", "manage"]
 
@@ -73,8 +73,8 @@ class Tokens(ApiView):
         if body.project and not is_administrator(current_asker()):
             require_owner(body.project)
         require_scope("manage")
-        if not body.project and current_asker().project:
-            require_owner("")
+        if not body.project and (own := current_asker().project):
+            raise Forbidden(f"A token for {own} alone makes tokens for {own} alone.")
         token, text = create_token(
             user=request.user, name=body.name, project=body.project, scope=body.scope or "", days=body.days
         )

@@ -142,22 +142,22 @@ class Console(Browsing):
             + "".join(f"\n// {n} does.\nfunc (m *Mast) {n}(a int) error {{ return nil }}\n" for n in "ZYXABC"),
         }, slug, "1.0")  # fmt: skip
         self.open(f"/ref/{slug}/1.0/halmere.example/{slug}.Mast", "pre.signature")
-        self.assertEqual(self.browser.find_element(By.CSS_SELECTOR, "pre.signature").text, "type Mast struct")
+        self.assertEqual(self.text("pre.signature"), "type Mast struct")
         self.assertIn("Go", [tag.text for tag in self.browser.find_elements(By.CSS_SELECTOR, "main .tag")])
         names = lambda: [a.text for a in self.browser.find_elements(By.CSS_SELECTOR, "main ul.rows li a.font-mono")]  # noqa: E731
         self.assertEqual(names(), list("ZYXABC"))
         self.browser.find_element(By.XPATH, "//button[text()='By name']").click()
-        self.assertEqual(names(), list("ABCXYZ"))
+        self.until("members by name", lambda _: names() == list("ABCXYZ"))
 
     def test_two_releases_side_by_side_and_an_old_address_leads_on(self):
         self.open(f"/projects/{self.old}/compare")
         self.wait_text("From 1.0.0 to 1.1.0")
         self.wait_text("hides the break")
-        text = self.browser.find_element(By.TAG_NAME, "main").text
+        text = self.text("main")
         self.assertIn(f"{self.old}.spin", text)
         self.assertIn("the same body", text)
         self.open(f"/ref/{self.old}/1.1.0/{self.old}.spin", "main h1")
-        self.assertEqual(self.browser.find_element(By.TAG_NAME, "h1").text, "whirl")
+        self.assertEqual(self.text("h1"), "whirl")
         self.assertEqual(self.browser.current_url, f"{self.portal.url}/ref/{self.old}/1.1.0/{self.old}.whirl")
 
     def test_findings_are_chosen_and_waived_together(self):

@@ -33,9 +33,6 @@ class Interfaces(Browsing):
                 }
                 cls.portal.publish(moved, f"con-{project}", version)
 
-    def text(self):
-        return self.browser.find_element(By.TAG_NAME, "main").text
-
     def test_the_pages_open_cold_and_pass_the_accessibility_rules(self):
         for path in ("con-quayside/2.0.0/sailings", "con-quayside/2.0.0/sailings.createBooking", "con-quayside/2.0.0/sailings.Booking",
                      "con-quayside/2.0.0/sailings.responses.Unknown", "con-cargo-manifest/1.0.0/cargo.Manifest",
@@ -69,11 +66,11 @@ class Interfaces(Browsing):
         self.assertIn("Ida Brenn", section.find_element(By.TAG_NAME, "textarea").get_attribute("value"))
         section.find_element(By.CSS_SELECTOR, "button[type=submit]").click()
         self.wait("[data-answer]")
-        answer = self.browser.find_element(By.CSS_SELECTOR, "[data-answer]").text
+        answer = self.text("[data-answer]")
         self.assertIn("422", answer)
         self.assertIn("It fits its description.", answer)
         self.assertIn("2 places are asked for; 1 is free.", answer)
-        self.assertNotIn(KEY, self.browser.find_element(By.CSS_SELECTOR, "[data-snippet]").text)
+        self.assertNotIn(KEY, self.text("[data-snippet]"))
         kept = self.browser.execute_script(
             "return [Object.values({...localStorage}), Object.values({...sessionStorage})]"
         )
@@ -95,23 +92,23 @@ class Interfaces(Browsing):
         Select(language.find_element(By.TAG_NAME, "select")).select_by_visible_text("nb")
         next(b for b in section.find_elements(By.TAG_NAME, "button") if "Take these" in b.text).click()
         self.wait_text("Accept-Language: nb")
-        words = shlex.split(self.browser.find_element(By.CSS_SELECTOR, "[data-snippet='curl']").text)
+        words = shlex.split(self.text("[data-snippet='curl']"))
         self.assertEqual(words[:3], ["curl", "--request", "GET"])
         self.assertIn("crossing=HAL-SKE", words[3])
         next(
             b for b in self.browser.find_elements(By.CSS_SELECTOR, "[aria-label='Form'] button") if b.text == "Python"
         ).click()
-        compile(self.wait("[data-snippet='Python']").text, "a.py", "exec")
+        compile(self.text("[data-snippet='Python']"), "a.py", "exec")
 
     def test_a_tree_opens_where_it_is_asked_to(self):
         self.open("/ref/con-quayside/2.0.0/sailings.Booking")
         self.wait_text("made from the schema")
-        self.assertNotIn("plate", self.browser.find_element(By.CSS_SELECTOR, ".schema-tree").text)
+        self.assertNotIn("plate", self.text(".schema-tree"))
         row = next(
             r for r in self.browser.find_elements(By.CSS_SELECTOR, ".schema-tree li") if r.text.startswith("vehicle")
         )
         row.find_element(By.TAG_NAME, "button").click()
-        self.assertIn("plate", self.browser.find_element(By.CSS_SELECTOR, ".schema-tree").text)
+        self.assertIn("plate", self.text(".schema-tree"))
         self.open("/ref/con-quayside/2.0.0/sailings.Traveller#name", "#name")
 
     def test_an_example_that_does_not_fit_is_marked(self):

@@ -117,18 +117,18 @@ class States(Browsing):
 
     def test_a_page_that_waits_says_so(self):
         self.say("Loading …", status="waits")
-        self.assertEqual(self.wait("[role=status]").text, "Loading …")
+        self.assertEqual(self.text("[role=status]"), "Loading …")
 
     def test_a_page_that_does_not_wait_says_nothing(self):
         self.open("/projects", "main .sentence")
-        self.assertEqual(self.wait("p[role=status]").text, "")
+        self.assertEqual(self.text("p[role=status]"), "")
 
     def test_nothing_is_said_in_words(self):
         around = {path: (200, json.dumps(body)) for path, body in AROUND.items()}
         for page, asked, body, words in PAGES:
             with self.opened(page, {**around, asked: (200, json.dumps(body))}):
                 self.wait_text(words)
-                self.assertNotRegex(self.wait("main").text, r"undefined|null|NaN|Invalid Date")
+                self.assertNotRegex(self.text("main"), r"undefined|null|NaN|Invalid Date")
 
     def test_what_went_wrong_is_told_as_the_service_tells_it(self):
         detail = "The database is busy. Try again in a moment."

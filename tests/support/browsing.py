@@ -6,7 +6,7 @@ import tempfile
 import unittest
 
 from selenium import webdriver
-from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException, TimeoutException
+from selenium.common.exceptions import TimeoutException, WebDriverException
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
@@ -56,15 +56,19 @@ class Browsing(unittest.TestCase):
     def wait(self, selector):
         return self.until(selector, lambda b: next(iter(b.find_elements(By.CSS_SELECTOR, selector)), None))
 
+    def text(self, selector):
+        """The text of the first element that fits, which may be drawn anew while it is read."""
+        return self.until(selector, lambda b: (b.find_element(By.CSS_SELECTOR, selector).text,))[0]
+
     def wait_text(self, text):
         self.until(text, lambda b: text in b.find_element(By.TAG_NAME, "body").text)
 
     def until(self, wanted, condition):
         """What `condition` of the browser gives once it is true; a failure says what the page was like instead."""
         try:
-            # What is drawn anew between two questions is asked for again.
-            again = [NoSuchElementException, StaleElementReferenceException]
-            waiting = WebDriverWait(self.browser, PATIENCE, poll_frequency=0.1, ignored_exceptions=again)
+            # What is drawn anew between two questions is asked for again. The driver has several words for that,
+            # one of them ("does not belong to the document") without a class of its own.
+            waiting = WebDriverWait(self.browser, PATIENCE, poll_frequency=0.1, ignored_exceptions=[WebDriverException])
             return waiting.until(condition)
         except TimeoutException:
             text = self.browser.find_element(By.TAG_NAME, "body").text[:1000]

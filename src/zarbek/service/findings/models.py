@@ -70,6 +70,8 @@ class FindingRecord(models.Model):
     rule = models.CharField(max_length=60, db_collation="ascii_bin")
     #: The project that the finding is about, and where it stands.
     about = identifier(100, blank=True, default="")
+    #: ``PROJECT/NAME`` that it is about, as its document has it.
+    target = identifier(700, blank=True, default="", db_index=True)
     subject = identifier(700, blank=True, default="")
     waiver = models.ForeignKey(Waiver, null=True, on_delete=models.SET_NULL, related_name="findings")
     severity = models.CharField(max_length=10)
@@ -100,6 +102,7 @@ class FindingRecord(models.Model):
         indexes = [
             models.Index(fields=["state", "rule"], name="finding_by_state"),
             models.Index(fields=["project", "about", "state"], name="finding_by_target"),
+            models.Index(fields=["owner", "state"], name="finding_by_owner"),
             models.Index(fields=["project", "subject"], name="finding_by_subject"),
             models.Index(fields=["project", "computed"], name="finding_by_print"),
         ]
@@ -123,3 +126,22 @@ class HealthPoint(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "run"], name="health_point_once")]
+        indexes = [models.Index(fields=["project", "at"], name="health_point_by_time")]
+
+
+class HealthDay(models.Model):
+    """The points of a project's day in one: references and findings at its end, what its runs brought and mended."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="health_days")
+    day = models.DateField(db_index=True)
+    total = models.PositiveIntegerField()
+    dangling = models.PositiveIntegerField()
+    stale = models.PositiveIntegerField()
+    open = models.PositiveIntegerField()
+    new = models.PositiveIntegerField()
+    fixed = models.PositiveIntegerField()
+
+    objects = ReadableManager()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "day"], name="health_day_once")]

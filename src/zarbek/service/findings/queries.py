@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass, field
 from datetime import datetime
 
 import msgspec
-from django.db.models import Count, Q, QuerySet
+from django.db.models import Count, Max, Min, Q, QuerySet
+from django.db.models.fields.json import KT
 
 from zarbek.core.findings.rules import SEVERITY_ORDER, at_least
 from zarbek.core.findings.waivers import WaiverRule
@@ -79,10 +81,10 @@ def find_findings(asked: FindingQuery) -> QuerySet[FindingRecord]:
     """The findings that a question means, with their projects and waivers."""
     rows = FindingRecord.objects.select_related("project", "waiver")
     rows = rows.filter(state=asked.state) if asked.state else rows.filter(state__in=ALIVE)
-    for value, field in ((asked.project, "project__slug"), (asked.rule, "rule"), (asked.severity, "severity"),
-                         (asked.target, "document__target")):  # fmt: skip
+    for value, column in ((asked.project, "project__slug"), (asked.rule, "rule"), (asked.severity, "severity"),
+                          (asked.target, "target")):  # fmt: skip
         if value:
-            rows = rows.filter(**{field: value})
+            rows = rows.filter(**{column: value})
     if asked.least:
         rows = rows.filter(severity__in=[s for s in SEVERITY_ORDER if at_least(s, asked.least)])
     if asked.owner:
@@ -90,6 +92,45 @@ def find_findings(asked: FindingQuery) -> QuerySet[FindingRecord]:
     if asked.family:
         rows = rows.filter(rule__startswith=f"{asked.family}/")
     return rows if asked.waived is None else rows.filter(waiver__isnull=not asked.waived)
+
+
+@dataclass(slots=True)
+class Group:
+    """Findings that belong together. first: id of the oldest. suggestions: the least and the greatest of theirs."""
+
+    key: str
+    count: int = 0
+    new: int = 0
+    waived: int = 0
+    projects: set[str] = field(default_factory=set)
+    rules: set[str] = field(default_factory=set)
+    first: int = 0
+    suggestions: set[str] = field(default_factory=set)
+    oldest: datetime | None = None
+
+
+#: What one row says of the findings of a project and rule in a group.
+_OF_A_GROUP = {
+    "count": Count("pk"), "new": Count("pk", filter=Q(state__in=("new", "back"))), "waived": Count("waiver"),
+    "first": Min("pk"), "oldest": Min("first_seen_at"), "least": Min(KT("document__suggestion")),
+    "greatest": Max(KT("document__suggestion")),
+}  # fmt: skip
+
+
+def group_findings(rows: QuerySet[FindingRecord], by: str) -> list[Group]:
+    """Findings by their target, owner or rule, the largest group first."""
+    found: dict[str, Group] = {}
+    plain = rows.select_related(None).order_by()
+    for row in plain.values(by, "rule", "project__slug").annotate(**_OF_A_GROUP):
+        group = found.setdefault(row[by], Group(row[by]))
+        group.count, group.new = group.count + row["count"], group.new + row["new"]
+        group.waived += row["waived"]
+        group.projects.add(row["project__slug"])
+        group.rules.add(row["rule"])
+        group.first = min(group.first or row["first"], row["first"])
+        group.suggestions |= {row["least"] or "", row["greatest"] or ""}
+        group.oldest = min(group.oldest or row["oldest"], row["oldest"])
+    return sorted(found.values(), key=lambda g: (-g.count, g.key))
 
 
 def list_unfollowed(before: datetime) -> list[PortalChange]:

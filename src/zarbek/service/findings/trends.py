@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Collection, Iterable, Iterator
 from datetime import UTC, date, datetime, time, timedelta
 
 import msgspec
+from django.db.models import Min, OuterRef, QuerySet, Subquery
 from django.utils import timezone
 
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import LATEST
 from zarbek.service.catalog.visibility import hidden_projects
-from zarbek.service.findings.models import HealthPoint
+from zarbek.service.findings.models import HealthDay, HealthPoint
 
 #: Days up to which each run is a point of its own.
 YOUNG_DAYS = 4
@@ -59,46 +60,62 @@ def list_points(project: Project) -> list[HealthView]:
     return [HealthView(**row) for row in project.health.order_by("run").values(*HealthView.__struct_fields__)]
 
 
-def list_trend(days: int, owner: str = "", project: str = "") -> list[TrendPoint]:
-    """Of the last days that the portal, a team or a project has lived, oldest first: a point a day,
-    or one for each run while it is younger than a few days."""
-    rows = HealthPoint.objects.order_by("at", "pk")
-    if owner:
-        rows = rows.filter(project__owner=owner)
-    if project:
-        rows = rows.filter(project__slug=project)
-    points = list(rows)
-    if not points:
+def list_trend(days: int, owner: str = "", project: str = "", *, is_by_day: bool = False) -> list[TrendPoint]:
+    """Of the last days that the portal, a team or a project has lived, oldest first: a point a day, or one for each run
+    while it is younger than a few days, unless by day is asked for."""
+    projects = Project.objects.all()
+    for name, value in (("owner", owner), ("slug", project)):
+        if value:
+            projects = projects.filter(**{name: value})
+    kept, now = HealthDay.objects.filter(project__in=projects), timezone.now()
+    first = kept.aggregate(day=Min("day"))["day"]
+    if first is None:
         return []
-    is_young = timezone.now() - points[0].at < timedelta(days=YOUNG_DAYS)
+    since = now - timedelta(days=days)
+    if not is_by_day and now.date() - first < timedelta(days=YOUNG_DAYS):
+        points = HealthPoint.objects.filter(project__in=projects, at__gte=_beginning(first)).order_by("at", "pk")
+        return [point for point in _by_run(points) if point.at >= since]
+    start = max(since.date(), first)
+    by_day: dict[date, list[HealthDay]] = defaultdict(list)
+    for row in kept.filter(day__gte=start):
+        by_day[row.day].append(row)
+    last = latest_days(projects, start)
+    return [_at_end_of(start + timedelta(days=n), by_day, last) for n in range((now.date() - start).days + 1)]
+
+
+def latest_days(projects: QuerySet[Project], before: date) -> dict[int, HealthDay]:
+    """Project id to the last of its days with a run before a day."""
+    rows = HealthDay.objects.filter(project=OuterRef("pk"), day__lt=before).order_by("-day").values("pk")
+    wanted = projects.order_by().annotate(last_day=Subquery(rows[:1])).values_list("last_day", flat=True)
+    return {row.project_id: row for row in HealthDay.objects.filter(pk__in=[pk for pk in wanted if pk is not None])}
+
+
+def _by_run(points: Iterable[HealthPoint]) -> Iterator[TrendPoint]:
     last: dict[int, HealthPoint] = {}
-    found = []
-    for moment, group in [(p.at, [p]) for p in points] if is_young else _by_day(points):
-        last.update({p.project_id: p for p in group})
-        found.append(_point(moment, last, group))
-    since = timezone.now() - timedelta(days=days)
-    return [point for point in found if point.at >= since]
-
-
-def _by_day(points: list[HealthPoint]) -> Iterator[tuple[datetime, list[HealthPoint]]]:
-    """The end of every day up to now, with the points of that day."""
-    by_day: dict[date, list[HealthPoint]] = defaultdict(list)
     for point in points:
-        by_day[point.at.date()].append(point)
-    now = timezone.now()
-    first = min(by_day)
-    for number in range((now.date() - first).days + 1):
-        day = first + timedelta(days=number)
-        end = datetime.combine(day, time.max, tzinfo=UTC)
-        yield min(end, now), by_day.get(day, [])
+        last[point.project_id] = point
+        yield _point(point.at, last.values(), [point])
 
 
-def _point(moment: datetime, last: dict[int, HealthPoint], points: list[HealthPoint]) -> TrendPoint:
+def _at_end_of(day: date, by_day: dict[date, list[HealthDay]], last: dict[int, HealthDay]) -> TrendPoint:
+    """last: each project's last day before this one, which goes on with it."""
+    rows = by_day.get(day, [])
+    last.update({row.project_id: row for row in rows})
+    return _point(min(_beginning(day) + timedelta(days=1, microseconds=-1), timezone.now()), last.values(), rows)
+
+
+def _beginning(day: date) -> datetime:
+    return datetime.combine(day, time.min, tzinfo=UTC)
+
+
+def _point(
+    moment: datetime, last: Collection[HealthPoint | HealthDay], came: Collection[HealthPoint | HealthDay]
+) -> TrendPoint:
     def total(name: str) -> int:
-        return sum(getattr(p, name) for p in last.values())
+        return sum(getattr(p, name) for p in last)
 
     return TrendPoint(moment, total("total"), total("dangling"), total("stale"), total("open"),
-                      sum(p.new for p in points), sum(p.fixed for p in points))  # fmt: skip
+                      sum(p.new for p in came), sum(p.fixed for p in came))  # fmt: skip
 
 
 def list_edges() -> list[MapEdge]:

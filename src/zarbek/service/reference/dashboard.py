@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from datetime import date, datetime, timedelta
+from datetime import date, datetime
 
 import msgspec
 from django.conf import settings
 from django.db.models import Count
-from django.utils import timezone
 
 from zarbek.service.catalog.models import Project
-from zarbek.service.findings.models import ALIVE, FindingRecord, HealthPoint
+from zarbek.service.findings.models import ALIVE, FindingRecord
+from zarbek.service.findings.trends import latest_days, list_trend
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.run_data import run_view
 
@@ -73,7 +73,7 @@ class Dashboard(msgspec.Struct):
 
 def get_dashboard() -> Dashboard:
     """Published lately, whose turn it is, what runs, and the trend."""
-    points = _latest_points().values()
+    points = latest_days(Project.objects.all(), date.max).values()
     alive = FindingRecord.objects.filter(state__in=ALIVE)
     return Dashboard(
         name=settings.PORTAL_NAME,
@@ -83,13 +83,6 @@ def get_dashboard() -> Dashboard:
         projects=Project.objects.filter(releases__is_live=True).distinct().count(),
         published=_published(), by_owner=_by_owner(), running=_going(), trend=_trend(),
     )  # fmt: skip
-
-
-def _latest_points() -> dict[int, HealthPoint]:
-    found: dict[int, HealthPoint] = {}
-    for point in HealthPoint.objects.order_by("run", "pk"):
-        found[point.project_id] = point
-    return found
 
 
 def _published() -> list[Published]:
@@ -124,12 +117,4 @@ def _by_owner() -> list[OwnerFindings]:
 
 def _trend(days: int = 14) -> list[Day]:
     """Dangling references at the end of each of the last days that the portal has lived."""
-    today = timezone.now().date()
-    points = list(HealthPoint.objects.order_by("at", "pk"))
-    found = []
-    for back in range(days - 1, -1, -1):
-        day = today - timedelta(days=back)
-        last: dict[int, int] = {p.project_id: p.dangling for p in points if p.at.date() <= day}
-        if last:
-            found.append(Day(day, sum(last.values())))
-    return found
+    return [Day(point.at.date(), point.dangling) for point in list_trend(days - 1, is_by_day=True)]

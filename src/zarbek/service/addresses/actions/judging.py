@@ -9,7 +9,8 @@ from zarbek.service.addresses.rounds import verdict_of
 from zarbek.service.catalog.models import Release
 from zarbek.service.content.queries import read_text
 from zarbek.service.findings.actions.finding_history import FindingHistory
-from zarbek.service.findings.actions.judging import add_point, weighty
+from zarbek.service.findings.actions.health_points import add_point
+from zarbek.service.findings.actions.judging import weighty
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
 
 

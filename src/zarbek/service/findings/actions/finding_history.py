@@ -147,6 +147,7 @@ class FindingHistory:
     def _fill(self, row: FindingRecord, finding: Finding, now: datetime) -> None:
         row.computed, row.rule, row.severity = finding.fingerprint, finding.rule, finding.severity
         row.about, row.subject, row.owner = finding.about[:100], finding.subject[:700], finding.owner
+        row.target = finding.target[:700]
         row.version, row.last_run, row.last_seen_at = self.version, self.run, now
         row.document = msgspec.to_builtins(finding)
 

@@ -18,7 +18,7 @@ from zarbek.service.catalog.models import PortalChange, Project, Release
 from zarbek.service.common.packing import pack, unpack
 from zarbek.service.content.queries import get_manifest, read_text
 from zarbek.service.findings.actions.finding_history import FindingHistory, branch_of
-from zarbek.service.findings.models import HealthPoint
+from zarbek.service.findings.actions.health_points import keep_point
 from zarbek.service.findings.queries import alive, list_waivers
 from zarbek.service.links.actions.keep_links import Fence, link_and_keep
 from zarbek.service.links.actions.link_texts import Linked
@@ -61,7 +61,7 @@ def make_report(publish: Publish, gathered: list[Finding]) -> Report:
         elsewhere, examined = follow_change(publish.change, publish.progress.check, publish.progress.fenced)
         if release.is_judged and not release.is_preview and not history.branch:
             with publish.progress.fenced():
-                _add_point(project, run.pk, counted, weighty(found.new), weighty(found.fixed))
+                keep_point(project, run.pk, counted, weighty(found.new), weighty(found.fixed))
     manifest = get_manifest(release.pk)
     new, still = (
         history.identified(found.new, found.carried),
@@ -144,7 +144,7 @@ def _keep_linked(release: Release, linked: Linked, cause: str, run: int) -> Else
         part="published" if is_whole else "links", cause=cause,
     )  # fmt: skip
     if (found.new or found.fixed) and not history.branch:
-        _add_point(project, run, linked.counted(), weighty(found.new), weighty(found.fixed))
+        keep_point(project, run, linked.counted(), weighty(found.new), weighty(found.fixed))
     return Elsewhere(project.slug, release.version, project.owner, history.identified(found.new, {}), found.fixed)
 
 
@@ -209,29 +209,9 @@ def _previous_version(project: Project, run: int) -> str:
     return rows.order_by("-pk").values_list("version", flat=True).first() or ""
 
 
-def _add_point(project: Project, run: int, counted: Counted, new: int, fixed: int) -> None:
-    values = {
-        "at": timezone.now(), "total": counted.total, "dangling": counted.dangling, "stale": counted.stale,
-        "open": _standing(project), "new": new, "fixed": fixed,
-    }  # fmt: skip
-    HealthPoint.objects.update_or_create(project=project, run=run, defaults=values)
-
-
 def weighty(findings: Iterable[Finding]) -> int:
     """Notes are left aside: they are many, and nobody's turn."""
     return len(without_notes(findings))
-
-
-def _standing(project: Project) -> int:
-    return alive(project).exclude(severity="note").count()
-
-
-def add_point(release: Release, new: int, fixed: int) -> None:
-    """A point of the trend for what no run brought about: the latest one counts it too."""
-    point = HealthPoint.objects.filter(project=release.project).order_by("-run").first()
-    if point is not None:
-        point.open, point.new, point.fixed = _standing(release.project), point.new + new, point.fixed + fixed
-        point.save(update_fields=["open", "new", "fixed"])
 
 
 def close_line(release: Release) -> int:

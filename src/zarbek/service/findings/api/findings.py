@@ -22,7 +22,7 @@ from zarbek.service.common.request_validation import read_number
 from zarbek.service.findings.actions.judging import list_waived
 from zarbek.service.findings.html_report import MEDIA_TYPE, report_html
 from zarbek.service.findings.models import FindingRecord
-from zarbek.service.findings.queries import FindingQuery, find_findings, standing
+from zarbek.service.findings.queries import FindingQuery, Group, find_findings, group_findings, standing
 from zarbek.service.findings.trends import HealthView, MapEdge, TrendPoint, list_edges, list_points, list_trend
 from zarbek.service.publishing.models import Run
 from zarbek.service.publishing.queries import get_reported_run, get_run_with_report
@@ -130,21 +130,16 @@ class FindingGroups(ApiView):
     def get(self, request: Request) -> HttpResponse:
         """The same findings, grouped: the largest group first."""
         by = read_choice(request, "by", ("target", "owner", "rule"), "target")
-        groups: dict[str, list[FindingRecord]] = {}
-        for row in asked_findings(request).order_by("pk"):
-            key = {"owner": row.owner, "rule": row.rule}.get(by)
-            groups.setdefault(key if key is not None else row.document.get("target", ""), []).append(row)
-        found = [_group(key, rows) for key, rows in groups.items()]
-        return json_response(request, sorted(found, key=lambda g: (-g.count, g.key)))
+        groups = group_findings(asked_findings(request), by)
+        firsts = FindingRecord.objects.in_bulk([group.first for group in groups])
+        return json_response(request, [_group_view(g, firsts[g.first]) for g in groups if g.first in firsts])
 
 
-def _group(key: str, rows: list[FindingRecord]) -> FindingGroup:
-    first = rows[0].document
-    suggestions = {r.document.get("suggestion", "") for r in rows}
+def _group_view(group: Group, first: FindingRecord) -> FindingGroup:
+    suggestion = next(iter(group.suggestions)) if len(group.suggestions) == 1 else ""
     return FindingGroup(
-        key, len(rows), sum(r.state in ("new", "back") for r in rows), sum(r.waiver_id is not None for r in rows),
-        sorted({r.project.slug for r in rows}), sorted({r.rule for r in rows}), first.get("message", ""),
-        suggestions.pop() if len(suggestions) == 1 else "", min(r.first_seen_at for r in rows),
+        group.key, group.count, group.new, group.waived, sorted(group.projects), sorted(group.rules),
+        first.document.get("message", ""), suggestion, group.oldest or first.first_seen_at,
     )  # fmt: skip
 
 

@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [precision] [recall] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [load] [precision] [recall] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -11,10 +11,12 @@ import platform
 from collections.abc import Callable, Iterable
 from pathlib import Path
 
+from bench.faults import measure_faults
 from bench.growth import measure_growth
 from bench.hostile import measure_hostile
 from bench.interfaces import measure_interfaces
 from bench.languages import measure_languages
+from bench.load import measure_load
 from bench.measures import Row, measure_gather, measure_links
 from bench.portal import measure_index, measure_portals_part, measure_publish, measure_readings, measure_store
 from bench.precision.measure import measure_precision
@@ -31,7 +33,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, precision, recall, truth; all but growth, hostile, precision, recall and truth if left out",
+        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, load, precision, recall, truth; all but growth, startup, hostile, faults, load, precision, recall and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -50,6 +52,8 @@ def main() -> None:
         "interfaces": measure_interfaces,
         "startup": measure_startup,
         "hostile": measure_hostile,
+        "faults": measure_faults,
+        "load": measure_load,
         "truth": lambda: measure_truth(options.truth),
         "precision": measure_precision,
         "recall": measure_recall,

@@ -197,11 +197,14 @@ class Console(Browsing):
         self.portal.client.add_source(slug, str(folder))
         self.portal.wait(self.portal.client.fetch(slug, tag="v1.0")[0])
         self.open(f"/findings?project={slug}&family=dangling", "main .rows input[type=checkbox]").click()
-        WebDriverWait(self.browser, 15).until(lambda b: b.find_elements(By.PARTIAL_LINK_TEXT, "into a patch"))[
-            0
-        ].click()
+        self.wait_text("Sign in to mend or waive them")
+        self.sign_in()
+        self.open(f"/findings?project={slug}&family=dangling", "main .rows input[type=checkbox]").click()
+        self.until("a patch", lambda b: b.find_elements(By.PARTIAL_LINK_TEXT, "into a patch"))[0].click()
         self.wait_text("It mends 1 name")
         self.wait_text(f'+"""See :func:`{self.old}.whirl`."""')
+        self.open("/")
+        self.button("Sign out").click()
 
 
 if __name__ == "__main__":

@@ -36,7 +36,7 @@ COMPARISON = {
 }
 IMPACT = {"project": "sea", "version": "1.0", "asked": "sea.f", "targets": 1, "places": 0, "projects": 0, "owners": [],
           "referring": [], "more": False}  # fmt: skip
-PATCH = {"project": "sea", "version": "1.0", "commit": "", "diff": "", "made": 0, "left": []}
+PATCH = {"project": "sea", "version": "1.0", "commit": "", "state": "made", "diff": "", "made": 0, "left": []}
 NAVIGATION = {
     "project": "sea",
     "title": "Sea",

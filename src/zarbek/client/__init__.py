@@ -7,7 +7,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from zarbek.client.errors import PortalError, PortalProblem, PortalUnreachable, TokenUnreadable
+    from zarbek.client.errors import NotInTime, PortalError, PortalProblem, PortalUnreachable, TokenUnreadable
     from zarbek.client.portal import Portal
     from zarbek.client.values import (
         Addresses,
@@ -105,7 +105,7 @@ if TYPE_CHECKING:
 
 #: Where each name is offered; all others are values.
 _PLACES = {
-    **dict.fromkeys(("PortalError", "PortalProblem", "PortalUnreachable", "TokenUnreadable"), "errors"),
+    **dict.fromkeys(("NotInTime", "PortalError", "PortalProblem", "PortalUnreachable", "TokenUnreadable"), "errors"),
     "Portal": "portal",
 }
 __all__ = [
@@ -157,6 +157,7 @@ __all__ = [
     "MemberDetails",
     "Navigation",
     "Need",
+    "NotInTime",
     "Operation",
     "OperationGroup",
     "OperationLink",

@@ -3,6 +3,7 @@
 PortalError
 ├── PortalUnreachable     no answer: wrong address, no network, or too slow
 ├── TokenUnreadable       the token cannot be one, and was not sent
+├── NotInTime             what the portal is asked to make is not made yet
 └── PortalProblem         an answer with problem details (RFC 9457)
 """
 
@@ -31,6 +32,17 @@ class TokenUnreadable(PortalError):
 
     def __str__(self) -> str:
         return "The token has characters that no token has. Set ZARBEK_TOKEN to what zarbek tokens printed."
+
+
+class NotInTime(PortalError):
+    """The portal is still at it."""
+
+    def __init__(self, what: str, within_s: float) -> None:
+        super().__init__(what, within_s)
+        self.what, self.within_s = what, within_s
+
+    def __str__(self) -> str:
+        return f"{self.what} is not made after {self.within_s:g} s. Ask again: the portal goes on with it."
 
 
 class PortalProblem(PortalError):

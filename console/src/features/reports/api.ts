@@ -36,6 +36,7 @@ export interface Patch {
   project: string;
   version: string;
   commit: string;
+  state: "making" | "made";
   diff: string;
   made: number;
   left: string[];
@@ -47,8 +48,14 @@ export const listFindings = (query: string) =>
 
 export const waive = (body: Record<string, unknown>) =>
   call<unknown[]>("/waivers", { method: "POST", body: JSON.stringify(body) });
-export const getPatch = (slug: string, query: string) =>
-  call<Patch>(`/projects/${encodeURIComponent(slug)}/patch?${query}`);
+/** Asks until the portal has made it: it fetches a commit for that. */
+export async function getPatch(slug: string, query: string): Promise<Patch> {
+  for (;;) {
+    const patch = await call<Patch>(`/projects/${encodeURIComponent(slug)}/patch?${query}`);
+    if (patch.state === "made") return patch;
+    await new Promise((resolve) => setTimeout(resolve, 700));
+  }
+}
 
 /** What counts: all but notes. */
 export const counting = (findings: Finding[]) => findings.filter((f) => f.severity !== "note");

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING
 from urllib.parse import quote
 
 from zarbek.client import values
+from zarbek.client.errors import NotInTime
 from zarbek.client.methods.caller import API, Caller
 
 if TYPE_CHECKING:
     from zarbek.client.values.changes import Comparison, Impact
     from zarbek.client.values.dashboard import HealthPoint, MapEdge, TrendPoint
     from zarbek.client.values.findings import Edits, FindingGroup, Patch, Report, Rule, StandingFinding, Waiver
+
+#: Between two looks at whether a patch is made.
+_PAUSE_S = 0.5
 
 
 class Findings(Caller):
@@ -69,9 +74,17 @@ class Findings(Caller):
         """Who refers to a symbol or pattern, or to what a release breaks."""
         return self._get(f"/projects/{quote(slug)}/impact", values.Impact, name=name, version=version, release=release)
 
-    def patch(self, slug: str, *, likely: bool = False) -> Patch:
-        """A unified diff that mends what is wrong beyond doubt, made by the portal."""
-        return self._get(f"/projects/{quote(slug)}/patch", values.Patch, likely=str(likely).lower())
+    def patch(self, slug: str, *, likely: bool = False, within_s: float = 900.0) -> Patch:
+        """A unified diff that mends what is wrong beyond doubt. Waits until the portal has made it, which says within
+        ten minutes where it cannot. Raises NotInTime for one that is not there by then."""
+        end = time.monotonic() + within_s
+        while True:
+            found = self._get(f"/projects/{quote(slug)}/patch", values.Patch, likely=str(likely).lower())
+            if found.state == "made":
+                return found
+            if time.monotonic() > end:
+                raise NotInTime(f"A patch of {slug}", within_s)
+            time.sleep(_PAUSE_S)
 
     def edits(self, slug: str, *, likely: bool = False) -> Edits:
         """The same as single edits, for a source that the portal cannot read."""

@@ -183,12 +183,13 @@ class Edits(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class Patch(msgspec.Struct, frozen=True, kw_only=True):
-    """diff: for ``git apply`` at the root of the repository. made: names that it mends; left: edits
-    that it does not make, each with the reason."""
+    """state: making or made. diff: for ``git apply`` at the root of the repository. made: names that it mends; left:
+    edits that it does not make, each with the reason."""
 
     project: str
     version: str
     commit: str
+    state: str = "made"
     diff: str
     made: int
     left: list[str]

@@ -13,6 +13,7 @@ from django.core.files.base import ContentFile
 from django.db import connection
 
 from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry, entry_of, page_entry_of
+from zarbek.core.linking.name_digest import digest_names
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.relative_lines import detach
@@ -42,13 +43,17 @@ def store_release(release: Release, bundle: BundleReader, *, progress: Callable[
     }
     aliases = list(bundle.aliases())
     pages = _store_pages(project, bundle)
-    documents = [*blocks.values(), pack(aliases), pack(pages)]
+    paths = (row.symbol.path for rows in stored.units.values() for row in rows)
+    known = digest_names(paths, ((a.name, a.path) for a in aliases), (p.entry.path for p in pages))
+    parts = [pack(aliases), pack(pages), pack(known)]
+    documents = [*blocks.values(), *parts]
     ids = _store_blocks(project, documents)
     return ReleaseContents(
         {name: ids[digest_of(document)] for name, document in blocks.items() if name not in stored.types},
-        ids[digest_of(documents[-2])], ids[digest_of(documents[-1])], _store_assets(project, bundle),
+        ids[digest_of(parts[0])], ids[digest_of(parts[1])], _store_assets(project, bundle),
         {name: ids[digest_of(document)] for name, document in blocks.items() if name in stored.types},
         sorted(stored.hidden), sorted(name for name in blocks if stored.is_empty(name)), stored.titles,
+        ids[digest_of(parts[2])],
     )  # fmt: skip
 
 

@@ -37,7 +37,7 @@ class PageRef(msgspec.Struct, frozen=True, array_like=True):
 class ReleaseContents(msgspec.Struct, frozen=True):
     """modules: path of a module to block id. types: the same of outermost types that have a block
     of their own. hidden: modules that readers do not see; empty: those without anything to read.
-    aliases, pages: block ids, 0 for none. assets: path to digest. titles: of modules that are called otherwise
+    aliases, pages, names: block ids, 0 for none. assets: path to digest. titles: of modules that are called otherwise
     than their path.
     """
 
@@ -49,6 +49,12 @@ class ReleaseContents(msgspec.Struct, frozen=True):
     hidden: list[str] = []
     empty: list[str] = []
     titles: dict[str, str] = {}
+    names: int = 0
+
+    @property
+    def blocks(self) -> set[int]:
+        """Ids of all blocks of the release."""
+        return {*self.modules.values(), *self.types.values(), self.aliases, self.pages, self.names} - {0}
 
     def block_of(self, unit: str) -> int:
         """The block of a module or type, 0 for none."""

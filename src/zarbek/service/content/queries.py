@@ -11,6 +11,7 @@ from typing import Any, TypeVar
 import msgspec
 
 from zarbek.core.linking.index import PageEntry, ReleaseIndex, SymbolEntry
+from zarbek.core.linking.name_digest import NameDigest, NameFilter
 from zarbek.core.model.bundle import Alias, Manifest
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
@@ -81,6 +82,17 @@ def get_page_refs(block_id: int) -> list[PageRef]:
     if not block_id:
         return []
     return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), list[PageRef])
+
+
+@lru_cache(maxsize=128)
+def _get_names(block_id: int) -> NameFilter:
+    return NameFilter(unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), NameDigest))
+
+
+def get_names(release_id: int) -> NameFilter | None:
+    """What tells quickly that a release has not a name; None for one that was stored without it."""
+    block = get_contents(release_id).names
+    return _get_names(block) if block else None
 
 
 def find_unit_of(contents: ReleaseContents, path: str) -> str:

@@ -145,3 +145,26 @@ class HealthDay(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "day"], name="health_day_once")]
+
+
+class PatchRecord(models.Model):
+    """A patch that somebody has asked for; a job makes it, and it is kept while what it mends stands as it does.
+
+    digest: of all that it is made from. findings: fingerprints of what it is to mend. is_accepted: whether somebody
+    has chosen them, so that their suggestions need not be beyond doubt. document: the patch, once there is one.
+    problem: why there is none.
+    """
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="patches")
+    digest = models.CharField(max_length=64, db_collation="ascii_bin")
+    asked_at = models.DateTimeField(db_index=True)
+    is_likely = models.BooleanField()
+    is_accepted = models.BooleanField()
+    findings = models.JSONField(default=list)
+    document = models.JSONField(null=True)
+    problem = models.TextField(blank=True)
+
+    objects = ReadableManager()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "digest"], name="patch_once")]

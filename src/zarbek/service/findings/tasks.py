@@ -9,6 +9,7 @@ from django_tasks import task
 
 from zarbek.service.catalog.models import PortalChange
 from zarbek.service.findings.actions.judging import follow_change
+from zarbek.service.findings.actions.patching import make_patch
 from zarbek.service.findings.actions.waivers import cover_again
 from zarbek.service.findings.claims import keep_claims_about
 from zarbek.service.findings.queries import list_unfollowed
@@ -34,6 +35,12 @@ def cover() -> None:
     """A waiver of the whole portal was made, or has ended: which covers which finding now."""
     cover_again(None)
     renew_pages()
+
+
+@task(queue_name="outside")
+def patch(number: int) -> None:
+    """Make a patch that somebody has asked for."""
+    make_patch(number)
 
 
 def on_changed(change: PortalChange, **_: object) -> None:

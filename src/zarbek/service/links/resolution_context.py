@@ -6,14 +6,15 @@ from collections.abc import Collection
 from functools import cached_property
 
 from zarbek.core.errors import VersionError
-from zarbek.core.linking.index import ReleaseIndex
+from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
+from zarbek.core.linking.name_digest import NameFilter
 from zarbek.core.linking.versions import choose, newest, upto
 from zarbek.core.model.bundle import Dependency, Manifest
 from zarbek.core.model.naming import key_of
 from zarbek.service.catalog.actions.projects import plain_name
 from zarbek.service.catalog.models import NameClaim, OutsideNamespace, Project
 from zarbek.service.catalog.queries import find_release, list_choosable
-from zarbek.service.content.queries import load_index
+from zarbek.service.content.queries import find_exact, get_names, load_index
 
 
 class DatabaseResolutionContext:
@@ -148,8 +149,27 @@ class DatabaseResolutionContext:
         return self._load(project, earlier[-1]) if earlier else None
 
     def _has(self, project: str, version: str, name: str) -> bool:
+        """Few releases are read for one that are asked: most have not a name that is gone."""
+        names = self._names_of(project, version)
+        if names is not None and not names.may_have(name):
+            return False
         index = self._load(project, version)
         return index is not None and index.has_name(name)
+
+    def _names_of(self, project: str, version: str) -> NameFilter | None:
+        """None where the index is asked, which is there already or has to be read."""
+        is_own = self.own is not None and (project, version) == (self.own.project, self.own.version)
+        release_id = self.versions(project).get(version)
+        return get_names(release_id) if release_id and not is_own and (project, version) not in self._indexes else None
+
+    def _symbol(self, project: str, version: str, path: str) -> SymbolEntry | None:
+        """A symbol of a release by its very path, by reading what is around it and no more."""
+        names = self._names_of(project, version)
+        if names is None:
+            index = self._load(project, version)
+            return index.symbols.get(path) if index is not None else None
+        entry = find_exact(self.versions(project)[version], path) if names.may_be_path(path) else None
+        return entry.symbol if entry is not None else None
 
     def gone_since(self, project: str, name: str, version: str = "") -> str:
         """The release after the last one that had a name; empty if none ever had, or all do."""
@@ -161,8 +181,7 @@ class DatabaseResolutionContext:
     def deprecated_in(self, project: str, path: str, version: str = "") -> str:
         """The first release in which a symbol is deprecated, or empty."""
         for known in self.history(project, version):
-            index = self._load(project, known)
-            entry = index.symbols.get(path) if index else None
+            entry = self._symbol(project, known, path)
             if entry is not None and entry.deprecated is not None:
                 return known
         return ""
@@ -171,8 +190,7 @@ class DatabaseResolutionContext:
         """The first release after the last in which the name was a symbol's own path, or empty."""
         ordered = self.history(project, version)
         for at in range(len(ordered) - 1, -1, -1):
-            index = self._load(project, ordered[at])
-            if index is not None and name in index.symbols:
+            if self._symbol(project, ordered[at], name) is not None:
                 return ordered[at + 1] if at + 1 < len(ordered) else ""
         return ""
 

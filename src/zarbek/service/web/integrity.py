@@ -62,7 +62,7 @@ def _faults_of_release(release: Release) -> Iterator[str]:
             yield f"{name} is shown and has no contents"
         return
     contents = unpack(release.contents, ReleaseContents)
-    blocks = {*contents.modules.values(), *contents.types.values(), contents.aliases, contents.pages} - {0}
+    blocks = contents.blocks
     links = unpack(release.links, LinkMap).document_ids() if release.links else set()
     symbols, pages = contents_held_by(blocks)
     for model, wanted, what in ((Block, blocks, "blocks"), (SymbolContent, symbols, "symbols"),

@@ -6,6 +6,7 @@ usage: python -m zarbek.service.web.server DESCRIPTOR
 from __future__ import annotations
 
 import os
+import socket
 import sys
 from typing import Any
 
@@ -78,8 +79,17 @@ class BoundedHead(HttpToolsProtocol):
             self.transport.close()
 
 
+def send_at_once(descriptor: int) -> None:
+    """Have what is accepted at a listening socket send each piece of an answer without waiting for the last one to be
+    acknowledged, which takes 40 ms on a connection that is kept (RFC 9293, section 3.7.4)."""
+    listening = socket.socket(fileno=descriptor)
+    listening.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
+    listening.detach()
+
+
 def main(descriptor: str) -> None:
     """Serve on a socket; descriptor: its file descriptor."""
+    send_at_once(int(descriptor))
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "zarbek.service.settings")
     uvicorn.run(
         "zarbek.service.web.asgi:application", fd=int(descriptor), http=BoundedHead, loop="uvloop",

@@ -99,7 +99,7 @@ def _held(project: Project) -> tuple[set[int], set[int], set[str]]:
     for contents, links in Release.objects.filter(project=project).values_list("contents", "links").iterator():
         if contents:
             found = unpack(contents, ReleaseContents)
-            blocks |= {*found.modules.values(), *found.types.values(), found.aliases, found.pages}
+            blocks |= found.blocks
             assets |= set(found.assets.values())
         if links:
             documents |= unpack(links, LinkMap).document_ids()

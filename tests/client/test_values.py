@@ -5,6 +5,7 @@ import json
 import re
 import unittest
 from pathlib import Path
+from types import SimpleNamespace
 
 import msgspec
 
@@ -23,6 +24,7 @@ class Recorder(Portal):
 
     def _get(self, path, kind, /, **params):
         self.asked = ("GET", path, kind, set(params))
+        return SimpleNamespace(state="made")
 
     def _pages(self, path, kind, /, **params):
         self.asked = ("GET", path, [kind], set(params))

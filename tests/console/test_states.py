@@ -44,6 +44,8 @@ NAVIGATION = {
     "newest": "1.0",
     "versions": ["1.0"],
     "modules": [],
+    "more_modules": 0,
+    "more_guides": 0,
     "guides": [],
 }
 GUIDE = {"navigation": NAVIGATION, "path": "a", "title": "A guide", "html": "", "headings": [], "previous": None,
@@ -59,7 +61,7 @@ SYMBOL = {
 #: Each page, what it asks the service, the answer of a portal that has nothing for it, and what it then says.
 PAGES = (
     ("/", "/dashboard", DASHBOARD, "Nothing is published yet."),
-    ("/reference", "/projects", NOTHING, "There is nothing to read yet."),
+    ("/reference", "/contents", NOTHING, "There is nothing to read yet."),
     ("/projects", "/projects", NOTHING, "There is no project yet."),
     ("/projects/sea", "/projects/sea", PROJECT, "Nothing of it is published yet."),
     ("/projects/sea/compare", "/projects/sea/compare", COMPARISON, "Nothing that a reader sees has changed."),
@@ -77,7 +79,7 @@ PAGES = (
 )
 #: Besides, pages ask for what stands around; a portal without anything has this.
 AROUND = {"/projects/sea": PROJECT, "/projects/sea/addresses": {"asks": True, "quiet": [], "known": 0, "unreachable": [], "checked_at": None},
-          "/projects/sea/health": [], "/projects": NOTHING, "/map": [], "/ahead": [], "/findings": NOTHING}  # fmt: skip
+          "/projects/sea/health": [], "/projects": NOTHING, "/map": [], "/ahead": [], "/findings": NOTHING, "/findings/groups": []}  # fmt: skip
 _STUB = """
 const answers = %s, real = window.fetch;
 window.EventSource = class { addEventListener() {} close() {} };

@@ -1,4 +1,4 @@
-import { Problem } from "./http/client";
+import { call, Problem } from "./http/client";
 
 /** What one page loads: the newest answer wins, a late one is dropped. */
 export class Loader<T> {
@@ -24,5 +24,24 @@ export class Loader<T> {
       this.problem = error instanceof Problem ? error : new Problem(0, { detail: String(error) });
       this.data = undefined;
     }
+  }
+}
+
+interface Chunk<T> {
+  items: T[];
+  total: number;
+  next: string | null;
+}
+
+/** A list that is too long to be shown at once: what came so far, and the rest when it is asked for. */
+export class ListLoader<T> extends Loader<Chunk<T>> {
+  async more() {
+    const before = this.data;
+    if (!before?.next) return;
+    const address = before.next.replace(/^\/api\/v1/, "");
+    await this.again(async () => {
+      const chunk = await call<Chunk<T>>(address);
+      return { ...chunk, items: [...before.items, ...chunk.items] };
+    });
   }
 }

@@ -44,6 +44,8 @@ export interface Navigation {
   versions: string[];
   modules: Crumb[];
   guides: Crumb[];
+  more_modules: number;
+  more_guides: number;
 }
 export interface Run {
   id: number;

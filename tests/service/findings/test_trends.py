@@ -131,6 +131,7 @@ class Groups(Case):
         self.assertEqual([(g.key, g.count) for g in self.groups("owner")], [("", 1), ("Crew", 1)])
         self.assertEqual([g.key for g in self.groups("rule")], ["dangling/reference", "stale/removed"])
         self.assertEqual([g.key for g in self.groups("rule", target="a/c")], ["stale/removed"])
+        self.assertEqual([(g.key, g.count) for g in self.groups("project")], [(self.sea.slug, 2)])
 
     def test_as_many_queries_however_many_there_are(self):
         from django.db import connection

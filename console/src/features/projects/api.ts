@@ -1,5 +1,5 @@
-import { call } from "../../lib/http/client";
-import type { Page, Navigation } from "../../lib/types";
+import { call, callAll } from "../../lib/http/client";
+import type { Navigation } from "../../lib/types";
 
 export interface Release {
   version: string;
@@ -54,7 +54,7 @@ export function byHost(unreachable: Addresses["unreachable"]) {
     .sort((a, b) => b.count - a.count || a.host.localeCompare(b.host));
 }
 
-export const listProjects = () => call<Page<Project>>("/projects?limit=500").then((p) => p.items);
+export const listProjects = () => callAll<Project>("/projects?limit=500");
 
 export async function getProject(slug: string) {
   const project = await call<Project>(`/projects/${slug}`);

@@ -1,19 +1,18 @@
 <script lang="ts">
   import { router } from "../../lib/router.svelte";
-  import { distinct, type FindingRow } from "./api";
+  import { Loader } from "../../lib/loader.svelte";
+  import { listKeys } from "./api";
 
   /** What of all findings is shown, and in which groups. */
-  let {
-    rows,
-    by,
-    onchoose,
-  }: { rows: FindingRow[]; by: string; onchoose: (name: string, value: string) => void } = $props();
+  let { by, onchoose }: { by: string; onchoose: (name: string, value: string) => void } = $props();
+  const known = new Loader<string[][]>();
+  known.load("", () => Promise.all(["project", "rule", "owner"].map(listKeys)));
   const filters = $derived([
-    ["project", "Project", distinct(rows.map((r) => r.project))],
+    ["project", "Project", known.data?.[0] ?? []],
     ["family", "Family", ["dangling", "stale", "text"]],
-    ["rule", "Rule", distinct(rows.map((r) => r.finding.rule))],
+    ["rule", "Rule", known.data?.[1] ?? []],
     ["severity", "Severity", ["error", "warning", "note"]],
-    ["owner", "Owner", distinct(rows.map((r) => r.finding.owner ?? "").filter(Boolean))],
+    ["owner", "Owner", known.data?.[2] ?? []],
     ["state", "State", ["new", "open", "back", "fixed"]],
     ["waived", "Waived", ["true", "false"]],
   ] as const);

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { SvelteSet } from "svelte/reactivity";
-  import { Loader } from "../../lib/loader.svelte";
+  import { ListLoader } from "../../lib/loader.svelte";
   import { router } from "../../lib/router.svelte";
-  import type { Page } from "../../lib/types";
+  import MoreOf from "../../lib/ui/MoreOf.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { count, exactTime } from "../../lib/words";
   import { distinct, type FindingRow, grouped, listFindings } from "./api";
@@ -10,7 +10,7 @@
   import FindingFilters from "./FindingFilters.svelte";
   import StandingFindings from "./StandingFindings.svelte";
 
-  const loader = new Loader<Page<FindingRow>>();
+  const loader = new ListLoader<FindingRow>();
   const query = $derived.by(() => {
     const next = new URLSearchParams(router.query);
     next.delete("by");
@@ -22,8 +22,6 @@
   $effect(() => {
     loader.load(query, () => listFindings(query));
   });
-  const everything = new Loader<Page<FindingRow>>();
-  everything.load("", () => listFindings(""));
   const rows = $derived(loader.data?.items ?? []);
   const by = $derived(router.query.get("by") ?? "target");
   const groups = $derived(by ? grouped(rows, by) : [["", rows] as [string, FindingRow[]]]);
@@ -58,12 +56,13 @@
     <p class="sentence">
       {#if loader.data.total}
         <strong>{count(loader.data.total, "finding")}</strong>
-        {loader.data.total === 1 ? "stands" : "stand"} in {count(
-          distinct(rows.map((r) => r.project)).length,
-          "project",
-        )}{#if by === "target" && groups.length}, about <strong
-            >{count(groups.length, "thing")}</strong
-          >{/if}.
+        {loader.data.total === 1 ? "stands" : "stand"}{#if !loader.data.next}
+          in {count(
+            distinct(rows.map((r) => r.project)).length,
+            "project",
+          )}{#if by === "target" && groups.length}, about <strong
+              >{count(groups.length, "thing")}</strong
+            >{/if}{/if}.
       {:else}{[...router.query.keys()].some((name) => name !== "by" && name !== "notes")
           ? "No finding is like that."
           : "No finding stands."}{/if}
@@ -73,14 +72,15 @@
           onclick={() => show("notes", "too")}>With notes</button
         >{/if}
     </p>
-    <FindingFilters rows={everything.data?.items ?? []} {by} onchoose={show} />
+    <FindingFilters {by} onchoose={show} />
     {#if chosenRows.length}
       <ChosenFindings rows={chosenRows} onclear={() => chosen.clear()} onwaived={waived} />
     {/if}
     {#each groups as [key, list] (key)}
       <StandingFindings {by} {key} rows={list} {isChosen} onchoose={choose} />
     {/each}
-    {#if rows.length}<p class="small soft mt-6">
+    <MoreOf {loader} what="findings" />
+    {#if rows.length && !loader.data.next}<p class="small soft mt-6">
         The oldest stands since {exactTime(
           rows.map((r) => r.first_seen_at).reduce((a, b) => (a < b ? a : b)),
         )}.

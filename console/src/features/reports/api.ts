@@ -43,8 +43,18 @@ export interface Patch {
 }
 
 export const getReport = (run: string) => call<Report>(`/runs/${run}/report`);
+export interface FindingGroup {
+  key: string;
+  count: number;
+}
+
 export const listFindings = (query: string) =>
   call<Page<FindingRow>>(`/findings?limit=500${query ? `&${query}` : ""}`);
+/** What all standing findings are of, each once, in order. by: project, rule or owner. */
+export const listKeys = (by: string) =>
+  call<FindingGroup[]>(`/findings/groups?by=${by}`).then((groups) =>
+    distinct(groups.map((g) => g.key).filter(Boolean)),
+  );
 
 export const waive = (body: Record<string, unknown>) =>
   call<unknown[]>("/waivers", { method: "POST", body: JSON.stringify(body) });

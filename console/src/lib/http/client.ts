@@ -44,3 +44,14 @@ function read(text: string) {
 
 /** A path segment by segment, with its slashes kept. */
 export const encodePath = (path: string) => path.split("/").map(encodeURIComponent).join("/");
+
+/** The items of a list, page after page. */
+export async function callAll<T>(path: string): Promise<T[]> {
+  const found: T[] = [];
+  for (let address: string | null = path; address;) {
+    const page: { items: T[]; next: string | null } = await call(address);
+    found.push(...page.items);
+    address = page.next && page.next.replace(/^\/api\/v1/, "");
+  }
+  return found;
+}

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Navigation } from "../types";
+  import { figure } from "../words";
   let { navigation }: { navigation: Navigation } = $props();
 </script>
 
@@ -22,6 +23,9 @@
       aria-current={crumb.current ? "page" : undefined}>{crumb.name}</a
     >
   {/each}
+  {#if navigation.more_modules}<a class="small" href="/projects/{navigation.project}"
+      >{figure(navigation.more_modules)} more modules</a
+    >{/if}
   {#if navigation.guides.length}
     <p class="small soft mt-6 mb-2 font-semibold">Guides</p>
     {#each navigation.guides as crumb (crumb.path)}
@@ -31,5 +35,8 @@
         aria-current={crumb.current ? "page" : undefined}>{crumb.name}</a
       >
     {/each}
+    {#if navigation.more_guides}<a class="small" href="/projects/{navigation.project}"
+        >{figure(navigation.more_guides)} more guides</a
+      >{/if}
   {/if}
 </nav>

@@ -62,4 +62,6 @@ def _patched_here(found: Edits, source: Path) -> Patch:
         return (source / file).read_bytes()
 
     diff, made, left = patch_files(edits, read, folder)
-    return Patch(project=found.project, version=found.version, commit=found.commit, diff=diff, made=made, left=left)
+    return Patch(
+        project=found.project, version=found.version, commit=found.commit, state="made", diff=diff, made=made, left=left
+    )

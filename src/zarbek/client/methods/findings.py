@@ -42,7 +42,7 @@ class Findings(Caller):
         return self._pages("/findings", values.StandingFinding, **filters)
 
     def finding_groups(self, by: str = "target", **filters: str) -> list[FindingGroup]:
-        """The same in groups by target, owner or rule, the largest first."""
+        """The same in groups by target, owner, rule or project, the largest first."""
         return self._get("/findings/groups", list[values.FindingGroup], by=by, **filters)
 
     def waivers(self, project: str = "") -> Iterator[Waiver]:

@@ -37,6 +37,10 @@ class Reading(Caller):
         """A release's modules and guides."""
         return self._get(f"{release_path(slug, version)}/contents", values.Navigation)
 
+    def all_contents(self) -> Iterator[Navigation]:
+        """The first modules and guides of each project's newest release, by slug."""
+        return self._pages("/contents", values.Navigation)
+
     def symbol(self, slug: str, path: str, version: str = "latest") -> SymbolPage:
         """The page of a symbol, by its path or any of its names."""
         return self._get(f"{release_path(slug, version)}/symbols/{quote(path)}", values.SymbolPage)

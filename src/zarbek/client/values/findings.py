@@ -189,7 +189,7 @@ class Patch(msgspec.Struct, frozen=True, kw_only=True):
     project: str
     version: str
     commit: str
-    state: str = "made"
+    state: str
     diff: str
     made: int
     left: list[str]

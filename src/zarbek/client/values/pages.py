@@ -120,7 +120,8 @@ class ReferrerCount(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class Navigation(msgspec.Struct, frozen=True, kw_only=True):
-    """Where the reader is: the project, its release, and what stands around."""
+    """Where the reader is: the project, its release, and what stands around. more_modules, more_guides: how many there
+    are besides those that are listed."""
 
     project: str
     title: str
@@ -129,6 +130,8 @@ class Navigation(msgspec.Struct, frozen=True, kw_only=True):
     versions: list[str]
     modules: list[Crumb]
     guides: list[Crumb]
+    more_modules: int
+    more_guides: int
 
 
 class SymbolPage(msgspec.Struct, frozen=True, kw_only=True):

@@ -28,10 +28,10 @@ class Patch(msgspec.Struct, frozen=True):
     project: str
     version: str
     commit: str
-    state: str = "making"
-    diff: str = ""
-    made: int = 0
-    left: list[str] = []
+    state: str
+    diff: str
+    made: int
+    left: list[str]
 
 
 def find_mendable(project: Project, fingerprints: Collection[str] = ()) -> QuerySet[FindingRecord]:

@@ -118,11 +118,12 @@ _OF_A_GROUP = {
 
 
 def group_findings(rows: QuerySet[FindingRecord], by: str) -> list[Group]:
-    """Findings by their target, owner or rule, the largest group first."""
+    """Findings by their target, owner, rule or project, the largest group first."""
+    column = "project__slug" if by == "project" else by
     found: dict[str, Group] = {}
     plain = rows.select_related(None).order_by()
-    for row in plain.values(by, "rule", "project__slug").annotate(**_OF_A_GROUP):
-        group = found.setdefault(row[by], Group(row[by]))
+    for row in plain.values(*{column, "rule", "project__slug"}).annotate(**_OF_A_GROUP):
+        group = found.setdefault(row[column], Group(row[column]))
         group.count, group.new = group.count + row["count"], group.new + row["new"]
         group.waived += row["waived"]
         group.projects.add(row["project__slug"])

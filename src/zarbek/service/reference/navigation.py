@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+from typing import TypeVar
 from urllib.parse import quote
 
 import msgspec
@@ -63,6 +65,9 @@ _GROUP_ORDER = (
     "operator",
 )
 _MAX_CRUMBS = 120
+#: Of each project, where many are listed.
+_FIRST = 12
+T = TypeVar("T")
 
 
 def crumb_of(release: Release, entry: SymbolEntry, *, depth: int = 0, current: str = "") -> Crumb:
@@ -76,40 +81,72 @@ def href_of_symbol(release: Release, path: str) -> str:
 
 
 def navigation_of(release: Release, module: str, current: str) -> Navigation:
-    """The project's modules, with the members of the one at hand, and its guides."""
-    contents = get_contents(release.pk)
+    """The modules around the one at hand, with its members, and the guides around the one that is shown."""
+    listed = list_modules(release)
     modules: list[Crumb] = []
-    hidden = set(contents.hidden)
-    for name in sorted(contents.modules):
-        if (
-            name in contents.empty
-            or name in hidden
-            or enclosing_of(name) in hidden
-            or any(part.startswith("_") for part in name.split("."))
-        ):
-            continue
-        title = contents.titles.get(name, name)
-        modules.append(Crumb(name, title, href_of_symbol(release, name), "module", 0, name == current))
-        if name == module:
-            block = get_module_block(contents.modules[name])
-            rows = [*block.entries, *block.outline]
-            top = [e.symbol for e in rows if e.symbol.parent == name and audience_of_release(release).sees(e.symbol)]
-            modules += [
-                crumb_of(release, e, depth=1, current=_top_of(current, name)) for e in _near(in_order(top), current)
-            ]
-    versions = [r.version for r in list_releases(release.project)]
+    near = _near(listed, next((n for n, m in enumerate(listed) if m.path == module), 0))
+    for crumb in near:
+        modules.append(msgspec.structs.replace(crumb, current=crumb.path == current))
+        if crumb.path == module:
+            modules += _members_near(release, module, current)
+    guides = guide_crumbs(release, current)
+    shown = _near(guides, next((n for n, g in enumerate(guides) if g.current), 0))
+    return _navigation(release, modules, shown, len(listed) - len(near), len(guides) - len(shown))
+
+
+def whole_navigation(release: Release) -> Navigation:
+    """All modules and guides of a release."""
+    return _navigation(release, list_modules(release), guide_crumbs(release), 0, 0)
+
+
+def first_of_navigation(release: Release) -> Navigation:
+    """The first modules and guides of a newest release, to choose from many projects."""
+    modules, guides = list_modules(release), guide_crumbs(release)
     return Navigation(
-        release.project.slug, release.project.title, release.version, _newest(release), versions, modules,
-        guide_crumbs(release, current),
+        release.project.slug, release.project.title, release.version, release.version, [release.version],
+        modules[:_FIRST], guides[:_FIRST], max(len(modules) - _FIRST, 0), max(len(guides) - _FIRST, 0),
     )  # fmt: skip
 
 
-def _near(entries: list[SymbolEntry], current: str) -> list[SymbolEntry]:
-    """Those around the one at hand, where a module has more than a reader would go through."""
-    if len(entries) <= _MAX_CRUMBS:
-        return entries
+def list_modules(release: Release) -> list[Crumb]:
+    """The modules that readers of a release see, by path."""
+    return [
+        Crumb(name, title, href_of_symbol(release, name), "module", 0, False) for name, title in _shown(release.pk)
+    ]  # fmt: skip
+
+
+@lru_cache(maxsize=128)
+def _shown(release_id: int) -> tuple[tuple[str, str], ...]:
+    """(path, title) of the modules that are not hidden and have something to read."""
+    contents = get_contents(release_id)
+    hidden, empty = set(contents.hidden), set(contents.empty)
+    names = (n for n in sorted(contents.modules) if n not in empty and n not in hidden)
+    return tuple(
+        (name, contents.titles.get(name, name)) for name in names
+        if enclosing_of(name) not in hidden and not any(part.startswith("_") for part in name.split("."))
+    )  # fmt: skip
+
+
+def _members_near(release: Release, module: str, current: str) -> list[Crumb]:
+    block = get_module_block(get_contents(release.pk).modules[module])
+    rows, sees = [*block.entries, *block.outline], audience_of_release(release).sees
+    entries = in_order([e.symbol for e in rows if e.symbol.parent == module and sees(e.symbol)])
+    top = _top_of(current, module)
     at = next((n for n, e in enumerate(entries) if lies_in(current, e.path)), 0)
-    start = min(max(at - _MAX_CRUMBS // 2, 0), len(entries) - _MAX_CRUMBS)
+    return [crumb_of(release, e, depth=1, current=top) for e in _near(entries, at)]
+
+
+def _navigation(
+    release: Release, modules: list[Crumb], guides: list[Crumb], more_modules: int, more_guides: int
+) -> Navigation:
+    project, versions = release.project, [r.version for r in list_releases(release.project)]
+    return Navigation(project.slug, project.title, release.version, _newest(release), versions, modules, guides,
+                      more_modules, more_guides)  # fmt: skip
+
+
+def _near(entries: list[T], at: int) -> list[T]:
+    """Those around the one at hand, where there are more than a reader would go through."""
+    start = max(min(at - _MAX_CRUMBS // 2, len(entries) - _MAX_CRUMBS), 0)
     return entries[start : start + _MAX_CRUMBS]
 
 

@@ -122,7 +122,8 @@ class ReferrerCount(msgspec.Struct):
 
 
 class Navigation(msgspec.Struct):
-    """Where the reader is: the project, its release, and what stands around."""
+    """Where the reader is: the project, its release, and what stands around. more_modules, more_guides: how many there
+    are besides those that are listed."""
 
     project: str
     title: str
@@ -131,6 +132,8 @@ class Navigation(msgspec.Struct):
     versions: list[str]
     modules: list[Crumb]
     guides: list[Crumb]
+    more_modules: int
+    more_guides: int
 
 
 class SymbolPage(HtmlHolder, kw_only=True):

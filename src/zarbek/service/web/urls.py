@@ -38,6 +38,7 @@ from zarbek.service.reference.api.operations import Operations
 from zarbek.service.reference.api.pages import (
     AssetDetail,
     Contents,
+    ContentsOfAll,
     GuideDetail,
     Members,
     PortalDashboard,
@@ -94,6 +95,7 @@ api_patterns = [
     path(f"{RELEASE}/manifest", ReleaseDetail.as_view()),
     path(f"{RELEASE}/support", ReleaseSupport.as_view()),
     path(f"{RELEASE}/hold", ReleaseHold.as_view()),
+    path("api/v1/contents", ContentsOfAll.as_view()),
     path(f"{RELEASE}/contents", Contents.as_view()),
     path(f"{RELEASE}/links", Links.as_view()),
     path(f"{RELEASE}/symbols", Symbols.as_view()),

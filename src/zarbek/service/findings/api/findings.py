@@ -126,10 +126,10 @@ class FindingGroups(ApiView):
     """The findings that stand, in groups."""
 
     @describe(id="groupFindings", answer=list[FindingGroup],
-              parameters=(Parameter("by", "target, owner or rule; target if left out."), *_FILTERS))  # fmt: skip
+              parameters=(Parameter("by", "target, owner, rule or project; target if left out."), *_FILTERS))  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
         """The same findings, grouped: the largest group first."""
-        by = read_choice(request, "by", ("target", "owner", "rule"), "target")
+        by = read_choice(request, "by", ("target", "owner", "rule", "project"), "target")
         groups = group_findings(asked_findings(request), by)
         firsts = FindingRecord.objects.in_bulk([group.first for group in groups])
         return json_response(request, [_group_view(g, firsts[g.first]) for g in groups if g.first in firsts])

@@ -67,7 +67,7 @@ class PatchView(ApiView):
         if record.document is not None:
             return json_response(request, msgspec.convert(record.document, Patch))
         release = get_release(slug, "")
-        response = json_response(request, Patch(slug, release.version, release.commit))
+        response = json_response(request, Patch(slug, release.version, release.commit, "making", "", 0, []))
         response.status_code, response["Retry-After"] = 202, "1"
         del response["ETag"]
         return response

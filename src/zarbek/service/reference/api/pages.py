@@ -11,18 +11,18 @@ from django.http import FileResponse, HttpResponse
 from django.shortcuts import redirect
 from rest_framework.request import Request
 
-from zarbek.service.catalog.models import Release
-from zarbek.service.catalog.queries import get_release
+from zarbek.service.catalog.models import Alias, Release
+from zarbek.service.catalog.queries import HEAVY, LATEST, get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe
 from zarbek.service.common.conditional import body_response, caching, json_response
-from zarbek.service.common.paging import page_of_list, read_cursor, read_size
+from zarbek.service.common.paging import page_of, page_of_list, read_cursor, read_size
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.models import Asset
 from zarbek.service.content.queries import find_asset, get_contents, iter_entries
 from zarbek.service.links.relocations import follow
 from zarbek.service.reference.dashboard import Dashboard, get_dashboard
 from zarbek.service.reference.guide_page import get_guide_page
-from zarbek.service.reference.navigation import navigation_of
+from zarbek.service.reference.navigation import first_of_navigation, whole_navigation
 from zarbek.service.reference.page_cache import cached_page
 from zarbek.service.reference.page_data import GuidePage, MemberDetails, Navigation, SymbolPage
 from zarbek.service.reference.symbol_page import get_member_details, get_symbol_page
@@ -42,6 +42,14 @@ class SymbolList(msgspec.Struct):
     """next: the address of the symbols that follow, or null."""
 
     items: list[SymbolRow]
+    total: int
+    next: str | None
+
+
+class NavigationPage(msgspec.Struct):
+    """next: the address of the projects that follow, or null."""
+
+    items: list[Navigation]
     total: int
     next: str | None
 
@@ -100,7 +108,19 @@ class Contents(ApiView):
     @describe(id="getContents", answer=Navigation)
     def get(self, request: Request, slug: str, version: str) -> HttpResponse:
         """A release's modules and guides."""
-        return json_response(request, navigation_of(get_release(slug, version), "", ""))
+        return json_response(request, whole_navigation(get_release(slug, version)))
+
+
+class ContentsOfAll(ApiView):
+    """What the portal has, to go from."""
+
+    @describe(id="listContents", answer=NavigationPage, parameters=PAGING)
+    def get(self, request: Request) -> HttpResponse:
+        """The first modules and guides of each project's newest release, by slug."""
+        newest = Alias.objects.filter(name=LATEST)
+        rows = newest.select_related("release__project").defer(*(f"release__{name}" for name in HEAVY))
+        page = page_of(rows, ("project__slug",), request.query_params, request.path)
+        return json_response(request, {**page, "items": [first_of_navigation(a.release) for a in page["items"]]})
 
 
 class Symbols(ApiView):

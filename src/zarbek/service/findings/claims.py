@@ -34,7 +34,7 @@ def keep_claims(project: Project) -> None:
         return
     history = FindingHistory(project, release.version, 0)
     if not history.judge(lambda: _findings(project), part="claims", cause="names").is_empty:
-        renew_pages()
+        renew_pages([project.slug])
 
 
 def keep_claims_about(change: PortalChange) -> None:

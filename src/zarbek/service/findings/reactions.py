@@ -10,4 +10,4 @@ from zarbek.service.publishing.actions.cache_epoch import renew_pages
 def on_judging_ended(release: Release, **_: object) -> None:
     """A line that is no longer judged has no findings that stand."""
     close_line(release)
-    renew_pages()
+    renew_pages([release.project.slug])

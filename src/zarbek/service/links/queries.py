@@ -139,6 +139,13 @@ def _concerns(release: Release, change: PortalChange) -> bool:
     return waiting is not None and asked.filter(waiting).exists()
 
 
+def list_neighbours(project: Project) -> set[str]:
+    """Projects that some release of a project refers to, or that refer to it: their pages say so."""
+    own = Dependence.objects.filter(release__project=project).exclude(project__startswith=NOBODY)
+    theirs = Dependence.objects.filter(project=project.slug)
+    return {*own.values_list("project", flat=True), *theirs.values_list("release__project__slug", flat=True)}
+
+
 def names_of(namespaces: Collection[str]) -> Q | None:
     """Which dependences are on names that begin so; None for no names. namespaces: ``family:namespace``, or a
     namespace of any family, and package URLs."""

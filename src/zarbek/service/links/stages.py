@@ -12,7 +12,7 @@ from zarbek.service.links.actions.relocations import keep_relocations
 from zarbek.service.links.affected import texts_touched
 from zarbek.service.links.comparison import HIDES_BREAK, compare, find_predecessor, judge_number
 from zarbek.service.links.documents import Text
-from zarbek.service.links.queries import list_concerning
+from zarbek.service.links.queries import list_concerning, list_neighbours
 from zarbek.service.publishing.actions.progress import RunTakenOver
 from zarbek.service.publishing.pipeline import (
     Behind,
@@ -100,6 +100,8 @@ def compare_with_last(publish: Publish) -> None:
 def relocate(publish: Publish) -> None:
     """Only now that the release is there may old addresses lead into it."""
     release = publish.stored
+    if not publish.run.is_dry:
+        publish.renewed |= list_neighbours(release.project)
     before = None if publish.run.is_dry else find_predecessor(release)
     if before is not None:
         with publish.progress.fenced():

@@ -56,7 +56,7 @@ def end_waivers() -> None:
             }  # fmt: skip
             announce("waiver.ended", waiver.project, waiver.pk, partial(dict, facts))
     if over:
-        renew_pages()
+        renew_pages(waiver.project.slug if waiver.project is not None else "" for waiver in over)
 
 
 def notify(publish: Publish) -> None:

@@ -69,7 +69,7 @@ def _end(publish: Publish, state: str, **values: object) -> None:
     """The run's last word; the project's next one begins."""
     _close(publish, state, **values)
     start_next(publish.run.project)
-    renew_pages()
+    renew_pages({publish.run.project, *publish.renewed})
 
 
 @retried_on_deadlock

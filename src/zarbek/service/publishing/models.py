@@ -80,8 +80,10 @@ class Run(models.Model):
 
 
 class CacheEpoch(models.Model):
-    """One row: how often something changed what pages say."""
+    """How often something changed what the pages of a project say, or those of all."""
 
+    #: The project's slug; empty for all. A project that comes again goes on from where it was.
+    scope = identifier(100, unique=True, blank=True, default="")
     number = models.BigIntegerField(default=0)
 
 

@@ -25,6 +25,8 @@ class Publish:
     #: Of the release itself, from its links, and what became of all of its findings.
     findings: list[Finding] = field(default_factory=list)
     compared: Compared | None = None
+    #: Projects whose pages say something else now, besides its own.
+    renewed: set[str] = field(default_factory=set)
     #: What going live was noted as.
     change: PortalChange | None = None
 

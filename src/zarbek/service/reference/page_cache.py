@@ -14,24 +14,26 @@ from zarbek.service.common.conditional import tag_of
 from zarbek.service.publishing.models import CacheEpoch
 
 _MOST_BYTES = 128 * 2**20
-Key = tuple[str, str, str, str, int, frozenset[str]]
+#: Kind, project, version, path, how often its pages and all pages were renewed, what is kept from the asker.
+Key = tuple[str, str, str, str, tuple[tuple[str, int], ...], frozenset[str]]
 _pages: ComputeOnce[Key, tuple[bytes, str]] = ComputeOnce(_MOST_BYTES, weigh=lambda page: len(page[0]))
 
 
-def current_generation() -> int:
-    """Raised by whatever changes what pages say: the end of a run, a waiver, a check of addresses."""
-    return CacheEpoch.objects.values_list("number", flat=True).first() or 0
+def current_epochs(slug: str) -> tuple[tuple[str, int], ...]:
+    """Raised by whatever changes what pages of a project say: the end of a run of its own or of a project that it
+    refers to or that refers to it, a waiver, a check of addresses."""
+    return tuple(CacheEpoch.objects.filter(scope__in=("", slug)).order_by("scope").values_list("scope", "number"))
 
 
 def cached_page(
     kind: str, slug: str, version: str, path: str, make: Callable[[Release, str], object]
 ) -> tuple[bytes, str]:
-    """The page as JSON with its entity tag, made at first use and after each run, for all from whom the same projects
-    are kept. What make raises is not kept.
+    """The page as JSON with its entity tag, made at first use and after what changes it, for all from whom the same
+    projects are kept. What make raises is not kept.
 
     Cost of a page that is kept: two queries.
     """
-    key = (kind, slug, version, path, current_generation(), hidden_projects().slugs)
+    key = (kind, slug, version, path, current_epochs(slug), hidden_projects().slugs)
 
     def body() -> tuple[bytes, str]:
         made = msgspec.json.encode(make(get_release(slug, version), path), enc_hook=str)

@@ -26,7 +26,7 @@ def keep_ahead(project: Project) -> None:
 
     history = FindingHistory(project, release.version, 0)
     if not history.judge(found, part="ahead", cause="repository").is_empty:
-        renew_pages()
+        renew_pages([project.slug])
 
 
 def _of_service(service: RunningService, release: Release) -> list[Finding]:

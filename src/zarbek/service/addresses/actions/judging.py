@@ -32,4 +32,4 @@ def judge_addresses(release: Release) -> None:
     compared = FindingHistory(release.project, release.version, 0).judge(found, part="urls", cause="addresses")
     if compared.new or compared.fixed:
         add_point(release, weighty(compared.new), weighty(compared.fixed))
-        renew_pages()
+        renew_pages([release.project.slug])

@@ -51,7 +51,7 @@ def make_waivers(
             note("waiver.made", project=project, subject=f"waiver {waiver.pk}", after=_facts(waiver))
         if found is not None:
             cover_again(found)
-    renew_pages()
+    renew_pages([project])
     return made
 
 
@@ -85,7 +85,7 @@ def end_waiver(waiver: Waiver) -> None:
         waiver.delete()
         if project is not None:
             cover_again(project)
-    renew_pages()
+    renew_pages([slug])
 
 
 def cover_again(project: Project | None) -> None:

@@ -20,6 +20,7 @@ from zarbek.service.links.documents import Text
 from zarbek.service.links.models import Dependence
 from zarbek.service.links.queries import are_kept, list_concerning
 from zarbek.service.links.resolution_context import dependency_on
+from zarbek.service.publishing.actions.cache_epoch import renew_pages
 
 T = TypeVar("T")
 Fence = Callable[[], AbstractContextManager[None]]
@@ -48,13 +49,16 @@ def link_and_keep(
             return None
         return link_release(release, progress=progress) if texts is None else relink_texts(release, texts)
 
-    for _ in range(ROUNDS):
-        new = link()
-        try:
-            return _keep(new, then, fence) if new is not None else None
-        except Outdated:
-            continue
-    return _link_alone(release, link, then, fence)
+    try:
+        for _ in range(ROUNDS):
+            new = link()
+            try:
+                return _keep(new, then, fence) if new is not None else None
+            except Outdated:
+                continue
+        return _link_alone(release, link, then, fence)
+    finally:
+        renew_pages([release.project.slug])
 
 
 @retried_on_deadlock

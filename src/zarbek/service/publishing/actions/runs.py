@@ -124,7 +124,7 @@ def give_up(run: Run, reason: str) -> bool:
             Release.objects.filter(project__slug=going.project, version=stored_as, is_live=False).delete()
         close_run(going, "failed", problem=reason)
     start_next(going.project)
-    renew_pages()
+    renew_pages([going.project])
     return True
 
 

@@ -16,6 +16,7 @@ from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.chores import register_chore
 from zarbek.service.findings.actions.waivers import end_past_waivers
 from zarbek.service.findings.queries import rule_of
+from zarbek.service.findings.tasks import cover
 from zarbek.service.notices.actions.webhooks import announce, forget_deliveries
 from zarbek.service.notices.models import Delivery
 from zarbek.service.notices.tasks import send_due, send_mail
@@ -55,8 +56,9 @@ def end_waivers() -> None:
                 "file": rule.file, "reason": rule.reason, "person": rule.person, "until": rule.until.isoformat(),
             }  # fmt: skip
             announce("waiver.ended", waiver.project, waiver.pk, partial(dict, facts))
-    if over:
-        renew_pages(waiver.project.slug if waiver.project is not None else "" for waiver in over)
+        else:
+            cover.enqueue()
+    renew_pages(waiver.project.slug for waiver in over if waiver.project is not None)
 
 
 def notify(publish: Publish) -> None:

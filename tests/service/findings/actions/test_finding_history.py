@@ -36,6 +36,11 @@ class Case(OnTheDatabase):
         history.keep(compared, f"run {number}")
         return compared
 
+    def noted(self, waiver):
+        from zarbek.service.accounts.models import AuditEntry
+
+        return list(AuditEntry.objects.filter(subject=f"waiver {waiver.pk}").values_list("action", flat=True))
+
     def states(self):
         return {row.document["text"]: row.state for row in self.rows.filter(project=self.sea)}
 
@@ -136,6 +141,7 @@ class Waivers(Case):
         self.assertIn(waiver.pk, [w.pk for w in self.waivers.end_past_waivers()])
         self.assertEqual(self.covered(), set())
         self.assertNotIn(waiver.pk, [w.pk for w in self.waivers.end_past_waivers()], "it is told once")
+        self.assertEqual(self.noted(waiver).count("waiver.over"), 1)
 
     def test_what_is_refused_leaves_nothing(self):
         self.run_with(1, self.finding("a"))

@@ -103,10 +103,20 @@ def cover_again(project: Project | None) -> None:
 
 
 def end_past_waivers() -> list[Waiver]:
-    """Waivers whose last day is over, told once; their findings count again."""
-    over = list(Waiver.objects.filter(until__lt=timezone.now().date(), ended_at=None).select_related("project"))
-    for waiver in over:
-        waiver.ended_at = timezone.now()
-        waiver.save(update_fields=["ended_at"])
-        cover_again(waiver.project)
-    return over
+    """Waivers whose last day is over, each told once; what they covered counts again, for those of the whole portal
+    once ``cover_again`` has been called."""
+    over = Waiver.objects.filter(until__lt=timezone.now().date(), ended_at=None).select_related("project")
+    return [waiver for waiver in over if _end_past(waiver)]
+
+
+def _end_past(waiver: Waiver) -> bool:
+    """Whether it was this call that ended it."""
+    project = waiver.project
+    with transaction.atomic():
+        if not Waiver.objects.filter(pk=waiver.pk, ended_at=None).update(ended_at=timezone.now()):
+            return False
+        slug = project.slug if project is not None else ""
+        note("waiver.over", project=slug, subject=f"waiver {waiver.pk}", before=_facts(waiver))
+    if project is not None:
+        cover_again(project)
+    return True

@@ -16,6 +16,8 @@ _ALL = ("",)
 def renew_pages(slugs: Iterable[str] = _ALL) -> None:
     """Pages of these projects that are kept in memory are made anew; those of all, if none is named."""
     scopes = sorted(set(slugs))
+    if not scopes:
+        return
     rows = CacheEpoch.objects.filter(scope__in=scopes)
     known = set(rows.values_list("scope", flat=True))
     missing = [CacheEpoch(scope=scope) for scope in scopes if scope not in known]

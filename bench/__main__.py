@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [load] [precision] [recall] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [load] [streams] [precision] [recall] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -22,6 +22,7 @@ from bench.portal import measure_index, measure_portals_part, measure_publish, m
 from bench.precision.measure import measure_precision
 from bench.precision.recall import measure_recall
 from bench.startup import measure_startup
+from bench.streams import measure_streams
 from bench.truth import measure_truth
 
 CORPORA = ("sqlalchemy", "django", "numpy", "scipy", "stdlib")
@@ -33,7 +34,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, load, precision, recall, truth; all but growth, startup, hostile, faults, load, precision, recall and truth if left out",
+        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, load, streams, precision, recall, truth; all but growth, startup, hostile, faults, load, streams, precision, recall and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -54,6 +55,7 @@ def main() -> None:
         "hostile": measure_hostile,
         "faults": measure_faults,
         "load": measure_load,
+        "streams": measure_streams,
         "truth": lambda: measure_truth(options.truth),
         "precision": measure_precision,
         "recall": measure_recall,

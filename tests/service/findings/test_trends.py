@@ -50,6 +50,14 @@ class Trend(Case):
         (day,) = self.trend(30, project=sea.slug, is_by_day=True)
         self.assertEqual((day.at, day.dangling, day.new), (NOON, 2, 2))
 
+    def test_what_no_run_brought_about_is_a_point_of_its_own(self):
+        sea = self.project()
+        for hour, fixed in ((3, 2), (2, 1)):
+            self.keep(sea, 0, NOON - timedelta(hours=hour), 1, fixed=fixed)
+        self.keep(sea, 5, NOON - timedelta(hours=1), 1, new=4)
+        self.assertEqual([(p.run, p.new, p.fixed) for p in self.trends.list_points(sea)],
+                         [(0, 0, 2), (0, 0, 1), (5, 4, 0)])  # fmt: skip
+
     def test_days_go_on_with_what_was_last_known_before_them(self):
         sea = self.project()
         self.keep(sea, 1, NOON - timedelta(days=40), 7, new=7)

@@ -112,7 +112,8 @@ class HealthPoint(models.Model):
     """References of a project after a run: the points of the trend."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="health")
-    run = models.BigIntegerField()
+    #: None for what no run brought about, each time by itself.
+    run = models.BigIntegerField(null=True)
     at = models.DateTimeField()
     total = models.PositiveIntegerField()
     dangling = models.PositiveIntegerField()

@@ -43,7 +43,8 @@ class MapEdge(msgspec.Struct, frozen=True):
 
 
 class HealthView(msgspec.Struct):
-    """References of a project after a run, and its findings: open since before, new, fixed."""
+    """References of a project after a run, and its findings: open since before, new, fixed. run: 0 for what no run
+    brought about."""
 
     run: int
     at: datetime
@@ -57,7 +58,8 @@ class HealthView(msgspec.Struct):
 
 def list_points(project: Project) -> list[HealthView]:
     """The health of a project after each of its runs, oldest first."""
-    return [HealthView(**row) for row in project.health.order_by("run").values(*HealthView.__struct_fields__)]
+    rows = project.health.order_by("at", "pk").values(*HealthView.__struct_fields__)
+    return [HealthView(**{**row, "run": row["run"] or 0}) for row in rows]
 
 
 def list_trend(days: int, owner: str = "", project: str = "", *, is_by_day: bool = False) -> list[TrendPoint]:

@@ -6,6 +6,7 @@ usage: python -m zarbek.service.web.server DESCRIPTOR
 from __future__ import annotations
 
 import os
+import resource
 import socket
 import sys
 from typing import Any
@@ -17,6 +18,8 @@ from uvicorn.protocols.http.httptools_impl import HttpToolsProtocol
 #: Of a request's line and headers together, and the seconds in which they must be here.
 MAX_HEAD_BYTES = 64 * 2**10
 HEAD_WITHIN_S = 20.0
+#: Of one process, most of them pages that watch a run; files that it has open besides.
+MOST_CONNECTIONS, _OTHER_FILES = 12_000, 500
 #: What the loop reads at once may hold the beginning of a body.
 _ONE_READ = 2**18
 _TOO_LARGE = b"HTTP/1.1 431 Request Header Fields Too Large\r\nContent-Length: 0\r\nConnection: close\r\n\r\n"
@@ -87,6 +90,13 @@ def send_at_once(descriptor: int) -> None:
     listening.detach()
 
 
+def allow_many() -> int:
+    """Let the process have as many files open as the system lets it; the connections for which that leaves room."""
+    _, most = resource.getrlimit(resource.RLIMIT_NOFILE)
+    resource.setrlimit(resource.RLIMIT_NOFILE, (most, most))
+    return MOST_CONNECTIONS if most == resource.RLIM_INFINITY else min(MOST_CONNECTIONS, max(most - _OTHER_FILES, 100))
+
+
 def main(descriptor: str) -> None:
     """Serve on a socket; descriptor: its file descriptor."""
     send_at_once(int(descriptor))
@@ -95,7 +105,7 @@ def main(descriptor: str) -> None:
         "zarbek.service.web.asgi:application", fd=int(descriptor), http=BoundedHead, loop="uvloop",
         log_level="warning", access_log=False, server_header=False, lifespan="off", ws="none",
         proxy_headers=bool(settings.PROXIES), forwarded_allow_ips=settings.PROXIES or None,
-        timeout_keep_alive=15, timeout_graceful_shutdown=3, limit_concurrency=2000,
+        timeout_keep_alive=15, timeout_graceful_shutdown=3, limit_concurrency=allow_many(),
     )  # fmt: skip
 
 

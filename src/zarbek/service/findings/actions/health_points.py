@@ -13,11 +13,18 @@ from zarbek.service.findings.queries import alive
 
 
 def keep_point(project: Project, run: int, counted: Counted, new: int, fixed: int) -> None:
-    """A run's point of the trend: its references, the findings that stand, and those that it brought and mended."""
+    """A run's point of the trend: its references, the findings that stand, and those that it brought and mended.
+
+    run: 0 for what no run brought about, which is a point of its own each time; else doing it again changes nothing.
+    """
     values = {
         "at": timezone.now(), "total": counted.total, "dangling": counted.dangling, "stale": counted.stale,
         "open": _standing(project), "new": new, "fixed": fixed,
     }  # fmt: skip
+    if not run:
+        HealthPoint.objects.create(project=project, **values)
+        _roll_up(project, values["at"].date())
+        return
     before = HealthPoint.objects.filter(project=project, run=run).values_list("at", flat=True).first()
     point, _ = HealthPoint.objects.update_or_create(project=project, run=run, defaults=values)
     for day in {moment.date() for moment in (before, point.at) if moment is not None}:
@@ -26,7 +33,7 @@ def keep_point(project: Project, run: int, counted: Counted, new: int, fixed: in
 
 def add_point(release: Release, new: int, fixed: int) -> None:
     """A point of the trend for what no run brought about: the latest one counts it too."""
-    point = HealthPoint.objects.filter(project=release.project).order_by("-run").first()
+    point = HealthPoint.objects.filter(project=release.project).order_by("-at", "-pk").first()
     if point is not None:
         point.open, point.new, point.fixed = _standing(release.project), point.new + new, point.fixed + fixed
         point.save(update_fields=["open", "new", "fixed"])

@@ -1,9 +1,16 @@
 from django.db import migrations, models
 
 
+def without_run(apps, _schema):
+    """What no run brought about was kept under 0, the latest alone."""
+    apps.get_model("findings", "HealthPoint").objects.filter(run=0).update(run=None)
+
+
 class Migration(migrations.Migration):
     dependencies = [("catalog", "0015_edges"), ("findings", "0005_growth")]
     operations = [
+        migrations.AlterField("HealthPoint", "run", models.BigIntegerField(null=True)),
+        migrations.RunPython(without_run, migrations.RunPython.noop),
         migrations.CreateModel(
             "PatchRecord",
             [

@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [load] [streams] [precision] [recall] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [load] [streams] [slopes] [precision] [recall] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -21,6 +21,7 @@ from bench.measures import Row, measure_gather, measure_links
 from bench.portal import measure_index, measure_portals_part, measure_publish, measure_readings, measure_store
 from bench.precision.measure import measure_precision
 from bench.precision.recall import measure_recall
+from bench.slopes import measure_slopes
 from bench.startup import measure_startup
 from bench.streams import measure_streams
 from bench.truth import measure_truth
@@ -34,7 +35,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, load, streams, precision, recall, truth; all but growth, startup, hostile, faults, load, streams, precision, recall and truth if left out",
+        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, load, streams, slopes, precision, recall, truth; all but growth, startup, hostile, faults, load, streams, slopes, precision, recall and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -56,6 +57,7 @@ def main() -> None:
         "faults": measure_faults,
         "load": measure_load,
         "streams": measure_streams,
+        "slopes": measure_slopes,
         "truth": lambda: measure_truth(options.truth),
         "precision": measure_precision,
         "recall": measure_recall,

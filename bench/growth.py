@@ -42,11 +42,11 @@ def measure_growth(sizes: tuple[int, ...] = SIZES, plot: Path | None = None) -> 
             costs, written = [], []
             for _ in range(REPEATS):
                 release += 1
-                before = _rows(service)
+                before = count_rows(service)
                 costs.append(
                     _publish(service, room, "lib", f"1.{release}.0", {"lib.py": _functions(FUNCTIONS, release)})
                 )
-                written.append(_rows(service) - before)
+                written.append(count_rows(service) - before)
             cost, count = statistics.median(costs), statistics.median(written)
             points.append((filled, cost, count))
             examined = service.client.report("lib").examined
@@ -98,7 +98,7 @@ def _publish(service: Service, room: Path, slug: str, version: str, files: dict[
     return spent
 
 
-def _rows(service: Service) -> int:
+def count_rows(service: Service) -> int:
     """Rows that publishing writes, over all tables of the reference, links and findings."""
     tables = ("content_symbolcontent", "content_block", "content_pagecontent", "links_linkdocument", "links_referrer",
               "links_dependence", "links_relocation", "catalog_release", "findings_findingrecord", "findings_healthpoint")  # fmt: skip

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.conf import settings
 from django.db import models
 
@@ -97,6 +99,18 @@ class NameClaim(models.Model):
         return self.is_shared or self.held is not None
 
 
+#: What a release holds, as packed documents: up to some megabytes each, read by themselves when they are wanted.
+HEAVY = ("contents", "links", "manifest", "text_history", "gathered")
+
+
+class LightReleases(ReadableManager):
+    """Releases without what is heavy about them; whoever wants it of many says ``defer(None)``."""
+
+    def get_queryset(self) -> models.QuerySet[Any]:
+        """Without what is heavy."""
+        return super().get_queryset().defer(*HEAVY)
+
+
 class Release(models.Model):
     """One published version: immutable once live. A preview is replaced at each publish."""
 
@@ -141,7 +155,7 @@ class Release(models.Model):
     released_why = models.TextField(blank=True)
     published_at = models.DateTimeField(null=True)
 
-    objects = ReadableManager()
+    objects = LightReleases()
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "version"], name="release_once")]

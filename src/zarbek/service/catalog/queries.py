@@ -23,8 +23,6 @@ from zarbek.service.catalog.models import (
 from zarbek.service.common.problems import NotFound
 
 LATEST = "latest"
-#: Columns that few readers of a release want.
-HEAVY = ("contents", "links", "manifest", "text_history", "gathered")
 
 
 def get_project(slug: str) -> Project:
@@ -37,7 +35,7 @@ def get_project(slug: str) -> Project:
 
 def list_releases(project: Project, *, previews: bool = True) -> list[Release]:
     """Live releases, newest first; previews last."""
-    rows = project.releases.filter(is_live=True).defer(*HEAVY)
+    rows = project.releases.filter(is_live=True)
     return in_order(project, (row for row in rows if previews or not row.is_preview))
 
 
@@ -48,7 +46,7 @@ def in_order(project: Project, releases: Iterable[Release]) -> list[Release]:
 
 def with_releases(projects: QuerySet[Project]) -> QuerySet[Project]:
     """Projects that have their live releases as ``live``, in no order, and their aliases: two queries for all."""
-    live = Release.objects.filter(is_live=True).defer(*HEAVY)
+    live = Release.objects.filter(is_live=True)
     return projects.prefetch_related("aliases", Prefetch("releases", queryset=live, to_attr="live"))
 
 
@@ -59,7 +57,7 @@ def list_choosable(project: Project) -> list[Release]:
 
 def find_release(project: Project, version: str) -> Release | None:
     """A live release by version, alias or range; empty means latest."""
-    live = project.releases.filter(is_live=True).defer(*HEAVY)
+    live = project.releases.filter(is_live=True)
     exact = live.filter(version=version).first() if version else None
     if exact is not None:
         return exact

@@ -11,8 +11,8 @@ from django.db.models import QuerySet
 from zarbek.core.linking.changed_names import changed_names
 from zarbek.core.linking.dependency_trace import RELEASES
 from zarbek.core.linking.versions import sort_key
-from zarbek.service.catalog.models import PortalChange, Project, Release
-from zarbek.service.catalog.queries import HEAVY, list_choosable
+from zarbek.service.catalog.models import HEAVY, PortalChange, Project, Release
+from zarbek.service.catalog.queries import list_choosable
 from zarbek.service.common.batches import batched
 from zarbek.service.content.queries import HeldText, get_manifest, held, load_index
 from zarbek.service.links.actions.keep_links import keep_choice
@@ -29,7 +29,7 @@ ALL: None = None
 def list_judged() -> Iterator[Release]:
     """Every release whose references are judged, by id."""
     rows = Release.objects.filter(is_live=True, is_judged=True).select_related("project")
-    yield from rows.defer(*HEAVY).order_by("pk")
+    yield from rows.order_by("pk")
 
 
 def affected_texts(

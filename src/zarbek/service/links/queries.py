@@ -15,7 +15,7 @@ from zarbek.core.linking.linker import OUTSIDE, Link
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import PortalChange, Project, Release
-from zarbek.service.catalog.queries import HEAVY, list_changes
+from zarbek.service.catalog.queries import list_changes
 from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import unpack
@@ -187,6 +187,6 @@ def judged_by_project(project_ids: set[int]) -> dict[int, list[Release]]:
     """Project id to its releases whose references are judged, previews left out."""
     found: dict[int, list[Release]] = {}
     rows = Release.objects.filter(project_id__in=project_ids, is_live=True, is_judged=True, is_preview=False)
-    for release in rows.select_related("project").defer(*HEAVY):
+    for release in rows.select_related("project"):
         found.setdefault(release.project_id, []).append(release)
     return found

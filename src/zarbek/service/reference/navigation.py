@@ -12,7 +12,7 @@ from zarbek.core.editions.visibility import Audience, audience_of
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.model.naming import enclosing_of, lies_in
 from zarbek.service.catalog.models import Release
-from zarbek.service.catalog.queries import list_releases
+from zarbek.service.catalog.queries import LATEST, list_releases
 from zarbek.service.content.queries import get_contents, get_manifest, get_module_block, list_page_refs
 from zarbek.service.reference.page_data import Crumb, Navigation
 
@@ -158,8 +158,8 @@ def _top_of(path: str, module: str) -> str:
 
 
 def _newest(release: Release) -> str:
-    alias = release.project.aliases.filter(name="latest").select_related("release").first()
-    return alias.release.version if alias else release.version
+    newest = release.project.aliases.filter(name=LATEST).values_list("release__version", flat=True).first()
+    return str(newest or release.version)
 
 
 def guide_crumbs(release: Release, current: str = "") -> list[Crumb]:

@@ -39,7 +39,7 @@ def list_faults(projects: Collection[str] | None = None) -> Iterator[str]:
 
 
 def _faults_of_project(project: Project) -> Iterator[str]:
-    for release in Release.objects.filter(project=project).order_by("pk"):
+    for release in Release.objects.filter(project=project).defer(None).order_by("pk"):
         yield from _faults_of_release(release)
     for model, what in _DIGESTED:
         yield from _wrong_digests(project, model, what)

@@ -11,8 +11,8 @@ from django.http import FileResponse, HttpResponse
 from django.shortcuts import redirect
 from rest_framework.request import Request
 
-from zarbek.service.catalog.models import Alias, Release
-from zarbek.service.catalog.queries import HEAVY, LATEST, get_release
+from zarbek.service.catalog.models import HEAVY, Alias, Release
+from zarbek.service.catalog.queries import LATEST, get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe
 from zarbek.service.common.conditional import body_response, caching, json_response
 from zarbek.service.common.paging import page_of, page_of_list, read_cursor, read_size

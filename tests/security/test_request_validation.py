@@ -18,6 +18,7 @@ class RequestValidation(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         cls.portal = running()
+        cls.addClassCleanup(cls.portal.forget_attempts)
         cls.slug = f"door{uuid.uuid4().hex[:6]}"
         cls.portal.publish({f"{cls.slug}.py": 'def f(a):\n    """F."""\n', "docs/index.md": "# A\n"}, cls.slug, "1.0")
         cls.api = json.loads((ROOT / "docs" / "zarbek-api.json").read_text())

@@ -109,6 +109,11 @@ class Running:
             [sys.executable, "-c", lines], env=self.processes.environment, capture_output=True, text=True, check=False
         )
 
+    def forget_attempts(self) -> None:
+        """What was tried too often, such as signing in, may be tried again."""
+        done = self.in_service("from zarbek.service.accounts.models import Tally; Tally.objects.all().delete()")
+        assert done.returncode == 0, done.stderr
+
     def command(self, *arguments: str, token: str | None = None) -> tuple[int, str, str]:
         """Run ``zarbek`` with arguments; (exit code, standard output, standard error)."""
         out, err = io.StringIO(), io.StringIO()

@@ -116,7 +116,12 @@ def _pages_of(portal: Supervised, slug: str) -> Iterator[str]:
     """Addresses of its report, lists and pages; where it has none, nothing more."""
     base = f"/api/v1/projects/{slug}"
     release = f"{base}/releases/1.0"
-    yield from (f"{base}/report", f"{base}/report?format=sarif", f"{base}/findings", f"{release}/contents")
+    yield from (
+        f"{base}/report",
+        f"{base}/report?format=sarif",
+        f"/api/v1/findings?project={slug}",
+        f"{release}/contents",
+    )
     with suppress(Exception):
         for symbol in insist(lambda: list(islice(portal.client.symbols(slug, "1.0"), 400)))[::8]:
             yield f"{release}/symbols/{httpx.URL('/').copy_with(path='/' + symbol.path).raw_path.decode()[1:]}"

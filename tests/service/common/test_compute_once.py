@@ -4,7 +4,7 @@ import threading
 import unittest
 from concurrent.futures import ThreadPoolExecutor
 
-from zarbek.service.common.compute_once import ComputeOnce
+from zarbek.service.common.compute_once import ComputeOnce, remembering
 
 
 class Kept(unittest.TestCase):
@@ -41,6 +41,22 @@ class Kept(unittest.TestCase):
         with self.assertRaises(ZeroDivisionError):
             kept.get("a", lambda: 1 // 0)
         self.assertEqual(kept.get("a", lambda: 2), 2)
+
+    def test_a_function_remembers_by_its_arguments_until_it_is_to_forget(self):
+        made = []
+
+        @remembering(5, weigh=len)
+        def doubled(text, *, mark=""):
+            made.append(text + mark)
+            return text * 2 + mark
+
+        for text, mark in (("a", ""), ("a", ""), ("a", "!"), ("bb", ""), ("a", "")):
+            self.assertEqual(doubled(text, mark=mark), text * 2 + mark)
+        self.assertEqual(made, ["a", "a!", "bb", "a"], "four and three are more than five")
+        doubled.forget()
+        doubled("a", mark="")
+        self.assertEqual(made[-1], "a")
+        self.assertEqual(len(made), 5)
 
 
 if __name__ == "__main__":

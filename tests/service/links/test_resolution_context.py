@@ -27,7 +27,7 @@ class History(unittest.TestCase):
         from zarbek.service.content import queries
         from zarbek.service.links import resolution_context
 
-        queries.load_index.cache_clear()
+        queries.load_index.forget()
         self.read = []
         kept = resolution_context.load_index
         patch = mock.patch.object(

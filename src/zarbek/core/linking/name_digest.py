@@ -28,6 +28,11 @@ class NameFilter:
     def __init__(self, digest: NameDigest) -> None:
         self._names, self._aliases, self._leads_to = map(_numbers, (digest.names, digest.aliases, digest.leads_to))
 
+    @property
+    def size(self) -> int:
+        """In bytes."""
+        return 4 * (len(self._names) + len(self._aliases) + len(self._leads_to)) + 200
+
     def may_have(self, name: str) -> bool:
         """Whether a qualified name, in any spelling, may be that of a symbol or page, or another name of one; as
         ``ReleaseIndex.has_name``."""

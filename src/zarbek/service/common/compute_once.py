@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from threading import Lock
-from typing import Generic, TypeVar
+from typing import Generic, ParamSpec, TypeVar
 
+P = ParamSpec("P")
 K = TypeVar("K", bound=Hashable)
 V = TypeVar("V")
 
@@ -44,6 +45,12 @@ class ComputeOnce(Generic[K, V]):
             with self._lock:
                 self._making.pop(key, None)
 
+    def clear(self) -> None:
+        """Forget all that is kept."""
+        with self._lock:
+            self._kept.clear()
+            self._weight = 0
+
     def _keep(self, key: K, made: V) -> None:
         if key in self._kept:  # Of another thread that waited for a making that failed.
             self._weight -= self._weigh(self._kept.pop(key))
@@ -51,3 +58,25 @@ class ComputeOnce(Generic[K, V]):
         self._weight += self._weigh(made)
         while self._weight > self._most and len(self._kept) > 1:
             self._weight -= self._weigh(self._kept.popitem(last=False)[1])
+
+
+class Remembered(Generic[P, V]):
+    """A function that remembers what it gave, by its arguments in order."""
+
+    def __init__(self, make: Callable[P, V], most: int, weigh: Callable[[V], int]) -> None:
+        self._make, self._given = make, ComputeOnce[tuple[object, ...], V](most, weigh)
+        self.__doc__ = make.__doc__
+
+    def __call__(self, *args: P.args, **kwargs: P.kwargs) -> V:
+        """What it gave before, or gives now."""
+        return self._given.get((args, *sorted(kwargs.items())), lambda: self._make(*args, **kwargs))
+
+    def forget(self) -> None:
+        """Remember nothing."""
+        self._given.clear()
+
+
+def remembering(most: int, weigh: Callable[[V], int]) -> Callable[[Callable[P, V]], Remembered[P, V]]:
+    """Have a function remember what it gave, the latest used, up to a weight in all: how many it is does not say how
+    large it is. Functions of the standard library's that do so count."""
+    return lambda make: Remembered(make, most, weigh)

@@ -20,12 +20,15 @@ from zarbek.core.model.symbol import Symbol
 from zarbek.core.model.visibility import KEPT_LEVELS, shown_levels
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import BATCH, batched
+from zarbek.service.common.compute_once import remembering
 from zarbek.service.common.packing import unpack
 from zarbek.service.content.block_layout import BlockEntry, ModuleBlock, PageRef, ReleaseContents
 from zarbek.service.content.models import Asset, Block, PageContent, SymbolContent
 
 _SYMBOL = msgspec.json.Decoder(Symbol)
 _PAGE = msgspec.json.Decoder(Page)
+#: What is remembered of releases, in bytes and in symbols with other names: some 64 MB and 500 MB.
+_NAMES_BYTES, _INDEX_ENTRIES = 64 * 2**20, 300_000
 #: Release id, ``symbol`` or ``page``, path, id of the content.
 HeldText = tuple[int, str, str, int]
 
@@ -48,7 +51,7 @@ class _HeldBlock(msgspec.Struct):
 B = TypeVar("B", ModuleBlock, _HeldBlock)
 
 
-@lru_cache(maxsize=256)
+@remembering(200_000, lambda contents: 10 + len(contents.modules) + len(contents.types))
 def get_contents(release_id: int) -> ReleaseContents:
     """Where a release's blocks are."""
     data = Release.objects.values_list("contents", flat=True).get(pk=release_id)
@@ -61,13 +64,13 @@ def get_manifest(release_id: int) -> Manifest:
     return msgspec.json.decode(Release.objects.values_list("manifest", flat=True).get(pk=release_id), type=Manifest)
 
 
-@lru_cache(maxsize=512)
+@remembering(100_000, lambda block: 1 + len(block.entries) + len(block.outline))
 def get_module_block(block_id: int) -> ModuleBlock:
     """A block of symbols."""
     return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), ModuleBlock)
 
 
-@lru_cache(maxsize=64)
+@remembering(200_000, lambda aliases: 1 + len(aliases))
 def get_aliases(block_id: int) -> dict[str, Alias]:
     """A release's aliases by name; none for a block id of 0."""
     if not block_id:
@@ -76,7 +79,7 @@ def get_aliases(block_id: int) -> dict[str, Alias]:
     return {alias.name: alias for alias in unpack(data, list[Alias])}
 
 
-@lru_cache(maxsize=64)
+@remembering(50_000, lambda refs: 1 + len(refs))
 def get_page_refs(block_id: int) -> list[PageRef]:
     """A release's guides; none for a block id of 0."""
     if not block_id:
@@ -84,7 +87,7 @@ def get_page_refs(block_id: int) -> list[PageRef]:
     return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), list[PageRef])
 
 
-@lru_cache(maxsize=128)
+@remembering(_NAMES_BYTES, lambda names: names.size)
 def _get_names(block_id: int) -> NameFilter:
     return NameFilter(unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), NameDigest))
 
@@ -117,7 +120,7 @@ def _file_units(contents: ReleaseContents) -> dict[str, str]:
     return _names_in_files(tuple((unit, block) for unit, block in contents.modules.items() if "/" in unit))
 
 
-@lru_cache(maxsize=64)
+@remembering(200_000, lambda names: 1 + len(names))
 def _names_in_files(units: tuple[tuple[str, int], ...]) -> dict[str, str]:
     documents = dict(_read_blocks((block for _, block in units), _HeldBlock))
     return {
@@ -126,7 +129,7 @@ def _names_in_files(units: tuple[tuple[str, int], ...]) -> dict[str, str]:
     }  # fmt: skip
 
 
-@lru_cache(maxsize=256)
+@remembering(100_000, lambda entries: 1 + len(entries))
 def _by_path(block_id: int) -> dict[str, BlockEntry]:
     return {entry.symbol.path: entry for entry in get_module_block(block_id).entries}
 
@@ -303,7 +306,7 @@ def list_page_refs(release_id: int) -> list[PageRef]:
     return get_page_refs(get_contents(release_id).pages)
 
 
-@lru_cache(maxsize=12)
+@remembering(_INDEX_ENTRIES, lambda index: 1 + len(index.symbols) + len(index.alias_list))
 def load_index(release_id: int) -> ReleaseIndex:
     """What linking needs of a release. Cost: one read of all its blocks."""
     slug = Release.objects.values_list("project__slug", flat=True).get(pk=release_id)

@@ -7,12 +7,12 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping
-from functools import lru_cache
 
 import msgspec
 
 from zarbek.core.linking.dependency_trace import Asked
 from zarbek.service.catalog.models import Release
+from zarbek.service.common.compute_once import remembering
 from zarbek.service.common.packing import pack, unpack
 from zarbek.service.content.queries import find_unit_of, get_contents
 from zarbek.service.links.documents import ReferrerBlock, Text
@@ -83,7 +83,7 @@ def _read(document_id: int) -> ReferrerBlock:
     return unpack(LinkDocument.objects.values_list("document", flat=True).get(pk=document_id), ReferrerBlock)
 
 
-@lru_cache(maxsize=256)
+@remembering(100_000, lambda block: 1 + len(block))
 def _cached(document_id: int) -> ReferrerBlock:
     """Documents never change under their id."""
     return _read(document_id)

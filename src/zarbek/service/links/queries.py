@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator
-from functools import lru_cache
 
 import msgspec
 from django.db.models import Q
@@ -18,6 +17,7 @@ from zarbek.service.catalog.models import PortalChange, Project, Release
 from zarbek.service.catalog.queries import list_changes
 from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.batches import batched
+from zarbek.service.common.compute_once import remembering
 from zarbek.service.common.packing import unpack
 from zarbek.service.content.queries import (
     find_unit_of,
@@ -49,7 +49,7 @@ def read_document(document_id: int) -> bytes:
     return LinkDocument.objects.values_list("document", flat=True).get(pk=document_id) if document_id else b""
 
 
-@lru_cache(maxsize=256)
+@remembering(100_000, lambda block: 1 + sum(map(len, block.values())))
 def cached_link_document(document_id: int) -> LinkBlock:
     """Documents never change under their id."""
     return read_link_document(document_id)
@@ -60,7 +60,7 @@ def read_inheritance_document(document_id: int) -> InheritanceBlock:
     return unpack(read_document(document_id), InheritanceBlock) if document_id else {}
 
 
-@lru_cache(maxsize=256)
+@remembering(100_000, lambda block: 1 + len(block))
 def _cached_inheritance_document(document_id: int) -> InheritanceBlock:
     """Documents never change under their id."""
     return read_inheritance_document(document_id)

@@ -75,7 +75,7 @@ class NewLinks:
 def link_release(release: Release, *, progress: Callable[[int, int], None]) -> NewLinks:
     """Link every mention of a stored release, and judge them."""
     since = last_change()
-    get_contents.cache_clear()
+    get_contents.forget()
     if release.first_choices is None:
         release.text_history = pack(_text_history(release))
     found = Linking(release)

@@ -27,8 +27,8 @@ from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.material.bundle_file import BundleReader
 
 KILLS, PUBLISHERS, PORTALS = 200, 4, 80
-#: Seconds between two kills, at least and at most: less than it takes to publish, and enough to get somewhere.
-PAUSE_S = (0.3, 3.0)
+#: Seconds between two kills, at least and at most: about as long as it takes to publish a few releases.
+PAUSE_S = (1.0, 9.0)
 #: What is killed, and how often against the others: the queues' processes, the one that watches them, those that
 #: answer, the database.
 PARTS = {"take_jobs": 8, "run_chores": 1, "manage work": 2, "web.server": 4, "mariadbd": 2}

@@ -70,6 +70,12 @@ class Sarifs(unittest.TestCase):
         found = json.loads(write_report(report(new=[finding(1, line=0, column=0)]), "sarif"))
         self.assertNotIn("region", found["runs"][0]["results"][0]["locations"][0]["physicalLocation"])
 
+    def test_a_rule_of_another_time_is_shown_as_it_is(self):
+        other = finding(1, rule="text/empty")
+        for name in FORMATS:
+            with self.subTest(name):
+                self.assertIn("text/empty", write_report(report(new=[other]), name))
+
 
 class Junits(unittest.TestCase):
     def test_failures_skips_and_a_clean_run(self):

@@ -1,3 +1,4 @@
+import ast
 import re
 import unittest
 from pathlib import Path
@@ -55,6 +56,18 @@ class Comparison(unittest.TestCase):
     def test_rule_ids_are_unique_and_explained(self):
         self.assertEqual(len({r.id for r in RULES}), len(RULES))
         self.assertEqual({text[-1:] for rule in RULES for text in (rule.meaning, rule.fix)}, {"."})
+
+    def test_every_rule_that_code_names_is_known(self):
+        families = {rule.id.partition("/")[0] for rule in RULES}
+        named = set()
+        for file in (Path(__file__).parents[3] / "src" / "zarbek").rglob("*.py"):
+            for node in ast.walk(ast.parse(file.read_text())):
+                if isinstance(node, ast.Constant) and isinstance(node.value, str):
+                    family, slash, name = node.value.partition("/")
+                    if slash and family in families and re.fullmatch("[a-z]+(-[a-z]+)*", name):
+                        named.add(node.value)
+        media = {"text/event-stream", "text/plain", "text/html", "text/xml"}
+        self.assertEqual(named - media, {rule.id for rule in RULES})
 
     def test_every_rule_has_its_meaning_mend_and_an_example_in_the_documentation(self):
         page = (Path(__file__).parents[3] / "docs" / "rules.md").read_text()

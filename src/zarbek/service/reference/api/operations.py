@@ -13,8 +13,8 @@ from zarbek.service.common.conditional import json_response
 from zarbek.service.common.html import HtmlHolder
 from zarbek.service.common.paging import page_of_list
 from zarbek.service.content.interface_lookup import InterfaceLookup
-from zarbek.service.content.queries import iter_entries
 from zarbek.service.reference.linked_texts import UNLINKED
+from zarbek.service.reference.symbol_lists import get_operations
 
 
 class OperationRow(HtmlHolder):
@@ -46,7 +46,7 @@ class Operations(ApiView):
         """Operations of a release by path."""
         release = get_release(slug, version)
         api, tag = request.query_params.get("api", ""), request.query_params.get("tag")
-        entries = {e.symbol.path: e.symbol for e in iter_entries(release.pk) if e.symbol.kind in ("operation", "api")}
+        entries = get_operations(release.pk)
         lookup = InterfaceLookup(release.pk)
         apis = [e.path for e in entries.values() if e.kind == "api" and api in ("", e.path)]
         listed = [o for path in sorted(apis) if (s := lookup.service(path)) for o in s.operations if o.path in entries]

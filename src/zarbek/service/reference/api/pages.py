@@ -18,24 +18,15 @@ from zarbek.service.common.conditional import body_response, caching, json_respo
 from zarbek.service.common.paging import page_of, page_of_list, read_cursor, read_size
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.models import Asset
-from zarbek.service.content.queries import find_asset, get_contents, iter_entries
+from zarbek.service.content.queries import find_asset, get_contents
 from zarbek.service.links.relocations import follow
 from zarbek.service.reference.dashboard import Dashboard, get_dashboard
 from zarbek.service.reference.guide_page import get_guide_page
 from zarbek.service.reference.navigation import first_of_navigation, whole_navigation
 from zarbek.service.reference.page_cache import cached_page
 from zarbek.service.reference.page_data import GuidePage, MemberDetails, Navigation, SymbolPage
+from zarbek.service.reference.symbol_lists import SymbolRow, list_public
 from zarbek.service.reference.symbol_page import get_member_details, get_symbol_page
-
-
-class SymbolRow(msgspec.Struct):
-    """A symbol in a list."""
-
-    path: str
-    name: str
-    kind: str
-    summary: str
-    deprecated: bool
 
 
 class SymbolList(msgspec.Struct):
@@ -132,17 +123,9 @@ class Symbols(ApiView):
         """Public symbols of a release by path."""
         release = get_release(slug, version)
         kind = request.query_params.get("kind", "")
-        rows = sorted(
-            (
-                e.symbol
-                for e in iter_entries(release.pk)
-                if e.symbol.visibility == "public" and kind in ("", e.symbol.kind)
-            ),
-            key=lambda e: e.path,
-        )
-        page = page_of_list(rows, lambda e: e.path, request.query_params, request.path)
-        items = [SymbolRow(e.path, e.name, e.kind, e.summary, e.deprecated is not None) for e in page["items"]]
-        return json_response(request, {**page, "items": items}, immutable=_is_pinned(release, version))
+        rows = [row for row in list_public(release.pk) if kind in ("", row.kind)]
+        page = page_of_list(rows, lambda row: row.path, request.query_params, request.path)
+        return json_response(request, page, immutable=_is_pinned(release, version))
 
 
 class AssetDetail(ApiView):

@@ -41,6 +41,9 @@ class Case(OnTheDatabase):
 
         return list(AuditEntry.objects.filter(subject=f"waiver {waiver.pk}").values_list("action", flat=True))
 
+    def judge(self, history, *texts):
+        return history.judge(lambda: [self.finding(t) for t in texts], part="links", cause="another")
+
     def states(self):
         return {row.document["text"]: row.state for row in self.rows.filter(project=self.sea)}
 
@@ -88,6 +91,30 @@ class History(Case):
         self.run_with(1, self.finding("a"), self.finding("b", file="docs/b.md"))
         self.assertEqual(dict(self.rows.filter(project=self.sea).values_list("document__text", "owner")),
                          {"a": "Crew", "b": "Writers"})  # fmt: skip
+
+    def test_a_release_that_another_came_after_meanwhile_is_judged_no_more(self):
+        old = self.release(self.sea, "1.0", is_judged=True)
+        history = self.module.FindingHistory(self.sea, "1.0", 7)
+        self.assertEqual(len(self.judge(history, "a").new), 1)
+        old.is_judged = False
+        old.save()
+        self.assertTrue(self.judge(history, "a", "b").is_empty)
+        self.assertEqual(self.states(), {"a": "new"})
+
+    def test_a_release_whose_line_is_no_longer_that_of_the_newest_is_judged_in_its_own(self):
+        from zarbek.service.catalog.models import Alias
+
+        newest = Alias.objects.create(
+            project=self.sea, name="latest", release=self.release(self.sea, "1.0", is_judged=True)
+        )
+        history = self.module.FindingHistory(self.sea, "1.0", 7)
+        self.assertEqual(history.branch, "")
+        newest.release = self.release(self.sea, "2.0", is_judged=True)
+        newest.save()
+        self.judge(history, "a")
+        self.assertEqual(
+            [(r.branch != "", r.document["text"]) for r in self.rows.filter(project=self.sea)], [(True, "a")]
+        )
 
     def test_another_line_of_releases_has_a_history_of_its_own(self):
         from zarbek.service.catalog.models import Alias

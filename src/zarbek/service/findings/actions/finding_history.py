@@ -43,8 +43,11 @@ class FindingHistory:
 
     def __init__(self, project: Project, version: str, run: int) -> None:
         self.project, self.version, self.run = project, version, run
-        self.branch = branch_of(project, version)
-        self._rows = FindingRecord.objects.filter(project=project, branch=self.branch)
+        self._find_branch()
+
+    def _find_branch(self) -> None:
+        self.branch = branch_of(self.project, self.version)
+        self._rows = FindingRecord.objects.filter(project=self.project, branch=self.branch)
 
     def owned(self, findings: Iterable[Finding]) -> list[Finding]:
         """The findings with the teams whose turn they are."""
@@ -76,9 +79,13 @@ class FindingHistory:
     def judge(
         self, findings: Callable[[], Iterable[Finding]], texts: set[Text] | None = None, *, part: Part, cause: str
     ) -> Compared:  # fmt: skip
-        """Compare and keep, while nobody else does so for the project. findings: tells them, as they are then."""
+        """Compare and keep, while nobody else does so for the project and none of its releases goes live. findings:
+        tells them, as they are then. A release that another has come after is judged no more."""
         with transaction.atomic():
             lock_project(self.project.pk)
+            self._find_branch()
+            if not self.project.releases.filter(version=self.version, is_live=True, is_judged=True).exists():
+                return compare_findings((), ())
             found = self.compare(findings(), texts, part=part)
             if not found.is_empty:
                 self.keep(found, cause)

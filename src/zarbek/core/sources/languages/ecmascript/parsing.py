@@ -11,7 +11,7 @@ from zarbek.core.sources.languages.syntax_tree import SourceTree, first_error, l
 
 #: Types by their module (``import("x").T<U>``), which the grammar does not know with type arguments.
 _IMPORT_TYPE = re.compile(rb"\bimport\((?:\"[^\"\n]*\"|'[^'\n]*')\)\.")
-_EXPORT_TYPE = re.compile(rb"^(\s*export\s+)type(?=\s*\*)", re.MULTILINE)
+_EXPORT_TYPE = re.compile(rb"^([ \t]*export\s+)type(?=\s*\*)", re.MULTILINE)
 #: How a type parameter varies (TypeScript handbook, "Variance Annotations").
 _VARIANCE = re.compile(rb"(?<=[<,])(\s*)((?:in\s+out|in|out|const)\s)(?=\s*[A-Za-z_$][\w$]*\s*(?:[,>=]|extends\b))")
 _ACCESSOR = re.compile(rb"\b(abstract\s+)accessor(?=\s+[\w$#])")

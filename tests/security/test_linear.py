@@ -1,6 +1,7 @@
 """Time to read grows with the text, whatever the text; what is deaf to every limit is left out."""
 
 import os
+import re
 import signal
 import tempfile
 import time
@@ -9,6 +10,7 @@ from pathlib import Path
 from unittest import mock
 
 from tests.support.hostiletexts import FRAMES, UNITS, hostile_source
+from tests.support.running import ROOT
 from zarbek.core.errors import UnreadableText
 from zarbek.core.gathering import file_reading as files
 from zarbek.core.gathering.file_reading import read_files
@@ -55,6 +57,23 @@ class Readers(unittest.TestCase):
                 started = time.process_time()
                 read_any(hostile_source(FRAMES[file][1], unit, SIZE), file)
                 self.assertLess(time.process_time() - started, LIMIT_S)
+
+    def test_empty_lines_without_end(self):
+        for file, (_, frame) in FRAMES.items():
+            with self.subTest(file):
+                started = time.process_time()
+                read_any(hostile_source(frame, "\n\n", 4 * SIZE), file)
+                self.assertLess(time.process_time() - started, LIMIT_S)
+
+    def test_no_pattern_goes_over_all_lines_from_each_of_them(self):
+        found = []
+        for file in (ROOT / "src" / "zarbek").rglob("*.py"):
+            for line in file.read_text().splitlines():
+                if "MULTILINE" in line and re.search(r"[\"'(]\^\(?\\s[*+]", line):
+                    found.append(f"{file.name}: {line.strip()}")
+        self.assertEqual(
+            found, [], "white space at the beginning of a line is [ \\t]*, or each line looks at all after it"
+        )
 
     def test_nesting_is_told_from_comparing(self):
         self.assertTrue(nests_too_deeply(b"a<" * 20_001))

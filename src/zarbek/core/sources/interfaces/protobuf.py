@@ -35,7 +35,7 @@ _UNKNOWN = re.compile(
 _ERROR = re.compile(r"^(?P<file>[^\s:]+):(?P<line>\d+):\d+: (?!warning: )(?P<text>.+)$", re.MULTILINE)
 #: Errors that a fault in another file may bring about.
 _FOLLOWS = re.compile(r"was not found|is not defined|seems to be defined")
-_IMPORT = re.compile(r'^\s*import\s+(?:public\s+|weak\s+)?"([^"]+)"', re.MULTILINE)
+_IMPORT = re.compile(r'^[ \t]*import\s+(?:public\s+|weak\s+)?"([^"]+)"', re.MULTILINE)
 _SCALARS = {
     1: "double", 2: "float", 3: "int64", 4: "uint64", 5: "int32", 6: "fixed64", 7: "fixed32", 8: "bool", 9: "string",
     12: "bytes", 13: "uint32", 15: "sfixed32", 16: "sfixed64", 17: "sint32", 18: "sint64",

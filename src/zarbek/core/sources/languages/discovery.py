@@ -105,7 +105,7 @@ def _locate_go(own: list[str], files: list[str], read: Read) -> list[SourceFile]
     roots = {}
     for file in files:
         if PurePosixPath(file).name == "go.mod":
-            match = re.search(r"^\s*module\s+\"?([^\s\"]+)", read(file), re.MULTILINE)
+            match = re.search(r"^[ \t]*module\s+\"?([^\s\"]+)", read(file), re.MULTILINE)
             if match:
                 roots[str(PurePosixPath(file).parent)] = match[1]
     found = []

@@ -22,7 +22,7 @@ def go_purl(module: str) -> str:
 
 def read_go_mod(text: str) -> PackageFacts:
     """A required version is the least one that will do (minimal version selection)."""
-    match = re.search(r"^\s*module\s+\"?([^\s\"]+)", text, re.MULTILINE)
+    match = re.search(r"^[ \t]*module\s+\"?([^\s\"]+)", text, re.MULTILINE)
     module = match[1] if match else ""
     lines = "\n".join([*(m[1] for m in _BLOCK.finditer(text)), *(m[0] for m in _LINE.finditer(text))])
     found = {

@@ -23,14 +23,15 @@
     <p class="sentence">
       {#if places.length}
         {#if !loader.data.next}<strong>{count(sum(modules), "module")}</strong> and
-          <strong>{count(sum(guides), "guide")}</strong> in{/if}
-        {count(loader.data.total, "project")}. Press <kbd class="font-mono text-[0.8em]">/</kbd> to look
-        something up.
+          <strong>{count(sum(guides), "guide")}</strong>{" in "}{/if}{count(
+          loader.data.total,
+          "project",
+        )}. Press <kbd class="font-mono text-[0.8em]">/</kbd> to look something up.
       {:else}
         There is nothing to read yet. <code>zarbek publish PATH</code> brings the first project.
       {/if}
     </p>
-    <div class="mt-8 grid gap-x-11 gap-y-8 sm:grid-cols-2 min-[960px]:grid-cols-3">
+    <div class="mt-8 grid gap-x-11 gap-y-8 sm:grid-cols-2 lg:grid-cols-3">
       {#each places as place (place.project)}
         <section class="min-w-0">
           <h2><a class="plain" href="/projects/{place.project}">{place.title}</a></h2>

@@ -56,11 +56,10 @@
     <p class="sentence">
       {#if loader.data.total}
         <strong>{count(loader.data.total, "finding")}</strong>
-        {loader.data.total === 1 ? "stands" : "stand"}{#if !loader.data.next}
-          in {count(
+        {loader.data.total === 1 ? "stands" : "stand"}{#if !loader.data.next}{" in "}{count(
             distinct(rows.map((r) => r.project)).length,
             "project",
-          )}{#if by === "target" && groups.length}, about <strong
+          )}{#if by === "target" && groups.length}{", about "}<strong
               >{count(groups.length, "thing")}</strong
             >{/if}{/if}.
       {:else}{[...router.query.keys()].some((name) => name !== "by" && name !== "notes")

@@ -23,10 +23,9 @@
     <p class="sentence">
       {#if places.length}
         {#if !loader.data.next}<strong>{count(sum(modules), "module")}</strong> and
-          <strong>{count(sum(guides), "guide")}</strong>{" in "}{/if}{count(
-          loader.data.total,
-          "project",
-        )}. Press <kbd class="font-mono text-[0.8em]">/</kbd> to look something up.
+          <strong>{count(sum(guides), "guide")}</strong> in{/if}
+        {count(loader.data.total, "project")}. Press <kbd class="font-mono text-[0.8em]">/</kbd> to look
+        something up.
       {:else}
         There is nothing to read yet. <code>zarbek publish PATH</code> brings the first project.
       {/if}

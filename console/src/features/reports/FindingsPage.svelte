@@ -25,6 +25,9 @@
   const rows = $derived(loader.data?.items ?? []);
   const by = $derived(router.query.get("by") ?? "target");
   const groups = $derived(by ? grouped(rows, by) : [["", rows] as [string, FindingRow[]]]);
+  const where = $derived(
+    loader.data?.next ? "" : ` in ${count(distinct(rows.map((r) => r.project)).length, "project")}`,
+  );
   const chosen = new SvelteSet<string>();
   const isChosen = (row: FindingRow) => chosen.has(row.finding.fingerprint);
   const chosenRows = $derived(rows.filter(isChosen));
@@ -56,12 +59,10 @@
     <p class="sentence">
       {#if loader.data.total}
         <strong>{count(loader.data.total, "finding")}</strong>
-        {loader.data.total === 1 ? "stands" : "stand"}{#if !loader.data.next}{" in "}{count(
-            distinct(rows.map((r) => r.project)).length,
-            "project",
-          )}{#if by === "target" && groups.length}{", about "}<strong
-              >{count(groups.length, "thing")}</strong
-            >{/if}{/if}.
+        {loader.data.total === 1
+          ? "stands"
+          : "stand"}{where}{#if where && by === "target" && groups.length}, about
+          <strong>{count(groups.length, "thing")}</strong>{/if}.
       {:else}{[...router.query.keys()].some((name) => name !== "by" && name !== "notes")
           ? "No finding is like that."
           : "No finding stands."}{/if}

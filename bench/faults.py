@@ -69,11 +69,15 @@ def measure_faults() -> Iterator[Row]:
         if watched.failed:
             raise watched.failed[0]
         states = Counter(last_state(portal, run, 600) for run in watched.sent)
-        given_up = _retry_given_up(watched)
+        given_up, others = _retry_given_up(watched)
         told = ", ".join(f"{count} × {name}" for name, count in watched.killed.most_common())
         yield f"{sum(watched.killed.values())} kills in {took / 60:.0f} minutes of publishing", told, ""
         ends = ", ".join(f"{count} {state}" for state, count in states.items())
-        yield f"{len(watched.sent):,} publishes", ends, f"{given_up} given up after four deaths, done when retried"
+        yield (
+            f"{len(watched.sent):,} publishes",
+            ends,
+            f"{given_up} given up after four deaths, done when retried; {'; '.join(others) or 'no other failed'}",
+        )
         yield "releases lost or not whole", str(len(_missing(watched))), f"of {len(set(watched.expected))}"
         half = "; ".join(watched.half[:3])
         yield (
@@ -164,14 +168,17 @@ def _read(watched: Watched) -> None:
                     watched.half.append(f"{project.slug} {release.version}: {release.symbols}, {there} of {expected}")
 
 
-def _retry_given_up(watched: Watched) -> int:
-    client, count = watched.portal.client, 0
-    for run in watched.sent:
+def _retry_given_up(watched: Watched) -> tuple[int, list[str]]:
+    """How many were given up because their workers died, and are done now; why others failed."""
+    client, count, others = watched.portal.client, 0, list[str]()
+    for run, (slug, version) in watched.sent.items():
         view = insist(lambda run=run: client.run(run))
         if view.state == "failed" and "died" in view.problem:
-            client.retry_run(run)
-            count += last_state(watched.portal, run) == "done"
-    return count
+            again = client.retry_run(run).id
+            count += last_state(watched.portal, again) == "done"
+        elif view.state == "failed":
+            others.append(f"{slug} {version}: {view.problem}")
+    return count, others
 
 
 def _missing(watched: Watched) -> list[tuple[str, str]]:

@@ -11,10 +11,11 @@ from tests.support.inprocess import connected
 QUERIES = {
     "/api/v1/projects": 4,
     "/api/v1/projects/{slug}/releases": 3,
-    "/api/v1/projects/{slug}/releases/{version}/operations": 3,
-    "/api/v1/projects/{slug}/releases/{version}/symbols": 3,
+    "/api/v1/projects/{slug}/releases/{version}/operations": 2,
+    "/api/v1/projects/{slug}/releases/{version}/symbols": 2,
     "/api/v1/projects/{slug}/releases/{version}/members/{path}": 6,
     "/api/v1/runs": 2,
+    "/api/v1/contents": 2,
     "/api/v1/findings": 2,
     "/api/v1/waivers": 2,
     "/api/v1/names": 2,
@@ -71,7 +72,7 @@ class Lists(unittest.TestCase):
 
     def test_a_page_costs_as_many_queries_however_long_it_is(self):
         for template, most in QUERIES.items():
-            self.call(self.address(template))  # What is kept after a first reading is kept.
+            self.call(self.address(template), limit=499)  # What is kept after a first reading is kept.
             for limit in (1, 2, 500):
                 with self.subTest(template, limit=limit):
                     _, asked = self.call(self.address(template), limit=limit)

@@ -110,7 +110,7 @@ class ContentsOfAll(ApiView):
         """The first modules and guides of each project's newest release, by slug."""
         newest = Alias.objects.filter(name=LATEST)
         rows = newest.select_related("release__project").defer(*(f"release__{name}" for name in HEAVY))
-        page = page_of(rows, ("project__slug",), request.query_params, request.path)
+        page = page_of(rows, ("release__project__slug",), request.query_params, request.path)
         return json_response(request, {**page, "items": [first_of_navigation(a.release) for a in page["items"]]})
 
 

@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 import socket
-import statistics
 import time
 from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
 
-import httpx
 from tests.support.hostiletexts import FRAMES, UNITS, hostile_source
 
-from bench.measures import Row
+from bench.measures import Row, percentile
 from bench.mutations import measure_mutations
 from bench.supervised import Supervised
 from zarbek.core.errors import UnreadableText
@@ -21,7 +19,7 @@ from zarbek.core.sources.languages.registry import language_of, read_source
 from zarbek.core.sources.source_text import FALLS
 
 ROOT = Path(__file__).resolve().parent.parent
-UPLOADS, KILLS, SLOW_CLIENTS, READINGS = 1000, 40, 40, 300
+SLOW_CLIENTS = 40
 TEXT_SIZE = 90_000
 _SEED = 17
 
@@ -38,7 +36,7 @@ def measure_hostile() -> Iterator[Row]:
 
 
 def _slow_clients(portal: Supervised) -> list[Row]:
-    quiet = _readings(portal)
+    quiet = portal.readings()
     port = int(portal.url.rpartition(":")[2])
     head = b"GET /api/v1/projects HTTP/1.1\r\nHost: 127.0.0.1\r\nX-Slow: "
     body = b"POST /api/v1/runs HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/zip\r\nContent-Length: 900000\r\n\r\nPK"
@@ -48,22 +46,12 @@ def _slow_clients(portal: Supervised) -> list[Row]:
             wire = socket.create_connection(("127.0.0.1", port), timeout=10)
             wire.sendall(opening)
             wires.append(wire)
-    busy = _readings(portal)
+    busy = portal.readings()
     for wire in wires:
         wire.close()
-    p50, p99 = (lambda times: statistics.median(times)), (lambda times: sorted(times)[int(len(times) * 0.99)])
+    (quiet50, quiet99), (busy50, busy99) = ([percentile(t, share) for share in (0.5, 0.99)] for t in (quiet, busy))
     return [(f"reading beside {SLOW_CLIENTS} slow heads and {SLOW_CLIENTS} slow bodies / reading alone",
-             f"p50 {p50(busy) / p50(quiet):.2f} ×, p99 {p99(busy) / p99(quiet):.2f} ×", f"p99 {p99(busy) * 1000:.0f} ms")]  # fmt: skip
-
-
-def _readings(portal: Supervised) -> list[float]:
-    times = []
-    with httpx.Client(base_url=portal.url, timeout=30) as http:
-        for _ in range(READINGS):
-            started = time.perf_counter()
-            http.get("/api/v1/projects").raise_for_status()
-            times.append(time.perf_counter() - started)
-    return times
+             f"p50 {busy50 / quiet50:.2f} ×, p99 {busy99 / quiet99:.2f} ×", f"p99 {busy99 * 1000:.0f} ms")]  # fmt: skip
 
 
 # Texts ------------------------------------------------------------------------------------

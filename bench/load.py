@@ -13,7 +13,7 @@ from pathlib import Path
 import httpx
 from tests.support.sources import write_files
 
-from bench.measures import Row
+from bench.measures import Row, percentile
 from bench.supervised import Supervised, last_state
 from zarbek.core.gathering.gather import GatherOptions, gather
 
@@ -48,8 +48,10 @@ def measure_load() -> Iterator[Row]:
         errors = ", ".join(f"{count} × {what}" for what, count in load.errors.items()) or "none"
         yield f"errors of {READERS} readers and {PUBLISHERS} publishers", errors, ""
         for kind, times in sorted(busy.items()):
-            before, after = _p(quiet[kind], 0.99), _p(times, 0.99)
-            told = f"p50 {_p(quiet[kind], 0.5) * 1000:.0f} ms alone, {_p(times, 0.5) * 1000:.0f} ms beside"
+            before, after = percentile(quiet[kind], 0.99), percentile(times, 0.99)
+            told = (
+                f"p50 {percentile(quiet[kind], 0.5) * 1000:.0f} ms alone, {percentile(times, 0.5) * 1000:.0f} ms beside"
+            )
             told += f"; {len(times):,} readings"
             yield (
                 f"p99 of reading {kind}, beside publishes / alone",
@@ -57,16 +59,12 @@ def measure_load() -> Iterator[Row]:
                 (f"{after * 1000:.0f} ms against {before * 1000:.0f} ms; {told}"),
             )
         states = ", ".join(f"{count} {state}" for state, count in load.runs.items())
-        slowest = _p(load.slowest_runs, 0.5)
+        slowest = percentile(load.slowest_runs, 0.5)
         yield (
             f"publishes in {BUSY_S / 60:.0f} minutes",
             states,
             f"{slowest:.1f} s the middle one, from upload to its end",
         )
-
-
-def _p(times: list[float], share: float) -> float:
-    return sorted(times)[min(int(len(times) * share), len(times) - 1)]
 
 
 def _phase(load: Load, seconds: float, publishers: int) -> dict[str, list[float]]:

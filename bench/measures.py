@@ -142,3 +142,8 @@ def measure_links(name: str) -> list[Row]:
         ),
         (f"own links of {name}, names seen before", f"{mentions / warm:,.0f} a second", ""),
     ]
+
+
+def percentile(times: list[float], share: float) -> float:
+    """The time that this share of all stays below or at."""
+    return sorted(times)[min(int(len(times) * share), len(times) - 1)]

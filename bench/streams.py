@@ -5,20 +5,18 @@ from __future__ import annotations
 import asyncio
 import os
 import signal
-import statistics
 import tempfile
 import time
 from collections.abc import Iterator
 from pathlib import Path
 
-import httpx
 from tests.support.sources import write_files
 
-from bench.measures import Row
+from bench.measures import Row, percentile
 from bench.supervised import Supervised
 from zarbek.core.gathering.gather import GatherOptions, gather
 
-PAGES, READINGS = 10_000, 300
+PAGES = 10_000
 _OPENED_AT_ONCE = 200
 
 
@@ -35,11 +33,11 @@ async def _measure(portal: Supervised, folder: Path) -> list[Row]:
     source = write_files(folder / "source", {"one.py": '"""A module."""\n'})
     bundle = gather(source, folder / "b.bundle", GatherOptions(slug="watched", version="1.0", use_cache=False)).path
     run = portal.client.publish(bundle).id
-    quiet = await asyncio.to_thread(_readings, portal)
+    quiet = await asyncio.to_thread(portal.readings)
     started = time.perf_counter()
     pages = await _open_pages(portal, run)
     opened = time.perf_counter() - started
-    busy = await asyncio.to_thread(_readings, portal)
+    busy = await asyncio.to_thread(portal.readings)
     listening = [asyncio.create_task(_until_end(reader)) for reader, _ in pages]
     for pid in held:
         os.kill(pid, signal.SIGCONT)
@@ -48,8 +46,7 @@ async def _measure(portal: Supervised, folder: Path) -> list[Row]:
     took = time.perf_counter() - started
     for _, writer in pages:
         writer.close()
-    p99 = [sorted(times)[int(len(times) * 0.99)] * 1000 for times in (quiet, busy)]
-    p50 = [statistics.median(times) * 1000 for times in (quiet, busy)]
+    p50, p99 = ([percentile(times, share) * 1000 for times in (quiet, busy)] for share in (0.5, 0.99))
     return [
         (f"{PAGES:,} pages that watch a run", f"opened in {opened:.0f} s", f"the largest process has {portal.peak_mib()} MiB"),
         ("reading beside them / reading alone", f"p50 {p50[1] / p50[0]:.2f} ×, p99 {p99[1] / p99[0]:.2f} ×",
@@ -84,13 +81,3 @@ async def _until_end(reader: asyncio.StreamReader) -> bool:
         if b"\r\n0\r\n\r\n" in told[-20:]:  # The last chunk (RFC 9112, section 7.1).
             break
     return b'"state":"done"' in told
-
-
-def _readings(portal: Supervised) -> list[float]:
-    times = []
-    with httpx.Client(base_url=portal.url, timeout=60) as http:
-        for _ in range(READINGS):
-            started = time.perf_counter()
-            http.get("/api/v1/projects").raise_for_status()
-            times.append(time.perf_counter() - started)
-    return times

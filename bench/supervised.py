@@ -13,6 +13,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import TypeVar
 
+import httpx
 from tests.security.test_supervision import children_of
 
 from zarbek.client import Portal, PortalError
@@ -70,6 +71,16 @@ class Supervised:
                     status = Path(f"/proc/{pid}/status").read_text().splitlines()
                     peaks.append(int(next(line for line in status if line.startswith("VmHWM")).split()[1]) // 1024)
         return max(peaks)
+
+    def readings(self, count: int = 300) -> list[float]:
+        """Seconds of so many readings of a list, one after the other on one connection."""
+        times = []
+        with httpx.Client(base_url=self.url, timeout=60) as http:
+            for _ in range(count):
+                started = time.perf_counter()
+                http.get("/api/v1/projects").raise_for_status()
+                times.append(time.perf_counter() - started)
+        return times
 
     def in_service(self, code: str) -> str:
         """What code prints that runs as a process of the service. Raises CalledProcessError where it fails."""

@@ -1,4 +1,5 @@
-import { call, Problem } from "./http/client";
+import { callNext, Problem } from "./http/client";
+import type { Page } from "./types";
 
 /** What one page loads: the newest answer wins, a late one is dropped. */
 export class Loader<T> {
@@ -27,20 +28,14 @@ export class Loader<T> {
   }
 }
 
-interface Chunk<T> {
-  items: T[];
-  total: number;
-  next: string | null;
-}
-
 /** A list that is too long to be shown at once: what came so far, and the rest when it is asked for. */
-export class ListLoader<T> extends Loader<Chunk<T>> {
+export class ListLoader<T> extends Loader<Page<T>> {
   async more() {
     const before = this.data;
     if (!before?.next) return;
-    const address = before.next.replace(/^\/api\/v1/, "");
+    const address = before.next;
     await this.again(async () => {
-      const chunk = await call<Chunk<T>>(address);
+      const chunk = await callNext<Page<T>>(address);
       return { ...chunk, items: [...before.items, ...chunk.items] };
     });
   }

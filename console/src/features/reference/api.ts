@@ -1,4 +1,4 @@
-import { call, encodePath, Problem } from "../../lib/http/client";
+import { call, callNext, encodePath, Problem } from "../../lib/http/client";
 import type { InterfaceView } from "./interface";
 import type { Crumb, Finding, Piece, Navigation, SafeHtml } from "../../lib/types";
 
@@ -138,7 +138,7 @@ async function versioned<T>(slug: string, rest: string, what: "symbols" | "guide
 export const getSymbol = (slug: string, rest: string) =>
   versioned<SymbolPage>(slug, rest, "symbols");
 /** next: an address that the service gave. */
-export const getDetails = (next: string) => call<Details>(next.replace(/^\/api\/v1/, ""));
+export const getDetails = (next: string) => callNext<Details>(next);
 export const getGuide = (slug: string, rest: string) => versioned<GuidePage>(slug, rest, "guides");
 export const listReferrers = (slug: string, path: string) =>
   call<Referrer[]>(`/projects/${encodeURIComponent(slug)}/referrers/${encodePath(path)}`);

@@ -1,3 +1,4 @@
+import type { Page } from "../types";
 import { pending } from "./pending.svelte";
 
 /** The one way to the service: JSON in and out, problems (RFC 9457) as errors. */
@@ -45,13 +46,16 @@ function read(text: string) {
 /** A path segment by segment, with its slashes kept. */
 export const encodePath = (path: string) => path.split("/").map(encodeURIComponent).join("/");
 
+/** What follows in a list, at the address that its last page names. */
+export const callNext = <T>(address: string) => call<T>(address.replace(/^\/api\/v1/, ""));
+
 /** The items of a list, page after page. */
 export async function callAll<T>(path: string): Promise<T[]> {
-  const found: T[] = [];
-  for (let address: string | null = path; address;) {
-    const page: { items: T[]; next: string | null } = await call(address);
+  let page = await call<Page<T>>(path);
+  const found = [...page.items];
+  while (page.next) {
+    page = await callNext<Page<T>>(page.next);
     found.push(...page.items);
-    address = page.next && page.next.replace(/^\/api\/v1/, "");
   }
   return found;
 }

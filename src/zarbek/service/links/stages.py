@@ -99,10 +99,11 @@ def compare_with_last(publish: Publish) -> None:
 
 def relocate(publish: Publish) -> None:
     """Only now that the release is there may old addresses lead into it."""
+    if publish.run.is_dry:
+        return
     release = publish.stored
-    if not publish.run.is_dry:
-        publish.renewed |= list_neighbours(release.project)
-    before = None if publish.run.is_dry else find_predecessor(release)
+    publish.renewed |= list_neighbours(release.project)
+    before = find_predecessor(release)
     if before is not None:
         with publish.progress.fenced():
             keep_relocations(before, release)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import TypeVar
 from urllib.parse import quote
 
@@ -13,6 +12,7 @@ from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.model.naming import enclosing_of, lies_in
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import LATEST, list_releases
+from zarbek.service.common.compute_once import remembering
 from zarbek.service.content.queries import get_contents, get_manifest, get_module_block, list_page_refs
 from zarbek.service.reference.page_data import Crumb, Navigation
 
@@ -115,7 +115,7 @@ def list_modules(release: Release) -> list[Crumb]:
     ]  # fmt: skip
 
 
-@lru_cache(maxsize=128)
+@remembering(100_000, lambda modules: 1 + len(modules))
 def _shown(release_id: int) -> tuple[tuple[str, str], ...]:
     """(path, title) of the modules that are not hidden and have something to read."""
     contents = get_contents(release_id)

@@ -74,7 +74,7 @@ def make_patch(number: int) -> None:
     rows, values = PatchRecord.objects.filter(pk=number), {"problem": "The patch could not be made; the log says why."}
     try:
         values = {"document": msgspec.to_builtins(_patch(record)), "problem": ""}
-    except (Conflict, GitRefused) as error:
+    except Conflict as error:
         values = {"problem": str(error)}
     finally:
         rows.update(**values)

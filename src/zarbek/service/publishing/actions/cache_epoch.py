@@ -14,7 +14,7 @@ _ALL = ("",)
 
 @retried_on_deadlock
 def renew_pages(slugs: Iterable[str] = _ALL) -> None:
-    """Pages of these projects that are kept in memory are made anew; those of all, if none is named."""
+    """Pages of these projects that are kept in memory are made anew; those of all, if slugs is left out."""
     scopes = sorted(set(slugs))
     if not scopes:
         return

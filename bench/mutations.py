@@ -15,6 +15,7 @@ from itertools import islice
 from pathlib import Path
 
 import httpx
+from msgspec import MsgspecError
 from tests.support.hostile import hostile_bundle, payloads
 from tests.support.hostiletexts import UNITS
 
@@ -22,11 +23,15 @@ from bench.measures import Row
 from bench.supervised import Supervised, insist, last_state
 from zarbek.core.errors import MaterialError
 from zarbek.core.gathering.gather import GatherOptions, gather
+from zarbek.core.sources.source_text import FALLS
 
 DEMO = Path(__file__).resolve().parent.parent / "demo" / "projects"
 #: Bundles whose bytes are mutated; files that are mutated and gathered, and how many of them go into one bundle.
 BUNDLES, FILES, FILES_A_BUNDLE = 40_000, 60_000, 200
+#: Of which the files are releases.
+PROJECTS = 10
 SENDERS = 4
+_FAULT = "gathering ended with"
 _SEED = 17
 _METHODS = (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED, zipfile.ZIP_LZMA, zipfile.ZIP_BZIP2)
 
@@ -86,36 +91,38 @@ def _files(portal: Supervised, folder: Path) -> list[Row]:
                 target = place / "source" / f"d{at}" / file.name
                 target.parent.mkdir(parents=True)
                 target.write_bytes(_mutated_text(file.read_bytes(), chance))
-            seen += _publish_and_read(portal, place, f"m{number}")
+            seen += _publish_and_read(portal, place, f"m{number % PROJECTS}", f"1.{number}")
             shutil.rmtree(place)
         return seen
 
     outcomes = _shared_out(publish, FILES // FILES_A_BUNDLE)
-    faults = sum(count for told, count in outcomes.items() if told.startswith("5"))
+    faults = sum(count for told, count in outcomes.items() if told.startswith(("5", _FAULT)))
     told = ", ".join(f"{count:,} × {what}" for what, count in outcomes.most_common())
-    return [(f"{FILES:,} mutated files gathered, published and read", f"{faults} answers of 5xx", told)]
+    return [(f"{FILES:,} mutated files gathered, published and read", f"{faults} faults", told)]
 
 
-def _publish_and_read(portal: Supervised, place: Path, slug: str) -> Counter[str]:
-    options = GatherOptions(slug=slug, version="1.0", use_cache=False)
+def _publish_and_read(portal: Supervised, place: Path, slug: str, version: str) -> Counter[str]:
+    options = GatherOptions(slug=slug, version=version, use_cache=False)
     try:
         bundle = gather(place / "source", place / "b.bundle", options).path
     except MaterialError:
         return Counter({"not gathered": 1})
+    except (*FALLS, MsgspecError, OSError, AssertionError) as error:
+        return Counter({f"{_FAULT} {type(error).__name__} {error}"[:160]: 1})
     with _http(portal) as http:
         answer = http.post("/api/v1/runs", content=bundle.read_bytes())
         if answer.status_code not in (200, 202):
             return Counter({str(answer.status_code): 1})
         seen = Counter({f"run {last_state(portal, answer.json()['id'], 600)}": 1})
-        for path in islice(_pages_of(portal, slug), 60):
+        for path in islice(_pages_of(portal, slug, version), 60):
             seen[f"{http.get(path).status_code} read"] += 1
     return seen
 
 
-def _pages_of(portal: Supervised, slug: str) -> Iterator[str]:
+def _pages_of(portal: Supervised, slug: str, version: str) -> Iterator[str]:
     """Addresses of its report, lists and pages; where it has none, nothing more."""
     base = f"/api/v1/projects/{slug}"
-    release = f"{base}/releases/1.0"
+    release = f"{base}/releases/{version}"
     yield from (
         f"{base}/report",
         f"{base}/report?format=sarif",
@@ -123,7 +130,7 @@ def _pages_of(portal: Supervised, slug: str) -> Iterator[str]:
         f"{release}/contents",
     )
     with suppress(Exception):
-        for symbol in insist(lambda: list(islice(portal.client.symbols(slug, "1.0"), 400)))[::8]:
+        for symbol in insist(lambda: list(islice(portal.client.symbols(slug, version), 400)))[::8]:
             yield f"{release}/symbols/{httpx.URL('/').copy_with(path='/' + symbol.path).raw_path.decode()[1:]}"
 
 

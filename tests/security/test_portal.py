@@ -73,6 +73,13 @@ class Names(Case):
         self.assertEqual({c.decided_by for c in portal.client.names(owner)}, {"admin"})
         until(lambda: not list(portal.client.findings(project=owner, rule="text/contested-name")))
 
+    def test_a_name_longer_than_any_project_dangles_and_breaks_no_publish(self):
+        text = f"[a](api://{'x' * 300}/y) [b](api://{self.slug}@{'9' * 300}/y) [c](api://{'é' * 120}@1/y)\n"
+        run = self.portal.publish({"docs/index.md": f"# One\n\n{text}", "zarbek.toml": ""}, self.slug, "1.0")
+        self.assertEqual((run.state, run.problem), ("done", ""))
+        rules = sorted(f.finding.rule for f in self.portal.client.findings(project=self.slug))
+        self.assertEqual(rules, ["dangling/project", "dangling/project", "dangling/version"])
+
     def test_no_release_is_called_like_what_moves(self):
         bundle = self.portal.bundle({f"{self.slug}.py": ""}, self.slug, "1.0")
         for version in ("latest", "stable", "Latest"):

@@ -31,6 +31,23 @@ def gather_bytes(given):
         return gather(folder, Path(name, "b.bundle"), GatherOptions(use_cache=False))
 
 
+class Nameless(unittest.TestCase):
+    def test_what_has_no_name_is_left_out_with_all_that_is_in_it(self):
+        for file, text in {
+            "A.cs": "public class { public const int Most = 3; }\npublic class B { public int ; public void F() {} }\n",
+            "A.java": "package a;\npublic class { public int most; }\nclass B { public int = 3; }\n",
+            "a.ts": "export class { most: number; }\nexport interface { x: string }\n",
+            "a.hpp": "class { public: int most; };\nnamespace { int f(); }\nstruct B { int ; };\n",
+            "a.rs": "pub struct { pub most: u32 }\npub fn () {}\n", "a.go": "package a\n\ntype struct { Most int }\n\nfunc () {}\n",
+            "A.kt": "package a\nclass { val most = 3 }\nfun () {}\n",
+        }.items():  # fmt: skip
+            _, _, symbols = gather_files({file: text}, slug="p")
+            for symbol in symbols:
+                with self.subTest(file, path=symbol.path):
+                    self.assertNotEqual(symbol.name, "")
+                    self.assertNotRegex(symbol.path, r"^[.:]|[.:]$|\.\.|::::")
+
+
 class BadFiles(unittest.TestCase):
     def test_each_is_a_finding_and_the_rest_is_gathered(self):
         whole = gather_bytes({}).manifest.counts["symbols"]

@@ -113,6 +113,18 @@ class Hostile(unittest.TestCase):
         with self.assertRaises(BundleRefused):
             read_all(lying)
 
+    def test_a_member_that_ends_before_it_says_is_refused(self):
+        for members in (
+            [("manifest.json", MANIFEST)],
+            [("manifest.json", MANIFEST), ("assets/a.png", b"x" * len(MANIFEST))],
+        ):
+            whole = zip_of(members, zipfile.ZIP_STORED).getvalue()
+            size = struct.pack("<II", len(MANIFEST), len(MANIFEST))
+            at = whole.rindex(size, 0, whole.rindex(b"PK\x05\x06"))
+            lying = io.BytesIO(whole[:at] + struct.pack("<II", 9000, 9000) + whole[at + 8 :])
+            with self.subTest(len(members)), self.assertRaisesRegex(BundleRefused, "ends too early"):
+                BundleReader(lying).asset("a.png")
+
     def test_the_list_of_members_is_bounded_before_it_is_read(self):
         huge = zip_of([("manifest.json", MANIFEST)]).getvalue()
         end = huge.rindex(b"PK\x05\x06")

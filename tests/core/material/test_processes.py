@@ -48,6 +48,15 @@ class Bound(unittest.TestCase):
         time.sleep(0.2)
         self.assertFalse(is_alive(grandchild))
 
+    def test_a_child_works_behind_whoever_answers(self):
+        child = start_bound([sys.executable, "-c", "import os; print(os.nice(0))"])
+        self.assertEqual(int(child.communicate()[0]), min(os.nice(0) + 10, 19))
+
+    @unittest.skipUnless(Path("/proc/self/autogroup").exists(), "this kernel shares the processor among processes only")
+    def test_its_session_does_so_too(self):
+        child = start_bound([sys.executable, "-c", "print(open('/proc/self/autogroup').read().split()[-1])"])
+        self.assertEqual(int(child.communicate()[0]), 10)
+
     def test_a_child_ends_with_its_parent_however_that_ends(self):
         code = """
             import sys, time

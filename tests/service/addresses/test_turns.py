@@ -176,6 +176,23 @@ class Kept(Case):
         (row,) = self.checks.filter(host__name="0.example")
         self.assertEqual((row.fault, row.unreachable[:12]), ("", "is not there"))
 
+    def test_what_cannot_be_reached_is_asked_sooner_and_later_the_longer_that_lasts(self):
+        from django.utils import timezone
+
+        self.having("https://0.example/", "https://1.example/")
+        day = self.asking.again()
+        for lasted, pause in ((0, day / 24), (5, day * 5 / 24), (48, day)):
+            self.free()
+            self.checks.filter(host__name="0.example", unreachable_since__isnull=False).update(
+                unreachable_since=timezone.now() - lasted * day / 24
+            )
+            self.checks.filter(host__name__in=["0.example", "1.example"]).update(due_at=timezone.now())
+            self.asked({"0.example": 503, "1.example": 200})
+            row, good = (self.checks.get(host__name=f"{n}.example") for n in range(2))
+            with self.subTest(lasted=lasted):
+                self.assertAlmostEqual(row.due_at - row.checked_at, pause, delta=timedelta(seconds=30))
+                self.assertEqual(good.due_at - good.checked_at, day)
+
 
 class Lists(Case):
     def test_a_release_is_listed_once_and_known_addresses_keep_what_is_known(self):

@@ -17,15 +17,23 @@ from zarbek.core.material.folder import Folder
 from zarbek.core.material.worker_pool import WorkerPool, time_limit
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
+from zarbek.core.model.limits import MAX_PATH
 from zarbek.core.model.naming import key_of
-from zarbek.core.model.symbol import GENERATED
+from zarbek.core.model.symbol import GENERATED, Symbol
 from zarbek.core.sources.interfaces import registry as interfaces
-from zarbek.core.sources.languages.reading import GroupNote, Keywords, ModulePart, SourceFile, SourceReading
+from zarbek.core.sources.languages.reading import (
+    GroupNote,
+    Keywords,
+    ModulePart,
+    SourceFile,
+    SourceReading,
+    drop_nameless,
+)
 from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 83
+READER_VERSION = 85
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -131,6 +139,7 @@ def read_one(task: Task) -> bytes:
                 reading = interfaces.read_interface(data, source, _reader_of(folder, source))
             else:
                 reading = read_source(data, source)
+                drop_nameless(reading)
                 if is_generated(data, source.file):
                     is_left_out = source.options.get("generated") == ["no"]
                     reading = _only_names(reading) if is_left_out else _marked(reading)
@@ -140,6 +149,8 @@ def read_one(task: Task) -> bytes:
         return _left_out(source, f"it is no valid Python: {error.msg}", error.lineno or 1)
     except FALLS as error:
         return _left_out(source, f"it cannot be parsed: {type(error).__name__} {error}".strip(), 1)
+    if any(len(part.scope.module) > MAX_PATH for part in reading.parts):
+        return _left_out(source, f"what it declares has a name longer than {MAX_PATH} characters", 1)
     reading.symbols[:] = with_bodies(data, reading.symbols)
     return msgspec.msgpack.encode(_encoded(source, reading))
 
@@ -203,14 +214,25 @@ def _encoded(source: SourceFile, reading: SourceReading) -> FileReading:
         symbols=[encode(s) for s in reading.symbols],
         paths=[s.path for s in reading.symbols], kinds=[s.kind for s in reading.symbols],
         described=[s.doc is not None and bool(s.doc.summary or s.doc.body) for s in reading.symbols],
-        parts=_with_defined(reading), findings=[*reading.findings, *check_symbols(mended, reading.left_out)],
+        parts=_with_defined(reading),
+        findings=list(filter(is_kept, [*reading.findings, *check_symbols(mended, reading.left_out)])),
         asked=[index for index in asked_of(reading.symbols) if index not in written],
         unsettled=reading.unsettled, extends=reading.extends,
         templates=reading.templates,
         expansions=reading.expansions, names=reading.names, opened=reading.opened,
         keywords=reading.keywords, groups=reading.groups, is_generated=len(mended) < len(reading.symbols),
-        doubted=[*doubted_keywords(mended, reading.keywords), *doubted_options(mended)],
+        doubted=_doubted(reading, mended),
     )  # fmt: skip
+
+
+def _doubted(reading: SourceReading, mended: list[Symbol]) -> list[ConditionalFinding]:
+    found = [*doubted_keywords(mended, reading.keywords), *doubted_options(mended)]
+    return [doubted for doubted in found if is_kept(doubted.finding)]
+
+
+def is_kept(finding: Finding) -> bool:
+    """Whether it is about an element whose name can be kept: others are left out."""
+    return len(finding.subject) <= MAX_PATH
 
 
 def _with_defined(reading: SourceReading) -> list[ModulePart]:

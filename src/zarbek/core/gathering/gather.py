@@ -12,8 +12,9 @@ from pathlib import Path, PurePosixPath
 
 import msgspec
 
+from zarbek.core.errors import SourceRefused
 from zarbek.core.findings.fingerprints import fingerprint
-from zarbek.core.gathering.file_reading import FileReading, read_files
+from zarbek.core.gathering.file_reading import FileReading, is_kept, read_files
 from zarbek.core.gathering.file_selection import compiled_modules, list_source_files
 from zarbek.core.gathering.included_docs import with_included
 from zarbek.core.gathering.redeclarations import without_known_elsewhere
@@ -21,13 +22,13 @@ from zarbek.core.gathering.remote_schemas import bring_remote
 from zarbek.core.gathering.symbol_merging import MergedSymbols, merge_symbols
 from zarbek.core.gathering.undocumented import list_undocumented
 from zarbek.core.gathering.unknown_parameters import list_decided
-from zarbek.core.material.bundle_file import write_bundle
+from zarbek.core.material.bundle_file import MAX_LINE_BYTES, write_bundle
 from zarbek.core.material.folder import Folder, list_root, open_folder
 from zarbek.core.material.reading_cache import cache_path, load_cache, save_cache
 from zarbek.core.material.scratch import scratch_folder
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.limits import MAX_PATH
+from zarbek.core.model.limits import MAX_LABEL, MAX_NAMESPACE, MAX_PATH
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.sources.guides.guide_order import order_pages
@@ -36,7 +37,7 @@ from zarbek.core.sources.interfaces.discovery import locate_interfaces
 from zarbek.core.sources.interfaces.remote_documents import Fetch
 from zarbek.core.sources.languages.discovery import locate_sources
 from zarbek.core.sources.languages.reading import SourceFile
-from zarbek.core.sources.manifests.facts import PackageFacts
+from zarbek.core.sources.manifests.facts import PackageFacts, bounded_facts
 from zarbek.core.sources.manifests.locks import LOCK_FILES
 from zarbek.core.sources.manifests.reading import read_manifests
 from zarbek.core.sources.manifests.sboms import is_sbom
@@ -94,12 +95,14 @@ def gather(
     """Read a source folder and write its bundle to ``out``.
 
     fetch: brings schemas from the addresses that the project file allows; without it none is asked for.
-    Raises SourceNotFound, ProjectFileError. Files that cannot be read become findings.
+    Raises SourceNotFound, SourceRefused, ProjectFileError. Files that cannot be read become findings.
     """
+    if max(len(options.slug), len(options.version)) > MAX_LABEL:
+        raise SourceRefused(f"A project's name and version may have {MAX_LABEL} characters at most.")
     folder = open_folder(source)
     project = read_project_file(_text(folder, FILE_NAME))
     files, unfit = list_source_files(folder, project)
-    facts = read_manifests(_with_manifests(folder, files), lambda file: _text(folder, file))
+    facts = bounded_facts(read_manifests(_with_manifests(folder, files), lambda file: _text(folder, file)))
     sources = _locate(folder, files, project)
     with scratch_folder("remote") as beside:
         remote_findings: list[Finding] = []
@@ -117,20 +120,24 @@ def gather(
     findings += list_undocumented(readings, settled.hidden)
     findings += page_findings + remote_findings + _manifest_findings(facts)
     symbols, too_long = _fitting_symbols(settled.symbols)
-    findings = sorted(map(_stamped, [*findings, *unfit, *too_long]), key=Finding.sort_key)
+    findings = sorted(map(_stamped, filter(is_kept, [*findings, *unfit, *too_long])), key=Finding.sort_key)
     manifest = _manifest(project, facts, options, readings, sources, folder)
-    encode = msgspec.json.Encoder().encode
     members = {
-        "symbols.jsonl": symbols,
-        "aliases.jsonl": [encode(a) for a in settled.aliases if max(len(a.name), len(a.path)) <= MAX_PATH],
-        "scopes.jsonl": [
-            encode(scope) for scope in [*settled.scopes, *compiled_modules(files)] if len(scope.module) <= MAX_PATH
-        ],
-        "pages.jsonl": [encode(page) for page in pages],
-        "findings.jsonl": [encode(finding) for finding in findings],
-    }
+        **_names(settled, files), "symbols.jsonl": symbols, "pages.jsonl": map(_ENCODE, pages),
+        "findings.jsonl": map(_ENCODE, findings),
+    }  # fmt: skip
     manifest = write_bundle(out, manifest, members, _assets(folder, pages))
     return Gathered(out, manifest, tuple(findings))
+
+
+_ENCODE = msgspec.json.Encoder().encode
+
+
+def _names(settled: MergedSymbols, files: list[str]) -> dict[str, Iterable[bytes]]:
+    """What symbols are called besides, and what names mean in each file."""
+    aliases = (a for a in settled.aliases if max(len(a.name), len(a.path)) <= MAX_PATH)
+    scopes = (scope for scope in [*settled.scopes, *compiled_modules(files)] if len(scope.module) <= MAX_PATH)
+    return {"aliases.jsonl": map(_ENCODE, aliases), "scopes.jsonl": map(_ENCODE, scopes)}
 
 
 def _public_findings(findings: Iterable[Finding], settled: MergedSymbols) -> Iterator[Finding]:
@@ -159,15 +166,27 @@ def _fitting_symbols(lines: list[bytes]) -> tuple[list[bytes], list[Finding]]:
     kept: list[bytes] = []
     findings: list[Finding] = []
     for line in lines:
-        if len(line) > MAX_PATH:
-            names = decode(line)
-            if max(map(len, (names.path, names.name, names.module, names.parent))) > MAX_PATH:
-                told = f"An element was left out: its name is longer than {MAX_PATH} characters."
-                findings.append(Finding("text/unreadable", "note", names.path[:100], told, file=names.file,
-                                        line=names.line, text=names.name[:100]))  # fmt: skip
-                continue
-        kept.append(line)
+        why = _unfit(line, decode)
+        if why is not None:
+            findings.append(why)
+        else:
+            kept.append(line)
     return kept, findings
+
+
+def _unfit(line: bytes, decode: Callable[[bytes], _Names]) -> Finding | None:
+    """Why an element cannot be kept."""
+    if len(line) <= MAX_PATH:
+        return None
+    names = decode(line)
+    if max(map(len, (names.path, names.name, names.module, names.parent))) > MAX_PATH:
+        why = f"its name is longer than {MAX_PATH} characters"
+    elif len(line) > MAX_LINE_BYTES:
+        why = f"what is written of it is longer than {MAX_LINE_BYTES // 2**20} MiB"
+    else:
+        return None
+    return Finding("text/unreadable", "note", names.path[:100], f"An element was left out: {why}.", file=names.file,
+                   line=names.line, text=names.name[:100])  # fmt: skip
 
 
 def _text(folder: Folder, file: str) -> str:
@@ -293,7 +312,7 @@ def _manifest(
     project: ProjectFile, facts: PackageFacts, options: GatherOptions, readings: list[FileReading],
     sources: list[SourceFile], folder: Folder,
 ) -> Manifest:  # fmt: skip
-    slug = options.slug or project.slug or facts.name or folder.root.name.lower()
+    slug = options.slug or project.slug or facts.name or folder.root.name.lower()[:MAX_LABEL]
     provides = _provided(readings, sources)
     if project.namespaces:
         provides = dict.fromkeys(provides, project.namespaces) or {"python": project.namespaces}
@@ -334,7 +353,10 @@ def _provided(readings: list[FileReading], sources: list[SourceFile]) -> dict[st
     for language in ("c", "cpp"):
         if language in found:
             found[language] = _main_namespaces(readings)
-    return {language: sorted(names) for language, names in sorted(found.items())}
+    return {
+        language: sorted(name for name in names if len(name) <= MAX_NAMESPACE)
+        for language, names in sorted(found.items())
+    }
 
 
 def _module_roots(reading: FileReading, foreign: set[str]) -> Iterator[str]:

@@ -35,6 +35,9 @@ _OTHER_CONTENT = "its content differs from the manifest's digest"
 _METHODS = frozenset({zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED})
 #: Of the list of members; each takes 46 bytes and its name.
 MAX_DIRECTORY_BYTES = 8 * 2**20
+#: What unpacking raises for a member that is damaged or cut off.
+_BROKEN = (zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, KeyError)
+_ENDS = "it ends too early"
 _DATE = (1980, 1, 1, 0, 0, 0)
 _CHUNK = 1 << 20
 #: Where the end of a ZIP lies: a comment of 64 KiB at most, the end itself, and its wide form.
@@ -174,8 +177,8 @@ class BundleReader:
         try:
             with self._archive.open(name) as member:
                 data = member.read(limit + 1)
-        except (zipfile.BadZipFile, zlib.error, OSError, NotImplementedError, KeyError) as error:
-            raise BundleRefused(f"it cannot be unpacked: {error}", member=name) from error
+        except _BROKEN as error:
+            raise BundleRefused(f"it cannot be unpacked: {str(error) or _ENDS}", member=name) from error
         if len(data) > limit:
             raise BundleRefused(f"it is larger than {limit:,} bytes", member=name)
         return data
@@ -196,8 +199,8 @@ class BundleReader:
                     yield decoder.decode(line)
         except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
             raise BundleRefused(str(error), member=name, line=number) from error
-        except (zipfile.BadZipFile, zlib.error, EOFError, OSError) as error:
-            raise BundleRefused(f"it cannot be unpacked: {error}", member=name, line=number) from error
+        except _BROKEN as error:
+            raise BundleRefused(f"it cannot be unpacked: {str(error) or _ENDS}", member=name, line=number) from error
         expected = self.manifest.digests.get(name)
         if expected and expected != digest.hexdigest():
             raise BundleRefused(_OTHER_CONTENT, member=name)

@@ -54,17 +54,19 @@ class Folder:
         return (self.root / file).stat().st_size
 
     def exists(self, file: str) -> bool:
-        """Whether a file is there; a folder is none."""
-        return (self.root / file).is_file()
+        """Whether a file is there, whatever its name is; a folder is none."""
+        return os.path.isfile(self.root / file)
 
     def holds(self, file: str) -> bool:
         """Whether a name, whatever it is, is that of a regular file below the folder, and no link."""
-        path = self.root / file
-        return not path.is_symlink() and path.is_file() and path.resolve().is_relative_to(self.root.resolve())
+        path = self.root / file  # What is no name at all, or too long for one, is no file to these functions.
+        if os.path.islink(path) or not os.path.isfile(path):
+            return False
+        return path.resolve().is_relative_to(self.root.resolve())
 
     def has(self, path: str) -> bool:
-        """Whether a file or folder stands there."""
-        return (self.root / path).exists()
+        """Whether a file or folder stands there, whatever its name is."""
+        return os.path.exists(self.root / path)
 
 
 def open_folder(path: Path) -> Folder:

@@ -10,6 +10,9 @@ from typing import Annotated
 import msgspec
 
 MAX_PATH = 700
+#: Of a project's slug.
+MAX_SLUG = 100
+MAX_LABEL, MAX_OWNER, MAX_PURL, MAX_NAMESPACE, MAX_TITLE, MAX_ADDRESS = 100, 200, 300, 300, 2000, 2000
 MAX_FILE = 500
 
 #: Names by which something is found: a symbol, its module, its parent.
@@ -21,13 +24,13 @@ Number = Annotated[int, msgspec.Meta(ge=-1, le=2**31 - 1)]
 #: The same where it may be counted from the line of its symbol, up or down.
 Offset = Annotated[int, msgspec.Meta(ge=-(2**31), le=2**31 - 1)]
 Count = Annotated[int, msgspec.Meta(ge=0, le=2**53)]
-Title = Annotated[str, msgspec.Meta(max_length=2000)]
-Label = Annotated[str, msgspec.Meta(max_length=100)]
-Owner = Annotated[str, msgspec.Meta(max_length=200)]
-Purl = Annotated[str, msgspec.Meta(max_length=300)]
-Namespace = Annotated[str, msgspec.Meta(max_length=300)]
+Title = Annotated[str, msgspec.Meta(max_length=MAX_TITLE)]
+Label = Annotated[str, msgspec.Meta(max_length=MAX_LABEL)]
+Owner = Annotated[str, msgspec.Meta(max_length=MAX_OWNER)]
+Purl = Annotated[str, msgspec.Meta(max_length=MAX_PURL)]
+Namespace = Annotated[str, msgspec.Meta(max_length=MAX_NAMESPACE)]
 Commit = Annotated[str, msgspec.Meta(max_length=64)]
-Address = Annotated[str, msgspec.Meta(max_length=2000)]
+Address = Annotated[str, msgspec.Meta(max_length=MAX_ADDRESS)]
 RuleId = Annotated[str, msgspec.Meta(max_length=60, pattern="^[a-z0-9/-]+$")]
 Fingerprint = Annotated[str, msgspec.Meta(max_length=16, pattern="^[0-9a-f]*$")]
 

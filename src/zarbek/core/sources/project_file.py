@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tomllib
 from dataclasses import dataclass
 
@@ -9,8 +10,10 @@ import msgspec
 from rapidfuzz import process
 
 from zarbek.core.errors import ProjectFileError
+from zarbek.core.model.limits import Address, Label, Namespace, Owner, Purl, Title
 
 FILE_NAME = "zarbek.toml"
+_TOO_LONG = re.compile(r"Expected `str` of length <= (\d+)")
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,12 +73,12 @@ class ServicePlace(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """The parsed project file; fields as in OPTIONS."""
 
-    slug: str = ""
-    title: str = ""
-    summary: str = ""
-    version: str = ""
-    owner: str = ""
-    owners: dict[str, str] = {}
+    slug: Label = ""
+    title: Title = ""
+    summary: Title = ""
+    version: Label = ""
+    owner: Owner = ""
+    owners: dict[str, Owner] = {}
     supported: list[str] = []
     languages: list[str] = []
     paths: list[str] = []
@@ -83,17 +86,17 @@ class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     exclude: list[str] = []
     visibility: str = "public"
     special_members: bool = False
-    namespaces: list[str] = []
+    namespaces: list[Namespace] = []
     macros: list[str] = []
     generated: bool = True
     guides: Guides = Guides()
-    dependencies: dict[str, str] = {}
+    dependencies: dict[Purl, str] = {}
     prefixes: dict[str, str] = {}
     outside: dict[str, str] = {}
     servers: list[str] = []
     remote: list[str] = []
     services: dict[str, ServicePlace] = {}
-    repository: str = ""
+    repository: Address = ""
 
 
 def read_project_file(text: str) -> ProjectFile:
@@ -111,6 +114,7 @@ def read_project_file(text: str) -> ProjectFile:
         parsed = msgspec.convert(raw, ProjectFile)
     except msgspec.ValidationError as error:
         message, _, where = str(error).partition(" - at ")
+        message = _TOO_LONG.sub(r"may have \1 characters at most", message)
         raise ProjectFileError(where.strip("`$.") or "the file", message) from error
     if parsed.visibility not in ("public", "internal", "private"):
         raise ProjectFileError("visibility", "must be public, internal or private")

@@ -18,12 +18,14 @@ from zarbek.core.linking.linker import Link, Linker
 from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.linking.versions import newest
 from zarbek.core.model.finding import Finding
+from zarbek.core.model.limits import MAX_SLUG
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.packing import unpack
 from zarbek.service.content.queries import get_manifest, load_index
+from zarbek.service.links.models import waited_for
 from zarbek.service.links.resolution_context import DatabaseResolutionContext, dependency_on, fitting_version
 from zarbek.service.links.rule_context import DatabaseRuleContext
 
@@ -158,7 +160,8 @@ class Linking:
         rest = {a for a in asked if a not in known and a not in targets and a[0] != own}
         # What is said of a fault depends on the releases of whoever it is about.
         rest |= {(f.about, RELEASES) for f in findings if f.about and f.about != own}
-        return Judged([self._kept(link) for link in links], findings, targets, rest)
+        possible = {(project, name) for project, name in rest if len(project) <= MAX_SLUG}
+        return Judged([self._kept(link) for link in links], findings, targets, possible)
 
     def _kept(self, link: Versioned) -> Versioned:
         """A link or base without its version where that is the one that counts: so it stays as it is when
@@ -183,11 +186,11 @@ def targets_of(links: Iterable[Link]) -> set[Asked]:
 def _target_of(link: Link) -> Asked | None:
     if link.outcome in ("linked", "hidden") and link.kind in ("symbol", "page", "project"):
         return (link.project, link.path)
-    if link.outcome in ("dangling", "hidden", "ambiguous") and link.project:
+    if link.outcome in ("dangling", "hidden", "ambiguous") and 0 < len(link.project) <= MAX_SLUG:
         return (link.project, link.wanted[:600])
     return None
 
 
 def projects_asked(judged: Iterable[Asked]) -> set[str]:
     """Slugs and, after ``?``, beginnings of names that nobody owns."""
-    return {(NOBODY + key)[:200] if project == NOBODY else project for project, key in judged}
+    return {waited_for(key) if project == NOBODY else project for project, key in judged}

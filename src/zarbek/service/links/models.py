@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.db import models
 
+from zarbek.core.linking.dependency_trace import NOBODY
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.visibility import ReadableManager, readable_by
 from zarbek.service.common.fields import digest, identifier
@@ -55,6 +56,11 @@ class Dependence(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["release", "project"], name="dependence_once")]
         indexes = [models.Index(fields=["project"], name="dependence_by_project")]
+
+
+def waited_for(key: str) -> str:
+    """A name that nobody owns, or a package that nobody has, as a dependence has it."""
+    return (NOBODY + key)[:200]
 
 
 class Sweep(models.Model):

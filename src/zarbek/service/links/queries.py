@@ -29,7 +29,7 @@ from zarbek.service.content.queries import (
     read_symbols,
 )  # fmt: skip
 from zarbek.service.links.documents import InheritanceBlock, LinkBlock, LinkMap
-from zarbek.service.links.models import Dependence, LinkDocument, Referrer
+from zarbek.service.links.models import Dependence, LinkDocument, Referrer, waited_for
 from zarbek.service.links.own_referrers import own_referrers_of
 
 
@@ -154,12 +154,12 @@ def names_of(namespaces: Collection[str]) -> Q | None:
     wanted = Q()
     for name in namespaces:
         if name.startswith("pkg:"):
-            wanted |= Q(project=(NOBODY + name)[:200])
+            wanted |= Q(project=waited_for(name))
             continue
         family, _, namespace = name.partition(":")
         families, namespace = ([family], namespace) if family in FAMILIES else (FAMILIES, name)
         for asking in {*families, ""}:  # Prose names what any family has.
-            root = f"{NOBODY}{asking}:{root_of(namespace)}"
+            root = waited_for(f"{asking}:{root_of(namespace)}")
             wanted |= Q(project=root) | Q(project__startswith=f"{root}.") | Q(project__startswith=f"{root}/")
     return wanted
 

@@ -15,6 +15,7 @@ from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.chores import register_chore
 from zarbek.service.findings.actions.waivers import end_past_waivers
+from zarbek.service.findings.models import Waiver
 from zarbek.service.findings.queries import rule_of
 from zarbek.service.findings.tasks import cover
 from zarbek.service.notices.actions.webhooks import announce, forget_deliveries
@@ -50,15 +51,22 @@ def end_waivers() -> None:
     over = end_past_waivers()
     for waiver in over:
         if waiver.project is not None:
-            rule = rule_of(waiver)
-            facts = {
-                "waiver": waiver.pk, "project": rule.project, "rule": rule.rule, "target": rule.target,
-                "file": rule.file, "reason": rule.reason, "person": rule.person, "until": rule.until.isoformat(),
-            }  # fmt: skip
-            announce("waiver.ended", waiver.project, waiver.pk, partial(dict, facts))
+            announce("waiver.ended", waiver.project, waiver.pk, partial(_ended, waiver.pk))
         else:
             cover.enqueue()
     renew_pages(waiver.project.slug for waiver in over if waiver.project is not None)
+
+
+def _ended(number: int) -> dict[str, Any]:
+    """What a waiver was; nothing where it, or what it names, is kept from whoever asks."""
+    waiver = Waiver.objects.select_related("project").filter(pk=number).first()
+    if waiver is None:
+        return {}
+    rule = rule_of(waiver)
+    return {
+        "waiver": number, "project": rule.project, "rule": rule.rule, "target": rule.target, "file": rule.file,
+        "reason": rule.reason, "person": rule.person, "until": rule.until.isoformat(),
+    }  # fmt: skip
 
 
 def notify(publish: Publish) -> None:

@@ -19,7 +19,7 @@ from django.db import DatabaseError, close_old_connections, connection
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
-from zarbek.core.material.processes import die_with_parent, kill_group
+from zarbek.core.material.processes import begin_in_background, kill_group
 from zarbek.service.common.workplaces import sweep_workplaces
 from zarbek.service.publishing.actions.heartbeat import beat, list_overdue, requeue_abandoned, requeue_of_worker
 from zarbek.service.publishing.actions.runs import give_up
@@ -61,7 +61,7 @@ class WorkProcess:
         self.process = subprocess.Popen(
             [sys.executable, "-m", "zarbek.service.manage", *command],
             env={**os.environ, "ZARBEK_WORKER_ID": self.id}, stdin=subprocess.DEVNULL, start_new_session=True,
-            preexec_fn=die_with_parent,
+            preexec_fn=begin_in_background,
         )  # fmt: skip
 
     def look(self) -> None:

@@ -45,6 +45,21 @@ class Webhooks(Case):
                          (delivery.event, "org.zarbek.release.published", self.slug, "1.0"))  # fmt: skip
         self.assertEqual(everything.deliveries.get().event, delivery.event)
 
+    def test_the_end_of_a_waiver_is_told_to_who_may_see_what_it_names(self):
+        from datetime import date
+
+        from zarbek.service.catalog.actions.members import set_visibility
+        from zarbek.service.findings.models import Waiver
+        from zarbek.service.notices.stages import end_waivers
+
+        hidden, hook = self.project(f"{self.slug}h"), self.hook(self.slug)
+        set_visibility(hidden, "teams")
+        for target in (f"{hidden.slug}/latest/x", f"{self.slug}/x"):
+            Waiver.objects.create(project=self.sea, target=target, reason="?", person="Bo", until=date(2026, 1, 1))
+        end_waivers()
+        told = [json.loads(delivery.body)["data"]["target"] for delivery in hook.deliveries.all()]
+        self.assertEqual(told, [f"{self.slug}/x"])
+
     def test_what_nobody_takes_waits_longer_each_time_and_is_given_up(self):
         hook = self.hook(self.slug)
         self.actions.announce("release.published", self.sea, 7, lambda: {"new": []})

@@ -15,7 +15,7 @@ from markdown_it.token import Token
 from mdit_py_plugins.footnote import footnote_plugin
 from mdit_py_plugins.myst_role import myst_role_plugin
 
-from zarbek.core.model.limits import is_dear
+from zarbek.core.model.limits import MAX_TITLE, is_dear
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.page import Heading, Page
 from zarbek.core.sources.markup.inline import role_text
@@ -53,7 +53,7 @@ def read_guide(raw: str, *, file: str, path: str) -> Page:
     title = _said(post.metadata, "title") or next((h.title for h in headings), "") or path
     summary = _said(post.metadata, "summary") or _first_paragraph(tokens)
     return Page(
-        path=path, title=title, text=text, file=file, summary=summary, line=skipped + 1,
+        path=path, title=title[:MAX_TITLE], text=text, file=file, summary=summary, line=skipped + 1,
         headings=headings, mentions=mentions, anchors=_anchors(tokens),
     )  # fmt: skip
 

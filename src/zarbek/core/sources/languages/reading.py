@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 
@@ -13,6 +14,8 @@ from zarbek.core.model.symbol import Symbol
 
 #: Kind of what a file only tells of: the text of an element that another one declares.
 TOLD = "told"
+#: A qualified name with a part that is nothing; files may have three dots in theirs.
+_NO_PART = re.compile(r"(?<!\.)\.\.(?!\.)|::::|[.:]$")
 
 
 class SourceFile(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -92,6 +95,23 @@ class SourceReading:
     left_out: dict[str, list[str]] = field(default_factory=dict)
     keywords: dict[str, Keywords] = field(default_factory=dict)
     groups: list[GroupNote] = field(default_factory=list)
+
+
+def drop_nameless(reading: SourceReading) -> None:
+    """Take away what has no name, or stands in what has none: a grammar goes on with one where a name is missing."""
+    kept = [index for index, symbol in enumerate(reading.symbols) if not _is_nameless(symbol)]
+    if len(kept) == len(reading.symbols):
+        return
+    place = {old: new for new, old in enumerate(kept)}
+    reading.symbols[:] = [reading.symbols[index] for index in kept]
+    reading.unsettled[:] = [place[index] for index in reading.unsettled if index in place]
+    for macro, indexes in reading.templates.items():
+        reading.templates[macro] = [place[index] for index in indexes if index in place]
+
+
+def _is_nameless(symbol: Symbol) -> bool:
+    head = symbol.path.partition("(")[0]
+    return not symbol.name or head in (f".{symbol.name}", f"::{symbol.name}") or _NO_PART.search(head) is not None
 
 
 def nearest_folder(folder: PurePosixPath, known: dict[str, str]) -> tuple[str, str]:

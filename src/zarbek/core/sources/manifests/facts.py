@@ -5,6 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from zarbek.core.model.bundle import Dependency
+from zarbek.core.model.limits import MAX_ADDRESS, MAX_LABEL, MAX_PURL, MAX_TITLE
+
+#: Of what a manifest tells, the longest that can be kept, in characters.
+_MOST = {"name": MAX_LABEL, "version": MAX_LABEL, "summary": MAX_TITLE, "repository": MAX_ADDRESS, "purl": MAX_PURL}
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,6 +25,17 @@ class PackageFacts:
     unreadable: list[str] = field(default_factory=list)
     #: The file that tells, for findings.
     file: str = "pyproject.toml"
+
+
+def bounded_facts(facts: PackageFacts) -> PackageFacts:
+    """Facts as far as a portal can keep them; what is longer is told as unreadable."""
+    told = [name for name, most in _MOST.items() if len(getattr(facts, name)) > most]
+    kept = [d for d in facts.dependencies if max(len(d.purl), len(d.range), len(d.exact)) <= MAX_PURL]
+    beyond = [f"the {name}, which is longer than {_MOST[name]} characters," for name in told]
+    beyond += ["a dependency whose name or range has no end"] * (len(kept) < len(facts.dependencies))
+    if not beyond:
+        return facts
+    return replace(facts, dependencies=kept, unreadable=[*facts.unreadable, *beyond], **dict.fromkeys(told, ""))
 
 
 def merge_facts(found: list[PackageFacts]) -> PackageFacts:

@@ -26,6 +26,9 @@ TURN_S = 5.0
 #: a worker that dies has claimed waits no longer.
 HOSTS = 32
 CLAIM = timedelta(minutes=1)
+#: An address that could not be reached is asked so many times sooner than others at first: its host, or the way to it,
+#: may be back.
+_SOONER = 24
 
 
 def ask_due(on_kept: Callable[[list[int]], None], budget_s: float = BUDGET_S) -> bool:
@@ -105,6 +108,13 @@ def again() -> timedelta:
     return timedelta(seconds=settings.URL_AGAIN_S)
 
 
+def _pause(unreachable_since: datetime | None, now: datetime) -> timedelta:
+    """After how long an address is asked again: what nothing can be told of sooner, and later the longer that lasts."""
+    if unreachable_since is None:
+        return again()
+    return min(max(again() / _SOONER, now - unreachable_since), again())
+
+
 def keep_round(asked: Sequence[Asked], good: Counter[tuple[str, str]]) -> list[int]:
     """Write down what each answer means beside the others. good: how often each place answered properly. Returns the
     ids of the releases that have one of them."""
@@ -138,4 +148,4 @@ def _judge(one: Asked, asked: Round, now: datetime) -> None:
     row.unreachable_since = (row.unreachable_since or now) if verdict.unreachable else None
     row.etag = one.headers.get("ETag", "")[:300]
     row.last_modified = one.headers.get("Last-Modified", "")[:100]
-    row.checked_at, row.due_at = now, now + again()
+    row.checked_at, row.due_at = now, now + _pause(row.unreachable_since, now)

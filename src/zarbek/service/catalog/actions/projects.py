@@ -9,6 +9,7 @@ from django.utils import timezone
 from zarbek.core.linking.language_profile import family_of
 from zarbek.core.linking.versions import is_prerelease, newest, supported_versions
 from zarbek.core.model.bundle import Manifest
+from zarbek.core.model.limits import MAX_SLUG
 from zarbek.service.accounts.actions.audit import note
 from zarbek.service.catalog.actions.findable import find_what_counts, note_search_changes
 from zarbek.service.catalog.actions.portal_changes import note_change
@@ -247,6 +248,6 @@ _SLUG_CHARS = frozenset("abcdefghijklmnopqrstuvwxyz0123456789-._")
 
 def check_slug(slug: str) -> str:
     """The slug as it is. Raises Problem for what cannot be one."""
-    if not slug or len(slug) > 100 or set(slug) - _SLUG_CHARS or slug[0] in "-.":
+    if not slug or len(slug) > MAX_SLUG or set(slug) - _SLUG_CHARS or slug[0] in "-.":
         raise Problem(f"{slug!r} cannot be a project: use a to z, 0 to 9, hyphen, dot and underscore.")
     return slug

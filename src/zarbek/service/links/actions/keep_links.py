@@ -17,7 +17,7 @@ from zarbek.service.common.deadlocks import retried_on_deadlock
 from zarbek.service.content.queries import get_manifest
 from zarbek.service.links.actions.link_texts import Linked, NewLinks, link_release, relink_texts
 from zarbek.service.links.documents import Text
-from zarbek.service.links.models import Dependence
+from zarbek.service.links.models import Dependence, waited_for
 from zarbek.service.links.queries import are_kept, list_concerning
 from zarbek.service.links.resolution_context import dependency_on
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
@@ -142,7 +142,7 @@ def _keep_dependences(new: NewLinks) -> None:
 def _declared(manifest: Manifest, projects: list[Project]) -> set[str]:
     """Slugs of declared dependencies, and the package URLs of those that no project of the portal has."""
     known_purls = {p.purl for p in projects}
-    unknown = {(NOBODY + d.purl)[:200] for d in manifest.dependencies if d.range and d.purl not in known_purls}
+    unknown = {waited_for(d.purl) for d in manifest.dependencies if d.range and d.purl not in known_purls}
     return unknown | {p.slug for p in projects if dependency_on(manifest, p) is not None}
 
 

@@ -1,0 +1,41 @@
+"""Files of a source folder, whatever texts call them."""
+
+import tempfile
+import unittest
+from pathlib import Path
+
+from tests.support.sources import write_files
+from zarbek.core.material.folder import open_folder
+
+
+class Names(unittest.TestCase):
+    def setUp(self):
+        room = tempfile.TemporaryDirectory()
+        self.addCleanup(room.cleanup)
+        root = write_files(Path(room.name, "source"), {"a/b.txt": "b"})
+        Path(room.name, "outside.txt").write_text("x")
+        Path(root, "link.txt").symlink_to(Path(room.name, "outside.txt"))
+        Path(root, "circle").symlink_to("circle")
+        Path(root, "up").symlink_to(room.name)
+        self.folder = open_folder(root)
+
+    def test_what_is_there(self):
+        for name, known in {"a/b.txt": (True, True, True), "a": (False, True, False), "link.txt": (True, True, False),
+                            "up/outside.txt": (True, True, False), "../outside.txt": (True, True, False)}.items():  # fmt: skip
+            with self.subTest(name):
+                self.assertEqual((self.folder.exists(name), self.folder.has(name), self.folder.holds(name)), known)
+
+    def test_names_that_none_can_have_are_not_there(self):
+        for name in ("a" * 5000, "a/" * 3000, "a\0b", "circle", "circle/x", "a/b.txt/c", "\ud800"):
+            with self.subTest(name[:10]):
+                found = (
+                    self.folder.exists(name),
+                    self.folder.has(name),
+                    self.folder.holds(name),
+                    self.folder.read_within(name, 9),
+                )
+                self.assertEqual(found, (False, False, False, None))
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -3,7 +3,7 @@
 import unittest
 
 from zarbek.core.changes.change import Detail
-from zarbek.core.findings.change_mentions import block_in_symbol, speaks_of_text, spoken_of
+from zarbek.core.findings.change_mentions import block_in_symbol, lost_figures, repeats, spoken_of
 from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.symbol import Symbol
@@ -48,7 +48,7 @@ class Speaking(unittest.TestCase):
         old, new = Doc(summary="Heights in metres, 12 a day."), Doc(summary="Heights in feet, 24 a day.")
         for block, is_spoken in (("Taken in metres.", True), ("There are 12.", True), ("Heights of a day.", False)):
             with self.subTest(block):
-                self.assertEqual(speaks_of_text(old, new, block), is_spoken)
+                self.assertEqual(repeats(block, lost_figures(old, new)), is_spoken)
 
     def test_a_block_is_the_paragraph_with_the_examples_of_its_text(self):
         text = "Other.\n\nSee [f](api:f)\nfor more.\n\nLast.\n\n```python\nf(1)\n```"

@@ -66,9 +66,8 @@ class Trend(Case):
 
     def test_what_comes_after_a_run_counts_on_its_day(self):
         sea = self.project()
-        release = self.release(sea, "1.0")
         self.keep(sea, 1, NOON - timedelta(days=9), 7, new=1)
-        self.points.add_point(release, 2, 5)
+        self.points.add_point(sea, 2, 5)
         self.assertEqual([(d.new, d.fixed) for d in self.days_kept.filter(project=sea)], [(3, 5)])
 
 

@@ -61,10 +61,14 @@ def spoken_of(details: list[Detail], block: str, path: str) -> list[Detail]:
     return [d for d in details if _is_spoken(d, text, codes, calls)]
 
 
-def speaks_of_text(before: Doc | None, after: Doc | None, block: str) -> bool:
-    """Whether a block repeats a number or unit that a text had and has no longer."""
-    lost = {w for w in lost_words(before, after) if any(c.isdigit() for c in w) or w in UNITS}
-    return not lost.isdisjoint(words_of(LINK.sub(lambda m: m[1], block)))
+def lost_figures(before: Doc | None, after: Doc | None) -> frozenset[str]:
+    """The numbers and units that a text had and has no longer."""
+    return frozenset(w for w in lost_words(before, after) if any(c.isdigit() for c in w) or w in UNITS)
+
+
+def repeats(block: str, figures: frozenset[str]) -> bool:
+    """Whether a block of text has one of some numbers and units."""
+    return not figures.isdisjoint(words_of(LINK.sub(lambda m: m[1], block)))
 
 
 def _is_spoken(detail: Detail, text: str, codes: list[str], calls: list[ast.Call]) -> bool:

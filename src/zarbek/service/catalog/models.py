@@ -100,7 +100,7 @@ class NameClaim(models.Model):
 
 
 #: What a release holds, as packed documents: up to some megabytes each, read by themselves when they are wanted.
-HEAVY = ("contents", "links", "manifest", "text_history", "gathered")
+HEAVY = ("contents", "links", "manifest", "text_history", "declaration_history", "gathered")
 
 
 class LightReleases(ReadableManager):
@@ -135,6 +135,8 @@ class Release(models.Model):
     link_revision = models.BigIntegerField(default=0)
     #: Texts that are older than this release: path to the version in which they last changed.
     text_history = models.BinaryField(default=b"")
+    #: The same of declarations, with the releases that this one follows.
+    declaration_history = models.BinaryField(default=b"")
     counts = models.JSONField(default=dict)
     #: What gathering found, for a time when it is judged again.
     gathered = models.BinaryField(default=b"")

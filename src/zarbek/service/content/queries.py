@@ -134,6 +134,29 @@ def _by_path(block_id: int) -> dict[str, BlockEntry]:
     return {entry.symbol.path: entry for entry in get_module_block(block_id).entries}
 
 
+@remembering(300_000, lambda contents: 1 + len(contents))
+def _contents_by_path(block_id: int) -> dict[str, int]:
+    ((_, block),) = _read_blocks([block_id], _HeldBlock)
+    return {entry.symbol.path: entry.content for entry in block.entries}
+
+
+def find_content(release_id: int, path: str) -> int:
+    """The id of the content of a symbol by its very path; 0 for none."""
+    contents = get_contents(release_id)
+    unit = find_unit_of(contents, path)
+    while unit:
+        if found := _contents_by_path(contents.block_of(unit)).get(path, 0):
+            return found
+        unit = find_unit_of(contents, enclosing_of(unit))
+    return 0
+
+
+def read_contents(ids: Collection[int]) -> list[Symbol]:
+    """Symbols without their places, in the order of the ids of their contents."""
+    documents = dict(SymbolContent.objects.filter(pk__in=ids).values_list("pk", "document"))
+    return [_SYMBOL.decode(documents[content]) for content in ids]
+
+
 def find_exact(release_id: int, path: str) -> BlockEntry | None:
     """A symbol of a release by its very path."""
     contents = get_contents(release_id)

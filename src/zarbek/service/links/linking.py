@@ -23,7 +23,6 @@ from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
-from zarbek.service.common.packing import unpack
 from zarbek.service.content.queries import get_manifest, load_index
 from zarbek.service.links.models import waited_for
 from zarbek.service.links.resolution_context import DatabaseResolutionContext, dependency_on, fitting_version
@@ -97,8 +96,7 @@ class Linking:
         tried = (trial.project.slug, get_manifest(trial.pk).version, trial.pk) if trial is not None else None
         self.portal = DatabaseResolutionContext(get_manifest(release.pk), self.own, tried)
         self.linker = Linker(self.own, self.portal)
-        history = unpack(release.text_history, dict[str, str]) if release.text_history else {}
-        self.rule_context = DatabaseRuleContext(release, self.portal, history)
+        self.rule_context = DatabaseRuleContext(release, self.portal)
 
     def concerns(self, symbol: Symbol) -> bool:
         """Whether there is anything to link or judge about a symbol's text."""

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import NamedTuple
 
 from zarbek.core.changes.change import Detail
 from zarbek.core.changes.signatures import compare_declarations, declaration_of
 from zarbek.core.changes.texts import differing_words, means_the_same
-from zarbek.core.findings.change_mentions import speaks_of_text, spoken_of
+from zarbek.core.findings.change_mentions import lost_figures, repeats, spoken_of
 from zarbek.core.findings.link_rules import ChangedSince
-from zarbek.core.linking.index import SymbolEntry
+from zarbek.core.findings.text_history import SymbolHistory
+from zarbek.core.linking.index import SymbolEntry, entry_of
 from zarbek.core.linking.linker import Link
 from zarbek.core.linking.suggestions import Suggestion, suggest
 from zarbek.core.linking.versions import sort_key
@@ -17,16 +19,30 @@ from zarbek.core.model.naming import key_of
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
 from zarbek.service.content.block_layout import BlockEntry
-from zarbek.service.content.queries import find_entry, read_symbol
+from zarbek.service.content.queries import find_content, find_entry, read_contents, read_symbol
+from zarbek.service.links.histories import get_symbol_history, read_histories
 from zarbek.service.links.resolution_context import DatabaseResolutionContext
+
+_OTHER_TEXT = Detail("text", "Its text says something else now.")
+
+
+class _Change(NamedTuple):
+    """What became of a symbol between two releases. figures: numbers and units that its text has no longer; words:
+    of its text before and after, where those differ."""
+
+    since: ChangedSince
+    figures: frozenset[str]
+    words: tuple[str, str]
 
 
 class DatabaseRuleContext:
     """text_history: path of a text to the version in which it last changed, where that is an older one."""
 
-    def __init__(self, release: Release, portal: DatabaseResolutionContext, text_history: dict[str, str]) -> None:
-        self.release, self.portal, self.text_history = release, portal, text_history
-        self._changed: dict[tuple[str, str, str, str], ChangedSince | None] = {}
+    def __init__(self, release: Release, portal: DatabaseResolutionContext) -> None:
+        self.release, self.portal = release, portal
+        self.text_history, declared = read_histories(release)
+        self._own_history = SymbolHistory(self.text_history, declared)
+        self._changed: dict[tuple[str, str, str, str], _Change | None] = {}
         self._suggested: dict[tuple[str, str, str], Suggestion | None] = {}
         self._choices: dict[str, dict[str, str]] = {}
 
@@ -84,29 +100,14 @@ class DatabaseRuleContext:
         if key not in self._changed:
             self._changed[key] = self._compare(*key)
         found = self._changed[key]
-        return self._spoken(found, key, block()) if found is not None else None
-
-    def _spoken(self, changed: ChangedSince, key: tuple[str, str, str, str], block: str) -> ChangedSince | None:
-        """What of the changes the text itself speaks of; None for nothing."""
-        project, path, then, now = key
-        details = spoken_of(changed.details, block, path)
-        if details:
-            return changed._replace(details=details)
-        old, new = self._entry_in(project, then, path), self._entry_in(project, now, path)
-        if old is None or new is None:
-            return None
-        before, after = read_symbol(old).doc, read_symbol(new).doc
-        if not speaks_of_text(before, after, block):
-            return None
-        was, now_said = differing_words(before, after)
-        return changed._replace(details=[Detail("text", "Its text says something else now.")], was=was, now=now_said)
+        return _spoken(found, link.path, block()) if found is not None else None
 
     def as_written(self, path: str) -> Symbol | None:
         """A symbol of the release as it was when its text was last changed; None where it has
         the same signature still, or the text is as young as the release."""
         version = self.text_history.get(path, "")
         own = self.portal.own
-        if not version or own is None or path not in own.symbols:
+        if not version or own is None or path not in own.symbols or self._own_history.is_as_in(version, path):
             return None
         found = self._entry_in(own.project, version, path)
         if found is None or found.symbol.shape == own.symbols[path].shape:
@@ -120,44 +121,83 @@ class DatabaseRuleContext:
             self._choices[version] = row or {}
         return self._choices[version]
 
-    def _compare(self, project: str, path: str, then: str, now: str) -> ChangedSince | None:
-        old, new = self._entry_in(project, then, path), self._entry_in(project, now, path)
-        if old is None or new is None or _is_equal(old.symbol, new.symbol):
+    def _compare(self, project: str, path: str, then: str, now: str) -> _Change | None:
+        pair = self._contents_of(project, path, then, now)
+        if pair is None:
             return None
-        before, after = read_symbol(old), read_symbol(new)
+        before, after = read_contents(pair)
+        if _is_equal(entry_of(before), entry_of(after)):
+            return None
         details = [d for d in compare_declarations(before, after) if not _is_told(d)]
-        text = not means_the_same(before.doc, after.doc)
-        if not details and not text:
+        if not details and means_the_same(before.doc, after.doc):
             return None
-        kinds = {d.kind for d in details}
-        between = self._between(project, then, now)
-        since = next((v for v in between if self._has_changed(project, v, before, kinds)), now)
-        if not details:
-            details = [Detail("text", "Its text says something else now.")]
-            return ChangedSince(then, since, details, *differing_words(before.doc, after.doc))
-        return ChangedSince(then, since, details, declaration_of(before), declaration_of(after))
+        since = self._changed_in(self._between(project, then, now), project, pair, before, {d.kind for d in details})
+        words = differing_words(before.doc, after.doc)
+        told = (
+            ChangedSince(then, since, details, declaration_of(before), declaration_of(after)) if details
+            else ChangedSince(then, since, [_OTHER_TEXT], *words)
+        )  # fmt: skip
+        return _Change(told, lost_figures(before.doc, after.doc), words)
+
+    def _contents_of(self, project: str, path: str, then: str, now: str) -> tuple[int, int] | None:
+        """Those of a symbol in two releases; None where it is the same in both, or missing in one."""
+        if (release_id := self._release_of(project, now)) and self._history_of(release_id).is_as_in(then, path):
+            return None
+        old, new = self._content_in(project, then, path), self._content_in(project, now, path)
+        return (old, new) if old and new and old != new else None
 
     def _between(self, project: str, then: str, now: str) -> list[str]:
         ecosystem = self.portal.ecosystem_of(project)
         least = sort_key(then, ecosystem)
         return [v for v in self.portal.history(project, now) if sort_key(v, ecosystem) > least]
 
-    def _has_changed(self, project: str, version: str, before: Symbol, kinds: set[str]) -> bool:
-        """Whether a version differs from an older one in these kinds of details, or in its text."""
-        found = self._entry_in(project, version, before.path)
-        if found is None:
-            return False
-        symbol = read_symbol(found)
+    def _changed_in(
+        self, versions: list[str], project: str, pair: tuple[int, int], before: Symbol, kinds: set[str]
+    ) -> str:  # fmt: skip
+        """The first of some versions, the last of which has the later one of a pair of contents, that differs from the
+        earlier one."""
+        changed = (v for v in versions[:-1] if self._has_changed(project, v, pair, before, kinds))
+        return next(changed, versions[-1])
+
+    def _has_changed(
+        self, project: str, version: str, pair: tuple[int, int], before: Symbol, kinds: set[str]
+    ) -> bool:  # fmt: skip
+        """Whether a version between those of a pair of contents differs from the older one in these kinds of details,
+        or in its text."""
+        found = self._content_in(project, version, before.path)
+        if not found or found in pair:
+            return bool(found) and found == pair[1]
+        (symbol,) = read_contents((found,))
         if kinds:
             return any(d.kind in kinds and not _is_told(d) for d in compare_declarations(before, symbol))
         return not means_the_same(before.doc, symbol.doc)
 
+    def _history_of(self, release_id: int) -> SymbolHistory:
+        return self._own_history if release_id == self.release.pk else get_symbol_history(release_id)
+
+    def _release_of(self, project: str, version: str) -> int:
+        """The id of a release; 0 for none."""
+        found = self.portal.versions(project).get(version)
+        return self.release.pk if found == 0 else found or 0
+
+    def _content_in(self, project: str, version: str, path: str) -> int:
+        release_id = self._release_of(project, version)
+        return find_content(release_id, path) if release_id else 0
+
     def _entry_in(self, project: str, version: str, path: str) -> BlockEntry | None:
-        release_id = self.portal.versions(project).get(version)
-        if release_id == 0:
-            release_id = self.release.pk
+        release_id = self._release_of(project, version)
         found = find_entry(release_id, path) if release_id else None
         return found if found is not None and found.symbol.path == path else None
+
+
+def _spoken(changed: _Change, path: str, block: str) -> ChangedSince | None:
+    """What of the changes the text itself speaks of; None for nothing."""
+    since, figures, words = changed
+    if details := spoken_of(since.details, block, path):
+        return since._replace(details=details)
+    if not repeats(block, figures):
+        return None
+    return since._replace(details=[_OTHER_TEXT], was=words[0], now=words[1])
 
 
 def _is_equal(left: SymbolEntry, right: SymbolEntry) -> bool:

@@ -68,6 +68,18 @@ class History(Case):
         self.assertEqual(([f.text for f in again.new], [f.text for f in again.fixed]), (["b"], ["a"]))
         self.assertEqual(self.states(), {"a": "fixed", "b": "new"})
 
+    def test_what_another_run_mended_before_a_run_was_done_again_counts_for_both(self):
+        from zarbek.core.findings.report import Counted
+        from zarbek.service.findings.models import HealthPoint
+
+        self.release(self.sea, "1.0", is_judged=True)
+        note = self.finding("n", severity="note")
+        for run, found in ((1, [self.finding("a"), note]), (2, []), (1, [])):  # Run 1 died before it could say so.
+            history = self.module.FindingHistory(self.sea, "1.0", run)
+            history.judge(lambda found=found: found, part="published", cause="x", counted=Counted())
+        points = HealthPoint.objects.filter(project=self.sea).order_by("run")
+        self.assertEqual([(p.run, p.open, p.new, p.fixed) for p in points], [(1, 1, 1, 0), (2, 0, 0, 1)])
+
     def test_each_part_is_compared_with_its_own(self):
         link, url, written = (
             self.finding("a"), self.finding("u", rule="dangling/url"), self.finding("t", rule="text/unreadable", severity="note"),

@@ -9,8 +9,6 @@ from zarbek.service.addresses.rounds import verdict_of
 from zarbek.service.catalog.models import Release
 from zarbek.service.content.queries import read_text
 from zarbek.service.findings.actions.finding_history import FindingHistory
-from zarbek.service.findings.actions.health_points import add_point
-from zarbek.service.findings.actions.judging import weighty
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
 
 
@@ -31,5 +29,4 @@ def judge_addresses(release: Release) -> None:
         return
     compared = FindingHistory(release.project, release.version, 0).judge(found, part="urls", cause="addresses")
     if compared.new or compared.fixed:
-        add_point(release, weighty(compared.new), weighty(compared.fixed))
         renew_pages([release.project.slug])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from datetime import date, datetime
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import msgspec
 from django.db import transaction
@@ -12,8 +12,9 @@ from django.db.models import Q
 from django.utils import timezone
 
 from zarbek.core.findings.fingerprints import fingerprint
+from zarbek.core.findings.formats.wording import without_notes
 from zarbek.core.findings.owners import owner_of
-from zarbek.core.findings.report import Compared, compare_findings
+from zarbek.core.findings.report import Compared, Counted, compare_findings
 from zarbek.core.findings.waivers import waiver_of
 from zarbek.core.linking.versions import line_of
 from zarbek.core.model.finding import Finding
@@ -21,6 +22,7 @@ from zarbek.service.catalog.actions.projects import lock_project
 from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.queries import LATEST
 from zarbek.service.common.batches import batched
+from zarbek.service.findings.actions.health_points import add_point, keep_point
 from zarbek.service.findings.models import ALIVE, FindingRecord
 from zarbek.service.findings.queries import list_waivers
 from zarbek.service.links.documents import Text
@@ -35,6 +37,14 @@ CLAIMS = ("text/contested-name",)
 _APART = {"urls": URLS, "ahead": AHEAD, "claims": CLAIMS}
 #: All that a publish does, links alone, addresses, the repository, or whose names are.
 Part = Literal["published", "links", "urls", "ahead", "claims"]
+
+
+class Kept(NamedTuple):
+    """How many findings but notes began to stand and were mended with what was kept just now; what an earlier attempt
+    at a run has kept does so no second time."""
+
+    new: int
+    fixed: int
 
 
 class FindingHistory:
@@ -77,10 +87,12 @@ class FindingHistory:
                     yield finding
 
     def judge(
-        self, findings: Callable[[], Iterable[Finding]], texts: set[Text] | None = None, *, part: Part, cause: str
+        self, findings: Callable[[], Iterable[Finding]], texts: set[Text] | None = None, *, part: Part, cause: str,
+        counted: Counted | None = None,
     ) -> Compared:  # fmt: skip
         """Compare and keep, while nobody else does so for the project and none of its releases goes live. findings:
-        tells them, as they are then. A release that another has come after is judged no more."""
+        tells them, as they are then; counted: the references, where those were looked at. A release that another has
+        come after is judged no more."""
         with transaction.atomic():
             lock_project(self.project.pk)
             self._find_branch()
@@ -88,18 +100,32 @@ class FindingHistory:
                 return compare_findings((), ())
             found = self.compare(findings(), texts, part=part)
             if not found.is_empty:
-                self.keep(found, cause)
+                kept = self.keep(found, cause)
+                if any(kept):
+                    self.count(kept, counted)
         return found
 
+    def count(self, kept: Kept, counted: Counted | None) -> None:
+        """Note in the project's trend what was kept, where it is of the line that people look at."""
+        if self.branch:
+            return
+        if counted is not None:
+            keep_point(self.project, self.run, counted, *kept)
+        else:
+            add_point(self.project, *kept)
+
     @transaction.atomic
-    def keep(self, compared: Compared, cause: str) -> None:
+    def keep(self, compared: Compared, cause: str) -> Kept:
         """Write down what became of each finding, and which waivers cover what stands; whoever compared has the
         project locked since before."""
         now = timezone.now()
         known = self._known(compared)
+        new: list[Finding] = []
+        fixed: list[Finding] = []
         for finding in compared.fixed:
             row = known[finding.fingerprint]
             if row.state != "fixed":
+                fixed.append(finding)
                 row.state, row.fixed_at, row.fixed_in = "fixed", now, self.version
                 row.fixed_run = row.last_run = self.run
                 row.save()
@@ -107,8 +133,10 @@ class FindingHistory:
         for finding in compared.new:
             row = known.get(finding.fingerprint)
             if row is None:
+                new.append(finding)
                 made.append(self._new(finding, cause, now))
             elif row.since_run != self.run or row.state not in ALIVE:
+                new.append(finding)
                 row.state, row.since_run, row.cause, row.fixed_at = "back", self.run, cause, None
                 row.since_at = now
                 self._fill(row, finding, now)
@@ -116,6 +144,7 @@ class FindingHistory:
         FindingRecord.objects.bulk_create(made, batch_size=500)
         self._keep_open(compared, known, now)
         self.cover(now.date())
+        return Kept(len(without_notes(new)), len(without_notes(fixed)))
 
     def _keep_open(self, compared: Compared, known: dict[str, FindingRecord], now: datetime) -> None:
         """Most findings that stand are as they were: one statement for those."""

@@ -7,37 +7,38 @@ from datetime import UTC, date, datetime, time, timedelta
 from django.utils import timezone
 
 from zarbek.core.findings.report import Counted
-from zarbek.service.catalog.models import Project, Release
+from zarbek.service.catalog.models import Project
 from zarbek.service.findings.models import HealthDay, HealthPoint
 from zarbek.service.findings.queries import alive
 
 
 def keep_point(project: Project, run: int, counted: Counted, new: int, fixed: int) -> None:
-    """A run's point of the trend: its references, the findings that stand, and those that it brought and mended.
+    """A run's point of the trend: its references, the findings that stand, and those that it brought and mended, beside
+    what the point counts of them already. The caller has the project locked.
 
-    run: 0 for what no run brought about, which is a point of its own each time; else doing it again changes nothing.
+    run: 0 for what no run brought about, which is a point of its own each time.
     """
-    values = {
-        "at": timezone.now(), "total": counted.total, "dangling": counted.dangling, "stale": counted.stale,
-        "open": _standing(project), "new": new, "fixed": fixed,
-    }  # fmt: skip
-    if not run:
-        HealthPoint.objects.create(project=project, **values)
-        _roll_up(project, values["at"].date())
-        return
-    before = HealthPoint.objects.filter(project=project, run=run).values_list("at", flat=True).first()
-    point, _ = HealthPoint.objects.update_or_create(project=project, run=run, defaults=values)
-    for day in {moment.date() for moment in (before, point.at) if moment is not None}:
+    point = HealthPoint.objects.filter(project=project, run=run).first() if run else None
+    point = point or HealthPoint(project=project, run=run or None)
+    days = {point.at.date()} if point.at else set()
+    point.at = timezone.now()
+    point.total, point.dangling, point.stale = counted.total, counted.dangling, counted.stale
+    _count(point, new, fixed)
+    for day in days | {point.at.date()}:
         _roll_up(project, day)
 
 
-def add_point(release: Release, new: int, fixed: int) -> None:
+def add_point(project: Project, new: int, fixed: int) -> None:
     """A point of the trend for what no run brought about: the latest one counts it too."""
-    point = HealthPoint.objects.filter(project=release.project).order_by("-at", "-pk").first()
+    point = HealthPoint.objects.filter(project=project).order_by("-at", "-pk").first()
     if point is not None:
-        point.open, point.new, point.fixed = _standing(release.project), point.new + new, point.fixed + fixed
-        point.save(update_fields=["open", "new", "fixed"])
-        _roll_up(release.project, point.at.date())
+        _count(point, new, fixed)
+        _roll_up(project, point.at.date())
+
+
+def _count(point: HealthPoint, new: int, fixed: int) -> None:
+    point.open, point.new, point.fixed = _standing(point.project), point.new + new, point.fixed + fixed
+    point.save()
 
 
 def _roll_up(project: Project, day: date) -> None:

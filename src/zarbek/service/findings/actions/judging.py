@@ -18,7 +18,6 @@ from zarbek.service.catalog.models import PortalChange, Project, Release
 from zarbek.service.common.packing import pack, unpack
 from zarbek.service.content.queries import get_manifest, read_text
 from zarbek.service.findings.actions.finding_history import FindingHistory, branch_of
-from zarbek.service.findings.actions.health_points import keep_point
 from zarbek.service.findings.queries import alive, list_waivers
 from zarbek.service.links.actions.keep_links import Fence, link_and_keep
 from zarbek.service.links.actions.link_texts import Linked
@@ -45,23 +44,20 @@ def keep_own(publish: Publish, gathered: list[Finding]) -> None:
     compares = is_kept or bool(release.held_for)
     publish.compared = history.compare([*publish.findings, *gathered] if compares else [], None if compares else set())
     if is_kept:
-        history.keep(publish.compared, f"{project.slug} {publish.version}")
+        kept = history.keep(publish.compared, f"{project.slug} {publish.version}")
+        history.count(kept, _counted(publish))
 
 
 def make_report(publish: Publish, gathered: list[Finding]) -> Report:
     """The report of a run; unless it is dry, what it means for other projects is kept."""
     release, run = publish.stored, publish.run
     project = release.project
-    counted = Counted(**{k: publish.counts.get(k, 0) for k in ("total", "held", "dangling", "stale", "outside")})
     history = FindingHistory(project, publish.version, run.pk)
     found = publish.compared or history.compare([*publish.findings, *gathered])
     if publish.change is None:
         elsewhere, examined = _tried_elsewhere(release, publish)
     else:
         elsewhere, examined = follow_change(publish.change, publish.progress.check, publish.progress.fenced)
-        if release.is_judged and not release.is_preview and not history.branch:
-            with publish.progress.fenced():
-                keep_point(project, run.pk, counted, weighty(found.new), weighty(found.fixed))
     manifest = get_manifest(release.pk)
     new, still = (
         history.identified(found.new, found.carried),
@@ -69,11 +65,15 @@ def make_report(publish: Publish, gathered: list[Finding]) -> Report:
     )
     return Report(
         project=project.slug, version=publish.version, run=run.pk, previous=_previous_version(project, run.pk),
-        dry=run.is_dry, counts=counted, new=new, open=still, fixed=history.identified(found.fixed, {}),
+        dry=run.is_dry, counts=_counted(publish), new=new, open=still, fixed=history.identified(found.fixed, {}),
         elsewhere=elsewhere, examined=examined, waived=list_waived(project, [*new, *still]),
         held_for=release.hold, branch=history.branch, title=project.title,
         repository=manifest.repository, commit=manifest.commit,
     )  # fmt: skip
+
+
+def _counted(publish: Publish) -> Counted:
+    return Counted(**{k: publish.counts.get(k, 0) for k in ("total", "held", "dangling", "stale", "outside")})
 
 
 def list_waived(project: Project, findings: Iterable[Finding]) -> list[Waived]:
@@ -141,10 +141,8 @@ def _keep_linked(release: Release, linked: Linked, cause: str, run: int) -> Else
     is_whole = linked.examined is None
     found = history.judge(
         lambda: [*linked.findings, *(_gathered(release) if is_whole else ())], linked.examined,
-        part="published" if is_whole else "links", cause=cause,
+        part="published" if is_whole else "links", cause=cause, counted=linked.counted(),
     )  # fmt: skip
-    if (found.new or found.fixed) and not history.branch:
-        keep_point(project, run, linked.counted(), weighty(found.new), weighty(found.fixed))
     return Elsewhere(project.slug, release.version, project.owner, history.identified(found.new, {}), found.fixed)
 
 

@@ -25,7 +25,8 @@ from zarbek.service.publishing.actions.cache_epoch import renew_pages
 T = TypeVar("T")
 Fence = Callable[[], AbstractContextManager[None]]
 #: What linking keeps of a release.
-_KEPT = ("links", "choices", "first_choices", "text_history", "health", "edges", "link_revision")
+_KEPT = ("links", "choices", "first_choices", "text_history", "declaration_history", "health", "edges",
+         "link_revision")  # fmt: skip
 #: So often it is tried with nobody waiting; then others wait.
 ROUNDS = 4
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from django.db.transaction import atomic
 
 from zarbek.core.findings.report import Counted
-from zarbek.core.findings.text_history import changed_texts
+from zarbek.core.findings.text_history import DeclarationHistory, changed_declarations, changed_texts
 from zarbek.core.linking.dependency_trace import NOBODY, Asked
 from zarbek.core.linking.inheritance import Inheritance
 from zarbek.core.linking.versions import is_prerelease, upto
@@ -18,7 +18,7 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import last_change, list_releases
 from zarbek.service.common.batches import batched
 from zarbek.service.common.deadlocks import retried_on_race
-from zarbek.service.common.packing import digest_of, pack, unpack
+from zarbek.service.common.packing import digest_of, pack
 from zarbek.service.content.queries import (
     find_entry,
     find_unit_of,
@@ -30,6 +30,7 @@ from zarbek.service.content.queries import (
     read_symbol,
 )  # fmt: skip
 from zarbek.service.links.documents import InheritanceBlock, LinkBlock, LinkMap, Text
+from zarbek.service.links.histories import read_histories
 from zarbek.service.links.linking import Judged, Linking, Tally, projects_asked, targets_of
 from zarbek.service.links.models import LinkDocument, Referrer
 from zarbek.service.links.own_referrers import OwnReferrers
@@ -77,7 +78,7 @@ def link_release(release: Release, *, progress: Callable[[int, int], None]) -> N
     since = last_change()
     get_contents.forget()
     if release.first_choices is None:
-        release.text_history = pack(_text_history(release))
+        release.text_history, release.declaration_history = map(pack, _histories(release))
     found = Linking(release)
     linked, kept, within = Linked(), _Kept(release.project), OwnReferrers(release)
     documents: dict[str, bytes] = {}
@@ -186,7 +187,7 @@ def _keep(linked: Linked, kept: _Kept, judged: Judged, content: tuple[str, int])
     kept.add(content, judged)
 
 
-def _text_history(release: Release) -> dict[str, str]:
+def _histories(release: Release) -> tuple[dict[str, str], DeclarationHistory]:
     """Against the release that this one follows: the one before it, or the newest, for a preview."""
     versions = {r.version: r.pk for r in list_releases(release.project, previews=False) if r.pk != release.pk}
     ecosystem = release.project.ecosystem
@@ -194,13 +195,15 @@ def _text_history(release: Release) -> dict[str, str]:
     final = [v for v in known if not is_prerelease(v, ecosystem)] or known
     before = (upto(final, final[-1], ecosystem) if final else [])[-1:]
     if not before:
-        return {}
-    old = Release.objects.only("text_history").get(pk=versions[before[0]])
+        return {}, DeclarationHistory()
+    old = Release.objects.only("text_history", "declaration_history").get(pk=versions[before[0]])
     ours = {(ref.entry.path, ref.content) for ref in list_page_refs(release.pk)}
     theirs = {(ref.entry.path, ref.content) for ref in list_page_refs(old.pk)}
-    written = unpack(old.text_history, dict[str, str]) if old.text_history else {}
+    written, declared = read_histories(old)
     same = frozenset(path for path, _ in ours & theirs)
-    return changed_texts(load_index(release.pk), load_index(old.pk), written, same)
+    own, followed = load_index(release.pk), load_index(old.pk)
+    texts = changed_texts(own, followed, written, same)
+    return texts, changed_declarations(own, followed, texts, declared)
 
 
 def _store_documents(

@@ -29,16 +29,16 @@ PREPARED = f"""
         rows = FindingRecord.objects.filter(project__slug=user, rule="dangling/symbol").exclude(state="fixed")
         return sorted(rows.values_list("about", flat=True))
 
-    def in_the_midst(act):
+    def in_the_midst(act, name="relink_texts"):
         '''Do something once a first time that links are computed and not yet kept.'''
-        link, done = keep_links.relink_texts, []
-        def relink(release, texts):
-            new = link(release, texts)
+        link, done = getattr(keep_links, name), []
+        def relink(*args, **options):
+            new = link(*args, **options)
             if not done:
                 done.append(True)
                 act()
             return new
-        keep_links.relink_texts = relink
+        setattr(keep_links, name, relink)
 
     once = []
     def meanwhile(publish):
@@ -89,6 +89,23 @@ class Races(unittest.TestCase):
             found,
             ["True 1", "['Something that it links to has just changed: linking what that touches again.']", "[]"],
         )
+
+    def test_a_run_done_again_once_it_is_live_keeps_what_others_find_in_it_meanwhile(self):
+        found = self.run_in_service("""
+    from zarbek.service.publishing.execution import execute
+    def both(publish):
+        if publish.run.pk == run.pk and not once:
+            once.append(True)
+            library(right, "2.0", "new")
+            in_the_midst(lambda: library(left, "2.0", "new"), "link_release")
+    run = using()
+    register_stage(48, "meanwhile", both)
+    Run.objects.filter(pk=run.pk).update(state="queued", attempt=2)
+    execute(run.pk, 2)
+    print(missing() == [left, right], Run.objects.get(pk=run.pk).state)
+    print(list(list_differences([left, right, user])))
+        """)
+        self.assertEqual(found, ["True done", "[]"])
 
     def test_a_release_that_is_removed_meanwhile_is_left_alone(self):
         found = self.run_in_service("""

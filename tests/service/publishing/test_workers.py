@@ -21,6 +21,8 @@ PORTALS, KILLS = 8, 10
 
 
 class Workers(unittest.TestCase):
+    maxDiff = None
+
     def setUp(self):
         self.portal = running()
         processes = self.portal.processes

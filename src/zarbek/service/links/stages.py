@@ -6,6 +6,7 @@ from zarbek.core.findings.formats.wording import count, faults_of
 from zarbek.core.findings.report import Counted
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.actions.portal_changes import lock_portal
+from zarbek.service.catalog.models import Release
 from zarbek.service.links.actions.keep_links import link_and_keep
 from zarbek.service.links.actions.link_texts import Linked
 from zarbek.service.links.actions.relocations import keep_relocations
@@ -45,10 +46,15 @@ def _itself(linked: Linked) -> Linked:
 
 
 def _link(publish: Publish, texts: set[Text] | None) -> Counted:
+    """Texts of the release, None for all. All as well where others have linked some: an earlier attempt at the run has
+    made it live, and what they found is not among the run's findings."""
     linked = link_and_keep(publish.stored, texts, then=_itself, fence=publish.progress.fenced,
                            progress=publish.progress.count)  # fmt: skip
     if linked is None:
         raise RunTakenOver(f"the release of run {publish.run.pk} is gone")
+    if texts is not None and publish.stored.link_revision != publish.link_revision + 1:
+        return _link(publish, None)
+    publish.link_revision = publish.stored.link_revision
     counted = linked.counted()
     publish.counts.update(total=counted.total, held=counted.held, dangling=counted.dangling,
                           stale=counted.stale, outside=counted.outside)  # fmt: skip
@@ -66,6 +72,8 @@ def _stays(finding: Finding, texts: set[Text] | None) -> bool:
 def catch_up(publish: Publish) -> None:
     """Link again what others have changed since the release was linked."""
     release = publish.stored
+    if not _is_ours(publish):
+        _link(publish, None)
     while changes := list_concerning(release, release.linked_at):
         texts: set[Text] | None = set()
         for change in changes:
@@ -77,8 +85,13 @@ def catch_up(publish: Publish) -> None:
 def require_current(publish: Publish) -> None:
     """Raises Behind where something has changed since; nothing does from now on until the release is live."""
     lock_portal()
-    if list_concerning(publish.stored, publish.stored.linked_at):
+    if not _is_ours(publish) or list_concerning(publish.stored, publish.stored.linked_at):
         raise Behind
+
+
+def _is_ours(publish: Publish) -> bool:
+    """Whether the release's links are those that gave the run's findings."""
+    return Release.objects.filter(pk=publish.stored.pk, link_revision=publish.link_revision).exists()
 
 
 def compare_with_last(publish: Publish) -> None:

@@ -24,6 +24,8 @@ class Publish:
     counts: dict[str, int] = field(default_factory=dict)
     #: Of the release itself, from its links, and what became of all of its findings.
     findings: list[Finding] = field(default_factory=list)
+    #: How often the release's links had been kept when they gave these.
+    link_revision: int = 0
     compared: Compared | None = None
     #: Projects whose pages say something else now, besides its own.
     renewed: set[str] = field(default_factory=set)

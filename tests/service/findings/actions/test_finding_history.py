@@ -80,6 +80,22 @@ class History(Case):
         points = HealthPoint.objects.filter(project=self.sea).order_by("run")
         self.assertEqual([(p.run, p.open, p.new, p.fixed) for p in points], [(1, 1, 1, 0), (2, 0, 0, 1)])
 
+    def test_what_a_run_done_again_no_longer_finds_stands_no_more(self):
+        from django.db.models import Sum
+
+        from zarbek.core.findings.report import Counted
+        from zarbek.service.findings.models import HealthPoint
+
+        self.release(self.sea, "1.0", is_judged=True)
+        a, b, c = (self.finding(t) for t in "abc")
+        for run, found in ((1, [a, b]), (2, [b, c]), (2, [a])):  # Another has changed what they mean meanwhile.
+            history = self.module.FindingHistory(self.sea, "1.0", run)
+            compared = history.judge(lambda found=found: found, part="published", cause="x", counted=Counted())
+        self.assertEqual(self.states(), {"a": "open", "b": "fixed", "c": "fixed"})
+        self.assertEqual(([f.text for f in compared.new], [f.text for f in compared.fixed]), ([], ["b"]))
+        made = HealthPoint.objects.filter(project=self.sea).aggregate(new=Sum("new"), fixed=Sum("fixed"))
+        self.assertEqual(made["new"] - made["fixed"], 1)
+
     def test_each_part_is_compared_with_its_own(self):
         link, url, written = (
             self.finding("a"), self.finding("u", rule="dangling/url"), self.finding("t", rule="text/unreadable", severity="note"),

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from datetime import date, datetime
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 import msgspec
 from django.db import transaction
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from zarbek.core.findings.fingerprints import fingerprint
@@ -77,14 +77,23 @@ class FindingHistory:
             if not self.run
             else (Q(state__in=ALIVE) & ~Q(since_run=self.run)) | Q(state="fixed", fixed_run=self.run)
         )
-        rows = self._rows.filter(stood)
-        subjects = None if texts is None else sorted({path for _, path in texts})
-        for batch in [None] if subjects is None else batched(subjects):
-            chosen = rows if batch is None else rows.filter(subject__in=batch)
-            for document in chosen.values_list("document", flat=True):
-                finding = msgspec.convert(document, Finding)
-                if texts is None or (finding.subject_kind, finding.subject) in texts:
-                    yield finding
+        return _within(self._rows.filter(stood), texts)
+
+    def _withdraw(self, compared: Compared, texts: set[Text] | None, part: Part, now: datetime) -> list[Finding]:
+        """End what an earlier attempt at the run began, and this one does not find any more: it was never seen to
+        stand before, so that the comparison says nothing of it."""
+        if not self.run:
+            return []
+        found = {f.fingerprint for group in (compared.new, compared.open) for f in group}
+        begun = _within(self._rows.filter(state__in=ALIVE, since_run=self.run), texts)
+        ended = {f.fingerprint: f for f in begun if f.fingerprint not in found and _is_part(f.rule, part)}
+        for batch in batched(sorted(ended)):
+            self._rows.filter(computed__in=batch).update(**self._ended(now))
+        return list(ended.values())
+
+    def _ended(self, now: datetime) -> dict[str, Any]:
+        return {"state": "fixed", "fixed_at": now, "fixed_in": self.version, "fixed_run": self.run,
+                "last_run": self.run}  # fmt: skip
 
     def judge(
         self, findings: Callable[[], Iterable[Finding]], texts: set[Text] | None = None, *, part: Part, cause: str,
@@ -99,10 +108,9 @@ class FindingHistory:
             if not self.project.releases.filter(version=self.version, is_live=True, is_judged=True).exists():
                 return compare_findings((), ())
             found = self.compare(findings(), texts, part=part)
-            if not found.is_empty:
-                kept = self.keep(found, cause)
-                if any(kept):
-                    self.count(kept, counted)
+            kept = self.keep(found, cause, texts, part=part)
+            if any(kept):
+                self.count(kept, counted)
         return found
 
     def count(self, kept: Kept, counted: Counted | None) -> None:
@@ -115,19 +123,20 @@ class FindingHistory:
             add_point(self.project, *kept)
 
     @transaction.atomic
-    def keep(self, compared: Compared, cause: str) -> Kept:
-        """Write down what became of each finding, and which waivers cover what stands; whoever compared has the
-        project locked since before."""
+    def keep(self, compared: Compared, cause: str, texts: set[Text] | None = None, *, part: Part = "published") -> Kept:
+        """Write down what became of each finding, and which waivers cover what stands; whoever compared, with the same
+        texts and part, has the project locked since before."""
         now = timezone.now()
+        new, fixed = list[Finding](), self._withdraw(compared, texts, part, now)
+        if compared.is_empty:
+            return Kept(0, len(without_notes(fixed)))
         known = self._known(compared)
-        new: list[Finding] = []
-        fixed: list[Finding] = []
         for finding in compared.fixed:
             row = known[finding.fingerprint]
             if row.state != "fixed":
                 fixed.append(finding)
-                row.state, row.fixed_at, row.fixed_in = "fixed", now, self.version
-                row.fixed_run = row.last_run = self.run
+                for name, value in self._ended(now).items():
+                    setattr(row, name, value)
                 row.save()
         made = []
         for finding in compared.new:
@@ -142,23 +151,28 @@ class FindingHistory:
                 self._fill(row, finding, now)
                 row.save()
         FindingRecord.objects.bulk_create(made, batch_size=500)
-        self._keep_open(compared, known, now)
+        new += self._keep_open(compared, known, now)
         self.cover(now.date())
         return Kept(len(without_notes(new)), len(without_notes(fixed)))
 
-    def _keep_open(self, compared: Compared, known: dict[str, FindingRecord], now: datetime) -> None:
-        """Most findings that stand are as they were: one statement for those."""
+    def _keep_open(self, compared: Compared, known: dict[str, FindingRecord], now: datetime) -> list[Finding]:
+        """Most findings that stand are as they were: one statement for those. Which an earlier attempt at the run had
+        ended."""
         same: list[int] = []
+        ended: list[Finding] = []
         for finding in compared.open:
             row = known[compared.carried.get(finding.fingerprint, finding.fingerprint)]
             if row.state == "open" and row.document == msgspec.to_builtins(finding):
                 same.append(row.pk)
                 continue
+            if row.state not in ALIVE:
+                ended.append(finding)
             row.state = "open"
             self._fill(row, finding, now)
             row.save()
         for batch in batched(same):
             FindingRecord.objects.filter(pk__in=batch).update(version=self.version, last_run=self.run, last_seen_at=now)
+        return ended
 
     def _known(self, compared: Compared) -> dict[str, FindingRecord]:
         """Computed fingerprint to its row, for all that the comparison speaks of."""
@@ -208,6 +222,17 @@ class FindingHistory:
         for waiver, rows in changed.items():
             for batch in batched(rows):
                 FindingRecord.objects.filter(pk__in=batch).update(waiver_id=waiver)
+
+
+def _within(rows: QuerySet[FindingRecord], texts: set[Text] | None) -> Iterator[Finding]:
+    """The findings of rows about some texts, None for all."""
+    subjects = None if texts is None else sorted({path for _, path in texts})
+    for batch in [None] if subjects is None else batched(subjects):
+        chosen = rows if batch is None else rows.filter(subject__in=batch)
+        for document in chosen.values_list("document", flat=True):
+            finding = msgspec.convert(document, Finding)
+            if texts is None or (finding.subject_kind, finding.subject) in texts:
+                yield finding
 
 
 def is_from_links(finding: Finding) -> bool:

@@ -42,9 +42,10 @@ def keep_own(publish: Publish, gathered: list[Finding]) -> None:
     history = FindingHistory(project, publish.version, run.pk)
     is_kept = release.is_judged and not release.is_preview
     compares = is_kept or bool(release.held_for)
-    publish.compared = history.compare([*publish.findings, *gathered] if compares else [], None if compares else set())
+    texts = None if compares else set[Text]()
+    publish.compared = history.compare([*publish.findings, *gathered] if compares else [], texts)
     if is_kept:
-        kept = history.keep(publish.compared, f"{project.slug} {publish.version}")
+        kept = history.keep(publish.compared, f"{project.slug} {publish.version}", texts)
         history.count(kept, _counted(publish))
 
 

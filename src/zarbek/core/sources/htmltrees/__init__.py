@@ -1,0 +1,1 @@
+"""Trees of HTML pages that another program has written. Source: HTML Living Standard (WHATWG)."""

@@ -1,0 +1,131 @@
+"""What an address in a page means, below the tree's root. Source: URL Standard (WHATWG), sections 4.1 and 4.4."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from functools import lru_cache
+from typing import Literal, NamedTuple
+from urllib.parse import unquote, urljoin, urlsplit
+
+from zarbek.core.model.limits import MAX_ADDRESS, MAX_FILE
+
+_SCHEME = re.compile(r"[A-Za-z][A-Za-z0-9+.-]*:")
+#: What browsers take out of an address, and what they cut off its ends.
+_REMOVED = str.maketrans("", "", "\t\n\r")
+_ENDS = "".join(map(chr, range(0x21)))
+
+
+class Reference(NamedTuple):
+    """kind: ``file`` of the tree, ``url`` elsewhere, or ``none`` for what leads nowhere. path: below the tree's root,
+    not decoded, or the whole address; ``..`` at its beginning where it leaves the tree; empty for the page itself.
+    fragment: not decoded."""
+
+    kind: Literal["file", "url", "none"]
+    path: str = ""
+    fragment: str = ""
+
+
+_NOWHERE = Reference("none")
+#: So many addresses of a folder are remembered.
+_MANY = 50_000
+
+
+class Addresses:
+    """Reads the addresses of one page.
+
+    file: the page, below the root. base: what its ``base`` element says. published: where the tree is published, with a
+    ``/`` at its end, or empty: absolute addresses below that are addresses of the tree.
+    """
+
+    def __init__(self, file: str, base: str = "", published: str = "") -> None:
+        self._file, self._published = file, published
+        self._folder, self._outside = posixpath.dirname(file), ""
+        self._known = dict[str, Reference]() if base else _known_in(self._folder, published)
+        if not base:
+            return
+        found = self.read(base)
+        if found.kind == "url":
+            self._outside = found.path
+        elif found.kind == "file":
+            self._file, self._folder = found.path, found.path.rpartition("/")[0]
+
+    def read(self, address: str) -> Reference:
+        """What an address means. Cost: a look into a table for what another page of the folder says, too."""
+        if address.startswith("#"):
+            return Reference("file", self._file, address[1:]) if not self._outside else self._read(address)
+        found = self._known.get(address)
+        if found is None:
+            found = self._read(address)
+            if found.path != self._file and len(self._known) < _MANY:
+                self._known[address] = found
+        return found
+
+    def _read(self, address: str) -> Reference:
+        text = address.strip(_ENDS)
+        if not text.isprintable():
+            text = text.translate(_REMOVED)
+        if len(text) > MAX_ADDRESS:
+            return _NOWHERE
+        if _SCHEME.match(text):
+            return self._absolute(text)
+        text, mark, fragment = text.partition("#")
+        text = text.replace("\\", "/")
+        if self._outside:
+            return Reference("url", urljoin(self._outside, text + mark + fragment))
+        if text.startswith("//"):
+            return self._absolute("https:" + text + mark + fragment)
+        path = text.partition("?")[0]
+        if not path:
+            return Reference("file", self._file, fragment)
+        if path.startswith("/"):
+            return self._from_root(path, fragment)
+        return _in_tree(self._folder, path, fragment)
+
+    def _absolute(self, text: str) -> Reference:
+        scheme = text.partition(":")[0].lower()
+        if scheme not in ("http", "https"):
+            return _NOWHERE
+        if self._published and (below := below_published(text, self._published)) is not None:
+            path, _, fragment = below.partition("#")
+            return _in_tree("", path.partition("?")[0] or "./", fragment)
+        return Reference("url", text)
+
+    def _from_root(self, path: str, fragment: str) -> Reference:
+        """From the root of the site: below where the tree is published, else nobody's to know but the site's."""
+        if not self._published:
+            return Reference("none", path)
+        site = urlsplit(self._published)
+        return self._absolute(f"{site.scheme}://{site.netloc}{path}" + (f"#{fragment}" if fragment else ""))
+
+
+def below_published(address: str, published: str) -> str | None:
+    """What follows in an address that lies where a tree is published; None for any other. Scheme, case of the host
+    and a missing ``/`` at the end make no difference."""
+    ours, theirs = (re.sub(r"^https?://([^/?#]*)", lambda m: m[1].lower(), a) for a in (published, address))
+    if theirs.startswith(ours):
+        return theirs[len(ours) :]
+    return theirs[len(ours) - 1 :] if re.split(r"[?#]", theirs)[0] == ours.rstrip("/") else None
+
+
+@lru_cache(maxsize=16)
+def _known_in(_folder: str, _published: str) -> dict[str, Reference]:
+    """What addresses mean in the pages of a folder."""
+    return {}
+
+
+def _normal(folder: str, path: str) -> str:
+    joined = posixpath.normpath(posixpath.join(folder, path))
+    ends = path.endswith(("/", "/.", "/..")) or path in (".", "..")
+    return ("" if joined == "." else joined) + ("/" if ends and joined != "." else "")
+
+
+def _in_tree(folder: str, path: str, fragment: str) -> Reference:
+    joined = _normal(folder, path)
+    return Reference("file", joined or "/", fragment) if len(joined) <= MAX_FILE else _NOWHERE
+
+
+def spellings(text: str) -> tuple[str, str]:
+    """A path or fragment as it is written, and percent-decoded (RFC 3986, section 2.1): files and places are looked
+    for in this order."""
+    return text, unquote(text)

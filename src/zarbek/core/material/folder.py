@@ -38,6 +38,11 @@ class Folder:
         """A file's bytes; file: relative to the root. Raises OSError."""
         return (self.root / file).read_bytes()
 
+    def read_begin(self, file: str, most: int) -> bytes:
+        """The first bytes of a file, at most so many. Raises OSError."""
+        with (self.root / file).open("rb") as opened:
+            return opened.read(most)
+
     def read_within(self, file: str, most: int) -> bytes | None:
         """A file of at most so many bytes that some text names; None where no such file can be read below the
         folder, whatever the name is: a circle of links, or no name at all."""

@@ -4,7 +4,19 @@ from __future__ import annotations
 
 import msgspec
 
-from zarbek.core.model.limits import Address, Commit, Count, File, Label, Namespace, Owner, Path, Purl, Title
+from zarbek.core.model.limits import (
+    Address,
+    Commit,
+    Count,
+    File,
+    Fingerprint,
+    Label,
+    Namespace,
+    Owner,
+    Path,
+    Purl,
+    Title,
+)
 
 FORMAT_VERSION = 1
 
@@ -44,6 +56,18 @@ class Alias(msgspec.Struct, frozen=True, array_like=True):
     is_offered: bool = False
 
 
+class TreeFacts(msgspec.Struct, frozen=True, omit_defaults=True):
+    """A tree of HTML. folder: below the source's root, with a ``/`` at its end, or empty. address: where it is
+    published, or empty. first: the page that readers come to first. frame: digests, in hexadecimal, of the blocks that
+    its program puts around every page. body: selector of CSS for a page's content, or empty."""
+
+    folder: File
+    address: Address = ""
+    first: File = ""
+    frame: list[Fingerprint] = []
+    body: Label = ""
+
+
 class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):
     """The first member of a bundle.
 
@@ -73,6 +97,7 @@ class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):
     supported: list[str] = []
     owners: dict[str, Owner] = {}
     servers: list[str] = []
+    trees: list[TreeFacts] = []
     options: dict[str, str] = {}
     counts: dict[str, Count] = {}
     digests: dict[str, str] = {}

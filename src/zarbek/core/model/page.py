@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 import msgspec
 
-from zarbek.core.model.limits import File, Number, Title
+from zarbek.core.model.limits import File, Label, Number, Title
 from zarbek.core.model.mention import Mention
 
 
@@ -17,7 +19,8 @@ class Heading(msgspec.Struct, frozen=True, array_like=True):
 
 
 class Page(msgspec.Struct, frozen=True, omit_defaults=True):
-    """A guide. path: address inside the release, without suffix; text: CommonMark.
+    """A guide, or a page of a tree of HTML. path: address inside the release, of a guide without suffix; text:
+    CommonMark, or a whole document where form is ``html``.
 
     order: place in the table of contents from 0; -1 when no table of contents reaches it.
     depth: nesting in the table of contents. anchors: places besides the headings that the text names itself.
@@ -35,3 +38,6 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     headings: list[Heading] = []
     mentions: list[Mention] = []
     anchors: list[str] = []
+    form: Literal["", "html"] = ""
+    #: Of a page of a tree, as BCP 47 has it, where it says so.
+    language: Label = ""

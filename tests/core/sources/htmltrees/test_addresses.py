@@ -6,7 +6,7 @@ from urllib.parse import urljoin
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zarbek.core.sources.htmltrees.addresses import Addresses, Reference, below_published
+from zarbek.core.sources.htmltrees.addresses import Addresses, Reference, Site, below_published
 
 PARTS = st.lists(st.sampled_from(["a", "b.html", "..", ".", "", "c"]), min_size=1, max_size=6).map("/".join)
 
@@ -46,7 +46,7 @@ class Reading(unittest.TestCase):
                 self.assertEqual(addresses.read(address).kind, "none")
 
     def test_absolute_addresses_of_where_the_tree_is_published(self):
-        addresses = Addresses("a/b.html", published="https://docs.halmere.example/pontoon/")
+        addresses = Addresses("a/b.html", site=Site("https://docs.halmere.example/pontoon/"))
         for address, meant in (
             ("https://docs.halmere.example/pontoon/c.html#d", file("c.html", "d")),
             ("http://DOCS.halmere.example/pontoon/c.html?x", file("c.html")),

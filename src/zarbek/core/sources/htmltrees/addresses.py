@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import posixpath
 import re
+from collections.abc import Callable
 from functools import lru_cache
 from typing import Literal, NamedTuple
 from urllib.parse import unquote, urljoin, urlsplit
@@ -17,9 +18,9 @@ _ENDS = "".join(map(chr, range(0x21)))
 
 
 class Reference(NamedTuple):
-    """kind: ``file`` of the tree, ``url`` elsewhere, or ``none`` for what leads nowhere. path: below the tree's root,
-    not decoded, or the whole address; ``..`` at its beginning where it leaves the tree; empty for the page itself.
-    fragment: not decoded."""
+    """kind: ``file`` of the tree, ``url`` elsewhere, or ``none`` for what leads nowhere. path: of the file that is
+    meant, below the tree's root, or the whole address; where no such file is there it is not decoded, and begins with
+    ``..`` where it leaves the tree. fragment: not decoded."""
 
     kind: Literal["file", "url", "none"]
     path: str = ""
@@ -31,17 +32,35 @@ _NOWHERE = Reference("none")
 _MANY = 50_000
 
 
+#: A path below the tree's root to the file that it means, or empty.
+FindFile = Callable[[str], str]
+
+
+def find_none(_path: str) -> str:
+    """Where nothing is known of the files."""
+    return ""
+
+
+class Site(NamedTuple):
+    """Where the files of a tree are. published: its address, with a ``/`` at its end, or empty: absolute addresses
+    below that are addresses of the tree. folder: what is published there, below the source's root, with a ``/`` at its
+    end, or empty. find: the file that a path below the source's root means, or empty."""
+
+    published: str = ""
+    folder: str = ""
+    find: FindFile = find_none
+
+
+NO_SITE = Site()
+
+
 class Addresses:
-    """Reads the addresses of one page.
+    """Reads the addresses of one page. file: the page, below the root. base: what its ``base`` element says."""
 
-    file: the page, below the root. base: what its ``base`` element says. published: where the tree is published, with a
-    ``/`` at its end, or empty: absolute addresses below that are addresses of the tree.
-    """
-
-    def __init__(self, file: str, base: str = "", published: str = "") -> None:
-        self._file, self._published = file, published
+    def __init__(self, file: str, base: str = "", site: Site = NO_SITE) -> None:
+        self._file, self._site = file, site
         self._folder, self._outside = posixpath.dirname(file), ""
-        self._known = dict[str, Reference]() if base else _known_in(self._folder, published)
+        self._known = dict[str, Reference]() if base else _known_in(self._folder, site)
         if not base:
             return
         found = self.read(base)
@@ -80,22 +99,29 @@ class Addresses:
             return Reference("file", self._file, fragment)
         if path.startswith("/"):
             return self._from_root(path, fragment)
-        return _in_tree(self._folder, path, fragment)
+        return self._in_tree(self._folder, path, fragment)
+
+    def _in_tree(self, folder: str, path: str, fragment: str) -> Reference:
+        joined = _normal(folder, path) or "/"
+        if len(joined) > MAX_FILE:
+            return _NOWHERE
+        return Reference("file", self._site.find(joined) or joined, fragment)
 
     def _absolute(self, text: str) -> Reference:
         scheme = text.partition(":")[0].lower()
         if scheme not in ("http", "https"):
             return _NOWHERE
-        if self._published and (below := below_published(text, self._published)) is not None:
+        published = self._site.published
+        if published and (below := below_published(text, published)) is not None:
             path, _, fragment = below.partition("#")
-            return _in_tree("", path.partition("?")[0] or "./", fragment)
+            return self._in_tree(self._site.folder, path.partition("?")[0] or "./", fragment)
         return Reference("url", text)
 
     def _from_root(self, path: str, fragment: str) -> Reference:
         """From the root of the site: below where the tree is published, else nobody's to know but the site's."""
-        if not self._published:
+        if not self._site.published:
             return Reference("none", path)
-        site = urlsplit(self._published)
+        site = urlsplit(self._site.published)
         return self._absolute(f"{site.scheme}://{site.netloc}{path}" + (f"#{fragment}" if fragment else ""))
 
 
@@ -109,7 +135,7 @@ def below_published(address: str, published: str) -> str | None:
 
 
 @lru_cache(maxsize=16)
-def _known_in(_folder: str, _published: str) -> dict[str, Reference]:
+def _known_in(_folder: str, _site: Site) -> dict[str, Reference]:
     """What addresses mean in the pages of a folder."""
     return {}
 
@@ -118,11 +144,6 @@ def _normal(folder: str, path: str) -> str:
     joined = posixpath.normpath(posixpath.join(folder, path))
     ends = path.endswith(("/", "/.", "/..")) or path in (".", "..")
     return ("" if joined == "." else joined) + ("/" if ends and joined != "." else "")
-
-
-def _in_tree(folder: str, path: str, fragment: str) -> Reference:
-    joined = _normal(folder, path)
-    return Reference("file", joined or "/", fragment) if len(joined) <= MAX_FILE else _NOWHERE
 
 
 def spellings(text: str) -> tuple[str, str]:

@@ -11,7 +11,7 @@ from selectolax.lexbor import LexborHTMLParser, LexborNode
 from zarbek.core.model.limits import MAX_TITLE
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.page import Heading
-from zarbek.core.sources.htmltrees.addresses import Addresses
+from zarbek.core.sources.htmltrees.addresses import NO_SITE, Addresses, Site
 from zarbek.core.sources.htmltrees.bounds import bounded
 from zarbek.core.sources.htmltrees.positions import Positions
 
@@ -45,12 +45,21 @@ class TreePage(NamedTuple):
     document: LexborHTMLParser
 
 
-def read_page(text: str, file: str, published: str = "") -> TreePage:
-    """A page from its text. file: below the tree's root; published: where the tree is published, or empty."""
-    document = LexborHTMLParser(bounded(text).encode())
+def parse_page(text: str) -> LexborHTMLParser:
+    """A page as browsers take it, within bounds."""
+    return LexborHTMLParser(bounded(text).encode())
+
+
+def addresses_of(document: LexborHTMLParser, file: str, site: Site = NO_SITE) -> Addresses:
+    """Reads the addresses of a page. file: below the source's root."""
     base = document.css_first("base[href]")
-    addresses = Addresses(file, (base.attributes.get("href") or "") if base else "", published)
-    reader = _PageReader(text, addresses)
+    return Addresses(file, (base.attributes.get("href") or "") if base else "", site)
+
+
+def read_page(text: str, file: str, site: Site = NO_SITE) -> TreePage:
+    """A page from its text. file: below the source's root."""
+    document = parse_page(text)
+    reader = _PageReader(text, addresses_of(document, file, site))
     reader.read(document)
     title, root = document.css_first("title"), document.root
     return TreePage(

@@ -1,0 +1,198 @@
+"""The pages of trees of HTML, read beside one another and kept on disk until they are bundled."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import IO, NamedTuple
+
+import msgspec
+from selectolax.lexbor import LexborHTMLParser
+
+from zarbek.core.errors import UnreadableText
+from zarbek.core.material.folder import Folder
+from zarbek.core.material.worker_pool import WorkerPool, time_limit
+from zarbek.core.model.bundle import TreeFacts
+from zarbek.core.model.finding import Finding
+from zarbek.core.model.limits import MAX_LABEL, MAX_TITLE
+from zarbek.core.model.page import Page
+from zarbek.core.sources.htmltrees.addresses import Site
+from zarbek.core.sources.htmltrees.contents import Entry, entries_of, follow, next_of, order_files
+from zarbek.core.sources.htmltrees.discovery import Tree, TreeFiles, first_page, is_page
+from zarbek.core.sources.htmltrees.encoding import decode_page
+from zarbek.core.sources.htmltrees.layout import common_blocks
+from zarbek.core.sources.htmltrees.page_reader import TreePage, addresses_of, parse_page, read_page, said
+from zarbek.core.sources.htmltrees.titles import TitleFrame, frame_of
+from zarbek.core.sources.source_text import FALLS
+
+MAX_PAGE_BYTES = 10 * 2**20
+MAX_READ_S = 30
+#: Pages from which the frame of a tree is learnt.
+_SAMPLE, _MAX_SAMPLE_BYTES = 60, 2**20
+#: Where a page says which is next; frames that are looked into.
+_HEAD_BYTES, _MAX_FRAMES = 16 * 2**10, 8
+
+
+class _Task(NamedTuple):
+    file: str
+    tree: int
+    order: int
+    depth: int
+
+
+class _Context(NamedTuple):
+    """What all pages of a source need."""
+
+    root: str
+    trees: list[Tree]
+    frames: list[TitleFrame]
+    sites: list[Site]
+
+
+class _Reading(msgspec.Struct):
+    """A page as the bundle has it, empty where it could not be read; the files that it leads to and shows."""
+
+    page: bytes
+    findings: list[Finding] = []
+    leads: list[str] = []
+
+
+@dataclass(slots=True)
+class TreePages:
+    """What the trees of a source gave, besides their pages. files: what those show and lead to besides pages, below the
+    source's root."""
+
+    facts: list[TreeFacts] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
+    files: set[str] = field(default_factory=set)
+
+
+def read_trees(
+    folder: Folder, trees: list[Tree], spool: IO[bytes], progress: Callable[[int, int], None], *, is_guarded: bool
+) -> TreePages:
+    """Read all pages of trees. spool: takes each page as a line of JSON."""
+    found = TreePages()
+    context = _Context(str(folder.root), trees, [], [])
+    tasks: list[_Task] = []
+    for number, tree in enumerate(trees):
+        files = TreeFiles([*tree.pages, *tree.others])
+        site = Site(tree.hints.address, tree.folder, files.find)
+        context.sites.append(site)
+        common, titles = _learn(folder, tree)
+        context.frames.append(frame_of(titles))
+        first = first_page(tree)
+        placed = order_files(tree.pages, first, *_contents(folder, tree, files, site, first))
+        tasks += [_Task(e.file, number, len(tasks) + n, e.depth) for n, e in enumerate(placed)]
+        found.facts.append(TreeFacts(tree.folder, tree.hints.address, first, sorted(d.hex() for d in common),
+                                     tree.hints.body))  # fmt: skip
+    others = {file for tree in trees for file in tree.others}
+    reached: set[str] = {facts.first for facts in found.facts}
+    pool = WorkerPool(_read_task, lambda _: MAX_READ_S, _lost, context)
+    for done, reading in enumerate(pool.run(tasks, is_guarded=is_guarded), start=1):
+        if reading.page:
+            spool.write(reading.page)
+            spool.write(b"\n")
+        found.findings += reading.findings
+        reached.update(filter(is_page, reading.leads))
+        found.files |= others.intersection(reading.leads)
+        progress(done, len(tasks))
+    found.findings += [_unreached(task.file) for task in tasks if task.file not in reached]
+    return found
+
+
+def _read_task(context: _Context, task: _Task) -> _Reading:
+    try:
+        folder = Folder(Path(context.root))
+        if folder.size(task.file) > MAX_PAGE_BYTES:
+            raise UnreadableText(f"it is larger than {MAX_PAGE_BYTES // 2**20} MiB", 1)
+        data = folder.read(task.file)
+        if b"\0" in data[:1024] and not data.startswith((b"\xfe\xff", b"\xff\xfe")):
+            raise UnreadableText("it is binary", 1)
+        with time_limit(MAX_READ_S, UnreadableText(f"reading it takes longer than {MAX_READ_S} s", 1)):
+            text = decode_page(data)
+            read = read_page(text, task.file, context.sites[task.tree])
+    except UnreadableText as error:
+        return _left_out(task, str(error))
+    except FALLS as error:
+        return _left_out(task, f"it cannot be read: {type(error).__name__} {error}".strip())
+    frame = context.frames[task.tree]
+    title = frame.own_part(read.title) or next((h.title for h in read.headings if h.title), "") or task.file
+    page = Page(
+        path=task.file, title=title[:MAX_TITLE], text=text, file=task.file, order=task.order, depth=task.depth,
+        headings=read.headings, mentions=read.mentions, anchors=read.anchors, form="html",
+        language=read.language[:MAX_LABEL],
+    )  # fmt: skip
+    leads = {m.name.partition("#")[0] for m in read.mentions if m.origin in ("page", "asset")} - {task.file}
+    return _Reading(_ENCODE(page), _duplicates(task.file, read), sorted(leads))
+
+
+_ENCODE = msgspec.json.Encoder().encode
+
+
+def _learn(folder: Folder, tree: Tree) -> tuple[frozenset[bytes], list[str]]:
+    """Blocks of a tree's frame, and titles, of pages from all over it."""
+    step = max(len(tree.pages) // _SAMPLE, 1)
+    documents = [d for file in tree.pages[::step][:_SAMPLE] if (d := _parsed(folder, file)) is not None]
+    titles = [said(title) for d in documents if (title := d.css_first("title")) is not None]
+    return common_blocks(documents), titles
+
+
+def _parsed(folder: Folder, file: str, most: int = _MAX_SAMPLE_BYTES) -> LexborHTMLParser | None:
+    """The beginning of a page; None where it cannot be read, which is said when it is read as a whole."""
+    try:
+        return parse_page(decode_page(folder.read_begin(file, most)))
+    except (OSError, *FALLS):
+        return None
+
+
+def _contents(folder: Folder, tree: Tree, files: TreeFiles, site: Site, first: str) -> tuple[list[Entry], list[str]]:
+    """The table of contents that the first page, or what it has in frames, shows; the chain of pages that say which is
+    next."""
+    entries: list[Entry] = []
+    for file in [first, *_framed(folder, first, site)]:
+        if (document := _parsed(folder, file)) is not None:
+            addresses = addresses_of(document, file, site)
+            entries = max(entries, entries_of(document, addresses, files, tree.hints.navigation), key=len)
+
+    def following(file: str) -> str:
+        document = _parsed(folder, file, _HEAD_BYTES)
+        return next_of(document, addresses_of(document, file, site), files) if document else ""
+
+    return entries, follow(first, following)
+
+
+def _framed(folder: Folder, first: str, site: Site) -> list[str]:
+    document = _parsed(folder, first) if first else None
+    if document is None:
+        return []
+    addresses = addresses_of(document, first, site)
+    sources = [node.attributes.get("src") or "" for node in document.css("frame[src],iframe[src]")[:_MAX_FRAMES]]
+    return [f for source in sources if (f := site.find(addresses.read(source).path)) and is_page(f)]
+
+
+def _lost(task: _Task, limit_s: float | None) -> _Reading:
+    dead = "reading it ended the process that read it"
+    return _left_out(task, dead if limit_s is None else f"reading it takes longer than {limit_s:g} s")
+
+
+def _left_out(task: _Task, why: str) -> _Reading:
+    finding = Finding("text/unreadable", "warning", task.file, f"The page was left out: {why}.", subject_kind="page",
+                      file=task.file, line=1)  # fmt: skip
+    return _Reading(b"", [finding])
+
+
+def _duplicates(file: str, read: TreePage) -> list[Finding]:
+    """Places that stand twice (HTML, section 3.2.6): a link to one leads to the first."""
+    lines = dict(reversed(read.twice))
+    told = "stands more than once: links lead to the first."
+    return [
+        Finding("text/duplicate-anchor", "note", file, f"The place {name!r} {told}",
+                subject_kind="page", file=file, line=line, text=name)
+        for name, line in lines.items() if len(name) <= MAX_TITLE
+    ]  # fmt: skip
+
+
+def _unreached(file: str) -> Finding:
+    return Finding("text/unreached-page", "note", file, "No other page leads to this one.", subject_kind="page",
+                   file=file, line=1)  # fmt: skip

@@ -1,0 +1,77 @@
+"""The pages of trees, read together."""
+
+import io
+import tempfile
+import unittest
+from pathlib import Path
+
+import msgspec
+
+from tests.support.sources import write_files
+from zarbek.core.gathering.tree_pages import read_trees
+from zarbek.core.material.folder import Folder
+from zarbek.core.model.page import Page
+from zarbek.core.sources.htmltrees.discovery import TreeHints, locate_trees
+
+DECK = """<html lang="en"><head><title>Deck - Pontoon</title></head><body>
+<p>Pontoon reference</p><h1 id="deck">Deck</h1><p>Rests on <a href="float.html#float">floats</a>. <img src="deck.png">
+See <a href="notes.txt">notes</a>, <a href="gone.html">what is gone</a> and <a href="http://halmere.example/">Halmere</a>.
+<p id="deck">Again.</body></html>"""
+FILES = {
+    "index.html": '<title>All - Pontoon</title><p>Pontoon reference</p><ul><li><a href="float.html">Float</a>'
+    '<ul><li><a href="deck.html">Deck</a></ul></ul>',
+    "deck.html": DECK,
+    "float.html": '<title>Float - Pontoon</title><p>Pontoon reference</p><h1 id="float">Float</h1><a href="./">all</a>',
+    "alone.html": "<title>Alone - Pontoon</title><p>Pontoon reference</p>Nobody leads here.",
+    "deck.png": "picture", "notes.txt": "notes", "unused.css": "p {}",
+}  # fmt: skip
+
+
+class Reading(unittest.TestCase):
+    def read(self, files, said=None):
+        with tempfile.TemporaryDirectory() as name:
+            root = write_files(Path(name), files)
+            spool = io.BytesIO()
+            trees = locate_trees(files, {"": TreeHints()} if said is None else said, has_sources=False)
+            found = read_trees(Folder(root), trees, spool, lambda done, total: None, is_guarded=False)
+        pages = [msgspec.json.decode(line, type=Page) for line in spool.getvalue().splitlines()]
+        return pages, found
+
+    def test_pages_in_the_trees_own_order_with_what_they_lead_to(self):
+        pages, found = self.read(FILES)
+        self.assertEqual([(p.path, p.title, p.order, p.depth, p.form) for p in pages],
+                         [("index.html", "All", 0, 0, "html"), ("float.html", "Float", 1, 0, "html"),
+                          ("deck.html", "Deck", 2, 1, "html"), ("alone.html", "Alone", 3, 0, "html")])  # fmt: skip
+        deck = pages[2]
+        self.assertEqual((deck.text, deck.language, deck.anchors), (DECK, "en", ["deck"]))
+        self.assertEqual([(m.name, m.origin, m.line) for m in deck.mentions],
+                         [("float.html#float", "page", 2), ("notes.txt", "page", 3), ("gone.html", "page", 3),
+                          ("http://halmere.example/", "url", 3), ("deck.png", "asset", 2)])  # fmt: skip
+        self.assertEqual(pages[1].mentions[0].name, "index.html")  # What a server shows for the folder.
+        self.assertEqual((found.files, found.facts[0].first), ({"deck.png", "notes.txt"}, "index.html"))
+
+    def test_what_is_wrong_with_the_tree_itself(self):
+        _, found = self.read(FILES)
+        self.assertEqual([(f.rule, f.subject, f.text, f.line) for f in found.findings],
+                         [("text/duplicate-anchor", "deck.html", "deck", 4),
+                          ("text/unreached-page", "alone.html", "", 1)])  # fmt: skip
+
+    def test_what_is_no_page_is_left_out_and_said(self):
+        files = {**FILES, "broken.html": "\0\1\2", "large.html": "<p>" + "x" * (11 * 2**20)}
+        pages, found = self.read(files)
+        self.assertEqual(len(pages), 4)
+        self.assertEqual({f.subject: f.message for f in found.findings if f.rule == "text/unreadable"},
+                         {"broken.html": "The page was left out: it is binary.",
+                          "large.html": "The page was left out: it is larger than 10 MiB."})  # fmt: skip
+
+    def test_a_folder_beside_others_with_the_address_where_it_is_published(self):
+        files = {f"old/{name}": text for name, text in FILES.items()} | {"src/a.py": "x = 1"}
+        files["old/float.html"] = '<a href="https://docs.halmere.example/pontoon/deck.html#deck">deck</a>'
+        pages, found = self.read(files, {"old": TreeHints(address="https://docs.halmere.example/pontoon/")})
+        self.assertEqual([p.path for p in pages][:2], ["old/index.html", "old/float.html"])
+        self.assertEqual([m.name for m in pages[1].mentions], ["old/deck.html#deck"])
+        self.assertEqual(found.facts[0].folder, "old/")
+
+
+if __name__ == "__main__":
+    unittest.main()

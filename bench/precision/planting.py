@@ -11,7 +11,8 @@ from pathlib import Path
 
 from bench.precision.codeparts import in_code
 from zarbek.core.linking.language_profile import family_of
-from zarbek.core.linking.linker import Link, LinkedText
+from zarbek.core.linking.link import Link
+from zarbek.core.linking.linker import LinkedText
 from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page

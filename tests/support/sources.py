@@ -11,7 +11,8 @@ from typing import Any
 from tests.support.portals import MemoryPortal
 from zarbek.core.gathering.gather import Gathered, GatherOptions, gather
 from zarbek.core.linking.index import ReleaseIndex, entry_of, page_entry_of
-from zarbek.core.linking.linker import Link, Linker
+from zarbek.core.linking.link import Link
+from zarbek.core.linking.linker import Linker
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol

@@ -7,7 +7,7 @@ from unittest import mock
 import msgspec
 
 from zarbek.core.findings.link_rules import judge_page, judge_symbol
-from zarbek.core.linking.linker import Link
+from zarbek.core.linking.link import Link
 from zarbek.core.model.doc_text import Change, Doc
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page

@@ -16,7 +16,7 @@ from django.test import override_settings
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "zarbek.service.settings")
 
-from zarbek.core.linking.linker import Link
+from zarbek.core.linking.link import Link
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.core.writing.html import render

@@ -16,7 +16,7 @@ from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.mention_context import around_in_page, around_in_symbol, is_history
 from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.linking.index import SymbolEntry
-from zarbek.core.linking.linker import Link
+from zarbek.core.linking.link import Link
 from zarbek.core.linking.suggestions import Suggestion
 from zarbek.core.model.bundle import Dependency
 from zarbek.core.model.finding import Finding

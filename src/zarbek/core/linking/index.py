@@ -133,6 +133,7 @@ class ReleaseIndex:
         self.assets = frozenset(assets)
         self.manifest = manifest or Manifest(format=1, project=project, version=version)
         self.keyed = self._keyed()
+        self._places: dict[str, frozenset[str]] = {}
         self._own_members: dict[str, dict[str, list[SymbolEntry]]] = {}
 
     def _keyed(self) -> dict[str, list[SymbolEntry]]:
@@ -168,6 +169,12 @@ class ReleaseIndex:
         """The module, package or namespace of a place of definition."""
         found = self.symbols.get(place)
         return found if found is not None else self.symbols.get(self.aliases.get(key_of(place), ""))
+
+    def places_of(self, page: str) -> frozenset[str]:
+        """The places of a page, by its path: some pages have very many, and very many links lead to them."""
+        if page not in self._places:
+            self._places[page] = frozenset(self.pages[page].anchors)
+        return self._places[page]
 
     @cached_property
     def words(self) -> frozenset[str]:

@@ -14,10 +14,12 @@ from zarbek.core.linking.dependency_trace import RELEASES, Asked, DependencyTrac
 from zarbek.core.linking.deprecated_areas import DeprecatedAreas
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.language_profile import profile_of
+from zarbek.core.linking.link import OUTSIDE, Link
 from zarbek.core.linking.removed_names import History, RemovedNames
 from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.scopes import OPEN_NAMESPACES
-from zarbek.core.linking.targets import Missing, Outcome, Target, Wanted, beginnings, clean_name
+from zarbek.core.linking.targets import Missing, Target, Wanted, beginnings, clean_name
+from zarbek.core.linking.tree_links import tree_link
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
 from zarbek.core.model.page import Page
@@ -48,31 +50,6 @@ class ResolutionContext(History, Protocol):
         """Where the portal sends readers for a qualified name outside of it, or empty."""
 
 
-class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
-    """What one mention led to. Indexes count the mentions of its symbol or page.
-
-    kind: ``symbol``, ``page``, ``asset`` or ``url``. via: the name by which it was found, if
-    it is not the path. reason: the rule that the mention breaks, without its family, for
-    dangling and stale ones; stale: reasons. wanted: the qualified name looked for. fault: the
-    family of rules, ``dangling`` or ``stale``, under which it counts against its release; empty
-    where nothing certain is wrong. is_kept: whether readers do not see the target: its project keeps it to itself.
-    """
-
-    outcome: Outcome
-    kind: str = ""
-    project: str = ""
-    version: str = ""
-    path: str = ""
-    anchor: str = ""
-    via: str = ""
-    reason: str = ""
-    stale: list[str] = []
-    wanted: str = ""
-    fault: str = ""
-    is_kept: bool = False
-
-
-OUTSIDE = Link("outside")
 #: A status of HTTP (RFC 9110, section 15) or a range of them.
 _STATUS = re.compile(r"[1-5](\d\d|XX)")
 
@@ -425,6 +402,8 @@ class Linker:
     # Pages --------------------------------------------------------------------------------
 
     def _page_link(self, page: Page, mention: Mention) -> Link:
+        if page.form == "html" and mention.origin in ("page", "asset"):
+            return tree_link(self.own, mention)
         if mention.origin == "asset":
             if mention.name in self.own.assets:
                 return Link("linked", "asset", self.own.project, self.own.version, mention.name)
@@ -455,7 +434,7 @@ class Linker:
     def _page_target(self, index: ReleaseIndex, path: str, anchor: str) -> Link:
         """Places are told apart by case where a page has both; else a reader comes to the one that is there."""
         if anchor:
-            known = index.pages[path].anchors
+            known = index.places_of(path)
             spelt = (anchor, unquote(anchor))
             here = next((a for a in spelt if a in known), "")
             if not here:

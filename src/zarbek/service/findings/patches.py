@@ -11,7 +11,7 @@ from django.db.models import QuerySet
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.link_rules import PATCHED_RULES, Fix, fixes_of
 from zarbek.core.findings.patches import Edit, replacement_for
-from zarbek.core.linking.linker import Link
+from zarbek.core.linking.link import Link
 from zarbek.core.model.mention import Mention
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.content.queries import read_text

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import msgspec
 
-from zarbek.core.linking.linker import Link
+from zarbek.core.linking.link import Link
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Release
 from zarbek.service.content.queries import iter_symbols, list_page_refs, read_page

@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 
 from zarbek.core.linking.inheritance import Inheritance
-from zarbek.core.linking.linker import Link
+from zarbek.core.linking.link import Link
 
 
 class LinkMap(msgspec.Struct, frozen=True):

@@ -10,7 +10,7 @@ import msgspec
 
 from zarbek.core.findings.owners import owner_of
 from zarbek.core.linking.index import ReleaseIndex
-from zarbek.core.linking.linker import Link
+from zarbek.core.linking.link import Link
 from zarbek.core.model.mention import Mention
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases

@@ -14,7 +14,8 @@ from zarbek.core.findings.report import Counted
 from zarbek.core.findings.type_rules import check_types
 from zarbek.core.linking.dependency_trace import NOBODY, RELEASES, Asked
 from zarbek.core.linking.inheritance import Base, Inheritance, bases_of, inheritance_of_all
-from zarbek.core.linking.linker import Link, Linker
+from zarbek.core.linking.link import Link
+from zarbek.core.linking.linker import Linker
 from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.linking.versions import newest
 from zarbek.core.model.finding import Finding

@@ -10,7 +10,7 @@ from django.db.models import Q
 from zarbek.core.linking.dependency_trace import NOBODY, root_of
 from zarbek.core.linking.inheritance import Inheritance
 from zarbek.core.linking.language_profile import FAMILIES
-from zarbek.core.linking.linker import OUTSIDE, Link
+from zarbek.core.linking.link import OUTSIDE, Link
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import PortalChange, Project, Release

@@ -12,7 +12,7 @@ from zarbek.core.findings.change_mentions import lost_figures, repeats, spoken_o
 from zarbek.core.findings.link_rules import ChangedSince
 from zarbek.core.findings.text_history import SymbolHistory
 from zarbek.core.linking.index import SymbolEntry, entry_of
-from zarbek.core.linking.linker import Link
+from zarbek.core.linking.link import Link
 from zarbek.core.linking.suggestions import Suggestion, suggest
 from zarbek.core.linking.versions import sort_key
 from zarbek.core.model.naming import key_of

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from urllib.parse import quote, unquote
 
 from zarbek.core.findings.link_rules import broken_rules
-from zarbek.core.linking.linker import Link
+from zarbek.core.linking.link import Link
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.core.writing.html import SafeHtml, Shown, render, render_inline

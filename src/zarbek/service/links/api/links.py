@@ -10,7 +10,7 @@ from django.http import HttpResponse, StreamingHttpResponse
 from rest_framework.request import Request
 
 from zarbek.core.linking.index import ReleaseIndex
-from zarbek.core.linking.linker import Link
+from zarbek.core.linking.link import Link
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol

@@ -1,0 +1,31 @@
+"""Links in pages of trees of HTML, as browsers follow them. Source: HTML Living Standard, section 7.4.6.4."""
+
+from __future__ import annotations
+
+from urllib.parse import unquote
+
+from zarbek.core.linking.index import ReleaseIndex
+from zarbek.core.linking.link import Link
+from zarbek.core.model.mention import Mention
+
+
+def tree_link(own: ReleaseIndex, mention: Mention) -> Link:
+    """Where a mention of a page or file of its own release leads. Case counts, in files and in places."""
+    file, _, fragment = mention.name.partition("#")
+    target = own.pages_by_file.get(file)
+    if target is None:
+        if file in own.assets:
+            return Link("linked", "asset", own.project, own.version, file)
+        reason = "asset" if mention.origin == "asset" else "page"
+        return Link("dangling", project=own.project, reason=reason, wanted=file)
+    if not fragment:
+        return Link("linked", "page", own.project, own.version, target.path)
+    places = own.places_of(target.path)
+    decoded = unquote(fragment)
+    for place in (fragment, decoded):
+        if place in places:
+            return Link("linked", "page", own.project, own.version, target.path, place)
+    if decoded.lower() == "top":
+        return Link("linked", "page", own.project, own.version, target.path)
+    return Link("dangling", project=own.project, version=own.version, path=target.path, reason="anchor",
+                wanted=f"{target.path}#{fragment}")  # fmt: skip

@@ -439,7 +439,7 @@ class Linker:
             here = next((a for a in spelt if a in known), "")
             if not here:
                 folded = [a.lower() for a in spelt]
-                here = next((a for a in known if a.lower() in folded), "")
+                here = next((a for a in index.pages[path].anchors if a.lower() in folded), "")
             if not here:
                 return Link("dangling", project=index.project, version=index.version, path=path,
                             reason="anchor", wanted=f"{path}#{anchor}")  # fmt: skip

@@ -85,7 +85,7 @@ def read_trees(
         placed = order_files(tree.pages, first, *_contents(folder, tree, files, site, first))
         tasks += [_Task(e.file, number, len(tasks) + n, e.depth) for n, e in enumerate(placed)]
         found.facts.append(TreeFacts(tree.folder, tree.hints.address, first, sorted(d.hex() for d in common),
-                                     tree.hints.body))  # fmt: skip
+                                     tree.hints.body, tree.hints.language))  # fmt: skip
     others = {file for tree in trees for file in tree.others}
     reached: set[str] = {facts.first for facts in found.facts}
     pool = WorkerPool(_read_task, lambda _: MAX_READ_S, _lost, context)

@@ -59,13 +59,15 @@ class Alias(msgspec.Struct, frozen=True, array_like=True):
 class TreeFacts(msgspec.Struct, frozen=True, omit_defaults=True):
     """A tree of HTML. folder: below the source's root, with a ``/`` at its end, or empty. address: where it is
     published, or empty. first: the page that readers come to first. frame: digests, in hexadecimal, of the blocks that
-    its program puts around every page. body: selector of CSS for a page's content, or empty."""
+    its program puts around every page. body: selector of CSS for a page's content, or empty. language: of the code that
+    it describes, or empty."""
 
     folder: File
     address: Address = ""
     first: File = ""
     frame: list[Fingerprint] = []
     body: Label = ""
+    language: Label = ""
 
 
 class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):

@@ -40,6 +40,21 @@ _ATTRIBUTES = {
     "li": {"id", "class"}, "sup": {"class"}, "section": {"class"}, "blockquote": {"class"},
     **{f"h{n}": {"id"} for n in range(2, 7)},
 }  # fmt: skip
+#: What pages of trees may have besides: whatever says something, and nothing that acts or loads.
+_PAGE_TAGS = _TAGS | {
+    "abbr", "address", "b", "bdi", "bdo", "big", "caption", "center", "cite", "col", "colgroup", "del",
+    "details", "dfn", "figcaption", "figure", "h1", "i", "ins", "kbd", "mark", "q", "rp", "rt", "ruby", "samp",
+    "small", "strike", "summary", "tfoot", "time", "tt", "u", "var", "wbr", "math", "mfrac", "mi", "mn", "mo",
+    "mover", "mroot", "mrow", "msqrt", "mstyle", "msub", "msubsup", "msup", "mtable", "mtd", "mtr", "munder",
+    "munderover", "mspace",
+}  # fmt: skip
+_PAGE_ATTRIBUTES = {
+    "*": {"id", "title", "lang", "dir"}, "a": {"href", "class", "data-finding"}, "span": {"class", "data-finding"},
+    "code": {"class"}, "pre": {"class", "tabindex"}, "img": {"src", "alt", "width", "height"},
+    "td": {"colspan", "rowspan", "headers"}, "th": {"colspan", "rowspan", "headers", "scope", "abbr"},
+    "col": {"span"}, "colgroup": {"span"}, "ol": {"start", "reversed", "type"}, "li": {"value"}, "time": {"datetime"},
+    "details": {"open"}, "math": {"display"},
+}  # fmt: skip
 _MAX_CODE = 100_000
 _PASSED = object()
 #: One line of words without any mark: the parser would say the same, slowly.
@@ -88,6 +103,15 @@ def sanitise(html: str) -> SafeHtml:
     clean = nh3.clean(
         html, tags=_TAGS, attributes=_ATTRIBUTES, link_rel="noopener", url_schemes={"http", "https", "mailto"}
     )
+    return SafeHtml(clean, _PASSED)
+
+
+def sanitise_page(html: str) -> SafeHtml:
+    """The same for what a page of a tree says, which may have more elements, and places everywhere."""
+    clean = nh3.clean(
+        html, tags=_PAGE_TAGS, attributes=_PAGE_ATTRIBUTES, link_rel="noopener",
+        url_schemes={"http", "https", "mailto"}, strip_comments=True,
+    )  # fmt: skip
     return SafeHtml(clean, _PASSED)
 
 

@@ -88,7 +88,7 @@ class _Cut:
         while node is not None:
             following = node.prev if from_end else node.next
             if node.is_element_node:
-                if not self._is_of_frame(node):
+                if not self._is_of_frame(node, outer):
                     if node.tag in _WRAPPERS and depth < _DEPTH:
                         self.trim(node, from_end, depth + 1)
                     return
@@ -97,17 +97,21 @@ class _Cut:
                 return
             node = following
 
-    def _is_of_frame(self, node: LexborNode) -> bool:
+    def _is_of_frame(self, node: LexborNode, outer: LexborNode) -> bool:
         text = node.text()
         if not text.strip() and node.css_first("img,svg,object,video,iframe,input,math,canvas") is None:
             return True
-        return node.tag not in _INLINE and (_digest(node, text) in self._common or self._leads_around(node, text))
+        if node.tag in _INLINE:
+            return False
+        is_all = len(text.strip()) == len(outer.text().strip())  # A page that is a list of links is one for readers.
+        return _digest(node, text) in self._common or (not is_all and self._leads_around(node, text))
 
     def _leads_around(self, node: LexborNode, text: str) -> bool:
         """Whether an element is little but links to other pages: the one before, the one after, those above. What has
         a place of its own may be led to: it is none."""
         words = sum(map(str.isalnum, text))
-        if words > _MOST_LINKED or node.css_first("h1,h2,h3,h4,dl,pre,code,[id],a[name]") is not None:
+        own = node.css("h1,h2,h3,h4,dl,pre,code,[id],a[name]")
+        if words > _MOST_LINKED or any(inner.mem_id != node.mem_id for inner in own):
             return False
         links = [(link, link.attributes.get("href") or "#") for link in node.css("a[href]")]
         if sum(href in self._neighbours for _, href in links) > 1:

@@ -60,7 +60,7 @@ from zarbek.service.reference.type_hierarchy import Family, Relative
 _DETAILED = frozenset({"method", "property", "constructor", "operator", "event"})
 _MAX_INHERITED = 300
 #: So many members stand in full on a page at once; the others are asked for after it is shown.
-_FIRST_DETAILS = 20
+_FIRST_DETAILS = 12
 _MAX_MEMBERS = 400
 
 

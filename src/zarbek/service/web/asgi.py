@@ -20,6 +20,7 @@ from django.conf import settings
 
 from zarbek.core.writing.html import prepare_highlighting
 from zarbek.service.common.asker import ask_as_nobody_by_default
+from zarbek.service.common.collector import collect_rarely
 from zarbek.service.common.storage import storage_problem
 from zarbek.service.web.wsgi import application as wsgi
 
@@ -152,5 +153,6 @@ async def _refuse(send: Send, refused: BodyRefused) -> None:
 
 
 ask_as_nobody_by_default()
+collect_rarely()
 threading.Thread(target=prepare_highlighting, name="prepare highlighting", daemon=True).start()
 application = RunStreams(Buffered(WSGIMiddleware(wsgi, workers=THREADS, send_queue_size=64)))

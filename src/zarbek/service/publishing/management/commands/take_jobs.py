@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 from argparse import ArgumentParser
 from typing import Any
 
@@ -10,10 +9,8 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from django_tasks_db.management.commands.db_worker import Worker
 
+from zarbek.service.common.collector import collect_rarely
 from zarbek.service.common.watched_process import until_told_to_stop
-
-#: What stays of a publish is large and has no circles: the collector looks less often than at its 700, 10, 10.
-COLLECTOR_THRESHOLDS = (50_000, 20, 50)
 
 
 class Command(BaseCommand):
@@ -31,7 +28,7 @@ class Command(BaseCommand):
             queue_names=[options["queue"]], interval=0.2, batch=False, backend_name="default", startup_delay=False,
             max_tasks=None, worker_id=settings.WORKER_ID, excluded_queue_names=[],
         )  # fmt: skip
-        gc.set_threshold(*COLLECTOR_THRESHOLDS)
+        collect_rarely()
         with until_told_to_stop():
             worker.configure_signals()  # It ends the job that it is at first.
             worker.run()

@@ -96,7 +96,7 @@ def payloads(slug: str, collector: str) -> list[str]:
 #: Fields that say where something is, and so stay as they must be; all others take the payload.
 _KEPT = {
     "path", "kind", "language", "module", "parent", "visibility", "origin", "status", "method", "place", "type_", "ref",
-    "target", "format", "severity", "subject_kind", "fingerprint", "style", "media_type", "address",
+    "target", "format", "severity", "subject_kind", "fingerprint", "style", "media_type", "address", "frame",
 }  # fmt: skip
 
 

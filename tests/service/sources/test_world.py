@@ -94,7 +94,7 @@ class Urls(Case):
         """Nothing else answers: even a plain 404 may come from something in between."""
         dead = f"http://{self.slug}.invalid/"
         self.portal.publish({"guides/index.md": f"# A\n\n[x]({dead})\n"}, self.slug, "1.0")
-        found = until(lambda: (a := self.portal.client.addresses(self.slug)).checked_at and a, ASKED_S)
+        found = until(lambda: (a := self.portal.client.addresses(self.slug)).unreachable and a, ASKED_S)
         ((only,), known) = found.unreachable, found.known
         self.assertEqual((only.url, only.why[:27], known), (dead, "has no host of that name", 1))
         self.assertEqual(self.findings("dangling/url"), {})

@@ -96,7 +96,8 @@ class Urls(Case):
         self.portal.publish({"guides/index.md": f"# A\n\n[x]({dead})\n"}, self.slug, "1.0")
         found = until(lambda: (a := self.portal.client.addresses(self.slug)).unreachable and a, ASKED_S)
         ((only,), known) = found.unreachable, found.known
-        self.assertEqual((only.url, only.why[:27], known), (dead, "has no host of that name", 1))
+        self.assertEqual((only.url, known), (dead, 1))
+        self.assertTrue(only.why.startswith("has no host of that name"), only.why)
         self.assertEqual(self.findings("dangling/url"), {})
         _, text, _ = self.portal.command("addresses", self.slug)
         self.assertIn("1 address of the web", text)

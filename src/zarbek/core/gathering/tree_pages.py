@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 from typing import IO, NamedTuple
 
@@ -45,7 +46,6 @@ class _Context(NamedTuple):
     """What all pages of a source need."""
 
     root: str
-    trees: list[Tree]
     frames: list[TitleFrame]
     sites: list[Site]
 
@@ -73,7 +73,7 @@ def read_trees(
 ) -> TreePages:
     """Read all pages of trees. spool: takes each page as a line of JSON."""
     found = TreePages()
-    context = _Context(str(folder.root), trees, [], [])
+    context = _Context(str(folder.root), [], [])
     tasks: list[_Task] = []
     for number, tree in enumerate(trees):
         files = TreeFiles([*tree.pages, *tree.others])
@@ -88,7 +88,7 @@ def read_trees(
                                      tree.hints.body, tree.hints.language))  # fmt: skip
     others = {file for tree in trees for file in tree.others}
     reached: set[str] = {facts.first for facts in found.facts}
-    pool = WorkerPool(_read_task, lambda _: MAX_READ_S, _lost, context)
+    pool = WorkerPool(partial(_read_task, context), lambda _: MAX_READ_S, _lost)
     for done, reading in enumerate(pool.run(tasks, is_guarded=is_guarded), start=1):
         if reading.page:
             spool.write(reading.page)

@@ -10,7 +10,7 @@ import threading
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import BrokenExecutor, ProcessPoolExecutor
 from contextlib import contextmanager
-from typing import Generic, TypeVar
+from typing import Any, Generic, TypeVar
 
 from zarbek.core.material.processes import start_clean
 
@@ -23,30 +23,27 @@ _PATIENCE = 3
 _MANY, _BATCH = 400, 4
 _COLLECT_EVERY = 400
 _done_here = 0
-_context: object = None
+_work_here: Callable[[Any], Any] | None = None
 
 
 class WorkerPool(Generic[T, R]):
     """Does the same work for many tasks. Results come in the order of tasks.
 
-    work: a function of a module, so that a process can find it, of a task, after the context where there is one.
-    context: what all tasks need and no process changes. limit_of: seconds of the processor that a task may
+    work: what a forked process inherits with all that it holds. limit_of: seconds of the processor that a task may
     take; work itself should end there. lost: the result of a task that ended its process (None), or that was deaf
     to its limit of so many seconds.
     """
 
     def __init__(
-        self, work: Callable[..., R], limit_of: Callable[[T], float], lost: Callable[[T, float | None], R],
-        context: object = None,
-    ) -> None:  # fmt: skip
-        self.work, self.limit_of, self.lost, self.context = work, limit_of, lost, context
+        self, work: Callable[[T], R], limit_of: Callable[[T], float], lost: Callable[[T, float | None], R]
+    ) -> None:
+        self.work, self.limit_of, self.lost = work, limit_of, lost
 
     def run(self, tasks: Sequence[T], *, is_guarded: bool) -> Iterator[R]:
         """is_guarded: do even a few tasks in processes that can be ended, where nobody vouches for them."""
         is_apart = is_guarded or (len(tasks) >= _FEW and (os.cpu_count() or 1) > 1)
         if not is_apart or os.name != "posix" or multiprocessing.current_process().daemon:
-            given = () if self.context is None else (self.context,)
-            yield from (self.work(*given, task) for task in tasks)
+            yield from map(self.work, tasks)
             return
         done = 0
         while done < len(tasks):
@@ -59,10 +56,10 @@ class WorkerPool(Generic[T, R]):
         """Ends after a task that is lost, or before the batch in which one stands."""
         workers = 1 if len(tasks) < _FEW else min(os.cpu_count() or 1, 8)
         pool = ProcessPoolExecutor(workers, mp_context=multiprocessing.get_context("fork"), initializer=_begin,
-                                   initargs=(self.context,))  # fmt: skip
+                                   initargs=(self.work,))  # fmt: skip
         batches = [tasks[at : at + size] for at in range(0, len(tasks), size)]
         try:
-            for batch, found in zip(batches, [pool.submit(_do_batch, self.work, b) for b in batches], strict=True):
+            for batch, found in zip(batches, [pool.submit(_do_batch, b) for b in batches], strict=True):
                 try:
                     yield from found.result(timeout=sum(_PATIENCE * self.limit_of(task) for task in batch))
                 except (TimeoutError, BrokenExecutor) as error:
@@ -76,10 +73,10 @@ class WorkerPool(Generic[T, R]):
             _end(pool)
 
 
-def _do_batch(work: Callable[..., R], tasks: Sequence[T]) -> list[R]:
+def _do_batch(tasks: Sequence[Any]) -> list[Any]:
     global _done_here
-    given = () if _context is None else (_context,)
-    results = [work(*given, task) for task in tasks]
+    assert _work_here is not None, "a process that nobody began"
+    results = list(map(_work_here, tasks))
     _done_here += len(tasks)
     if _done_here >= _COLLECT_EVERY:
         _done_here = 0
@@ -87,9 +84,9 @@ def _do_batch(work: Callable[..., R], tasks: Sequence[T]) -> list[R]:
     return results
 
 
-def _begin(context: object) -> None:
-    global _context
-    _context = context
+def _begin(work: Callable[[Any], Any]) -> None:
+    global _work_here
+    _work_here = work
     start_clean()
     gc.disable()  # What work leaves behind dies by itself; what does not is collected now and then.
 

@@ -98,20 +98,17 @@ NO_HTML = SafeHtml("", _PASSED)
 
 def sanitise(html: str) -> SafeHtml:
     """Hostile HTML with nothing left but elements and attributes of the fixed lists."""
-    if not html:
-        return NO_HTML
-    clean = nh3.clean(
-        html, tags=_TAGS, attributes=_ATTRIBUTES, link_rel="noopener", url_schemes={"http", "https", "mailto"}
-    )
-    return SafeHtml(clean, _PASSED)
+    return _cleaned(html, _TAGS, _ATTRIBUTES) if html else NO_HTML
 
 
 def sanitise_page(html: str) -> SafeHtml:
     """The same for what a page of a tree says, which may have more elements, and places everywhere."""
-    clean = nh3.clean(
-        html, tags=_PAGE_TAGS, attributes=_PAGE_ATTRIBUTES, link_rel="noopener",
-        url_schemes={"http", "https", "mailto"}, strip_comments=True,
-    )  # fmt: skip
+    return _cleaned(html, _PAGE_TAGS, _PAGE_ATTRIBUTES)
+
+
+def _cleaned(html: str, tags: set[str], attributes: dict[str, set[str]]) -> SafeHtml:
+    schemes = {"http", "https", "mailto"}
+    clean = nh3.clean(html, tags=tags, attributes=attributes, link_rel="noopener", url_schemes=schemes)
     return SafeHtml(clean, _PASSED)
 
 

@@ -142,13 +142,8 @@ def _contents_by_path(block_id: int) -> dict[str, int]:
 
 def find_content(release_id: int, path: str) -> int:
     """The id of the content of a symbol by its very path; 0 for none."""
-    contents = get_contents(release_id)
-    unit = find_unit_of(contents, path)
-    while unit:
-        if found := _contents_by_path(contents.block_of(unit)).get(path, 0):
-            return found
-        unit = find_unit_of(contents, enclosing_of(unit))
-    return 0
+    blocks = _blocks_around(get_contents(release_id), path)
+    return next(filter(None, (_contents_by_path(block).get(path, 0) for block in blocks)), 0)
 
 
 def read_contents(ids: Collection[int]) -> list[Symbol]:
@@ -191,25 +186,26 @@ def is_shown(release_id: int, entry: SymbolEntry) -> bool:
     return entry.visibility not in KEPT_LEVELS or entry.visibility in shown_levels(get_manifest(release_id).options)
 
 
+def _blocks_around(contents: ReleaseContents, path: str) -> Iterator[int]:
+    """The blocks that may hold a path, the innermost first."""
+    unit = find_unit_of(contents, path)
+    while unit:
+        yield contents.block_of(unit)
+        unit = find_unit_of(contents, enclosing_of(unit))
+
+
 def _find_by_path(contents: ReleaseContents, path: str) -> BlockEntry | None:
-    module = find_unit_of(contents, path)
-    while module:
-        entry = _by_path(contents.block_of(module)).get(path)
-        if entry is not None:
-            return entry
-        module = find_unit_of(contents, enclosing_of(module))
-    return None
+    found = (_by_path(block).get(path) for block in _blocks_around(contents, path))
+    return next((entry for entry in found if entry is not None), None)
 
 
 def _find_by_key(contents: ReleaseContents, path: str) -> BlockEntry | None:
     """The first declared of the overloads that a name without parameters means."""
-    module = find_unit_of(contents, path)
     key = key_of(path)
-    while module and "(" not in path:
-        same = [e for e in get_module_block(contents.block_of(module)).entries if key_of(e.symbol.path) == key]
+    for block in () if "(" in path else _blocks_around(contents, path):
+        same = [e for e in get_module_block(block).entries if key_of(e.symbol.path) == key]
         if same:
             return min(same, key=lambda e: (e.symbol.file, e.symbol.line))
-        module = find_unit_of(contents, enclosing_of(module))
     return None
 
 

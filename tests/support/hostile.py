@@ -241,7 +241,7 @@ def hostile_bundle(folder: Path, slug: str, version: str, texts: list[str]) -> P
     write_bundle(path, manifest, {
         "symbols.jsonl": [encode(s) for s in hostile_symbols(texts)], "pages.jsonl": [encode(hostile_page(texts))],
         "findings.jsonl": [encode(finding)],
-    }, ASSETS)  # fmt: skip
+    }, ASSETS, ASSETS.__getitem__)  # fmt: skip
     return path
 
 

@@ -30,6 +30,45 @@ class Listing(unittest.TestCase):
             self.assertEqual(list(index.symbols), [])
 
 
+PAGE = "<title>{0} - Pontoon</title><h1 id={0}>{0}</h1><p>See <a href=deck.html#deck>deck</a>, <img src={0}.png>"
+
+
+class Trees(unittest.TestCase):
+    FILES = {f"{name}.html": PAGE.format(name) for name in ("index", "deck", "float")} | {"deck.png": "picture"}
+
+    def test_a_folder_of_pages_is_a_tree(self):
+        gathered, index, _ = gather_files({**self.FILES, "search.js": "var words = []; export function find() {}"})
+        self.assertEqual([t.folder for t in gathered.manifest.trees], [""])
+        self.assertEqual(sorted(index.pages), ["deck.html", "float.html", "index.html"])
+        self.assertEqual((index.assets, list(index.symbols)), ({"deck.png"}, []))
+
+    def test_pages_among_sources_are_none_until_the_project_file_says_so(self):
+        files = {f"old/{name}": text for name, text in self.FILES.items()}
+        files |= {
+            "pontoon.py": "def moor():\n    '''Moor.'''\n",
+            "docs/guide.md": "# Guide\n",
+            "old/mould.py": "x = 1\n",
+        }
+        gathered, index, _ = gather_files(files)
+        self.assertEqual((gathered.manifest.trees, sorted(index.pages)), ([], ["guide"]))
+        gathered, index, _ = gather_files({**files, "zarbek.toml": '[trees."old/"]\nlanguage = "c"\n'})
+        self.assertEqual([(t.folder, t.language) for t in gathered.manifest.trees], [("old/", "c")])
+        self.assertEqual(sorted(index.pages), ["guide", "old/deck.html", "old/float.html", "old/index.html"])
+        self.assertEqual(sorted(index.symbols), ["pontoon", "pontoon.moor"])
+        orders = {path: entry.order for path, entry in index.pages.items()}
+        self.assertEqual(len(set(orders.values())), 4, "guides come first, pages of trees after them")
+        self.assertEqual(orders["guide"], 0)
+
+    def test_hints_that_are_none(self):
+        for text, told in (("[trees.old]\ntitel = 'h1'\n", "trees.old.titel"), ("[trees]\nold = 1\n", "trees"),
+                           ("[trees.gone]\n", "trees.gone"), ("[trees.'..']\n", "trees.."),
+                           ("[trees.old]\nbody = 'a[['\n", "trees.old.body")):  # fmt: skip
+            with self.subTest(text):
+                with self.assertRaises(ProjectFileError) as caught:
+                    gather_files({"old/index.html": "<p>", "a.py": "x = 1", "zarbek.toml": text})
+                self.assertIn(told, str(caught.exception))
+
+
 class BadFiles(unittest.TestCase):
     def test_one_broken_file_is_a_finding_not_a_failure(self):
         with tempfile.TemporaryDirectory() as name:

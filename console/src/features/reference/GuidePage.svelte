@@ -1,6 +1,7 @@
 <script lang="ts">
   import { tick } from "svelte";
   import { Loader } from "../../lib/loader.svelte";
+  import { placeOf } from "../../lib/place";
   import { router } from "../../lib/router.svelte";
   import Html from "../../lib/ui/Html.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
@@ -14,8 +15,7 @@
   });
   const page = $derived(loader.data);
   $effect(() => {
-    if (page && router.hash)
-      tick().then(() => document.getElementById(router.hash)?.scrollIntoView());
+    if (page && router.hash) tick().then(() => placeOf(router.hash)?.scrollIntoView());
   });
 </script>
 
@@ -40,7 +40,7 @@
           {#each page.headings as heading (heading.anchor)}
             <a
               class="plain soft block py-0.5 {heading.level > 2 ? 'pl-3' : ''}"
-              href="#{heading.anchor}">{heading.title}</a
+              href="#{encodeURIComponent(heading.anchor)}">{heading.title}</a
             >
           {/each}
         </nav>

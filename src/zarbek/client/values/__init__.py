@@ -97,6 +97,7 @@ if TYPE_CHECKING:
         Release,
         Run,
         Support,
+        TreeFacts,
     )
     from zarbek.client.values.sources import Ahead, CallResult, Delivery, GivenAnswer, RunningService, Source, Webhook
 
@@ -118,7 +119,7 @@ _OFFERED = {
     ),
     "people": "AuditEntry MailSettings Person ProjectMember SignIn Subscription Team Token Visibility",
     "pieces": "Piece",
-    "projects": "Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support",
+    "projects": "Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support TreeFacts",
     "sources": "Ahead CallResult Delivery GivenAnswer RunningService Source Webhook",
 }
 _PLACES = {name: place for place, names in _OFFERED.items() for name in names.split()}
@@ -132,7 +133,7 @@ __all__ = [
     "Patch", "Person", "Piece", "Place", "Policy", "Project", "ProjectMember", "Published", "Referrer",
     "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section", "Service",
     "SignIn", "Signature", "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage",
-    "Team", "Token", "TrendPoint", "Unreachable", "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
+    "Team", "Token", "TreeFacts", "TrendPoint", "Unreachable", "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
 ]  # fmt: skip
 
 

@@ -46,6 +46,20 @@ class Dependency(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     exact: str = ""
 
 
+class TreeFacts(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
+    """A tree of HTML. folder: below the source's root, with a ``/`` at its end, or empty. address: where it is
+    published, or empty. first: the page that readers come to first. frame: digests, in hexadecimal, of the blocks that
+    its program puts around every page. body: selector of CSS for a page's content, or empty. language: of the code that
+    it describes, or empty."""
+
+    folder: str
+    address: str = ""
+    first: str = ""
+    frame: list[str] = []
+    body: str = ""
+    language: str = ""
+
+
 class Manifest(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     """choices: which release of each project that it refers to its names mean."""
 
@@ -67,6 +81,7 @@ class Manifest(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     supported: list[str] = []
     owners: dict[str, str] = {}
     servers: list[str] = []
+    trees: list[TreeFacts] = []
     options: dict[str, str] = {}
     counts: dict[str, int] = {}
     digests: dict[str, str] = {}

@@ -7,8 +7,10 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from hashlib import sha256
+from itertools import chain
 from operator import itemgetter
 from pathlib import Path, PurePosixPath
+from typing import IO
 
 import msgspec
 
@@ -20,12 +22,13 @@ from zarbek.core.gathering.included_docs import with_included
 from zarbek.core.gathering.redeclarations import without_known_elsewhere
 from zarbek.core.gathering.remote_schemas import bring_remote
 from zarbek.core.gathering.symbol_merging import MergedSymbols, merge_symbols
+from zarbek.core.gathering.tree_pages import find_trees, read_trees
 from zarbek.core.gathering.undocumented import list_undocumented
 from zarbek.core.gathering.unknown_parameters import list_decided
 from zarbek.core.material.bundle_file import MAX_LINE_BYTES, write_bundle
 from zarbek.core.material.folder import Folder, list_root, open_folder
 from zarbek.core.material.reading_cache import cache_path, load_cache, save_cache
-from zarbek.core.material.scratch import scratch_folder
+from zarbek.core.material.scratch import open_spool, scratch_folder
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_LABEL, MAX_NAMESPACE, MAX_PATH
@@ -33,24 +36,19 @@ from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.sources.guides.guide_order import order_pages
 from zarbek.core.sources.guides.reader import read_guide
+from zarbek.core.sources.htmltrees.discovery import Tree
 from zarbek.core.sources.interfaces.discovery import locate_interfaces
 from zarbek.core.sources.interfaces.remote_documents import Fetch
 from zarbek.core.sources.languages.discovery import locate_sources
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.manifests.facts import PackageFacts, bounded_facts
 from zarbek.core.sources.manifests.locks import LOCK_FILES
-from zarbek.core.sources.manifests.reading import read_manifests
+from zarbek.core.sources.manifests.reading import BUILD_FILES, ROOT_MANIFESTS, read_manifests
 from zarbek.core.sources.manifests.sboms import is_sbom
 from zarbek.core.sources.project_file import FILE_NAME, ProjectFile, read_project_file
 from zarbek.core.sources.source_text import FALLS
 
 Progress = Callable[[str, int, int], None]
-#: Files that say what a folder's sources belong to, wherever the sources themselves are.
-BUILD_FILES = frozenset({"package.json", "tsconfig.json", "jsconfig.json", "go.mod", "Cargo.toml"})
-ROOT_MANIFESTS = BUILD_FILES | {
-    "pyproject.toml", "pom.xml", "build.gradle", "build.gradle.kts", "settings.gradle", "settings.gradle.kts",
-    "CMakeLists.txt", "conanfile.txt", "vcpkg.json",
-}  # fmt: skip
 MAX_GUIDE_BYTES = 4 * 2**20
 MAX_ASSET_BYTES = 20 * 2**20
 _FEW_NAMES = 200
@@ -104,6 +102,9 @@ def gather(
     files, unfit = list_source_files(folder, project)
     facts = bounded_facts(read_manifests(_with_manifests(folder, files), lambda file: _text(folder, file)))
     sources = _locate(folder, files, project)
+    trees = find_trees(folder, project, sources)
+    files = [file for file in files if not _is_in(file, trees)]
+    sources = [source for source in sources if not _is_in(source.file, trees)]
     with scratch_folder("remote") as beside:
         remote_findings: list[Finding] = []
         if fetch is not None and project.remote:
@@ -120,13 +121,18 @@ def gather(
     findings += list_undocumented(readings, settled.hidden)
     findings += page_findings + remote_findings + _manifest_findings(facts)
     symbols, too_long = _fitting_symbols(settled.symbols)
-    findings = sorted(map(_stamped, filter(is_kept, [*findings, *unfit, *too_long])), key=Finding.sort_key)
-    manifest = _manifest(project, facts, options, readings, sources, folder)
-    members = {
-        **_names(settled, files), "symbols.jsonl": symbols, "pages.jsonl": map(_ENCODE, pages),
-        "findings.jsonl": map(_ENCODE, findings),
-    }  # fmt: skip
-    manifest = write_bundle(out, manifest, members, _assets(folder, pages))
+    with open_spool() as spool:
+        read = read_trees(folder, trees, spool, lambda d, t: progress("pages", d, t), is_guarded=options.is_guarded,
+                          first_order=len(pages))  # fmt: skip
+        findings += [*read.findings, *unfit, *too_long]
+        findings = sorted(map(_stamped, filter(is_kept, findings)), key=Finding.sort_key)
+        manifest = _manifest(project, facts, options, readings, sources, folder)
+        manifest = msgspec.structs.replace(manifest, trees=read.facts)
+        members = {
+            **_names(settled, files), "symbols.jsonl": symbols,
+            "pages.jsonl": chain(map(_ENCODE, pages), _lines(spool)), "findings.jsonl": map(_ENCODE, findings),
+        }  # fmt: skip
+        manifest = write_bundle(out, manifest, members, _assets(folder, pages) | read.files, folder.read)
     return Gathered(out, manifest, tuple(findings))
 
 
@@ -280,9 +286,18 @@ def _without_files(page: Page, folder: Folder, pages: set[str]) -> Page:
     return page if len(kept) == len(page.mentions) else msgspec.structs.replace(page, mentions=kept)
 
 
-def _assets(folder: Folder, pages: list[Page]) -> dict[str, bytes]:
-    """Images that guides show, by path; what is missing or no picture dangles later."""
-    assets: dict[str, bytes] = {}
+def _is_in(file: str, trees: list[Tree]) -> bool:
+    return any(file.startswith(tree.folder) for tree in trees)
+
+
+def _lines(spool: IO[bytes]) -> Iterator[bytes]:
+    spool.seek(0)
+    return (line.rstrip(b"\n") for line in spool)
+
+
+def _assets(folder: Folder, pages: list[Page]) -> set[str]:
+    """Images that guides show; what is missing or no picture dangles later."""
+    assets: set[str] = set()
     for page in pages:
         for mention in page.mentions:
             name = mention.name
@@ -290,7 +305,7 @@ def _assets(folder: Folder, pages: list[Page]) -> dict[str, bytes]:
             if mention.origin != "asset" or name.startswith(("..", "/")) or not kind.startswith("image/"):
                 continue
             if folder.exists(name) and folder.size(name) <= MAX_ASSET_BYTES:
-                assets[name] = folder.read(name)
+                assets.add(name)
     return assets
 
 

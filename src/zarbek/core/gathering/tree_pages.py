@@ -11,23 +11,32 @@ from typing import IO, NamedTuple
 import msgspec
 from selectolax.lexbor import LexborHTMLParser
 
-from zarbek.core.errors import UnreadableText
-from zarbek.core.material.folder import Folder
+from zarbek.core.errors import ProjectFileError, UnreadableText
+from zarbek.core.material.bundle_file import MAX_ASSET_BYTES
+from zarbek.core.material.folder import Folder, list_files, list_root
 from zarbek.core.material.worker_pool import WorkerPool, time_limit
 from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.limits import MAX_LABEL, MAX_TITLE
+from zarbek.core.model.limits import MAX_FILE, MAX_LABEL, MAX_TITLE
+from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page
 from zarbek.core.sources.htmltrees.addresses import Site
 from zarbek.core.sources.htmltrees.contents import Entry, entries_of, follow, next_of, order_files
-from zarbek.core.sources.htmltrees.discovery import Tree, TreeFiles, first_page, is_page
+from zarbek.core.sources.htmltrees.discovery import Tree, TreeFiles, first_page, is_page, locate_trees
 from zarbek.core.sources.htmltrees.encoding import decode_page
 from zarbek.core.sources.htmltrees.layout import common_blocks
 from zarbek.core.sources.htmltrees.page_reader import TreePage, addresses_of, parse_page, read_page, said
 from zarbek.core.sources.htmltrees.titles import TitleFrame, frame_of
+from zarbek.core.sources.languages.reading import SourceFile
+from zarbek.core.sources.manifests.reading import ROOT_MANIFESTS
+from zarbek.core.sources.project_file import ProjectFile
 from zarbek.core.sources.source_text import FALLS
 
 MAX_PAGE_BYTES = 10 * 2**20
+#: Of the files that pages show and lead to: how many a bundle holds, and how large they are together.
+MAX_FILES, MAX_FILES_BYTES = 15_000, 256 * 2**20
+#: Languages of what runs in pages.
+_OF_PAGES = frozenset({"javascript", "typescript"})
 MAX_READ_S = 30
 #: Pages from which the frame of a tree is learnt.
 _SAMPLE, _MAX_SAMPLE_BYTES = 60, 2**20
@@ -43,11 +52,12 @@ class _Task(NamedTuple):
 
 
 class _Context(NamedTuple):
-    """What all pages of a source need."""
+    """What all pages of a source need. kept: files that the bundle may hold."""
 
     root: str
-    frames: list[TitleFrame]
     sites: list[Site]
+    frames: list[TitleFrame]
+    kept: frozenset[str]
 
 
 class _Reading(msgspec.Struct):
@@ -68,26 +78,47 @@ class TreePages:
     files: set[str] = field(default_factory=set)
 
 
+def find_trees(folder: Folder, project: ProjectFile, sources: list[SourceFile]) -> list[Tree]:
+    """The trees that a project file names; where it names none, the whole folder, if it is a tree. Raises
+    ProjectFileError: a folder without pages."""
+    if not project.trees and (any(s.language not in _OF_PAGES for s in sources) or _has_manifest(folder)):
+        return []
+    names = [name.strip("/") for name in project.trees] or ["."]
+    patterns = ["/**" if name in ("", ".") else f"/{name}/**" for name in names]
+    files = list_files(folder, include=patterns, exclude=[*project.exclude, ".*"])
+    trees = locate_trees((f for f in files if len(f) <= MAX_FILE), project.trees, has_sources=False)
+    for tree in trees:
+        if not tree.pages:
+            raise ProjectFileError(f"trees.{tree.folder.strip('/') or '.'}", "no page of HTML is in such a folder")
+    return trees
+
+
+def _has_manifest(folder: Folder) -> bool:
+    return any(name in ROOT_MANIFESTS for name in list_root(folder))
+
+
 def read_trees(
-    folder: Folder, trees: list[Tree], spool: IO[bytes], progress: Callable[[int, int], None], *, is_guarded: bool
-) -> TreePages:
-    """Read all pages of trees. spool: takes each page as a line of JSON."""
+    folder: Folder, trees: list[Tree], spool: IO[bytes], progress: Callable[[int, int], None], *, is_guarded: bool,
+    first_order: int = 0,
+) -> TreePages:  # fmt: skip
+    """Read all pages of trees. spool: takes each page as a line of JSON. first_order: the place of the first page."""
     found = TreePages()
-    context = _Context(str(folder.root), [], [])
+    kept = {page for tree in trees for page in tree.pages} | _fitting_files(folder, trees)
+    context = _Context(str(folder.root), [], [], frozenset(kept))
     tasks: list[_Task] = []
     for number, tree in enumerate(trees):
         files = TreeFiles([*tree.pages, *tree.others])
-        site = Site(tree.hints.address, tree.folder, files.find)
+        address = tree.hints.address.rstrip("/") + "/" if tree.hints.address else ""
+        site = Site(address, tree.folder, files.find)
         context.sites.append(site)
         common, titles = _learn(folder, tree)
         context.frames.append(frame_of(titles))
         first = first_page(tree)
         placed = order_files(tree.pages, first, *_contents(folder, tree, files, site, first))
-        tasks += [_Task(e.file, number, len(tasks) + n, e.depth) for n, e in enumerate(placed)]
-        found.facts.append(TreeFacts(tree.folder, tree.hints.address, first, sorted(d.hex() for d in common),
-                                     tree.hints.body, tree.hints.language))  # fmt: skip
-    others = {file for tree in trees for file in tree.others}
-    reached: set[str] = {facts.first for facts in found.facts}
+        tasks += [_Task(e.file, number, first_order + len(tasks) + n, e.depth) for n, e in enumerate(placed)]
+        found.facts.append(TreeFacts(tree.folder, address, first, sorted(d.hex() for d in common), tree.hints.body,
+                                     tree.hints.language))  # fmt: skip
+    reached = {facts.first for facts in found.facts}
     pool = WorkerPool(partial(_read_task, context), lambda _: MAX_READ_S, _lost)
     for done, reading in enumerate(pool.run(tasks, is_guarded=is_guarded), start=1):
         if reading.page:
@@ -95,10 +126,22 @@ def read_trees(
             spool.write(b"\n")
         found.findings += reading.findings
         reached.update(filter(is_page, reading.leads))
-        found.files |= others.intersection(reading.leads)
+        found.files |= kept.intersection(f for f in reading.leads if not is_page(f))
         progress(done, len(tasks))
     found.findings += [_unreached(task.file) for task in tasks if task.file not in reached]
     return found
+
+
+def _fitting_files(folder: Folder, trees: list[Tree]) -> set[str]:
+    """The files besides pages that a bundle can hold: not those that are too large, or beyond what it holds in all."""
+    kept: set[str] = set()
+    left = MAX_FILES_BYTES
+    for file in (file for tree in trees for file in tree.others):
+        size = folder.size(file)
+        if size <= min(MAX_ASSET_BYTES, left) and len(kept) < MAX_FILES:
+            kept.add(file)
+            left -= size
+    return kept
 
 
 def _read_task(context: _Context, task: _Task) -> _Reading:
@@ -112,6 +155,7 @@ def _read_task(context: _Context, task: _Task) -> _Reading:
         with time_limit(MAX_READ_S, UnreadableText(f"reading it takes longer than {MAX_READ_S} s", 1)):
             text = decode_page(data)
             read = read_page(text, task.file, context.sites[task.tree])
+            mentions = [m for m in read.mentions if not _is_held(folder, m, context.kept)]
     except UnreadableText as error:
         return _left_out(task, str(error))
     except FALLS as error:
@@ -120,14 +164,22 @@ def _read_task(context: _Context, task: _Task) -> _Reading:
     title = frame.own_part(read.title) or next((h.title for h in read.headings if h.title), "") or task.file
     page = Page(
         path=task.file, title=title[:MAX_TITLE], text=text, file=task.file, order=task.order, depth=task.depth,
-        headings=read.headings, mentions=read.mentions, anchors=read.anchors, form="html",
+        headings=read.headings, mentions=mentions, anchors=read.anchors, form="html",
         language=read.language[:MAX_LABEL],
     )  # fmt: skip
-    leads = {m.name.partition("#")[0] for m in read.mentions if m.origin in ("page", "asset")} - {task.file}
+    leads = {m.name.partition("#")[0] for m in mentions if m.origin in ("page", "asset")} - {task.file}
     return _Reading(_ENCODE(page), _duplicates(task.file, read), sorted(leads))
 
 
 _ENCODE = msgspec.json.Encoder().encode
+
+
+def _is_held(folder: Folder, mention: Mention, kept: frozenset[str]) -> bool:
+    """Whether a mention leads to a file that is there and stays there: too large, or a link to what is not ours."""
+    if mention.origin not in ("page", "asset"):
+        return False
+    file = mention.name.partition("#")[0]
+    return file not in kept and not file.endswith("/") and folder.has(file)
 
 
 def _learn(folder: Folder, tree: Tree) -> tuple[frozenset[bytes], list[str]]:

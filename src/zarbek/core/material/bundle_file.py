@@ -7,7 +7,7 @@ import os
 import struct
 import zipfile
 import zlib
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from contextlib import nullcontext
 from hashlib import sha256
 from io import BufferedReader
@@ -29,6 +29,8 @@ MAX_BUNDLE_BYTES = 512 * 2**20
 MAX_MEMBERS = 20_000
 MAX_MEMBER_BYTES = 2**31
 MAX_LINE_BYTES = 4 * 2**20
+#: Of a page: one of a tree is a whole document.
+MAX_PAGE_LINE_BYTES = 16 * 2**20
 MAX_ASSET_BYTES = 20 * 2**20
 MAX_RATIO = 200
 _OTHER_CONTENT = "its content differs from the manifest's digest"
@@ -45,11 +47,13 @@ _TAIL_BYTES = 2**16 + 22 + 20 + 56
 
 
 def write_bundle(
-    path: Path, manifest: Manifest, members: Mapping[str, Iterable[bytes]], assets: dict[str, bytes]
-) -> Manifest:
+    path: Path, manifest: Manifest, members: Mapping[str, Iterable[bytes]], assets: Collection[str],
+    read: Callable[[str], bytes],
+) -> Manifest:  # fmt: skip
     """Write a bundle; the manifest as written, with counts and digests filled in.
 
-    members: lines of JSON without line ends by member name, each of MEMBERS at most once.
+    members: lines of JSON without line ends by member name, each of MEMBERS at most once. assets: names of files, which
+    read gives one after the other.
     The same input gives the same bytes.
     """
     counts: dict[str, int] = {}
@@ -64,8 +68,9 @@ def write_bundle(
                     out.write(lines)
             digests[name] = digest.hexdigest()
         for name in sorted(assets):
-            archive.writestr(_info(f"assets/{name}"), assets[name])
-            digests[f"assets/{name}"] = sha256(assets[name]).hexdigest()
+            data = read(name)
+            archive.writestr(_info(f"assets/{name}"), data)
+            digests[f"assets/{name}"] = sha256(data).hexdigest()
         counts["assets"] = len(assets)
         manifest = msgspec.structs.replace(manifest, counts=counts, digests=digests)
         text = msgspec.json.format(msgspec.json.encode(manifest), indent=2)
@@ -183,7 +188,7 @@ class BundleReader:
             raise BundleRefused(f"it is larger than {limit:,} bytes", member=name)
         return data
 
-    def _iter(self, name: str, kind: type[T]) -> Iterator[T]:
+    def _iter(self, name: str, kind: type[T], most: int = MAX_LINE_BYTES) -> Iterator[T]:
         if name not in self._archive.NameToInfo:
             return
         decoder = msgspec.json.Decoder(kind)
@@ -191,10 +196,10 @@ class BundleReader:
         try:
             # What unzips has no fast way to the end of a line.
             with BufferedReader(self._archive.open(name), _CHUNK) as member:  # type: ignore[type-var]
-                while line := member.readline(MAX_LINE_BYTES + 1):
+                while line := member.readline(most + 1):
                     number += 1
-                    if len(line) > MAX_LINE_BYTES:
-                        raise BundleRefused("a line longer than 4 MiB", member=name, line=number)
+                    if len(line) > most:
+                        raise BundleRefused(f"a line longer than {most // 2**20} MiB", member=name, line=number)
                     digest.update(line)
                     yield decoder.decode(line)
         except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
@@ -219,7 +224,7 @@ class BundleReader:
 
     def pages(self) -> Iterator[Page]:
         """Its guides, one at a time."""
-        return self._iter("pages.jsonl", Page)
+        return self._iter("pages.jsonl", Page, MAX_PAGE_LINE_BYTES)
 
     def findings(self) -> Iterator[Finding]:
         """What gathering found, one at a time."""

@@ -6,6 +6,7 @@ import tempfile
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from pathlib import Path
+from typing import IO
 
 
 @contextmanager
@@ -16,6 +17,11 @@ def scratch_folder(purpose: str, files: Mapping[str, str | bytes] | None = None)
         for file, content in (files or {}).items():
             write_below(folder, file, content.encode() if isinstance(content, str) else content)
         yield folder
+
+
+def open_spool() -> IO[bytes]:
+    """A file for what is written once and read back; gone when it is closed."""
+    return tempfile.TemporaryFile(prefix="zarbek-")
 
 
 def write_below(folder: Path, file: str, content: bytes) -> Path:

@@ -70,6 +70,9 @@ class TreeFacts(msgspec.Struct, frozen=True, omit_defaults=True):
     language: Label = ""
 
 
+NO_TREE = TreeFacts("")
+
+
 class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):
     """The first member of a bundle.
 
@@ -103,3 +106,7 @@ class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):
     options: dict[str, str] = {}
     counts: dict[str, Count] = {}
     digests: dict[str, str] = {}
+
+    def tree_of(self, file: str) -> TreeFacts:
+        """The tree that a page belongs to, by its file; the innermost of several."""
+        return max((t for t in self.trees if file.startswith(t.folder)), key=lambda t: len(t.folder), default=NO_TREE)

@@ -10,7 +10,9 @@ import msgspec
 from rapidfuzz import process
 
 from zarbek.core.errors import ProjectFileError
-from zarbek.core.model.limits import Address, Label, Namespace, Owner, Purl, Title
+from zarbek.core.model.limits import Address, File, Label, Namespace, Owner, Purl, Title
+from zarbek.core.sources.htmltrees.discovery import TreeHints
+from zarbek.core.sources.htmltrees.selectors import is_compound, is_selector
 
 FILE_NAME = "zarbek.toml"
 _TOO_LONG = re.compile(r"Expected `str` of length <= (\d+)")
@@ -52,6 +54,7 @@ OPTIONS = (
     Option("servers", "list", "none", "Servers that readers may send requests to from the pages of operations.", 'servers = ["https://quayside.halmere.example"]'),
     Option("remote", "list", "none", "Addresses below which schemas that are referred to may be fetched while gathering.", 'remote = ["https://schemas.halmere.example/"]'),
     Option("services", "table", "none", "Where the gateway has a service: server is the address that callers use; strip is the beginning of the service's own paths that the gateway adds.", '[services.sailings]\nserver = "https://gate.halmere.example/sailings"\nstrip = "/internal"'),
+    Option("trees", "table", "recognised", "Folders of HTML that another program has written. address is where one is published; language that of its code; title, body, navigation, symbol and kind are selectors of CSS.", '[trees."reference/1.x"]\naddress = "https://docs.halmere.example/pontoon/1.x/"'),
     Option("repository", "text", "from the manifest", "Where the source can be browsed.", 'repository = "https://git.halmere.example/tidebook"'),
 )  # fmt: skip
 
@@ -96,6 +99,7 @@ class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     servers: list[str] = []
     remote: list[str] = []
     services: dict[str, ServicePlace] = {}
+    trees: dict[File, TreeHints] = {}
     repository: Address = ""
 
 
@@ -110,15 +114,31 @@ def read_project_file(text: str) -> ProjectFile:
     _refuse_unknown(raw, {key.partition(".")[0] for key in known}, "")
     if isinstance(raw.get("guides"), dict):
         _refuse_unknown(raw["guides"], {k[7:] for k in known if k.startswith("guides.")}, "guides.")
+    for folder, hints in raw["trees"].items() if isinstance(raw.get("trees"), dict) else ():
+        if isinstance(hints, dict):
+            _refuse_unknown(hints, set(TreeHints.__struct_fields__), f"trees.{folder}.")
     try:
         parsed = msgspec.convert(raw, ProjectFile)
     except msgspec.ValidationError as error:
         message, _, where = str(error).partition(" - at ")
         message = _TOO_LONG.sub(r"may have \1 characters at most", message)
         raise ProjectFileError(where.strip("`$.") or "the file", message) from error
+    for folder, hints in parsed.trees.items():
+        _refuse_bad_tree(folder, hints)
     if parsed.visibility not in ("public", "internal", "private"):
         raise ProjectFileError("visibility", "must be public, internal or private")
     return parsed
+
+
+def _refuse_bad_tree(folder: str, hints: TreeHints) -> None:
+    if ".." in folder.split("/") or folder.startswith("/"):
+        raise ProjectFileError(f"trees.{folder}", "a tree is a folder of the source, by its path below that")
+    if hints.body and not is_compound(hints.body):
+        raise ProjectFileError(f"trees.{folder}.body", f"{hints.body!r} is no selector of one element, as main#content")
+    for name in ("title", "navigation", "symbol", "kind"):
+        if (selector := getattr(hints, name)) and not is_selector(selector):
+            told = "is no selector that can be used: one element, or one within another, as dl.member > dt"
+            raise ProjectFileError(f"trees.{folder}.{name}", f"{selector!r} {told}")
 
 
 def _refuse_unknown(raw: dict[str, object], known: set[str], prefix: str) -> None:

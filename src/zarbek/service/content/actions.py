@@ -20,7 +20,7 @@ from zarbek.core.model.relative_lines import detach
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of, pack
-from zarbek.service.content.block_layout import BlockEntry, ModuleBlock, PageRef, ReleaseContents
+from zarbek.service.content.block_layout import BlockEntry, ModuleBlock, PageRef, ReleaseContents, pack_page
 from zarbek.service.content.models import Asset, Block, PageContent, SymbolContent
 from zarbek.service.content.units import Units
 
@@ -156,15 +156,21 @@ def _store_blocks(project: Project, documents: list[bytes]) -> dict[str, int]:
     return ids
 
 
+#: Pages of a tree are whole documents: few are held at a time.
+_PAGES_AT_ONCE = 50
+
+
 def _store_pages(project: Project, bundle: BundleReader) -> list[PageRef]:
-    encode = msgspec.json.Encoder().encode
     stored: list[PageRef] = []
-    for page in bundle.pages():
-        document = encode(msgspec.structs.replace(page, order=-1, depth=0))
-        row, _ = PageContent.objects.get_or_create(
-            project=project, digest=digest_of(document), defaults={"path": page.path, "document": document}
+    for batch in batched(bundle.pages(), _PAGES_AT_ONCE):
+        rows = [(digest_of(document := pack_page(page)), page, document) for page in batch]
+        ids = _known(PageContent, project, [digest for digest, _, _ in rows])
+        missing = {digest: (page.path, document) for digest, page, document in rows if digest not in ids}
+        made = PageContent.objects.bulk_create(
+            [PageContent(project=project, digest=d, path=path, document=doc) for d, (path, doc) in missing.items()]
         )
-        stored.append(PageRef(page_entry_of(page), row.pk))
+        ids |= {row.digest: row.pk for row in made}
+        stored += [PageRef(page_entry_of(page), ids[digest]) for digest, page, _ in rows]
     return stored
 
 

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import zlib
+
 import msgspec
 
 from zarbek.core.linking.index import PageEntry, SymbolEntry
 from zarbek.core.model.bundle import Alias, Scope
+from zarbek.core.model.page import Page
 
 
 class BlockEntry(msgspec.Struct, frozen=True, array_like=True):
@@ -59,6 +62,23 @@ class ReleaseContents(msgspec.Struct, frozen=True):
     def block_of(self, unit: str) -> int:
         """The block of a module or type, 0 for none."""
         return self.modules.get(unit) or self.types.get(unit, 0)
+
+
+_ENCODE = msgspec.json.Encoder().encode
+_DECODE = msgspec.json.Decoder(Page).decode
+#: How what zlib packs begins (RFC 1950, section 2.2), and no JSON.
+_PACKED = b"\x78"
+
+
+def pack_page(page: Page) -> bytes:
+    """A page's content without its place among others; one of a tree is compressed."""
+    document = _ENCODE(msgspec.structs.replace(page, order=-1, depth=0))
+    return zlib.compress(document, 1) if page.form == "html" else document
+
+
+def unpack_page(document: bytes) -> Page:
+    """What pack_page made."""
+    return _DECODE(zlib.decompress(document) if document.startswith(_PACKED) else document)
 
 
 AliasBlock = list[Alias]

@@ -22,11 +22,10 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import BATCH, batched
 from zarbek.service.common.compute_once import remembering
 from zarbek.service.common.packing import unpack
-from zarbek.service.content.block_layout import BlockEntry, ModuleBlock, PageRef, ReleaseContents
+from zarbek.service.content.block_layout import BlockEntry, ModuleBlock, PageRef, ReleaseContents, unpack_page
 from zarbek.service.content.models import Asset, Block, PageContent, SymbolContent
 
 _SYMBOL = msgspec.json.Decoder(Symbol)
-_PAGE = msgspec.json.Decoder(Page)
 #: What is remembered of releases, in bytes and in symbols with other names: some 64 MB and 500 MB.
 _NAMES_BYTES, _INDEX_ENTRIES = 64 * 2**20, 300_000
 #: Release id, ``symbol`` or ``page``, path, id of the content.
@@ -309,7 +308,7 @@ def _contents_there(units: Mapping[HeldText, str]) -> dict[HeldText, int]:
 def read_page(ref: PageRef) -> Page:
     """A guide in full, with its place in the contents."""
     document = PageContent.objects.values_list("document", flat=True).get(pk=ref.content)
-    return msgspec.structs.replace(_PAGE.decode(document), order=ref.entry.order, depth=ref.entry.depth)
+    return msgspec.structs.replace(unpack_page(document), order=ref.entry.order, depth=ref.entry.depth)
 
 
 def read_text(release_id: int, kind: str, path: str) -> Symbol | Page | None:

@@ -8,7 +8,7 @@ from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.block_layout import PageRef
-from zarbek.service.content.queries import list_page_refs, read_page
+from zarbek.service.content.queries import get_manifest, list_page_refs, read_page
 from zarbek.service.links.queries import get_link_map, links_in
 from zarbek.service.reference.linked_texts import Texts
 from zarbek.service.reference.navigation import navigation_of
@@ -37,10 +37,14 @@ def get_guide_page(release: Release, path: str) -> GuidePage:
     texts = Texts(page.mentions, links, findings)
     navigation = navigation_of(release, "", path)
     at = next((i for i, guide in enumerate(navigation.guides) if guide.path == path), 0)
-    headings = page.headings[_starts(page.text, page.title) :]
-    text = _without_title(page.text, page.title)
+    if page.form == "html":
+        headings = [h for h in page.headings if h.anchor and h.title != page.title]
+        html = texts.tree_page(page.text, get_manifest(release.pk).tree_of(page.file), page.title)
+    else:
+        headings = page.headings[_starts(page.text, page.title) :]
+        html = texts.block(_without_title(page.text, page.title), [h.anchor for h in headings], 2)
     return GuidePage(
-        navigation=navigation, path=path, title=page.title, html=texts.block(text, [h.anchor for h in headings], 2),
+        navigation=navigation, path=path, title=page.title, html=html,
         headings=[HeadingView(h.level, h.title, h.anchor) for h in headings],
         previous=navigation.guides[at - 1] if at > 0 else None,
         following=navigation.guides[at + 1] if at + 1 < len(navigation.guides) else None,

@@ -5,11 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterable
 from urllib.parse import quote, unquote
 
+import msgspec
+
 from zarbek.core.findings.link_rules import broken_rules
 from zarbek.core.linking.link import Link
+from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
-from zarbek.core.writing.html import SafeHtml, Shown, render, render_inline
+from zarbek.core.writing.html import SafeHtml, Shown, render, render_inline, sanitise_page
+from zarbek.core.writing.tree_html import show_page
 from zarbek.core.writing.type_text import Piece, cut_type
 from zarbek.service.common.packing import digest_of
 from zarbek.service.reference.rendering_cache import rendered_once
@@ -27,7 +31,7 @@ def href_of(link: Link) -> str:
     if link.kind == "asset":
         return f"/api/v1/assets/{place}/{quote(link.path)}"
     if link.kind == "page":
-        return f"/guide/{place}/{quote(link.path)}" + (f"#{link.anchor}" if link.anchor else "")
+        return f"/guide/{place}/{quote(link.path)}" + (f"#{quote(link.anchor)}" if link.anchor else "")
     return f"/ref/{place}/{quote(link.path)}" + (f"#{quote(link.anchor)}" if link.anchor else "")
 
 
@@ -90,6 +94,12 @@ class Texts:
             return render(text, self._resolve, anchors=anchors, headings_from=headings_from)
         key = digest_of(repr((text, anchors, headings_from, sorted(self._by_address.items()))).encode(errors="replace"))
         return rendered_once(key, lambda: render(text, self._resolve, anchors=anchors, headings_from=headings_from))
+
+    def tree_page(self, text: str, facts: TreeFacts, title: str) -> SafeHtml:
+        """A page of a tree as safe HTML."""
+        known = sorted(self._by_address.items())
+        key = digest_of(repr((text, msgspec.json.encode(facts), title, known)).encode(errors="replace"))
+        return rendered_once(key, lambda: show_page(text, facts, title, self._by_address.get), sanitise_page)
 
     def line(self, text: str) -> SafeHtml:
         """Text of one line as safe HTML."""

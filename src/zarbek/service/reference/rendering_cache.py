@@ -21,8 +21,10 @@ _log = logging.getLogger(__name__)
 _UNKEPT = (OSError, EOFError, zlib.error, pickle.UnpicklingError)
 
 
-def rendered_once(digest: str, make: Callable[[], SafeHtml]) -> SafeHtml:
-    """The text of that digest, made at its first use; who asks meanwhile waits for the first.
+def rendered_once(
+    digest: str, make: Callable[[], SafeHtml], again: Callable[[str], SafeHtml] = sanitise
+) -> SafeHtml:  # fmt: skip
+    """The text of that digest, made at its first use; who asks meanwhile waits for the first. again: the sanitiser.
 
     What was kept passes the sanitiser again, so that a folder is never what makes HTML safe. With a
     folder that cannot be written (a full disk) texts are rendered each time, and the log tells it.
@@ -35,7 +37,7 @@ def rendered_once(digest: str, make: Callable[[], SafeHtml]) -> SafeHtml:
         except _UNKEPT as error:
             kept = _told(error)
         if kept is not None:
-            return sanitise(kept)
+            return again(kept)
         made = make()
         try:
             caches["renderings"].set(digest, str(made))

@@ -8,6 +8,7 @@ from functools import cached_property
 
 import msgspec
 
+from zarbek.core.model.limits import Address, Label
 from zarbek.core.sources.htmltrees.addresses import spellings
 
 PAGE_ENDINGS = (".html", ".htm", ".xhtml", ".shtml")
@@ -21,10 +22,10 @@ class TreeHints(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """What a project file says of a tree. address: where it is published. title, body, navigation, symbol and kind:
     selectors of CSS for what pages have of these. language: of the code that it describes."""
 
-    address: str = ""
-    language: str = ""
+    address: Address = ""
+    language: Label = ""
     title: str = ""
-    body: str = ""
+    body: Label = ""
     navigation: str = ""
     symbol: str = ""
     kind: str = ""

@@ -10,6 +10,8 @@ from hashlib import blake2b
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
+from zarbek.core.sources.htmltrees.selectors import is_compound
+
 #: Elements and roles for what is around a page's content (HTML, section 4.3; WAI-ARIA 1.2, section 5.3.4).
 _AROUND = ("script,style,noscript,template,nav,[role=navigation],[role=banner],[role=contentinfo],[role=search],"
            "body>header,body>footer,body>div>header,body>div>footer")  # fmt: skip
@@ -43,8 +45,8 @@ def common_blocks(pages: Iterable[LexborHTMLParser]) -> frozenset[bytes]:
 
 
 def root_of(document: LexborHTMLParser, selector: str) -> LexborNode | None:
-    """The element that holds a page's content. selector: of CSS, from the project file, or empty."""
-    if selector and (chosen := document.css_first(selector)) is not None:
+    """The element that holds a page's content. selector: a compound of CSS, or empty; what is none says nothing."""
+    if is_compound(selector) and (chosen := document.css_first(selector)) is not None:
         return chosen
     mains = document.css(_MAIN)
     return mains[0] if len(mains) == 1 else document.body

@@ -96,7 +96,8 @@ class _PageReader:
             if not {"stylesheet", "icon"}.isdisjoint((node.attributes.get("rel") or "").lower().split()):
                 self._lead("link", "href", node.attributes.get("href"), Positions(self._text).find, "asset")
         for node in document.css("h1,h2,h3,h4,h5,h6"):
-            self.headings.append(Heading(int((node.tag or "h6")[1]), said(node)[:MAX_TITLE], _anchor_of(node)))
+            if not _is_around(node):
+                self.headings.append(Heading(int((node.tag or "h6")[1]), said(node)[:MAX_TITLE], _anchor_of(node)))
 
     def _read_places(self, document: LexborHTMLParser) -> None:
         for node in document.css(":is([id],a[name])"):
@@ -141,6 +142,16 @@ class _PageReader:
             if (node.attributes.get("http-equiv") or "").lower() == "refresh" and (found := _REFRESH.match(content)):
                 return self._mention("meta", "content", found[1].strip(), Positions(self._text).find, "page")
         return None
+
+
+def _is_around(node: LexborNode) -> bool:
+    """Whether an element is of what is around a page's content (sections 4.3.4 and 4.3.8)."""
+    outer = node.parent
+    while outer is not None and outer.tag not in ("main", "article", "section", "body"):
+        if outer.tag in ("nav", "header", "footer", "aside"):
+            return True
+        outer = outer.parent
+    return False
 
 
 def _anchor_of(heading: LexborNode) -> str:

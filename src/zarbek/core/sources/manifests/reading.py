@@ -26,6 +26,14 @@ _READERS: dict[str, Callable[[str], PackageFacts]] = {
 }  # fmt: skip
 
 
+#: Files that say what a folder's sources belong to, wherever the sources themselves are.
+BUILD_FILES = frozenset({"package.json", "tsconfig.json", "jsconfig.json", "go.mod", "Cargo.toml"})
+ROOT_MANIFESTS = BUILD_FILES | {
+    "pyproject.toml", "pom.xml", "build.gradle", "build.gradle.kts", "settings.gradle", "settings.gradle.kts",
+    "CMakeLists.txt", "conanfile.txt", "vcpkg.json",
+}  # fmt: skip
+
+
 def read_manifests(files: list[str], read: Callable[[str], str]) -> PackageFacts:
     """files: of the source, relative. Manifests at the root tell of the project; those of parts
     of it (a workspace) add their dependencies."""

@@ -1,0 +1,58 @@
+"""Pages that another program has written, in the portal."""
+
+import unittest
+import uuid
+
+from tests.support.running import running
+
+FRAME = "<p>Pontoon 1.0, written by the works</p>"
+DECK = """<html lang=en><head><title>Deck - Pontoon</title><script>alert(1)</script></head><body onload="alert(2)">{}
+<h1>Deck</h1><p>Rests on <a href="parts/float.html#float%20body">floats</a>,
+<a href="parts/float.html#gone">what is gone</a>, <a href="javascript:alert(3)">nothing</a>, <img src="deck.png" alt="a deck">
+<img src="http://elsewhere.example/spy.png" alt="spy"><h2 id="moor(int, char)">moor</h2><pre>moor(1);</pre></body></html>"""
+FLOAT = '<html><title>Float - Pontoon</title>{}<h1>Float</h1><a name="float body"></a><p>Floats. <a href="..">All</a>.'
+INDEX = "<html><title>All - Pontoon</title>{}<h1>All</h1><ul><li><a href=deck.html>Deck</a><li><a href=parts/float.html>Float</a></ul>"
+
+
+class TreePages(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.portal, cls.slug = running(), f"tree{uuid.uuid4().hex[:6]}"
+        cls.files = {"index.html": INDEX.format(FRAME), "deck.html": DECK.format(FRAME), "deck.png": "picture",
+                     "parts/float.html": FLOAT.format(FRAME)}  # fmt: skip
+        cls.portal.publish(cls.files, cls.slug, "1.0")
+
+    def page(self, path, version="1.0"):
+        return self.portal.client.guide(self.slug, path, version)
+
+    def test_a_page_in_our_own_form_with_its_links_and_places(self):
+        page = self.page("deck.html")
+        guide = f"/guide/{self.slug}/1.0"
+        self.assertEqual((page.title, page.following.path), ("Deck", "parts/float.html"))
+        self.assertIn(f'href="{guide}/parts/float.html#float%20body"', page.html)
+        self.assertIn(f'src="/api/v1/assets/{self.slug}/1.0/deck.png"', page.html)
+        self.assertIn('id="moor(int, char)"', page.html)
+        self.assertEqual([h.anchor for h in page.headings], ["moor(int, char)"])
+        for word in ("alert", "onload", 'src="http', "written by the works"):
+            self.assertNotIn(word, page.html)
+        self.assertIn('id="float body"', self.page("parts/float.html").html)
+        self.assertIn(f'href="{guide}/index.html"', self.page("parts/float.html").html)
+
+    def test_a_page_that_did_not_change_is_kept_once(self):
+        changed = self.files["deck.html"].replace("moor(1)", "moor(2)")
+        self.portal.publish({**self.files, "deck.html": changed}, self.slug, "1.1")
+        self.assertIn("2", self.page("deck.html", "1.1").html)
+        told = self.portal.in_service(
+            "from collections import Counter; from zarbek.service.content.models import PageContent; "
+            f"print(sorted(Counter(PageContent.objects.filter(project__slug='{self.slug}')"
+            ".values_list('path', flat=True)).items()))"
+        )
+        self.assertEqual(told.stdout.strip(), "[('deck.html', 2), ('index.html', 1), ('parts/float.html', 1)]")
+
+    def test_links_that_lead_nowhere_are_found(self):
+        found = self.portal.client.report(self.slug, "1.0").new
+        self.assertEqual([(f.rule, f.file, f.line) for f in found], [("dangling/anchor", "deck.html", 3)])
+
+
+if __name__ == "__main__":
+    unittest.main()

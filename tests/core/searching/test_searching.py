@@ -56,6 +56,14 @@ class Queries(unittest.TestCase):
 
 
 class Ranking(unittest.TestCase):
+    def test_a_section_in_the_place_of_its_page_and_few_of_one_page(self):
+        page = Document(1, "p", "guide", "deck.html", "Deck")
+        parts = [Document(1, "p", "guide", "deck.html", f"Mooring {n}", anchor=f"m{n}") for n in range(5)]
+        found = rank(parse_query("mooring"), [Hit(d, 1.0) for d in (page, *parts)])
+        self.assertEqual([hit.document.anchor for hit in found], ["m0", "m1", "m2"])
+        found = rank(parse_query("deck"), [Hit(d, 1.0) for d in (*parts, page)])
+        self.assertEqual([hit.document.anchor for hit in found], ["", "m0", "m1", "m2"])
+
     def test_the_name_itself_stands_first(self):
         hits = [Hit(Document(1, "p", "method", f"p.{n}", n), 1.0) for n in ("window_of", "windows", "window")]
         self.assertEqual(

@@ -22,8 +22,8 @@ class TreePages(unittest.TestCase):
                      "parts/float.html": FLOAT.format(FRAME)}  # fmt: skip
         cls.portal.publish(cls.files, cls.slug, "1.0")
 
-    def page(self, path, version="1.0"):
-        return self.portal.client.guide(self.slug, path, version)
+    def page(self, path, slug=""):
+        return self.portal.client.guide(slug or self.slug, path)
 
     def test_a_page_in_our_own_form_with_its_links_and_places(self):
         page = self.page("deck.html")
@@ -40,14 +40,24 @@ class TreePages(unittest.TestCase):
 
     def test_a_page_that_did_not_change_is_kept_once(self):
         changed = self.files["deck.html"].replace("moor(1)", "moor(2)")
-        self.portal.publish({**self.files, "deck.html": changed}, self.slug, "1.1")
-        self.assertIn("2", self.page("deck.html", "1.1").html)
+        slug = f"{self.slug}b"
+        self.portal.publish(self.files, slug, "1.0")
+        self.portal.publish({**self.files, "deck.html": changed}, slug, "1.1")
+        self.assertIn("2", self.page("deck.html", slug).html)
         told = self.portal.in_service(
             "from collections import Counter; from zarbek.service.content.models import PageContent; "
-            f"print(sorted(Counter(PageContent.objects.filter(project__slug='{self.slug}')"
+            f"print(sorted(Counter(PageContent.objects.filter(project__slug='{slug}')"
             ".values_list('path', flat=True)).items()))"
         )
         self.assertEqual(told.stdout.strip(), "[('deck.html', 2), ('index.html', 1), ('parts/float.html', 1)]")
+
+    def test_search_leads_to_the_section(self):
+        hits = self.portal.client.search("floats", project=self.slug)
+        self.assertEqual(hits[0].href, f"/guide/{self.slug}/1.0/parts/float.html")
+        hits = self.portal.client.search("moor", project=self.slug)
+        self.assertEqual([(h.name, h.href) for h in hits],
+                         [("moor", f"/guide/{self.slug}/1.0/deck.html#moor%28int%2C%20char%29")])  # fmt: skip
+        self.assertEqual(hits[0].summary, "Deck: moor(1);")
 
     def test_links_that_lead_nowhere_are_found(self):
         found = self.portal.client.report(self.slug, "1.0").new

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import msgspec
 
@@ -16,6 +16,15 @@ class Heading(msgspec.Struct, frozen=True, array_like=True):
     level: int
     title: str
     anchor: str
+
+
+class Section(NamedTuple):
+    """What a page says below one heading. anchor: its place, empty for what stands before all of them; title: the
+    heading, empty for the same; text: without markup."""
+
+    anchor: str
+    title: str
+    text: str
 
 
 class Page(msgspec.Struct, frozen=True, omit_defaults=True):

@@ -8,11 +8,14 @@ from typing import Protocol
 
 from zarbek.core.searching.query import Query
 
+#: So much of a document is shown, and searched.
+MAX_SUMMARY, MAX_TEXT = 400, 20_000
+
 
 @dataclass(frozen=True, slots=True)
 class Document:
-    """One symbol or page as it is searched. path: its address in the release. also: other names by
-    which people look for it; addresses: those of them that are typed from their beginning."""
+    """One symbol, page, or section of a page as it is searched. path: its address in the release. also: other names by
+    which people look for it; addresses: those of them that are typed from their beginning. anchor: of a section."""
 
     release: int
     project: str
@@ -25,6 +28,7 @@ class Document:
     language: str = ""
     also: tuple[str, ...] = ()
     addresses: tuple[str, ...] = ()
+    anchor: str = ""
 
 
 @dataclass(frozen=True, slots=True)

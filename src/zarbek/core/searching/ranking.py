@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections import Counter
+from collections.abc import Iterable, Iterator
 
 from rapidfuzz.distance import Levenshtein
 
@@ -20,10 +21,34 @@ _KIND_WEIGHT = {
 }  # fmt: skip
 
 
+#: Of one page, so that others are seen.
+_MOST_SECTIONS = 3
+
+
 def rank(query: Query, hits: Iterable[Hit]) -> list[Hit]:
     """Hits best first; equal ones by path. Cost: one edit distance a hit."""
     wanted = key_of(query.name.lower())
-    return sorted(hits, key=lambda hit: (-_weight(wanted, hit), hit.document.path, hit.document.project))
+    found = sorted(hits, key=lambda hit: (-_weight(wanted, hit), hit.document.path, hit.document.project))
+    return list(_few_a_page(wanted, found))
+
+
+def _few_a_page(wanted: str, hits: list[Hit]) -> Iterator[Hit]:
+    """A page as a whole only where its own name is meant, or none of its sections is found; the best sections of it."""
+    sections = Counter(_page_of(hit.document) for hit in hits if hit.document.anchor)
+    shown: Counter[tuple[str, int, str]] = Counter()
+    for hit in hits:
+        page = _page_of(hit.document)
+        if hit.document.anchor:
+            shown[page] += 1
+            if shown[page] > _MOST_SECTIONS:
+                continue
+        elif sections[page] and not _closeness(wanted, hit.document):
+            continue
+        yield hit
+
+
+def _page_of(document: Document) -> tuple[str, int, str]:
+    return document.project, document.release, document.path if document.kind == "guide" else ""
 
 
 def _weight(wanted: str, hit: Hit) -> float:
@@ -41,7 +66,7 @@ def _closeness(wanted: str, document: Document) -> float:
     name, path = document.name.lower(), key_of(document.path).lower()
     if wanted in (name, path):
         return 5.0
-    if path.endswith("." + wanted):
+    if path.endswith("." + wanted) and not document.anchor:
         return 4.5
     if name.startswith(wanted):
         return 3.0 + len(wanted) / max(len(name), 1)

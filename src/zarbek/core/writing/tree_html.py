@@ -9,8 +9,8 @@ from html import escape
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from zarbek.core.model.bundle import TreeFacts
-from zarbek.core.sources.htmltrees.layout import cut_frame, neighbours_of, root_of
 from zarbek.core.sources.htmltrees.page_reader import parse_page, said
+from zarbek.core.sources.htmltrees.sections import own_content
 from zarbek.core.writing.html import Resolve, SafeHtml, Shown, highlight_code, sanitise_page
 
 #: What asks for something or acts: nothing is left of it.
@@ -25,11 +25,10 @@ def show_page(text: str, facts: TreeFacts, title: str, resolve: Resolve) -> Safe
     """What a page of a tree says. title: as it stands above it already. resolve: called with each address as the page
     has it, of links and of pictures; None leaves plain words."""
     document = parse_page(text)
-    root = root_of(document, facts.body)
     framed = _frames(document, resolve)
+    root, gone = own_content(document, facts)
     if root is None:
         return sanitise_page(framed)
-    gone = cut_frame(root, frozenset(map(bytes.fromhex, facts.frame)), neighbours_of(document))
     for node in root.css(_ACTS):
         node.decompose()
     _forget_classes(root)

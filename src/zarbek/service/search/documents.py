@@ -6,9 +6,13 @@ from collections.abc import Iterator
 
 from zarbek.core.editions.visibility import audience_of
 from zarbek.core.findings.mention_context import texts_of
-from zarbek.core.searching.engine_port import Document
+from zarbek.core.model.bundle import TreeFacts
+from zarbek.core.model.page import Page
+from zarbek.core.searching.engine_port import MAX_SUMMARY, MAX_TEXT, Document
 from zarbek.core.searching.interfaces import names_of
 from zarbek.core.searching.other_names import OtherNames
+from zarbek.core.sources.guides.sections import sections_of as guide_sections
+from zarbek.core.sources.htmltrees.sections import sections_of as tree_sections
 from zarbek.core.writing.plain_text import plain_text
 from zarbek.service.catalog.models import Release
 from zarbek.service.content.queries import (
@@ -37,6 +41,24 @@ def documents_of(release: Release) -> Iterator[Document]:
             release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, text, deprecated, symbol.language,
             (*also, *others.of(symbol.path)), addresses,
         )  # fmt: skip
+    facts_of = get_manifest(release.pk).tree_of
     for ref in list_page_refs(release.pk):
         page = read_page(ref)
-        yield Document(release.pk, slug, "guide", page.path, page.title, page.summary, page.text)
+        yield from _of_page(page, release, facts_of(page.file))
+
+
+def _of_page(page: Page, release: Release, facts: TreeFacts) -> Iterator[Document]:
+    """A page as a whole, and each part of it that has a place."""
+    if page.form == "html":
+        sections = list(tree_sections(page.text, facts))
+        whole = " ".join(section.text for section in sections)
+    else:
+        sections = [section._replace(text=plain_text(section.text)) for section in guide_sections(page)]
+        whole = page.text
+    slug = release.project.slug
+    yield Document(release.pk, slug, "guide", page.path, page.title, page.summary, whole[:MAX_TEXT])
+    for section in sections:
+        if section.anchor and section.title and section.title != page.title:
+            begin = f"{page.title}: {section.text}"
+            yield Document(release.pk, slug, "guide", page.path, section.title, begin[:MAX_SUMMARY], section.text[:MAX_TEXT],
+                           anchor=section.anchor)  # fmt: skip

@@ -18,12 +18,12 @@ import tantivy
 from django.conf import settings
 
 from zarbek.core.model.naming import key_of
-from zarbek.core.searching.engine_port import Document, Hit
+from zarbek.core.searching.engine_port import MAX_SUMMARY, MAX_TEXT, Document, Hit
 from zarbek.core.searching.query import Query
 from zarbek.core.searching.terms import edge_grams, prose_words, split_words
 
 #: Raise when the schema changes, or what old indexes hold is wrong: the index is then built anew beside the old one.
-SCHEMA_VERSION = 4
+SCHEMA_VERSION = 5
 _HEAP_BYTES = 64 * 2**20
 _OVERFETCH = 100
 #: With fewer hits than these, near misses are looked for as well.
@@ -35,7 +35,7 @@ def _schema() -> tantivy.Schema:
     builder.add_unsigned_field("release", indexed=True, fast=True)
     for name in ("project", "kind", "language"):
         builder.add_text_field(name, stored=True, tokenizer_name="raw", index_option="basic")
-    for name in ("path", "name", "summary", "deprecated"):
+    for name in ("path", "name", "summary", "deprecated", "anchor"):
         builder.add_text_field(name, stored=True, tokenizer_name="raw", index_option="basic")
     builder.add_unsigned_field("stored_release", stored=True)
     builder.add_text_field("exact", tokenizer_name="raw", index_option="basic")
@@ -189,17 +189,24 @@ class TantivyIndex:
         made.add_text("language", document.language)
         made.add_text("path", document.path)
         made.add_text("name", name)
-        made.add_text("summary", document.summary[:400])
+        made.add_text("summary", document.summary[:MAX_SUMMARY])
+        made.add_text("anchor", document.anchor)
         made.add_text("deprecated", "1" if document.is_deprecated else "")
         others = {other.lower() for other in (*document.also, *document.addresses)}
-        for exact in {name.lower(), document.path.lower(), key_of(document.path).lower(), *others}:
+        addresses = () if document.anchor else (document.path.lower(), key_of(document.path).lower())
+        for exact in {name.lower(), *addresses, *others}:
             made.add_text("exact", exact)
         grams = dict.fromkeys(g for n in (name.replace(" ", "_"), *document.addresses) for g in edge_grams(n))
         made.add_text("grams", " ".join(grams))
         made.add_text(
-            "parts", " ".join(dict.fromkeys(w for n in (document.path, *sorted(others)) for w in split_words(n)))
+            "parts",
+            " ".join(
+                dict.fromkeys(
+                    w for n in (name if document.anchor else document.path, *sorted(others)) for w in split_words(n)
+                )
+            ),
         )
-        made.add_text("text", f"{document.summary} {document.text}"[:20_000])
+        made.add_text("text", f"{document.summary} {document.text}"[:MAX_TEXT])
         return made
 
     def count(self) -> int:
@@ -249,6 +256,7 @@ class TantivyIndex:
         document = Document(
             first("stored_release"), first("project"), first("kind"), first("path"), first("name"),
             first("summary") or "", is_deprecated=bool(first("deprecated")), language=first("language") or "",
+            anchor=first("anchor") or "",
         )  # fmt: skip
         return Hit(document, score)
 

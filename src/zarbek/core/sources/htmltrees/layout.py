@@ -23,7 +23,7 @@ _WHEN = re.compile(r"\b(?:19|20)\d\d\b|\b\d{1,2}[:./-]\d{1,2}\b(?:[:./-]\d{1,4}\
 #: What may hold the frame as well as the content.
 _WRAPPERS = frozenset("div section article table tbody tr td center font span form".split())
 #: Parts of a line: what stands beside them belongs to them.
-_INLINE = frozenset("a abbr b big br cite code em i img kbd q s samp small strong sub sup tt u var".split())
+INLINE = frozenset("a abbr b big br cite code em i img kbd q s samp small strong sub sup tt u var".split())
 #: Of links to neighbours: longer is a list that someone reads.
 _MOST_LINKED, _MOST_TEXT = 400, 4_000
 _DEPTH = 6
@@ -50,6 +50,14 @@ def root_of(document: LexborHTMLParser, selector: str) -> LexborNode | None:
         return chosen
     mains = document.css(_MAIN)
     return mains[0] if len(mains) == 1 else document.body
+
+
+_DIGEST_BYTES = 8
+
+
+def frame_digests(told: Iterable[str]) -> frozenset[bytes]:
+    """Blocks of a tree's frame, from their digests in hexadecimal; what is none is no block."""
+    return frozenset(bytes.fromhex(digest) for digest in told if len(digest) == 2 * _DIGEST_BYTES)
 
 
 def cut_frame(root: LexborNode, common: frozenset[bytes], neighbours: frozenset[str] = frozenset()) -> list[str]:
@@ -103,7 +111,7 @@ class _Cut:
         text = node.text()
         if not text.strip() and node.css_first("img,svg,object,video,iframe,input,math,canvas") is None:
             return True
-        if node.tag in _INLINE:
+        if node.tag in INLINE:
             return False
         is_all = len(text.strip()) == len(outer.text().strip())  # A page that is a list of links is one for readers.
         return _digest(node, text) in self._common or (not is_all and self._leads_around(node, text))
@@ -133,4 +141,4 @@ def _blocks(outer: LexborNode, depth: int) -> Iterator[bytes]:
 
 
 def _digest(node: LexborNode, text: str) -> bytes:
-    return blake2b(f"{node.tag} {_WHEN.sub('0', ' '.join(text.split()))}".encode(), digest_size=8).digest()
+    return blake2b(f"{node.tag} {_WHEN.sub('0', ' '.join(text.split()))}".encode(), digest_size=_DIGEST_BYTES).digest()

@@ -97,7 +97,7 @@ class _PageReader:
                 self._lead("link", "href", node.attributes.get("href"), Positions(self._text).find, "asset")
         for node in document.css("h1,h2,h3,h4,h5,h6"):
             if not _is_around(node):
-                self.headings.append(Heading(int((node.tag or "h6")[1]), said(node)[:MAX_TITLE], _anchor_of(node)))
+                self.headings.append(Heading(int((node.tag or "h6")[1]), said(node)[:MAX_TITLE], anchor_of(node)))
 
     def _read_places(self, document: LexborHTMLParser) -> None:
         for node in document.css(":is([id],a[name])"):
@@ -154,7 +154,7 @@ def _is_around(node: LexborNode) -> bool:
     return False
 
 
-def _anchor_of(heading: LexborNode) -> str:
+def anchor_of(heading: LexborNode) -> str:
     """The place of a heading: its own, one within it, or that of what it begins."""
     if identity := heading.attributes.get("id"):
         return identity
@@ -162,12 +162,22 @@ def _anchor_of(heading: LexborNode) -> str:
         if found := inner.attributes.get("id") or inner.attributes.get("name"):
             return found
     before = next(_before(heading), None)
-    if before is not None and before.tag == "a":
-        return before.attributes.get("id") or before.attributes.get("name") or ""
+    if before is not None and (place := _place_at_end(before)):
+        return place
     outer = heading.parent
     if outer is not None and outer.tag in ("section", "article", "div") and before is None:
         return outer.attributes.get("id") or ""
     return ""
+
+
+def _place_at_end(node: LexborNode) -> str:
+    """The place that an ``a`` names which is the last thing in an element; programs put one before what it is of."""
+    while node.tag != "a":
+        last = node.last_child
+        if last is None or not last.is_element_node:
+            return ""
+        node = last
+    return node.attributes.get("id") or node.attributes.get("name") or ""
 
 
 def _before(node: LexborNode) -> Iterator[LexborNode]:

@@ -57,7 +57,8 @@ class Search(ApiView):
 
 def _view(document, version: str) -> HitView:  # type: ignore[no-untyped-def]
     base = "guide" if document.kind == "guide" else "ref"
+    place = f"#{quote(document.anchor)}" if document.anchor else ""
     return HitView(
         document.project, version, document.kind, document.path, document.name, document.summary,
-        document.is_deprecated, f"/{base}/{document.project}/{version}/{quote(document.path)}",
+        document.is_deprecated, f"/{base}/{document.project}/{version}/{quote(document.path)}{place}",
     )  # fmt: skip

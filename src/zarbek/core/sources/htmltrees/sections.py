@@ -1,0 +1,42 @@
+"""The parts of a page that have a heading with a place. Source: HTML Living Standard, section 4.3.11."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from selectolax.lexbor import LexborHTMLParser, LexborNode
+
+from zarbek.core.model.bundle import TreeFacts
+from zarbek.core.model.page import Section
+from zarbek.core.sources.htmltrees.layout import INLINE, cut_frame, frame_digests, neighbours_of, root_of
+from zarbek.core.sources.htmltrees.page_reader import anchor_of, parse_page, said
+
+_WITHIN = INLINE | {"span", "font"}
+HEADINGS = frozenset({"h1", "h2", "h3", "h4", "h5", "h6"})
+
+
+def own_content(document: LexborHTMLParser, facts: TreeFacts) -> tuple[LexborNode | None, list[str]]:
+    """The element that holds what is a page's own, the frame cut off; the places that went with that."""
+    root = root_of(document, facts.body)
+    if root is None:
+        return None, []
+    return root, cut_frame(root, frame_digests(facts.frame), neighbours_of(document))
+
+
+def sections_of(text: str, facts: TreeFacts) -> Iterator[Section]:
+    """What a page says, in order; the first is what stands before any heading that has a place."""
+    root, _ = own_content(parse_page(text), facts)
+    anchor, title, words = "", "", list[str]()
+    for node in root.traverse(include_text=True) if root is not None else ():
+        if node.tag in HEADINGS and (place := anchor_of(node)):
+            yield _section(anchor, title, words)
+            anchor, title, words = place, said(node), []
+        elif node.is_text_node:
+            words.append(node.text_content or "")
+        elif node.tag not in _WITHIN:
+            words.append(" ")
+    yield _section(anchor, title, words)
+
+
+def _section(anchor: str, title: str, words: list[str]) -> Section:
+    return Section(anchor, title, " ".join("".join(words).split()).removeprefix(title).lstrip())

@@ -149,6 +149,8 @@ class Values(unittest.TestCase):
                 "listLinks",
                 "exportAudit",
                 "getAsset",
+                "getOriginal",
+                "getOriginalByKey",
                 "callHook",
                 "getSession",
                 "signIn",

@@ -64,6 +64,20 @@ class Reading(unittest.TestCase):
                          {"broken.html": "The page was left out: it is binary.",
                           "large.html": "The page was left out: it is larger than 10 MiB."})  # fmt: skip
 
+    def test_style_sheets_and_what_they_load(self):
+        files = {
+            **FILES, "float.html": FILES["float.html"] + "<link rel=stylesheet href=css/all.css>",
+            "css/all.css": "@import 'more.css';\np { background: url(../sky.png), url(gone.png) }",
+            "css/more.css": "@import 'all.css'; @font-face { src: url('f.woff2'), url(http://halmere.example/x.woff) }",
+            "css/f.woff2": "font", "sky.png": "sky", "css/unused.css": "p {}",
+        }  # fmt: skip
+        _, found = self.read(files)
+        self.assertEqual(
+            found.files, {"deck.png", "notes.txt", "css/all.css", "css/more.css", "css/f.woff2", "sky.png"}
+        )
+        self.assertEqual([(f.subject, f.line, f.message) for f in found.findings if f.rule == "dangling/asset"],
+                         [("css/all.css", 2, "There is no file css/gone.png.")])  # fmt: skip
+
     def test_a_folder_beside_others_with_the_address_where_it_is_published(self):
         files = {f"old/{name}": text for name, text in FILES.items()} | {"src/a.py": "x = 1"}
         files["old/float.html"] = '<a href="https://docs.halmere.example/pontoon/deck.html#deck">deck</a>'

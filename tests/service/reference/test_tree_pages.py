@@ -51,6 +51,33 @@ class TreePages(unittest.TestCase):
         )
         self.assertEqual(told.stdout.strip(), "[('deck.html', 2), ('index.html', 1), ('parts/float.html', 1)]")
 
+    def test_the_original_can_do_nothing(self):
+        address = self.page("deck.html").original
+        answer = self.portal.http.get(address)
+        self.assertIn("alert(1)", answer.text)
+        rules = answer.headers["Content-Security-Policy"].split("; ")
+        self.assertEqual(
+            (rules[:2], answer.headers["X-Content-Type-Options"]), (["sandbox", "default-src 'none'"], "nosniff")
+        )
+        self.assertEqual(
+            self.portal.http.get(address.replace("deck.html", "deck.png")).headers["Content-Type"], "image/png"
+        )
+        self.assertEqual(self.portal.http.get(address.replace("/deck.html", "/parts/none.html")).status_code, 404)
+        self.assertEqual(self.portal.http.get(address.replace("/deck.html", "/parts/../index.html")).status_code, 200)
+
+    def test_the_original_of_what_not_everybody_may_read(self):
+        slug = f"{self.slug}c"
+        self.portal.publish(self.files, slug, "1.0")
+        self.portal.client.set_visibility(slug, "teams")
+        address = self.page("deck.html", slug).original
+        self.assertEqual(self.portal.http.get(address).status_code, 404)
+        moved = self.portal.api("GET", address.removeprefix("/api/v1"))
+        self.assertEqual(moved.status_code, 302)
+        keyed = moved.headers["Location"]
+        self.assertEqual(self.portal.http.get(keyed.replace("deck.html", "deck.png")).content, b"picture")
+        self.assertEqual(self.portal.http.get(keyed.replace(f"/{slug}/", f"/{self.slug}/")).status_code, 404)
+        self.assertEqual(self.portal.http.get(keyed.replace("/~", "/~1")).status_code, 404)
+
     def test_search_leads_to_the_section(self):
         hits = self.portal.client.search("floats", project=self.slug)
         self.assertEqual(hits[0].href, f"/guide/{self.slug}/1.0/parts/float.html")

@@ -26,12 +26,16 @@
   <ReadingPage {page}>
     <h1>{page.title}</h1>
     <p class="soft mt-1 mb-6">
-      guide of <a href="/projects/{page.navigation.project}">{page.navigation.title}</a>, {page.file}
+      {page.original ? "page" : "guide"} of
+      <a href="/projects/{page.navigation.project}">{page.navigation.title}</a>, {page.file}
     </p>
-    <Html html={page.html} />
+    <Html html={page.html} class={page.original ? "prose tree" : "prose"} />
     <footer class="small soft mt-12 flex flex-wrap justify-between gap-3 border-t pt-3">
       {#if page.previous}<a href={page.previous.href}>Before: {page.previous.name}</a>{/if}
       {#if page.following}<a href={page.following.href}>Next: {page.following.name}</a>{/if}
+      {#if page.original}
+        <a href={page.original} target="_blank" rel="noopener">As it was gathered</a>
+      {/if}
       <a href={page.permanent}>Permanent address</a>
     </footer>
     {#snippet aside()}

@@ -109,6 +109,8 @@ export interface GuidePage {
   findings: Finding[];
   referrers: { total: number; projects: string[] };
   permanent: string;
+  /** Of a page of a tree, as it was gathered; empty for a guide. */
+  original: string;
 }
 export interface Referrer {
   project: string;

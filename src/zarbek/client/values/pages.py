@@ -191,7 +191,8 @@ class Heading(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class GuidePage(msgspec.Struct, frozen=True, kw_only=True):
-    """A guide as it is shown. html: sanitised. previous, following: in the order of the contents."""
+    """A guide as it is shown. html: sanitised. previous, following: in the order of the contents. original: address of
+    a page of a tree as it was gathered, empty for a guide."""
 
     navigation: Navigation
     path: str
@@ -204,6 +205,7 @@ class GuidePage(msgspec.Struct, frozen=True, kw_only=True):
     findings: list[Finding]
     referrers: ReferrerCount
     permanent: str
+    original: str
 
 
 class ListedSymbol(msgspec.Struct, frozen=True, kw_only=True):

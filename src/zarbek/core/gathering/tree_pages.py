@@ -12,6 +12,7 @@ import msgspec
 from selectolax.lexbor import LexborHTMLParser
 
 from zarbek.core.errors import ProjectFileError, UnreadableText
+from zarbek.core.gathering.tree_styles import follow_styles
 from zarbek.core.material.bundle_file import MAX_ASSET_BYTES
 from zarbek.core.material.folder import Folder, list_files, list_root
 from zarbek.core.material.worker_pool import WorkerPool, time_limit
@@ -128,6 +129,10 @@ def read_trees(
         reached.update(filter(is_page, reading.leads))
         found.files |= kept.intersection(f for f in reading.leads if not is_page(f))
         progress(done, len(tasks))
+    for tree, site in zip(trees, context.sites, strict=True):
+        styled = follow_styles(folder, site, found.files.intersection(tree.others), kept)
+        found.files |= styled.files
+        found.findings += styled.findings
     found.findings += [_unreached(task.file) for task in tasks if task.file not in reached]
     return found
 

@@ -9,7 +9,7 @@ from html import escape
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from zarbek.core.model.bundle import TreeFacts
-from zarbek.core.sources.htmltrees.page_reader import parse_page, said
+from zarbek.core.sources.htmltrees.page_reader import heading_of, parse_page, said
 from zarbek.core.sources.htmltrees.sections import own_content
 from zarbek.core.writing.html import Resolve, SafeHtml, Shown, highlight_code, sanitise_page
 
@@ -17,6 +17,8 @@ from zarbek.core.writing.html import Resolve, SafeHtml, Shown, highlight_code, s
 _ACTS = "button,select,textarea,input,object,embed,applet,audio,video,canvas,svg,dialog,map"
 #: What code may have within it and still be no more than code.
 _MARKS = frozenset("b code em font i span strong tt u".split())
+#: So many elements of a page are looked at for its title.
+_BEGINNING = 40
 #: How a page says the language of its code (HTML, section 4.5.15).
 _LANGUAGE = re.compile(r"(?:^|\s)lang(?:uage)?-([\w+#.-]+)")
 
@@ -35,6 +37,7 @@ def show_page(text: str, facts: TreeFacts, title: str, resolve: Resolve) -> Safe
     _settle_places(document, root)
     _settle_links(root, resolve)
     _settle_pictures(document, root, resolve)
+    _leave_out_title(root, title)
     _settle_headings(root, title)
     _settle_code(root, facts.language)
     return sanitise_page(_places(gone) + framed + (root.inner_html or ""))
@@ -111,12 +114,23 @@ def _made(html: str, tag: str) -> LexborNode | str:
     return LexborHTMLParser(html).css_first(tag) or ""
 
 
+def _leave_out_title(root: LexborNode, title: str) -> None:
+    """Before its first heading, a page may say its title in an element that is none."""
+    wanted = "".join(title.split())
+    for node in root.css("h1,h2,h3,p,div,b,strong,font,td")[:_BEGINNING]:
+        if node.tag in ("h1", "h2", "h3"):
+            return
+        if "".join(said(node).split()) == wanted and node.css_first("a[href],img") is None:
+            node.replace_with(_made(f"<div>{_kept_places(node)}</div>", "div"))
+            return
+
+
 def _settle_headings(root: LexborNode, title: str) -> None:
     """The page's title stands above it: what says the same again is left out, but for its places; others go below."""
     first = root.css_first("h1")
     for node in root.css("h1,h2,h3,h4,h5,h6"):
         level = min(int((node.tag or "h6")[1]) + 1, 6)
-        if first is not None and node.mem_id == first.mem_id and said(node) == title:
+        if first is not None and node.mem_id == first.mem_id and heading_of(node) == title:
             node.replace_with(_made(f"<div>{_kept_places(node)}</div>", "div"))
         else:
             node.replace_with(_made(f"<h{level}{_identity(node)}>{node.inner_html or ''}</h{level}>", f"h{level}"))

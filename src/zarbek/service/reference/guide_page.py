@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from urllib.parse import quote
 
+from zarbek.core.model.page import Page
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
@@ -14,6 +15,9 @@ from zarbek.service.reference.linked_texts import Texts
 from zarbek.service.reference.navigation import navigation_of
 from zarbek.service.reference.page_data import GuidePage, HeadingView
 from zarbek.service.reference.symbol_page import count_referrers, list_findings
+
+#: Of a heading, besides the title: a kind, a name of a namespace.
+_MOST_MORE = 60
 
 
 def find_page_ref(release: Release, path: str) -> PageRef | None:
@@ -37,20 +41,29 @@ def get_guide_page(release: Release, path: str) -> GuidePage:
     texts = Texts(page.mentions, links, findings)
     navigation = navigation_of(release, "", path)
     at = next((i for i, guide in enumerate(navigation.guides) if guide.path == path), 0)
+    title, place = page.title, f"{quote(slug)}/{quote(release.version)}/{quote(path)}"
     if page.form == "html":
-        headings = [h for h in page.headings if h.anchor and h.title != page.title]
-        html = texts.tree_page(page.text, get_manifest(release.pk).tree_of(page.file), page.title)
+        title = _title_of(page)
+        headings = [h for h in page.headings if h.anchor and h.title != title]
+        html = texts.tree_page(page.text, get_manifest(release.pk).tree_of(page.file), title)
     else:
         headings = page.headings[_starts(page.text, page.title) :]
         html = texts.block(_without_title(page.text, page.title), [h.anchor for h in headings], 2)
     return GuidePage(
-        navigation=navigation, path=path, title=page.title, html=html,
+        navigation=navigation, path=path, title=title, html=html,
         headings=[HeadingView(h.level, h.title, h.anchor) for h in headings],
         previous=navigation.guides[at - 1] if at > 0 else None,
         following=navigation.guides[at + 1] if at + 1 < len(navigation.guides) else None,
         file=page.file, findings=findings, referrers=count_referrers(release.project, path),
-        permanent=f"/guide/{quote(slug)}/{quote(release.version)}/{quote(path)}",
+        permanent=f"/guide/{place}", original=f"/api/v1/originals/{place}" if page.form == "html" else "",
     )  # fmt: skip
+
+
+def _title_of(page: Page) -> str:
+    """What a page of a tree calls itself: its first heading, where that says more than the title that it has."""
+    first = next((h.title for h in page.headings if h.level == 1), "")
+    is_more = f" {page.title} " in f" {first} " and len(first) < len(page.title) + _MOST_MORE
+    return first if is_more else page.title
 
 
 def _starts(text: str, title: str) -> int:

@@ -193,7 +193,8 @@ class HeadingView(msgspec.Struct):
 
 
 class GuidePage(HtmlHolder, kw_only=True):
-    """All that the page of a guide shows. previous, following: its neighbours in the contents."""
+    """All that the page of a guide shows. previous, following: its neighbours in the contents. original: address of a
+    page of a tree as it was gathered, empty for a guide."""
 
     navigation: Navigation
     path: str
@@ -206,3 +207,4 @@ class GuidePage(HtmlHolder, kw_only=True):
     findings: list[Finding]
     referrers: ReferrerCount
     permanent: str
+    original: str

@@ -60,5 +60,5 @@ def _of_page(page: Page, release: Release, facts: TreeFacts) -> Iterator[Documen
     for section in sections:
         if section.anchor and section.title and section.title != page.title:
             begin = f"{page.title}: {section.text}"
-            yield Document(release.pk, slug, "guide", page.path, section.title, begin[:MAX_SUMMARY], section.text[:MAX_TEXT],
-                           anchor=section.anchor)  # fmt: skip
+            yield Document(release.pk, slug, "guide", page.path, section.title, begin[:MAX_SUMMARY],
+                           section.text[:MAX_TEXT], anchor=section.anchor)  # fmt: skip

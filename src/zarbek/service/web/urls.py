@@ -35,6 +35,7 @@ from zarbek.service.notices.api.mail import Mail, MailSubscription, MailUnsubscr
 from zarbek.service.notices.api.notices import Deliveries, Digests, Redelivery, WebhookDetail, Webhooks
 from zarbek.service.publishing.api.runs import RunCancel, RunDetail, RunEvents, RunLog, RunRetry, Runs
 from zarbek.service.reference.api.operations import Operations
+from zarbek.service.reference.api.originals import OriginalByKey, OriginalDetail
 from zarbek.service.reference.api.pages import (
     AssetDetail,
     Contents,
@@ -105,6 +106,8 @@ api_patterns = [
     path(f"{RELEASE}/calls", Calls.as_view()),
     path(f"{RELEASE}/guides/<path:path>", GuideDetail.as_view()),
     path("api/v1/assets/<str:slug>/<str:version>/<path:path>", AssetDetail.as_view()),
+    path("api/v1/originals/<str:slug>/<str:version>/~<str:key>/<path:path>", OriginalByKey.as_view()),
+    path("api/v1/originals/<str:slug>/<str:version>/<path:path>", OriginalDetail.as_view()),
     path("api/v1/runs", Runs.as_view()),
     path("api/v1/runs/<int:run_id>", RunDetail.as_view()),
     path("api/v1/runs/<int:run_id>/cancel", RunCancel.as_view()),

@@ -47,10 +47,34 @@ class Pages(unittest.TestCase):
             Heading(3, "Second", ""),
         ])  # fmt: skip
 
+    def test_signs_that_lead_to_a_heading_are_no_words(self):
+        page = read_page(
+            "<h2><a href=#m>\u25c6</a> moor()<h2>Cast off \u00a7<h2>C #<h2>\u03c0<h2>operator ==", "p.html"
+        )
+        self.assertEqual([h.title for h in page.headings], ["moor()", "Cast off", "C", "\u03c0", "operator =="])
+
     def test_title_language_and_where_browsers_are_sent(self):
         page = read_page('<html lang="de"><title> Gezeiten\n tafeln</title><meta http-equiv="Refresh" content="0; URL=\'n/x.html\'">', "a/p.html")  # fmt: skip
         self.assertEqual((page.title, page.language), ("Gezeiten tafeln", "de"))
-        self.assertEqual((page.refresh.name, page.refresh.field), ("a/n/x.html", "meta"))
+        self.assertEqual((page.moved_to.name, page.moved_to.field), ("a/n/x.html", "meta"))
+        self.assertEqual(page.mentions, [page.moved_to], "it is a link as well")
+
+    def test_a_copy_says_whose(self):
+        for address, name in (("new.html", "a/new.html"), ("p.html", ""), ("https://halmere.example/p.html", "")):
+            page = read_page(f'<link href="{address}" rel="canonical">', "a/p.html")
+            self.assertEqual(page.moved_to.name if page.moved_to else "", name)
+
+    def test_what_pages_show(self):
+        page = read_page(
+            """<body background=sky.gif><style>
+p { background: url(p.png) }</style><link rel="icon" href=i.ico><link rel=author href=no.html>
+<img src=a.png srcset="b.png 1x, c.png 2x"><video poster=v.png><object data=o.svg></object>""",
+            "p.html",
+        )
+        self.assertEqual([(m.name, m.field, m.line) for m in page.mentions if m.origin == "asset"], [
+            ("a.png", "img", 3), ("b.png", "img", 3), ("c.png", "img", 3), ("v.png", "video", 3),
+            ("o.svg", "object", 3), ("sky.gif", "body", 1), ("i.ico", "link", 2), ("p.png", "style", 2),
+        ])  # fmt: skip
 
     def test_pages_of_frames(self):
         page = read_page(

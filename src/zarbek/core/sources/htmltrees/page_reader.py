@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+import unicodedata
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
@@ -14,26 +15,36 @@ from zarbek.core.model.page import Heading
 from zarbek.core.sources.htmltrees.addresses import NO_SITE, Addresses, Site
 from zarbek.core.sources.htmltrees.bounds import bounded
 from zarbek.core.sources.htmltrees.positions import Positions
+from zarbek.core.sources.htmltrees.styles import loaded_by
 
-#: Elements to the attribute that leads somewhere (sections 4.5.1 and 4.8.13; frames: 4.8.5 and, obsolete, 16.3.3).
-_LINKS = "a[href],area[href]"
-_FRAMES = "iframe[src],frame[src]"
-#: What a page shows (sections 4.8 and 4.10.5.1.19).
-_SHOWN = {"img": "src", "source": "src", "video": "src", "audio": "src", "track": "src", "embed": "src",
-          "object": "data", "input": "src"}  # fmt: skip
-_ASSETS = ",".join(f"{tag}[{attribute}]" for tag, attribute in _SHOWN.items())
+#: Elements and the attribute that leads somewhere (sections 4.5.1 and 4.8.13; frames: 4.8.5 and, obsolete, 16.3.3), or
+#: that names what a page shows (sections 4.8 and 4.10.5.1.19; ``background``: obsolete, 16.2).
+_LEADS: tuple[tuple[str, str, Origin], ...] = (
+    ("a[href],area[href]", "href", "page"),
+    ("iframe[src],frame[src]", "src", "page"),
+    ("img[src],source[src],video[src],audio[src],track[src],embed[src],input[src]", "src", "asset"),
+    ("img[srcset],source[srcset]", "srcset", "asset"),
+    ("video[poster]", "poster", "asset"),
+    ("object[data]", "data", "asset"),
+    ("[background]", "background", "asset"),
+    ("link[href][rel]", "href", "asset"),
+)
+#: Of ``link``: what a page loads; others are about it (section 4.6.7).
+_LOADED = frozenset({"stylesheet", "icon"})
+#: A candidate of ``srcset`` (section 4.8.4.2.1).
+_CANDIDATE = re.compile(r"[\s,]*([^\s,]\S*[^\s,]|[^\s,])(?:\s+[^,]*)?")
 #: ``5; url=address`` (section 4.2.5.3).
 _REFRESH = re.compile(r"\s*[\d.]*\s*[;,]?\s*(?:url\s*=\s*)?[\"']?([^\"']+)", re.IGNORECASE)
 
 
-#: Attribute and value to line and column.
-Find = Callable[[str, str], tuple[int, int]]
+#: Line and column, from 1; a column of 0 where it is not known.
+Place = tuple[int, int]
 
 
 class TreePage(NamedTuple):
     """What a page says. title: of its ``title`` element. anchors: all its places, each once; twice: those that stand
-    there again, by line. mentions: what it leads to and shows; field: the element. refresh: where browsers are sent at
-    once. language: as BCP 47 has it, or empty."""
+    there again, by line. mentions: what it leads to and shows; field: the element. moved_to: where browsers are sent at
+    once, or which page of the tree this one says to be a copy of. language: as BCP 47 has it, or empty."""
 
     title: str
     language: str
@@ -41,7 +52,7 @@ class TreePage(NamedTuple):
     anchors: list[str]
     twice: list[tuple[str, int]]
     mentions: list[Mention]
-    refresh: Mention | None
+    moved_to: Mention | None
     document: LexborHTMLParser
 
 
@@ -59,12 +70,12 @@ def addresses_of(document: LexborHTMLParser, file: str, site: Site = NO_SITE) ->
 def read_page(text: str, file: str, site: Site = NO_SITE) -> TreePage:
     """A page from its text. file: below the source's root."""
     document = parse_page(text)
-    reader = _PageReader(text, addresses_of(document, file, site))
+    reader = _PageReader(text, file, addresses_of(document, file, site))
     reader.read(document)
     title, root = document.css_first("title"), document.root
     return TreePage(
         said(title)[:MAX_TITLE] if title else "", (root.attributes.get("lang") or "")[:40] if root else "",
-        reader.headings, list(reader.anchors), reader.twice, reader.mentions, reader.refresh(document), document,
+        reader.headings, list(reader.anchors), reader.twice, reader.mentions, reader.moved_to(document), document,
     )  # fmt: skip
 
 
@@ -73,9 +84,23 @@ def said(node: LexborNode) -> str:
     return " ".join(node.text(deep=True).replace("\u00b6", " ").split())
 
 
+def heading_of(node: LexborNode) -> str:
+    """The words of a heading without the sign that leads to itself."""
+    words = said(node).split()
+    while len(words) > 1 and _is_sign(words[0]):
+        del words[0]
+    while len(words) > 1 and _is_sign(words[-1]):
+        del words[-1]
+    return " ".join(words)
+
+
+def _is_sign(word: str) -> bool:
+    return len(word) == 1 and (word in "#\u00a7" or (not word.isascii() and unicodedata.category(word)[0] == "S"))
+
+
 class _PageReader:
-    def __init__(self, text: str, addresses: Addresses) -> None:
-        self._text, self._addresses = text, addresses
+    def __init__(self, text: str, file: str, addresses: Addresses) -> None:
+        self._text, self._addresses, self._file = text, addresses, file
         self.headings: list[Heading] = []
         self.anchors: dict[str, None] = {}
         self.twice: list[tuple[str, int]] = []
@@ -83,21 +108,21 @@ class _PageReader:
 
     def read(self, document: LexborHTMLParser) -> None:
         self._read_places(document)
-        find = Positions(self._text).find
-        for node in document.css(_LINKS):
-            self._lead(node.tag, "href", node.attributes.get("href"), find)
-        for node in document.css(_FRAMES):
-            self._lead(node.tag, "src", node.attributes.get("src"), Positions(self._text).find)
-        find = Positions(self._text).find
-        for node in document.css(_ASSETS):
-            attribute = _SHOWN[node.tag or ""]
-            self._lead(node.tag, attribute, node.attributes.get(attribute), find, "asset")
-        for node in document.css("link[href][rel]"):
-            if not {"stylesheet", "icon"}.isdisjoint((node.attributes.get("rel") or "").lower().split()):
-                self._lead("link", "href", node.attributes.get("href"), Positions(self._text).find, "asset")
+        for selector, attribute, origin in _LEADS:
+            find = Positions(self._text).find
+            for node in document.css(selector):
+                value = node.attributes.get(attribute)
+                if value is not None and (node.tag != "link" or _is_loaded(node)):
+                    place = find(attribute, value)
+                    for address in _CANDIDATE.findall(value) if attribute == "srcset" else (value,):
+                        self._lead(node.tag or "", address, place, origin)
+        for node in document.css("style"):
+            for address, _ in loaded_by(node.text() or ""):
+                before = self._text[: max(self._text.find(address), 0)]
+                self._lead("style", address, (before.count("\n") + 1, 0), "asset")
         for node in document.css("h1,h2,h3,h4,h5,h6"):
             if not _is_around(node):
-                self.headings.append(Heading(int((node.tag or "h6")[1]), said(node)[:MAX_TITLE], anchor_of(node)))
+                self.headings.append(Heading(int((node.tag or "h6")[1]), heading_of(node)[:MAX_TITLE], anchor_of(node)))
 
     def _read_places(self, document: LexborHTMLParser) -> None:
         for node in document.css(":is([id],a[name])"):
@@ -119,29 +144,46 @@ class _PageReader:
         second = positions.find(attribute, name)
         return second[0] or first[0]
 
-    def _lead(self, tag: str | None, attribute: str, value: str | None, find: Find, origin: Origin = "page") -> None:
-        if value is None:
-            return
-        mention = self._mention(tag or "", attribute, value, find, origin)
+    def _lead(self, tag: str, value: str, place: Place, origin: Origin) -> None:
+        mention = self._mention(tag, value, place, origin)
         if mention is not None:
             self.mentions.append(mention)
 
-    def _mention(self, tag: str, attribute: str, value: str, find: Find, origin: Origin) -> Mention | None:
+    def _mention(self, tag: str, value: str, place: Place, origin: Origin = "page") -> Mention | None:
         kind, path, fragment = self._addresses.read(value)
         if kind == "none":
             return None
-        line, column = find(attribute, value)
+        line, column = place
         if kind == "url":
             return Mention(value, path, "url", tag, line, column)
         return Mention(value, f"{path}#{fragment}" if fragment else path, origin, tag, line, column)
 
-    def refresh(self, document: LexborHTMLParser) -> Mention | None:
-        """Where a ``meta`` element sends browsers."""
+    def moved_to(self, document: LexborHTMLParser) -> Mention | None:
+        """Where a ``meta`` element sends browsers, or a page of the tree that is said to be this one's own place (RFC
+        6596); it is a mention, too."""
+        moved = self._refresh(document) or self._canonical(document)
+        if moved is not None:
+            self.mentions.append(moved)
+        return moved
+
+    def _canonical(self, document: LexborHTMLParser) -> Mention | None:
+        for node in document.css("link[href][rel]"):
+            if "canonical" in (node.attributes.get("rel") or "").lower().split():
+                value = node.attributes.get("href") or ""
+                found = self._mention("link", value, Positions(self._text).find("href", value))
+                return found if found is not None and found.origin == "page" and found.name != self._file else None
+        return None
+
+    def _refresh(self, document: LexborHTMLParser) -> Mention | None:
         for node in document.css("meta[http-equiv][content]"):
             content = node.attributes.get("content") or ""
             if (node.attributes.get("http-equiv") or "").lower() == "refresh" and (found := _REFRESH.match(content)):
-                return self._mention("meta", "content", found[1].strip(), Positions(self._text).find, "page")
+                return self._mention("meta", found[1].strip(), Positions(self._text).find("content", content))
         return None
+
+
+def _is_loaded(link: LexborNode) -> bool:
+    return not _LOADED.isdisjoint((link.attributes.get("rel") or "").lower().split())
 
 
 def _is_around(node: LexborNode) -> bool:

@@ -9,7 +9,7 @@ from selectolax.lexbor import LexborHTMLParser, LexborNode
 from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.page import Section
 from zarbek.core.sources.htmltrees.layout import INLINE, cut_frame, frame_digests, neighbours_of, root_of
-from zarbek.core.sources.htmltrees.page_reader import anchor_of, parse_page, said
+from zarbek.core.sources.htmltrees.page_reader import anchor_of, heading_of, parse_page
 
 _WITHIN = INLINE | {"span", "font"}
 HEADINGS = frozenset({"h1", "h2", "h3", "h4", "h5", "h6"})
@@ -30,7 +30,7 @@ def sections_of(text: str, facts: TreeFacts) -> Iterator[Section]:
     for node in root.traverse(include_text=True) if root is not None else ():
         if node.tag in HEADINGS and (place := anchor_of(node)):
             yield _section(anchor, title, words)
-            anchor, title, words = place, said(node), []
+            anchor, title, words = place, heading_of(node), []
         elif node.is_text_node:
             words.append(node.text_content or "")
         elif node.tag not in _WITHIN:

@@ -111,7 +111,7 @@ class _Cut:
         text = node.text()
         if not text.strip() and node.css_first("img,svg,object,video,iframe,input,math,canvas") is None:
             return True
-        if node.tag in INLINE:
+        if node.tag in INLINE or len(text) > _MOST_TEXT:
             return False
         is_all = len(text.strip()) == len(outer.text().strip())  # A page that is a list of links is one for readers.
         return _digest(node, text) in self._common or (not is_all and self._leads_around(node, text))

@@ -45,6 +45,18 @@ class Shows(unittest.TestCase):
             '<a rel="noopener">odd</a>',
         ])  # fmt: skip
 
+    def test_the_title_stands_once_whatever_says_it(self):
+        for text in (
+            "<div>Deck<p>in <a href='float.html#f'>float</a></p></div>x",
+            "<h1 id=d>Deck</h1>x",
+            "<b>Deck</b>x",
+        ):
+            html = show(text)
+            self.assertNotIn("Deck", html)
+            self.assertIn("x", html)
+        self.assertIn('id="d"', show("<h1 id=d>Deck</h1>x"))
+        self.assertIn("Deck", show("<h1>Floats</h1><p>Deck</p>"))
+
     def test_every_place_is_still_there(self):
         html = show(
             '<nav id="top"><a name="menu"></a></nav><a name="old">Old</a><a id="new" name="newer">New</a>'

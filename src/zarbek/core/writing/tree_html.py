@@ -120,8 +120,10 @@ def _leave_out_title(root: LexborNode, title: str) -> None:
     for node in root.css("h1,h2,h3,p,div,b,strong,font,td")[:_BEGINNING]:
         if node.tag in ("h1", "h2", "h3"):
             return
-        if "".join(said(node).split()) == wanted and node.css_first("a[href],img") is None:
-            node.replace_with(_made(f"<div>{_kept_places(node)}</div>", "div"))
+        own = [inner for inner in node.iter(include_text=True) if inner.is_text_node]
+        if "".join("".join(inner.text_content or "" for inner in own).split()) == wanted:
+            for inner in own:
+                inner.decompose()
             return
 
 

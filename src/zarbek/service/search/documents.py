@@ -8,7 +8,7 @@ from zarbek.core.editions.visibility import audience_of
 from zarbek.core.findings.mention_context import texts_of
 from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.page import Page
-from zarbek.core.searching.engine_port import MAX_SUMMARY, MAX_TEXT, Document
+from zarbek.core.searching.engine_port import MAX_TEXT, Document
 from zarbek.core.searching.interfaces import names_of
 from zarbek.core.searching.other_names import OtherNames
 from zarbek.core.sources.guides.sections import sections_of as guide_sections
@@ -24,6 +24,9 @@ from zarbek.service.content.queries import (
     read_page,
     read_symbols,
 )
+
+#: So much of a section is shown of it.
+_BEGIN = 160
 
 
 def documents_of(release: Release) -> Iterator[Document]:
@@ -60,5 +63,5 @@ def _of_page(page: Page, release: Release, facts: TreeFacts) -> Iterator[Documen
     for section in sections:
         if section.anchor and section.title and section.title != page.title:
             begin = f"{page.title}: {section.text}"
-            yield Document(release.pk, slug, "guide", page.path, section.title, begin[:MAX_SUMMARY],
+            yield Document(release.pk, slug, "guide", page.path, section.title, begin[:_BEGIN],
                            section.text[:MAX_TEXT], anchor=section.anchor)  # fmt: skip

@@ -6,6 +6,8 @@ import os
 import secrets
 from pathlib import Path
 
+from zarbek import __version__
+
 BASE = Path(__file__).resolve().parent.parent
 HOME = Path(os.environ.get("ZARBEK_HOME", ".zarbek")).resolve()
 DEBUG = False
@@ -107,6 +109,7 @@ CACHES = {
         "BACKEND": "django.core.cache.backends.filebased.FileBasedCache",
         "LOCATION": RENDERINGS,
         "TIMEOUT": 30 * 86400,
+        "KEY_PREFIX": __version__,  # Another one may set texts in another way.
         "OPTIONS": {"MAX_ENTRIES": 1000},
     },
 }

@@ -9,7 +9,7 @@ from selectolax.lexbor import LexborHTMLParser, LexborNode
 from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.page import Section
 from zarbek.core.sources.htmltrees.layout import INLINE, cut_frame, frame_digests, neighbours_of, root_of
-from zarbek.core.sources.htmltrees.page_reader import anchor_of, heading_of, parse_page
+from zarbek.core.sources.htmltrees.page_reader import anchor_of, heading_of, parse_page, said
 
 _WITHIN = INLINE | {"span", "font"}
 HEADINGS = frozenset({"h1", "h2", "h3", "h4", "h5", "h6"})
@@ -26,17 +26,17 @@ def own_content(document: LexborHTMLParser, facts: TreeFacts) -> tuple[LexborNod
 def sections_of(text: str, facts: TreeFacts) -> Iterator[Section]:
     """What a page says, in order; the first is what stands before any heading that has a place."""
     root, _ = own_content(parse_page(text), facts)
-    anchor, title, words = "", "", list[str]()
+    anchor, heading, title, words = "", "", "", list[str]()
     for node in root.traverse(include_text=True) if root is not None else ():
         if node.tag in HEADINGS and (place := anchor_of(node)):
-            yield _section(anchor, title, words)
-            anchor, title, words = place, heading_of(node), []
+            yield _section(anchor, heading, title, words)
+            anchor, heading, title, words = place, said(node), heading_of(node), []
         elif node.is_text_node:
             words.append(node.text_content or "")
         elif node.tag not in _WITHIN:
             words.append(" ")
-    yield _section(anchor, title, words)
+    yield _section(anchor, heading, title, words)
 
 
-def _section(anchor: str, title: str, words: list[str]) -> Section:
-    return Section(anchor, title, " ".join("".join(words).split()).removeprefix(title).lstrip())
+def _section(anchor: str, heading: str, title: str, words: list[str]) -> Section:
+    return Section(anchor, title, " ".join("".join(words).split()).removeprefix(heading).lstrip())

@@ -22,7 +22,8 @@ from zarbek.core.gathering.included_docs import with_included
 from zarbek.core.gathering.redeclarations import without_known_elsewhere
 from zarbek.core.gathering.remote_schemas import bring_remote
 from zarbek.core.gathering.symbol_merging import MergedSymbols, merge_symbols
-from zarbek.core.gathering.tree_pages import find_trees, read_trees
+from zarbek.core.gathering.tree_pages import TreePages, find_trees, read_trees
+from zarbek.core.gathering.tree_symbols import join_symbols, roots_of
 from zarbek.core.gathering.undocumented import list_undocumented
 from zarbek.core.gathering.unknown_parameters import list_decided
 from zarbek.core.material.bundle_file import MAX_LINE_BYTES, write_bundle
@@ -127,9 +128,9 @@ def gather(
         findings += [*read.findings, *unfit, *too_long]
         findings = sorted(map(_stamped, filter(is_kept, findings)), key=Finding.sort_key)
         manifest = _manifest(project, facts, options, readings, sources, folder)
-        manifest = msgspec.structs.replace(manifest, trees=read.facts)
+        manifest = _with_trees(manifest, project, read)
         members = {
-            **_names(settled, files), "symbols.jsonl": symbols,
+            **_names(settled, files), "symbols.jsonl": join_symbols(symbols, read.symbols),
             "pages.jsonl": chain(map(_ENCODE, pages), _lines(spool)), "findings.jsonl": map(_ENCODE, findings),
         }  # fmt: skip
         manifest = write_bundle(out, manifest, members, _assets(folder, pages) | read.files, folder.read)
@@ -341,6 +342,19 @@ def _manifest(
         supported=project.supported, owners=project.owners, servers=project.servers,
         options={"visibility": project.visibility, "special_members": str(project.special_members).lower(),
                  **({"partial": "true"} if options.is_partial else {})},
+    )  # fmt: skip
+
+
+def _with_trees(manifest: Manifest, project: ProjectFile, read: TreePages) -> Manifest:
+    """The same with the trees, and what those document."""
+    documented = roots_of(read.symbols)
+    provides = {
+        language: sorted({*manifest.provides.get(language, ()), *(project.namespaces or documented.get(language, []))})
+        for language in {**manifest.provides, **documented}
+    }
+    return msgspec.structs.replace(
+        manifest, trees=read.facts, provides=provides, languages=sorted({*manifest.languages, *provides}),
+        namespaces=sorted({name for names in provides.values() for name in names}),
     )  # fmt: skip
 
 

@@ -21,12 +21,15 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_FILE, MAX_LABEL, MAX_TITLE
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page
+from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.htmltrees.addresses import Site
+from zarbek.core.sources.htmltrees.code_language import Sample, language_of_code
 from zarbek.core.sources.htmltrees.contents import Entry, entries_of, follow, next_of, order_files
 from zarbek.core.sources.htmltrees.discovery import Tree, TreeFiles, first_page, is_page, locate_trees
 from zarbek.core.sources.htmltrees.encoding import decode_page
 from zarbek.core.sources.htmltrees.layout import common_blocks
 from zarbek.core.sources.htmltrees.page_reader import TreePage, addresses_of, parse_page, read_page, said
+from zarbek.core.sources.htmltrees.page_symbols import symbols_of
 from zarbek.core.sources.htmltrees.titles import TitleFrame, frame_of
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.manifests.reading import ROOT_MANIFESTS
@@ -58,25 +61,29 @@ class _Context(NamedTuple):
     root: str
     sites: list[Site]
     frames: list[TitleFrame]
+    languages: list[str]
     kept: frozenset[str]
 
 
 class _Reading(msgspec.Struct):
-    """A page as the bundle has it, empty where it could not be read; the files that it leads to and shows."""
+    """A page as the bundle has it, empty where it could not be read; the files that it leads to and shows; what it
+    documents."""
 
     page: bytes
     findings: list[Finding] = []
     leads: list[str] = []
+    symbols: list[Symbol] = []
 
 
 @dataclass(slots=True)
 class TreePages:
     """What the trees of a source gave, besides their pages. files: what those show and lead to besides pages, below the
-    source's root."""
+    source's root. symbols: what the pages document, in the order of these."""
 
     facts: list[TreeFacts] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
     files: set[str] = field(default_factory=set)
+    symbols: list[Symbol] = field(default_factory=list)
 
 
 def find_trees(folder: Folder, project: ProjectFile, sources: list[SourceFile]) -> list[Tree]:
@@ -105,20 +112,21 @@ def read_trees(
     """Read all pages of trees. spool: takes each page as a line of JSON. first_order: the place of the first page."""
     found = TreePages()
     kept = {page for tree in trees for page in tree.pages} | _fitting_files(folder, trees)
-    context = _Context(str(folder.root), [], [], frozenset(kept))
+    context = _Context(str(folder.root), [], [], [], frozenset(kept))
     tasks: list[_Task] = []
     for number, tree in enumerate(trees):
         files = TreeFiles([*tree.pages, *tree.others])
         address = tree.hints.address.rstrip("/") + "/" if tree.hints.address else ""
         site = Site(address, tree.folder, files.find)
         context.sites.append(site)
-        common, titles = _learn(folder, tree)
-        context.frames.append(frame_of(titles))
+        learnt = _learn(folder, tree)
+        context.frames.append(learnt.frame)
+        context.languages.append(learnt.language)
         first = first_page(tree)
         placed = order_files(tree.pages, first, *_contents(folder, tree, files, site, first))
         tasks += [_Task(e.file, number, first_order + len(tasks) + n, e.depth) for n, e in enumerate(placed)]
-        found.facts.append(TreeFacts(tree.folder, address, first, sorted(d.hex() for d in common), tree.hints.body,
-                                     tree.hints.language))  # fmt: skip
+        frame = sorted(digest.hex() for digest in learnt.common)
+        found.facts.append(TreeFacts(tree.folder, address, first, frame, tree.hints.body, learnt.language))
     reached = {facts.first for facts in found.facts}
     pool = WorkerPool(partial(_read_task, context), lambda _: MAX_READ_S, _lost)
     for done, reading in enumerate(pool.run(tasks, is_guarded=is_guarded), start=1):
@@ -126,6 +134,7 @@ def read_trees(
             spool.write(reading.page)
             spool.write(b"\n")
         found.findings += reading.findings
+        found.symbols += reading.symbols
         reached.update(filter(is_page, reading.leads))
         found.files |= kept.intersection(f for f in reading.leads if not is_page(f))
         progress(done, len(tasks))
@@ -160,20 +169,21 @@ def _read_task(context: _Context, task: _Task) -> _Reading:
         with time_limit(MAX_READ_S, UnreadableText(f"reading it takes longer than {MAX_READ_S} s", 1)):
             text = decode_page(data)
             read = read_page(text, task.file, context.sites[task.tree])
+            own_title = context.frames[task.tree].own_part(read.title)
+            symbols = symbols_of(read.document, text, task.file, context.languages[task.tree], own_title)
             mentions = [m for m in read.mentions if not _is_held(folder, m, context.kept)]
     except UnreadableText as error:
         return _left_out(task, str(error))
     except FALLS as error:
         return _left_out(task, f"it cannot be read: {type(error).__name__} {error}".strip())
-    frame = context.frames[task.tree]
-    title = frame.own_part(read.title) or next((h.title for h in read.headings if h.title), "") or task.file
+    title = own_title or next((h.title for h in read.headings if h.title), "") or task.file
     page = Page(
         path=task.file, title=title[:MAX_TITLE], text=text, file=task.file, order=task.order, depth=task.depth,
         headings=read.headings, mentions=mentions, anchors=read.anchors, form="html",
         language=read.language[:MAX_LABEL],
     )  # fmt: skip
     leads = {m.name.partition("#")[0] for m in mentions if m.origin in ("page", "asset")} - {task.file}
-    return _Reading(_ENCODE(page), _duplicates(task.file, read), sorted(leads))
+    return _Reading(_ENCODE(page), _duplicates(task.file, read), sorted(leads), symbols)
 
 
 _ENCODE = msgspec.json.Encoder().encode
@@ -187,20 +197,40 @@ def _is_held(folder: Folder, mention: Mention, kept: frozenset[str]) -> bool:
     return file not in kept and not file.endswith("/") and folder.has(file)
 
 
-def _learn(folder: Folder, tree: Tree) -> tuple[frozenset[bytes], list[str]]:
-    """Blocks of a tree's frame, and titles, of pages from all over it."""
+class _Learnt(NamedTuple):
+    """What pages from all over a tree tell of it. common: digests of the blocks of its frame."""
+
+    common: frozenset[bytes]
+    frame: TitleFrame
+    language: str
+
+
+def _learn(folder: Folder, tree: Tree) -> _Learnt:
     step = max(len(tree.pages) // _SAMPLE, 1)
-    documents = [d for file in tree.pages[::step][:_SAMPLE] if (d := _parsed(folder, file)) is not None]
-    titles = [said(title) for d in documents if (title := d.css_first("title")) is not None]
-    return common_blocks(documents), titles
+    read = [(file, text) for file in tree.pages[::step][:_SAMPLE] if (text := _begin(folder, file))]
+    documents = [(file, text, parse_page(text)) for file, text in read]
+    titles = [said(title) if (title := d.css_first("title")) is not None else "" for _, _, d in documents]
+    frame = frame_of(list(filter(None, titles)))
+    common = common_blocks([document for _, _, document in documents])
+    if tree.hints.language:
+        return _Learnt(common, frame, tree.hints.language)
+    samples = [
+        Sample(d, text, file, frame.own_part(title)) for (file, text, d), title in zip(documents, titles, strict=True)
+    ]
+    return _Learnt(common, frame, language_of_code(samples))
+
+
+def _begin(folder: Folder, file: str, most: int = _MAX_SAMPLE_BYTES) -> str:
+    """The beginning of a page; empty where it cannot be read, which is said when it is read as a whole."""
+    try:
+        return decode_page(folder.read_begin(file, most))
+    except (OSError, *FALLS):
+        return ""
 
 
 def _parsed(folder: Folder, file: str, most: int = _MAX_SAMPLE_BYTES) -> LexborHTMLParser | None:
-    """The beginning of a page; None where it cannot be read, which is said when it is read as a whole."""
-    try:
-        return parse_page(decode_page(folder.read_begin(file, most)))
-    except (OSError, *FALLS):
-        return None
+    text = _begin(folder, file, most)
+    return parse_page(text) if text else None
 
 
 def _contents(folder: Folder, tree: Tree, files: TreeFiles, site: Site, first: str) -> tuple[list[Entry], list[str]]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 import msgspec
 
 from zarbek.core.model.doc_text import Doc
@@ -36,6 +38,15 @@ GENERATED = "generated"
 LENT = "lent"
 
 
+class Place(msgspec.Struct, frozen=True, array_like=True):
+    """Where a page of a tree documents an element. file: of the page. anchor: empty for the page as a whole. certainty:
+    ``declared`` where the page has its declaration, ``named`` where it says no more than its name and kind."""
+
+    file: File
+    anchor: str = ""
+    certainty: Literal["declared", "named"] = "declared"
+
+
 class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     """One addressable API element.
 
@@ -46,7 +57,7 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     function does, 16 hexadecimal digits, equal under any name; empty where it is too short to tell.
     interface: of elements of interface descriptions. through: types, as written, whose members can be
     named through it: of an accessor, of a class that hands on another's. holds: paths of the elements that
-    a group of documentation brings together.
+    a group of documentation brings together. place: in a tree of HTML that documents it.
     """
 
     path: Path
@@ -72,3 +83,4 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     interface: Interface | None = None
     through: list[str] = []
     holds: list[str] = []
+    place: Place | None = None

@@ -9,7 +9,7 @@ from html import escape
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from zarbek.core.model.bundle import TreeFacts
-from zarbek.core.sources.htmltrees.page_reader import heading_of, parse_page, said
+from zarbek.core.sources.htmltrees.page_reader import heading_of, parse_page
 from zarbek.core.sources.htmltrees.sections import own_content
 from zarbek.core.writing.html import Resolve, SafeHtml, Shown, highlight_code, sanitise_page
 

@@ -86,7 +86,12 @@ def said(node: LexborNode) -> str:
 
 def heading_of(node: LexborNode) -> str:
     """The words of a heading without the sign that leads to itself."""
-    words = said(node).split()
+    return without_signs(said(node))
+
+
+def without_signs(text: str) -> str:
+    """Words without the signs at their ends that stand for links."""
+    words = text.split()
     while len(words) > 1 and _is_sign(words[0]):
         del words[0]
     while len(words) > 1 and _is_sign(words[-1]):

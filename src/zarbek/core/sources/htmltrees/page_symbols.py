@@ -1,0 +1,230 @@
+"""The elements that a page documents: what stands at its places, and what it is about as a whole."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import NamedTuple
+
+import msgspec
+from selectolax.lexbor import LexborHTMLParser, LexborNode
+
+from zarbek.core.model.symbol import Place, Symbol
+from zarbek.core.sources.htmltrees.declarations import MAX_DECLARATION, NO_MODULE, Owner, read_declaration, separator_of
+from zarbek.core.sources.htmltrees.descriptions import doc_after
+from zarbek.core.sources.htmltrees.lines import Lines
+from zarbek.core.sources.htmltrees.page_reader import heading_of, without_signs
+from zarbek.core.sources.htmltrees.positions import Positions
+from zarbek.core.sources.htmltrees.subjects import Subject, subject_of
+
+#: A line that is a name, perhaps with what says that it is called, or which of several it is.
+_LONE = re.compile(
+    r"(?P<name>operator\s*(?:\(\s*\)|\[\s*\]|[^\w\s(]+|[\w:<>*& ]+?)|~?[A-Za-z_$][\w$]*)"
+    r"\s*(?:\(\s*\))?\s*(?:\[\d+/\d+\])?"
+)
+#: Lines that count where nothing says what a page is about.
+_STRONG = frozenset("h1 h2 h3 h4 h5 h6 dt pre td".split())
+_OF_TABLES = frozenset("td th tr tbody thead tfoot table div".split())
+#: What a pair of words could declare.
+_PLAIN = frozenset({"variable", "field", "constant"})
+#: What stands beside a type, and not in it.
+_BESIDE = re.compile(r"\b(?:friends?|related|non-members?)\b", re.IGNORECASE)
+HEADINGS = frozenset({"h1", "h2", "h3", "h4", "h5", "h6"})
+#: A type by its kind.
+_NAMED_TYPE = re.compile(r"(?:class|struct|union|enum|interface|trait|record)\s+(?P<name>[A-Za-z_$][\w$]*)")
+_NAMING = frozenset("dt h1 h2 h3 h4 h5 h6".split())
+_ROWS = frozenset("td dt li p".split())
+#: Places that count: lines of a listing, paragraphs.
+_COUNTED = re.compile(r"[A-Za-z]{0,2}[-_.:]?\d+(?:[-_.]\d+)*")
+_AHEAD = 4
+
+
+class _Documented(NamedTuple):
+    """A symbol, and what the page has of it: the element that is its place, the line that names it."""
+
+    symbol: Symbol
+    place: LexborNode | None
+    line: LexborNode
+    is_shown: bool = True
+
+
+def symbols_of(document: LexborHTMLParser, text: str, file: str, language: str, title: str = "") -> list[Symbol]:
+    """What a page documents, in its order, each with its place.
+
+    document: the page, parsed from text. file: below the source's root. language: of the code that the tree describes.
+    title: the page's own part of it.
+    """
+    lines = Lines()
+    subject = subject_of(document, lines, file, language, title)
+    found = list(_PlaceReader(subject, language, lines).read(document))
+    told = _Told(text, file, lines)
+    symbols = [told.complete(each) for each in found]
+    if subject.symbol is None or not (subject.is_shown or found) or document.body is None:
+        return symbols
+    whole = _Documented(subject.symbol, None, subject.heading or document.body, subject.is_shown)
+    return [told.complete(whole), *symbols]
+
+
+class _Told:
+    """Completes symbols by what the page tells of them."""
+
+    def __init__(self, text: str, file: str, lines: Lines) -> None:
+        self._file, self._lines = file, lines
+        self._positions = {"id": Positions(text), "name": Positions(text)}
+
+    def complete(self, found: _Documented) -> Symbol:
+        """The symbol with its place, its line and what is said of it."""
+        attribute, place, line = "", "", 1
+        if found.place is not None:
+            attribute = "id" if found.place.attributes.get("id") else "name"
+            place = found.place.attributes.get(attribute) or ""
+            line, _ = self._positions[attribute].find(attribute, place)
+        module, parent = found.symbol.module, found.symbol.parent
+        if module == NO_MODULE:  # Of a language that has none: what a page holds belongs together.
+            module = self._file.rpartition(".")[0]
+            parent = module if parent in ("", NO_MODULE) else parent
+        is_shown = found.is_shown and found.symbol.kind != "member"
+        return msgspec.structs.replace(
+            found.symbol, module=module, parent=parent, file=self._file, line=line, end_line=line, mentions=[],
+            names=[], doc=doc_after(found.line, found.symbol, self._lines),
+            place=Place(self._file, place, "declared" if is_shown else "named"),
+        )  # fmt: skip
+
+
+class _PlaceReader:
+    """Reads the places of a page in their order. latest: the symbol above; group: the words of a heading that is
+    none."""
+
+    def __init__(self, subject: Subject, language: str, lines: Lines) -> None:
+        self._lines = lines
+        self._owner, self._subject, self._language = subject.owner, subject.symbol, language
+        self._latest: Symbol | None = None
+        self._latest_level, self._group, self._read = 9, "", set[int]()
+        self._types = set[str]()
+
+    def read(self, document: LexborHTMLParser) -> Iterator[_Documented]:
+        """What stands at places."""
+        for node in document.css(":is([id],a[name],h1,h2,h3,h4,h5,h6)"):
+            place = node.attributes.get("id") or (node.attributes.get("name") if node.tag == "a" else "") or ""
+            line = self._lines.at(node) if not _COUNTED.fullmatch(place) else None
+            if line is None or line.mem_id in self._read:
+                continue
+            found = self._symbol_at(line, place) if place else None
+            if found is not None:
+                self._read.add(line.mem_id)
+                if not self._is_subject(found):
+                    yield _Documented(found, node, line)
+            elif node.tag in HEADINGS:
+                self._group = heading_of(node)
+                if level_of(node) <= self._latest_level:
+                    self._latest = None
+
+    def _symbol_at(self, line: LexborNode, place: str) -> Symbol | None:
+        if self._language == "python":
+            return self._named_by_place(line, place)
+        if self._latest is not None and line.tag in _ROWS:
+            part = _part_of(self._latest, self._lines.said(line))
+            if part is not None:
+                return part
+        is_apart = self._owner.is_type and _BESIDE.search(self._group)
+        found = _declared_at(line, self._lines, self._language, self._owner.outer if is_apart else self._owner)
+        if found is not None:
+            self._latest, self._latest_level = found, level_of(line)
+        return found
+
+    def _named_by_place(self, line: LexborNode, place: str) -> Symbol | None:
+        """What a place of a qualified name is of, where the line at it declares that name."""
+        parent, _, name = place.rpartition(".")
+        text = self._lines.said(line)
+        if line.tag not in _NAMING or not re.search(rf"(?<!\w){re.escape(name)}(?!\w)", text):
+            return None
+        package, _, last = parent.rpartition(".")
+        is_whole = not parent or re.search(rf"(?<![\w.]){re.escape(parent)}\.{re.escape(name)}(?!\w)", text)
+        owner = (
+            Owner("module", (), parent) if is_whole and parent not in self._types else Owner("class", (last,), package)
+        )
+        found = read_declaration(text, self._language, owner)
+        if found is None or found.name != name or (not parent and found.kind in _PLAIN):
+            return None
+        if found.kind in ("class", "exception", "enum"):
+            self._types.add(found.path)
+        return found
+
+    def _is_subject(self, found: Symbol) -> bool:
+        subject = self._subject
+        return subject is not None and (found.name, found.kind) == (subject.name, subject.kind)
+
+
+def level_of(line: LexborNode) -> int:
+    """Of a heading, from 1; below all of them for other lines."""
+    return int((line.tag or "")[1]) if line.tag in HEADINGS else 9
+
+
+def _part_of(latest: Symbol, words: str) -> Symbol | None:
+    """A value of the enumeration, or a field of the structure, that stands above in the page."""
+    if latest.kind == "enum":
+        lone = _LONE.fullmatch(words)
+        return _value(latest, lone["name"]) if lone is not None else None
+    if latest.kind in ("struct", "union") and words.endswith(";"):
+        names = tuple(latest.path.split(separator_of(latest.language)))
+        return read_declaration(words, latest.language, Owner(latest.kind, names))
+    return None
+
+
+def _value(enumeration: Symbol, name: str) -> Symbol:
+    between = separator_of(enumeration.language)
+    outer = enumeration.path
+    if enumeration.language == "cpp" and enumeration.parent == enumeration.module:  # [dcl.enum] in ISO C++.
+        outer = enumeration.parent if enumeration.module != NO_MODULE else ""
+    path = f"{outer}{between}{name}" if outer else name
+    return Symbol(path, name, "member", enumeration.language, enumeration.module, outer)
+
+
+def _declared_at(line: LexborNode, lines: Lines, language: str, owner: Owner) -> Symbol | None:
+    if line.tag not in _STRONG and not owner.names:
+        return None
+    words = lines.said(line)
+    if len(words) > MAX_DECLARATION:
+        return None
+    words = without_signs(words)
+    if (lone := _LONE.fullmatch(words) or _NAMED_TYPE.fullmatch(words)) is not None and line.tag not in ("td", "th"):
+        for following in lines.after(line, _AHEAD):
+            for text in _texts_of(following, lines):
+                if lone["name"] not in text:
+                    continue
+                found = read_declaration(text, language, owner)
+                if found is not None and found.kind in _PLAIN and words.endswith(")"):
+                    found = read_declaration(f"{text}()", language, owner)  # As some programs leave out what is empty.
+                if found is not None:
+                    return found if _same(found.name, lone["name"]) else None
+        if _NAMED_TYPE.fullmatch(words) is None:
+            return None
+    texts = (text for text in _texts_of(line, lines) if re.search(r"[(;=]|::", text) or _NAMED_TYPE.fullmatch(text))
+    found = next((found for text in texts if (found := read_declaration(text, language, owner)) is not None), None)
+    return None if found is None or _is_prose(found, owner, language) else found
+
+
+def _is_prose(found: Symbol, owner: Owner, language: str) -> bool:
+    """Whether what is read as a declaration may be words: two of them, or one with another in brackets."""
+    if found.kind in _PLAIN:
+        return found.parent not in ("", _path(owner, language))
+    return found.kind == "function" and not owner.names and not any(s.returns for s in found.signatures)
+
+
+def _path(owner: Owner, language: str) -> str:
+    return separator_of(language).join((*filter(None, [owner.package]), *owner.names))
+
+
+def _same(name: str, other: str) -> bool:
+    return "".join(name.split()) == "".join(other.split())
+
+
+def _texts_of(line: LexborNode, lines: Lines) -> Iterator[str]:
+    """What a line may declare, the longest first: a declaration may be set as a table."""
+    texts = [lines.said(line)]
+    outer = line.parent if line.tag in ("td", "th") else None
+    while outer is not None and outer.tag in _OF_TABLES:
+        if outer.tag in ("table", "tr") and len(text := lines.said(outer)) > len(texts[-1]):
+            texts.append(text)
+        outer = outer.parent
+    return (text for text in reversed(texts) if len(text) <= MAX_DECLARATION)

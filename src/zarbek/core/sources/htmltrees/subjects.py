@@ -1,0 +1,117 @@
+"""What a page as a whole is about, as its title says it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from selectolax.lexbor import LexborHTMLParser, LexborNode
+
+from zarbek.core.model.symbol import Symbol
+from zarbek.core.sources.htmltrees.declarations import NO_OWNER, Owner, read_declaration, separator_of
+from zarbek.core.sources.htmltrees.lines import Lines
+from zarbek.core.sources.htmltrees.page_reader import heading_of, said
+
+#: What a title says of a page, to the kind that the readers of languages have.
+_KINDS = {
+    "class": "class", "interface": "interface", "enum": "enum", "enumeration": "enum", "enum class": "enum",
+    "record": "record", "record class": "record", "annotation interface": "annotation", "annotation type": "annotation",
+    "struct": "struct", "union": "union", "trait": "trait", "exception": "class", "exception class": "class",
+    "package": "package", "module": "module", "namespace": "namespace",
+}  # fmt: skip
+#: Which languages have names that hold others and are no types.
+_SPACES = {"package": ("java", "kotlin", "go"), "module": ("java", "python", "rust"), "namespace": ("cpp", "csharp")}
+#: What titles say of lists of all that there is.
+_ABOUT_ALL = frozenset("description documentation hierarchy index list members overview reference summary".split())
+_KIND = "|".join(sorted(_KINDS, key=len, reverse=True))
+_NAME = r"[A-Za-z_$][\w$]*(?:\s*<[^|]*?>)?(?:(?:::|\.)[A-Za-z_$][\w$]*(?:\s*<[^|]*?>)?)*"
+_FIRST = re.compile(rf"(?P<kind>{_KIND})\s+(?P<name>{_NAME})", re.IGNORECASE)
+_LAST = re.compile(rf"(?P<name>{_NAME})\s+(?P<kind>{_KIND})(?:\s+(?:template|reference|documentation))*", re.IGNORECASE)
+_TYPE_WORD = re.compile(r"\b(?:class|struct|union|@?interface|enum|record|trait)\b")
+#: So many lines are looked at for the declaration; so many elements for a title; so much text for a package.
+_AHEAD, _BEGINNING, _FIRST_WORDS = 400, 60, 6_000
+
+
+class Subject(NamedTuple):
+    """owner: of what the page documents. symbol: itself. is_shown: whether the page has its declaration, too. heading:
+    where it is named."""
+
+    owner: Owner = NO_OWNER
+    symbol: Symbol | None = None
+    is_shown: bool = False
+    heading: LexborNode | None = None
+
+
+def subject_of(document: LexborHTMLParser, lines: Lines, file: str, language: str, title: str) -> Subject:
+    """file: below the source's root. title: the page's own part of it."""
+    for heading, words in _titles(document, title):
+        found = _FIRST.fullmatch(words) or _LAST.fullmatch(words)
+        if found is not None:
+            kind = _KINDS[found["kind"].lower()]
+            if found["name"].lower() in _ABOUT_ALL:
+                continue
+            if kind in _SPACES and language not in _SPACES[kind]:
+                continue
+            names = tuple(re.split(r"::|\.", re.sub(r"\s*<.*?>(?=$|::|\.)", "", found["name"])))
+            if language == "cpp" and found["name"].endswith(">") and "template" not in words.lower():
+                names = (*names[:-1], names[-1] + "".join(found["name"][found["name"].index("<") :].split()))
+            return _settle(document, lines, heading, file, language, Owner(kind, names))
+    return Subject()
+
+
+def _titles(document: LexborHTMLParser, title: str) -> Iterator[tuple[LexborNode, str]]:
+    """What may say what a page is about: its first headings, its title, and what its first elements say themselves."""
+    for heading in document.css("h1,h2")[:2]:
+        yield heading, heading_of(heading)
+    if document.body is not None:
+        yield document.body, title
+    for node in document.css("div,p,b,strong,font,td,center")[:_BEGINNING]:
+        own = "".join(inner.text_content or "" for inner in node.iter(include_text=True) if inner.is_text_node)
+        if words := " ".join(own.split()):
+            yield node, words
+
+
+def _settle(
+    document: LexborHTMLParser, lines: Lines, heading: LexborNode, file: str, language: str, owner: Owner
+) -> Subject:  # fmt: skip
+    texts = list(map(lines.said, lines.of(heading, _AHEAD) if heading.tag == "body" else lines.after(heading, _AHEAD)))
+    if language == "java":
+        owner = owner._replace(package=_package(document, file))
+    if not owner.is_type:
+        is_shown = owner.package == ".".join(owner.names)
+        return Subject(owner, _space(owner, language), is_shown, heading)
+    outer = Owner("class" if language == "java" and len(owner.names) > 1 else "", owner.names[:-1], owner.package)
+    for text in texts:
+        if owner.names[-1].partition("<")[0] in text and _TYPE_WORD.search(text):
+            symbol = read_declaration(text, language, outer)
+            if symbol is not None and symbol.name.partition("<")[0] == owner.names[-1].partition("<")[0]:
+                owner = owner._replace(names=(*owner.names[:-1], symbol.name))
+                return Subject(owner, symbol, True, heading)
+    if _fold(owner.names[-1].partition("<")[0]) not in _fold(file):
+        return Subject()
+    template = "template<> " if "<" in owner.names[-1] else ""
+    return Subject(
+        owner, read_declaration(f"{template}{owner.kind} {owner.names[-1]}", language, outer), heading=heading
+    )
+
+
+def _space(owner: Owner, language: str) -> Symbol:
+    """A package, module or namespace: a name that holds others."""
+    between = separator_of(language)
+    path, parent = between.join(owner.names), between.join(owner.names[:-1])
+    return Symbol(path, owner.names[-1], owner.kind, language, path, parent)
+
+
+def _fold(name: str) -> str:
+    return re.sub(r"[^a-z0-9]", "", name.lower())
+
+
+def _package(document: LexborHTMLParser, file: str) -> str:
+    parts = file.split("/")[:-1]
+    text = said(document.body)[:_FIRST_WORDS] if document.body else ""
+    for n in range(len(parts)):
+        name = ".".join(parts[n:])
+        if re.search(rf"(?<![\w.]){re.escape(name)}(?![\w.]|\.\w)", text):
+            return name
+    return ""

@@ -49,7 +49,8 @@ NAVIGATION = {
     "guides": [],
 }
 GUIDE = {"navigation": NAVIGATION, "path": "a", "title": "A guide", "html": "", "headings": [], "previous": None,
-         "following": None, "file": "a.md", "findings": [], "referrers": {"total": 0, "projects": []}, "permanent": "/x"}  # fmt: skip
+         "following": None, "file": "a.md", "findings": [], "referrers": {"total": 0, "projects": []}, "permanent": "/x",
+         "original": ""}  # fmt: skip
 SYMBOL = {
     "navigation": NAVIGATION, "path": "sea.f", "name": "f", "kind": "function", "language": "python", "parent": None,
     "flags": [], "decorators": [], "signatures": [], "bases": [], "type": [], "value": "", "summary": "", "body": "",
@@ -57,6 +58,7 @@ SYMBOL = {
     "changes": [], "deprecated": None, "members": [], "members_left": 0, "details": [], "details_next": None,
     "inherited": [], "subclasses": [], "text_from": None, "names": [], "referrers": {"total": 0, "projects": []},
     "findings": [], "file": "sea.py", "line": 1, "end_line": 1, "source_url": "", "permanent": "/x", "interface": None,
+    "place": None,
 }  # fmt: skip
 #: Each page, what it asks the service, the answer of a portal that has nothing for it, and what it then says.
 PAGES = (

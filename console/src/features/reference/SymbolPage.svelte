@@ -44,6 +44,14 @@
     {#if page.summary}<Html html={page.summary} class="summary mt-6" />{:else}<p class="soft mt-6">
         Nobody has written about it yet.
       </p>{/if}
+    {#if page.place}
+      <p class="small soft mt-3">
+        {page.place.certainty === "named"
+          ? "Told from its name on the page"
+          : "Told from its declaration on the page"}
+        <a href={page.place.href}>{page.place.title}</a>.
+      </p>
+    {/if}
     {#if page.text_from}
       <p class="small soft mt-3">
         The text is that of <a class="font-mono" href={page.text_from.href}>{page.text_from.path}</a

@@ -96,6 +96,8 @@ export interface SymbolPage {
   permanent: string;
   /** What an interface description says of it. */
   interface?: InterfaceView | null;
+  /** Where a page of a tree documents it. */
+  place?: { title: string; href: string; certainty: "declared" | "named" } | null;
 }
 export interface GuidePage {
   navigation: Navigation;

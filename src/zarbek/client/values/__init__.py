@@ -66,6 +66,7 @@ if TYPE_CHECKING:
         MemberDetail,
         MemberDetails,
         Navigation,
+        PagePlace,
         Parameter,
         ReferrerCount,
         Section,
@@ -115,7 +116,7 @@ _OFFERED = {
     ),
     "pages": (
         "ChangeNote Crumb Deprecation Field GuidePage Heading ListedSymbol Member MemberDetail MemberDetails "
-        "Parameter Navigation ReferrerCount Section Signature SymbolPage"
+        "PagePlace Parameter Navigation ReferrerCount Section Signature SymbolPage"
     ),
     "people": "AuditEntry MailSettings Person ProjectMember SignIn Subscription Team Token Visibility",
     "pieces": "Piece",
@@ -129,7 +130,8 @@ __all__ = [
     "Elsewhere", "Examined", "Example", "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going",
     "GuidePage", "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "ListedOperation", "ListedSymbol",
     "LogLine", "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails",
-    "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "Parameter", "Particle",
+    "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "PagePlace", "Parameter",
+    "Particle",
     "Patch", "Person", "Piece", "Place", "Policy", "Project", "ProjectMember", "Published", "Referrer",
     "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section", "Service",
     "SignIn", "Signature", "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage",

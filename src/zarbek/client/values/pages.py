@@ -134,6 +134,15 @@ class Navigation(msgspec.Struct, frozen=True, kw_only=True):
     more_guides: int
 
 
+class PagePlace(msgspec.Struct, frozen=True, kw_only=True):
+    """Where a page of a tree documents an element. title: of the page. certainty: ``declared`` where it has the
+    declaration, ``named`` where it says no more than name and kind."""
+
+    title: str
+    href: str
+    certainty: str
+
+
 class SymbolPage(msgspec.Struct, frozen=True, kw_only=True):
     """A symbol with all that is known of it. value: of a constant, as written. members_left: how many more there are
     than are listed. details: the first of the members in full; details_next: the address of the others. text_from: the
@@ -180,6 +189,7 @@ class SymbolPage(msgspec.Struct, frozen=True, kw_only=True):
     source_url: str
     permanent: str
     interface: Interface | None = None
+    place: PagePlace | None = None
 
 
 class Heading(msgspec.Struct, frozen=True, kw_only=True):

@@ -8,7 +8,7 @@ import msgspec
 
 from zarbek.core.model.naming import enclosing_of, key_of, lies_in
 from zarbek.core.model.symbol import Symbol
-from zarbek.core.sources.htmltrees.declarations import separator_of
+from zarbek.core.sources.htmltrees.declarations.form import separator_of
 
 _ENCODE = msgspec.json.Encoder().encode
 _DECODE = msgspec.json.Decoder(Symbol).decode

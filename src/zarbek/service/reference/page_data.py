@@ -136,6 +136,15 @@ class Navigation(msgspec.Struct):
     more_guides: int
 
 
+class PagePlace(msgspec.Struct):
+    """Where a page of a tree documents an element. title: of the page. certainty: ``declared`` where it has the
+    declaration, ``named`` where it says no more than name and kind."""
+
+    title: str
+    href: str
+    certainty: str
+
+
 class SymbolPage(HtmlHolder, kw_only=True):
     """All that the page of a symbol shows."""
 
@@ -182,6 +191,7 @@ class SymbolPage(HtmlHolder, kw_only=True):
     source_url: str
     permanent: str
     interface: InterfaceView | None = None
+    place: PagePlace | None = None
 
 
 class HeadingView(msgspec.Struct):

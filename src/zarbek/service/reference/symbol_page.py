@@ -8,6 +8,7 @@ from urllib.parse import quote
 import msgspec
 
 from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry
+from zarbek.core.linking.link import Link
 from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.doc_text import Doc, DocField
 from zarbek.core.model.finding import Finding
@@ -29,6 +30,7 @@ from zarbek.service.content.queries import (
     get_contents,
     get_manifest,
     get_module_block,
+    list_page_refs,
     read_symbol,
     read_symbols,
 )  # fmt: skip
@@ -39,7 +41,7 @@ from zarbek.service.links.queries import cached_link_document, get_link_map, lis
 from zarbek.service.links.resolution_context import DatabaseResolutionContext
 from zarbek.service.reference.inherited_documentation import Telling
 from zarbek.service.reference.interface_page import get_interface_view
-from zarbek.service.reference.linked_texts import UNLINKED, Texts
+from zarbek.service.reference.linked_texts import UNLINKED, Texts, href_of
 from zarbek.service.reference.navigation import audience_of_release, crumb_of, href_of_symbol, in_order, navigation_of
 from zarbek.service.reference.page_data import (
     ChangeView,
@@ -49,6 +51,7 @@ from zarbek.service.reference.page_data import (
     MemberDetail,
     MemberDetails,
     MemberView,
+    PagePlace,
     ParameterView,
     ReferrerCount,
     SectionView,
@@ -116,6 +119,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         names=_public_names(release, symbol),
         referrers=count_referrers(project, symbol.path),
         findings=findings,
+        place=_place(release, symbol),
         file=symbol.file,
         line=symbol.line,
         end_line=symbol.end_line,
@@ -221,6 +225,15 @@ def count_referrers(project: Project, path: str) -> ReferrerCount:
     """Who refers to a symbol or guide, but for itself."""
     found = [r for r in list_referrers(project, path) if (r["project"], r["path"]) != (project.slug, path)]
     return ReferrerCount(len(found), sorted({r["project"] for r in found}))
+
+
+def _place(release: Release, symbol: Symbol) -> PagePlace | None:
+    place = symbol.place
+    page = next((r.entry for r in list_page_refs(release.pk) if r.entry.file == place.file), None) if place else None
+    if place is None or page is None:
+        return None
+    link = Link("linked", "page", release.project.slug, release.version, page.path, place.anchor)
+    return PagePlace(page.title, href_of(link), place.certainty)
 
 
 def _parent(release: Release, symbol: Symbol) -> Crumb | None:

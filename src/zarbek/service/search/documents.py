@@ -35,7 +35,10 @@ def documents_of(release: Release) -> Iterator[Document]:
     audience = audience_of(get_manifest(release.pk).options)
     others = OtherNames(get_aliases(get_contents(release.pk).aliases).values())
     shown = (e for e in iter_entries(release.pk) if audience.sees(e.symbol))
+    documented: dict[str, set[str]] = {}
     for entry, symbol in read_symbols(shown):
+        if symbol.place is not None:
+            documented.setdefault(symbol.place.file, set()).add(symbol.place.anchor)
         summary = plain_text(symbol.doc.summary) if symbol.doc else ""
         text = " ".join(texts_of(symbol.doc)) if symbol.doc else ""
         deprecated = entry.symbol.deprecated is not None
@@ -47,11 +50,11 @@ def documents_of(release: Release) -> Iterator[Document]:
     facts_of = get_manifest(release.pk).tree_of
     for ref in list_page_refs(release.pk):
         page = read_page(ref)
-        yield from _of_page(page, release, facts_of(page.file))
+        yield from _of_page(page, release, facts_of(page.file), documented.get(page.file, set()))
 
 
-def _of_page(page: Page, release: Release, facts: TreeFacts) -> Iterator[Document]:
-    """A page as a whole, and each part of it that has a place."""
+def _of_page(page: Page, release: Release, facts: TreeFacts, documented: set[str]) -> Iterator[Document]:
+    """A page as a whole, and each part of it that has a place, and is not found as the element that it documents."""
     if page.form == "html":
         sections = list(tree_sections(page.text, facts))
         whole = " ".join(section.text for section in sections)
@@ -61,7 +64,8 @@ def _of_page(page: Page, release: Release, facts: TreeFacts) -> Iterator[Documen
     slug = release.project.slug
     yield Document(release.pk, slug, "guide", page.path, page.title, page.summary, whole[:MAX_TEXT])
     for section in sections:
-        if section.anchor and section.title and section.title != page.title:
+        is_found = section.anchor in documented or section.title == page.title
+        if section.anchor and section.title and not is_found:
             begin = f"{page.title}: {section.text}"
             yield Document(release.pk, slug, "guide", page.path, section.title, begin[:_BEGIN],
                            section.text[:MAX_TEXT], anchor=section.anchor)  # fmt: skip

@@ -6,8 +6,9 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zarbek.core.sources.htmltrees.declarations import NO_OWNER, Owner, read_declaration
-from zarbek.core.sources.htmltrees.python_declarations import python_source
+from zarbek.core.sources.htmltrees.declarations.form import NO_OWNER, Owner
+from zarbek.core.sources.htmltrees.declarations.python import python_source
+from zarbek.core.sources.htmltrees.declarations.reader import read_declaration
 
 CPP = Owner("class", ("halmere", "Deck"))
 JAVA = Owner("class", ("Deck",), "halmere.deck")

@@ -10,7 +10,8 @@ import msgspec
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from zarbek.core.model.symbol import Place, Symbol
-from zarbek.core.sources.htmltrees.declarations import MAX_DECLARATION, NO_MODULE, Owner, read_declaration, separator_of
+from zarbek.core.sources.htmltrees.declarations.form import NO_MODULE, Owner, separator_of
+from zarbek.core.sources.htmltrees.declarations.reader import MAX_DECLARATION, read_declaration
 from zarbek.core.sources.htmltrees.descriptions import doc_after
 from zarbek.core.sources.htmltrees.lines import Lines
 from zarbek.core.sources.htmltrees.page_reader import heading_of, without_signs
@@ -30,6 +31,8 @@ _PLAIN = frozenset({"variable", "field", "constant"})
 #: What stands beside a type, and not in it.
 _BESIDE = re.compile(r"\b(?:friends?|related|non-members?)\b", re.IGNORECASE)
 HEADINGS = frozenset({"h1", "h2", "h3", "h4", "h5", "h6"})
+#: What declarations have and few words do.
+_SIGNS = re.compile(r"[(;=]|::")
 #: A type by its kind.
 _NAMED_TYPE = re.compile(r"(?:class|struct|union|enum|interface|trait|record)\s+(?P<name>[A-Za-z_$][\w$]*)")
 _NAMING = frozenset("dt h1 h2 h3 h4 h5 h6".split())
@@ -187,21 +190,33 @@ def _declared_at(line: LexborNode, lines: Lines, language: str, owner: Owner) ->
     if len(words) > MAX_DECLARATION:
         return None
     words = without_signs(words)
-    if (lone := _LONE.fullmatch(words) or _NAMED_TYPE.fullmatch(words)) is not None and line.tag not in ("td", "th"):
-        for following in lines.after(line, _AHEAD):
-            for text in _texts_of(following, lines):
-                if lone["name"] not in text:
-                    continue
-                found = read_declaration(text, language, owner)
-                if found is not None and found.kind in _PLAIN and words.endswith(")"):
-                    found = read_declaration(f"{text}()", language, owner)  # As some programs leave out what is empty.
-                if found is not None:
-                    return found if _same(found.name, lone["name"]) else None
-        if _NAMED_TYPE.fullmatch(words) is None:
-            return None
-    texts = (text for text in _texts_of(line, lines) if re.search(r"[(;=]|::", text) or _NAMED_TYPE.fullmatch(text))
-    found = next((found for text in texts if (found := read_declaration(text, language, owner)) is not None), None)
-    return None if found is None or _is_prose(found, owner, language) else found
+    if line.tag not in ("td", "th") and (lone := _LONE.fullmatch(words) or _NAMED_TYPE.fullmatch(words)) is not None:
+        found = _declared_after(line, lone["name"], words.endswith(")"), lines, language, owner)
+        if found is not None or _NAMED_TYPE.fullmatch(words) is None:
+            return found
+    return _declared_in(line, lines, language, owner)
+
+
+def _declared_in(line: LexborNode, lines: Lines, language: str, owner: Owner) -> Symbol | None:
+    for text in _texts_of(line, lines):
+        if _SIGNS.search(text) or _NAMED_TYPE.fullmatch(text):
+            found = read_declaration(text, language, owner)
+            if found is not None:
+                return None if _is_prose(found, owner, language) else found
+    return None
+
+
+def _declared_after(
+    line: LexborNode, name: str, is_called: bool, lines: Lines, language: str, owner: Owner
+) -> Symbol | None:  # fmt: skip
+    """The declaration of a name that stands below a line which is that name alone."""
+    for text in (text for following in lines.after(line, _AHEAD) for text in _texts_of(following, lines)):
+        found = read_declaration(text, language, owner) if name in text else None
+        if found is not None and found.kind in _PLAIN and is_called:
+            found = read_declaration(f"{text}()", language, owner)  # As some programs leave out what is empty.
+        if found is not None:
+            return found if _same(found.name, name) else None
+    return None
 
 
 def _is_prose(found: Symbol, owner: Owner, language: str) -> bool:

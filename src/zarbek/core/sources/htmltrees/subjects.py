@@ -9,7 +9,8 @@ from typing import NamedTuple
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from zarbek.core.model.symbol import Symbol
-from zarbek.core.sources.htmltrees.declarations import NO_OWNER, Owner, read_declaration, separator_of
+from zarbek.core.sources.htmltrees.declarations.form import NO_OWNER, Owner, separator_of
+from zarbek.core.sources.htmltrees.declarations.reader import read_declaration
 from zarbek.core.sources.htmltrees.lines import Lines
 from zarbek.core.sources.htmltrees.page_reader import heading_of, said
 

@@ -6,6 +6,8 @@ from __future__ import annotations
 import ast
 import re
 
+from zarbek.core.sources.htmltrees.declarations.form import Form, Owner
+
 _WORDS = (
     "abstract", "async", "attribute", "awaitable", "class", "classmethod", "coroutine", "data", "decorator",
     "exception", "final", "function", "method", "property", "static", "staticmethod", "type",
@@ -17,6 +19,20 @@ _TEXT = re.compile(
     r"(?P<parameters>\(.*\))?(?:\s*(?:->|\u2192)\s*(?P<returns>.+?))?(?:\s*:\s*(?P<type>[^=]+?))?(?:\s*=\s*(?P<value>.+))?"
 )
 _OPTIONAL = re.compile(r"\[\s*,?\s*|\]")
+
+
+def python_form(text: str, owner: Owner) -> Form | None:
+    """A source with a declaration in its module and class."""
+    told = python_source(text, owner.kind)
+    if told is None:
+        return None
+    _, source = told
+    outer = (*filter(None, owner.package.split(".")), *owner.names)
+    if not owner.is_type:
+        module = ".".join(outer)
+        return Form(f"{module.replace('.', '/') or 'x'}.py", "", source, "", module)
+    lines = [f"class {owner.names[-1]}:", *(f"    {line}" for line in source.split("\n"))]
+    return Form("x.py", lines[0], "\n".join(lines[1:]), "", ".".join(outer[:-1]))
 
 
 def python_source(text: str, kind: str) -> tuple[str, str] | None:

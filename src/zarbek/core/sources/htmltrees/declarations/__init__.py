@@ -1,0 +1,1 @@
+"""Declarations as pages show them, by language."""

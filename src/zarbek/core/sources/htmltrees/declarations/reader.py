@@ -1,0 +1,64 @@
+"""Declarations as a page shows them to symbols, by the readers of the languages that they are in: what those know as
+one declaration, and nothing else, is one."""
+
+from __future__ import annotations
+
+import unicodedata
+from collections.abc import Callable
+
+import msgspec
+
+from zarbek.core.errors import UnreadableText
+from zarbek.core.model.symbol import Symbol
+from zarbek.core.sources.htmltrees.declarations.cpp import cpp_form
+from zarbek.core.sources.htmltrees.declarations.form import NO_OWNER, Form, Owner
+from zarbek.core.sources.htmltrees.declarations.java import java_form
+from zarbek.core.sources.htmltrees.declarations.python import python_form
+from zarbek.core.sources.languages.reading import SourceFile
+from zarbek.core.sources.languages.registry import read_source
+from zarbek.core.sources.source_text import FALLS
+
+#: A longer text is none.
+MAX_DECLARATION = 2_000
+_FORMS: dict[str, Callable[[str, Owner], Form | None]] = {
+    "cpp": cpp_form, "c": cpp_form, "java": java_form, "python": python_form,
+}  # fmt: skip
+
+
+def read_declaration(text: str, language: str, owner: Owner = NO_OWNER) -> Symbol | None:
+    """The symbol that a text declares, within its owner; None where it is no declaration of the language."""
+    if len(text) > MAX_DECLARATION or language not in _FORMS:
+        return None
+    form = _FORMS[language](_plain(text), owner)
+    symbol = _read(form, language) if form is not None else None
+    return _as_member(symbol, owner) if symbol is not None else None
+
+
+def _read(form: Form, language: str) -> Symbol | None:
+    source = SourceFile(form.file, language, form.module)
+    try:
+        reading = read_source(f"{form.before}\n{form.line}\n{form.after}".encode(), source)
+    except (UnreadableText, SyntaxError, *FALLS):
+        return None
+    if any(finding.rule.startswith("text/unread") for finding in reading.findings):
+        return None
+    first = form.before.count("\n") + 2
+    lines = range(first, first + form.line.count("\n") + 1)
+    found = [symbol for symbol in reading.symbols if symbol.line in lines]
+    return min(found, key=lambda symbol: len(symbol.path), default=None)
+
+
+def _as_member(symbol: Symbol, owner: Owner) -> Symbol:
+    """A constant of its enumeration's own type is one of its values."""
+    if owner.kind == "enum" and symbol.kind == "constant" and symbol.type.rpartition(".")[2] == owner.names[-1]:
+        return msgspec.structs.replace(symbol, kind="member", signatures=[])
+    return symbol
+
+
+def _plain(text: str) -> str:
+    """On one line, up to a sign that no language has: programs set those to show more."""
+    if not text.isascii():
+        text = "".join(sign for sign in text if unicodedata.category(sign) != "Cf")
+        cut = next((i for i, sign in enumerate(text) if unicodedata.category(sign) == "So"), None)
+        text = text[:cut]
+    return " ".join(text.split()).rstrip(" ;")

@@ -86,6 +86,26 @@ class TreePages(unittest.TestCase):
                          [("moor", f"/guide/{self.slug}/1.0/deck.html#moor%28int%2C%20char%29")])  # fmt: skip
         self.assertEqual(hits[0].summary, "Deck: moor(1);")
 
+    def test_what_a_page_declares_is_a_symbol_for_all(self):
+        slug = f"{self.slug}d"
+        members = "".join(
+            f'<dl><dt id="{slug}.Deck.{name}">{name}(line)<dd>Moor it fast.</dl>' for name in ("moor", "tie")
+        )
+        deck = f'<dl><dt id="{slug}.Deck">class {slug}.Deck(name)<dd><p>A deck that floats.{members}</dl>'
+        self.portal.publish({**self.files, "api.html": f"<title>{slug}</title><h1>{slug}</h1>{deck}"}, slug, "1.0")
+        page = self.portal.client.symbol(slug, f"{slug}.Deck.moor")
+        self.assertEqual((page.kind, page.summary, page.language), ("method", "Moor it fast.", "python"))
+        place = f"/guide/{slug}/1.0/api.html#{slug}.Deck.moor"
+        self.assertEqual((page.place.href, page.place.certainty), (place, "declared"))
+        hits = [hit.href for hit in self.portal.client.search("moor", project=slug) if "Deck.moor" in hit.href]
+        self.assertEqual(hits, [f"/ref/{slug}/1.0/{slug}.Deck.moor"], "once, as what it is")
+        other = f"{slug}e"
+        text = f'def sail():\n    """Sail; see :meth:`{slug}.Deck.tie` and :meth:`{slug}.Deck.gone`."""\n'
+        self.portal.publish({f"{other}.py": text}, other, "1.0")
+        found = self.portal.client.report(other).new
+        self.assertEqual([(f.rule, f.text) for f in found], [("dangling/symbol", f"{slug}.Deck.gone")])
+        self.assertIn(f"/ref/{slug}/1.0/{slug}.Deck.tie", self.portal.client.symbol(other, f"{other}.sail").summary)
+
     def test_links_that_lead_nowhere_are_found(self):
         found = self.portal.client.report(self.slug, "1.0").new
         self.assertEqual([(f.rule, f.file, f.line) for f in found], [("dangling/anchor", "deck.html", 3)])

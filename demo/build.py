@@ -10,8 +10,10 @@ import os
 import shutil
 import subprocess
 import sys
+import tempfile
 from pathlib import Path
 
+import pontoon
 from packaging.version import Version
 
 PROJECTS = Path(__file__).resolve().parent / "projects"
@@ -68,9 +70,24 @@ def _git(folder: Path, *arguments: str, day: int = 0) -> None:
     subprocess.run(["git", *arguments], cwd=folder, env=environment, check=True)
 
 
+def build_pontoon(target: Path) -> list[str]:
+    """The repository of pontoon, whose pages a program writes; its versions in order."""
+    with tempfile.TemporaryDirectory() as name:
+        for version in pontoon.VERSIONS:
+            files = pontoon.files_of(version)
+            before = pontoon.files_of(pontoon.VERSIONS[max(pontoon.VERSIONS.index(version) - 1, 0)])
+            for file, text in {**files, ".removed": "\n".join(sorted(before.keys() - files.keys()))}.items():
+                path = Path(name, version, file)
+                path.parent.mkdir(parents=True, exist_ok=True)
+                path.write_text(text)
+        return build_repository(Path(name), target)
+
+
 def build_all(target: Path, host: str = WRITTEN_HOST) -> dict[str, list[str]]:
     """Every repository below target; project to its versions in order."""
-    return {p.name: build_repository(p, target / p.name, host) for p in sorted(PROJECTS.iterdir()) if p.is_dir()}
+    return {"pontoon": build_pontoon(target / "pontoon")} | {
+        p.name: build_repository(p, target / p.name, host) for p in sorted(PROJECTS.iterdir()) if p.is_dir()
+    }
 
 
 if __name__ == "__main__":

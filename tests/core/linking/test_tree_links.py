@@ -38,14 +38,21 @@ class Links(unittest.TestCase):
                 self.assertEqual(link(name), found)
 
     def test_what_is_not_there(self):
-        for name, origin, reason, wanted in (
-            ("api/gone.html", "page", "page", "api/gone.html"), ("api/Deck.html", "page", "page", "api/Deck.html"),
-            ("api/deck.html#Deck", "page", "anchor", "api/deck.html#Deck"), ("../up.html", "page", "page", "../up.html"),
-            ("img/gone.png", "asset", "asset", "img/gone.png"),
+        for name, origin, reason, near in (
+            ("api/gone.html", "page", "page", ""), ("api/Deck.html", "page", "page", "api/deck.html"),
+            ("api/deck.html#Deck", "page", "anchor", "api/deck.html#deck"), ("../up.html", "page", "page", ""),
+            ("img/gone.png", "asset", "asset", ""), ("IMG/deck.PNG", "asset", "asset", "img/deck.png"),
+            ("api/deck.html#None", "page", "anchor", ""),
         ):  # fmt: skip
             with self.subTest(name):
                 found = link(name, origin)
-                self.assertEqual((found.outcome, found.reason, found.wanted), ("dangling", reason, wanted))
+                self.assertEqual(
+                    (found.outcome, found.reason, found.wanted, found.via), ("dangling", reason, name, near)
+                )
+
+    def test_of_several_that_differ_in_case_none_is_meant(self):
+        index = ReleaseIndex("pontoon", "2.0", symbols=(), assets=["a.png", "A.png"])
+        self.assertEqual(tree_link(index, Mention("x", "a.PNG", "asset")).via, "")
 
     @given(st.sampled_from(PLACES))
     def test_every_place_is_found_as_it_is_written(self, place):

@@ -8,7 +8,7 @@ from tests.support.running import running
 FRAME = "<p>Pontoon 1.0, written by the works</p>"
 DECK = """<html lang=en><head><title>Deck - Pontoon</title><script>alert(1)</script></head><body onload="alert(2)">{}
 <h1>Deck</h1><p>Rests on <a href="parts/float.html#float%20body">floats</a>,
-<a href="parts/float.html#gone">what is gone</a>, <a href="javascript:alert(3)">nothing</a>, <img src="deck.png" alt="a deck">
+<a href="parts/float.html#gone">what is gone</a>, <a href="Deck.html">itself</a>, <a href="javascript:alert(3)">nothing</a>, <img src="deck.png" alt="a deck">
 <img src="http://elsewhere.example/spy.png" alt="spy"><h2 id="moor(int, char)">moor</h2><pre>moor(1);</pre></body></html>"""
 FLOAT = '<html><title>Float - Pontoon</title>{}<h1>Float</h1><a name="float body"></a><p>Floats. <a href="..">All</a>.'
 INDEX = "<html><title>All - Pontoon</title>{}<h1>All</h1><ul><li><a href=deck.html>Deck</a><li><a href=parts/float.html>Float</a></ul>"
@@ -108,7 +108,10 @@ class TreePages(unittest.TestCase):
 
     def test_links_that_lead_nowhere_are_found(self):
         found = self.portal.client.report(self.slug, "1.0").new
-        self.assertEqual([(f.rule, f.file, f.line) for f in found], [("dangling/anchor", "deck.html", 3)])
+        self.assertEqual([(f.rule, f.file, f.line, f.message, f.suggestion) for f in found], [
+            ("dangling/anchor", "deck.html", 3, "The page parts/float.html has no section gone.", ""),
+            ("dangling/page", "deck.html", 3, "There is no page Deck.html; deck.html differs in case only.", "deck.html"),
+        ])  # fmt: skip
 
 
 if __name__ == "__main__":

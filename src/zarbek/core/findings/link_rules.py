@@ -301,11 +301,17 @@ def _explain_status(link: Link, rule_context: RuleContext) -> tuple[str, Suggest
     return f"{link.path} does not answer {status} in {link.project} {link.version}.{told}", None
 
 
+def _with_near(told: str, link: Link) -> tuple[str, Suggestion | None]:
+    if not link.via:
+        return f"{told}.", None
+    return f"{told}; {link.via} differs in case only.", Suggestion(link.via, True, "it differs in case only")
+
+
 def _explain_anchor(link: Link, rule_context: RuleContext) -> tuple[str, Suggestion | None]:
     part = link.wanted.partition("#")[2]
     entry = rule_context.entry(link)
     if entry is None:
-        return f"The page {link.path} has no section {part}.", None
+        return _with_near(f"The page {link.path} has no section {part}", link)
     near = process.extractOne(part, entry.anchors, score_cutoff=70)
     return f"{link.path} has no part {part}." + (f" It has {near[0]}." if near else ""), None
 
@@ -328,8 +334,8 @@ _EXPLANATIONS: dict[str, _Explain] = {
     "dangling/hidden": lambda link, rule_context: (f"{link.wanted or link.path} is private to {link.project}.", None),
     "dangling/project": lambda link, rule_context: (f"No project {link.project} is in the portal.", None),
     "dangling/version": lambda link, rule_context: (f"{link.project} has no release {link.version}.", None),
-    "dangling/asset": lambda link, rule_context: (f"There is no file {link.wanted or link.path}.", None),
-    "dangling/page": lambda link, rule_context: (f"There is no page {link.wanted or link.path}.", None),
+    "dangling/asset": lambda link, _: _with_near(f"There is no file {link.wanted or link.path}", link),
+    "dangling/page": lambda link, _: _with_near(f"There is no page {link.wanted or link.path}", link),
     "dangling/anchor": _explain_anchor,
     "stale/status": _explain_status,
 }  # fmt: skip

@@ -183,6 +183,8 @@ def _read_task(context: _Context, task: _Task) -> _Reading:
         language=read.language[:MAX_LABEL],
     )  # fmt: skip
     leads = {m.name.partition("#")[0] for m in mentions if m.origin in ("page", "asset")} - {task.file}
+    if read.moved_to is not None:
+        leads.add(task.file)  # It is there for those who have its address.
     return _Reading(_ENCODE(page), _duplicates(task.file, read), sorted(leads), symbols)
 
 

@@ -107,6 +107,15 @@ def shape_of(symbol: Symbol) -> str:
 MODULE_KINDS = frozenset({"module", "package", "namespace", "api", "topic"})
 
 
+def folded(names: Iterable[str]) -> dict[str, str]:
+    """Names by their small letters; several that differ in case only are none."""
+    found: dict[str, str] = {}
+    for name in names:
+        key = name.lower()
+        found[key] = "" if key in found else name
+    return found
+
+
 class ReleaseIndex:
     """Lookup by name over one release. Keys are those of ``naming.key_of``.
 
@@ -134,6 +143,7 @@ class ReleaseIndex:
         self.manifest = manifest or Manifest(format=1, project=project, version=version)
         self.keyed = self._keyed()
         self._places: dict[str, frozenset[str]] = {}
+        self._folded_places: dict[str, dict[str, str]] = {}
         self._own_members: dict[str, dict[str, list[SymbolEntry]]] = {}
 
     def _keyed(self) -> dict[str, list[SymbolEntry]]:
@@ -175,6 +185,20 @@ class ReleaseIndex:
         if page not in self._places:
             self._places[page] = frozenset(self.pages[page].anchors)
         return self._places[page]
+
+    @cached_property
+    def _folded_files(self) -> dict[str, str]:
+        return folded([*self.pages_by_file, *self.assets])
+
+    def file_like(self, file: str) -> str:
+        """The one page or file whose name differs from this in case only, or empty."""
+        return self._folded_files.get(file.lower(), "")
+
+    def place_like(self, page: str, place: str) -> str:
+        """The one place of a page, by its path, that differs from this in case only, or empty."""
+        if page not in self._folded_places:
+            self._folded_places[page] = folded(self.places_of(page))
+        return self._folded_places[page].get(place.lower(), "")
 
     @cached_property
     def words(self) -> frozenset[str]:

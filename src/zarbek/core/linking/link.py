@@ -11,7 +11,8 @@ class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
     """What one mention led to. Indexes count the mentions of its symbol or page.
 
     kind: ``symbol``, ``page``, ``asset`` or ``url``. via: the name by which it was found, if
-    it is not the path. reason: the rule that the mention breaks, without its family, for
+    it is not the path; of one that leads nowhere, what differs from it in case only.
+    reason: the rule that the mention breaks, without its family, for
     dangling and stale ones; stale: reasons. wanted: the qualified name looked for. fault: the
     family of rules, ``dangling`` or ``stale``, under which it counts against its release; empty
     where nothing certain is wrong. is_kept: whether readers do not see the target: its project keeps it to itself.

@@ -10,14 +10,15 @@ from zarbek.core.model.mention import Mention
 
 
 def tree_link(own: ReleaseIndex, mention: Mention) -> Link:
-    """Where a mention of a page or file of its own release leads. Case counts, in files and in places."""
+    """Where a mention of a page or file of its own release leads. Case counts, in files and in places; what
+    differs in nothing else is where a link that leads nowhere was meant to lead: its ``via``."""
     file, _, fragment = mention.name.partition("#")
     target = own.pages_by_file.get(file)
     if target is None:
         if file in own.assets:
             return Link("linked", "asset", own.project, own.version, file)
         reason = "asset" if mention.origin == "asset" else "page"
-        return Link("dangling", project=own.project, reason=reason, wanted=file)
+        return Link("dangling", project=own.project, via=own.file_like(file), reason=reason, wanted=file)
     if not fragment:
         return Link("linked", "page", own.project, own.version, target.path)
     places = own.places_of(target.path)
@@ -27,5 +28,7 @@ def tree_link(own: ReleaseIndex, mention: Mention) -> Link:
             return Link("linked", "page", own.project, own.version, target.path, place)
     if decoded.lower() == "top":
         return Link("linked", "page", own.project, own.version, target.path)
-    return Link("dangling", project=own.project, version=own.version, path=target.path, reason="anchor",
+    near = own.place_like(target.path, decoded)
+    via = f"{target.path}#{near}" if near else ""
+    return Link("dangling", project=own.project, version=own.version, path=target.path, via=via, reason="anchor",
                 wanted=f"{target.path}#{fragment}")  # fmt: skip

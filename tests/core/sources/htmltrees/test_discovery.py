@@ -40,12 +40,6 @@ class Files(unittest.TestCase):
         ):  # fmt: skip
             with self.subTest(path):
                 self.assertEqual(files.find(path), found)
-        self.assertEqual([files.is_folder(p) for p in ("a%20b", "a b/", "api/Deck.html")], [True, True, False])
-
-    def test_what_would_be_found_if_case_made_no_difference(self):
-        files = TreeFiles([*FILES, "API/deck.html"])
-        self.assertEqual(files.differing_in_case("logo.png"), "Logo.PNG")
-        self.assertEqual(files.differing_in_case("Api/Deck.html"), "")  # Two may be meant.
 
 
 if __name__ == "__main__":

@@ -82,15 +82,6 @@ class TreeFiles:
                 found.add(file)
         return frozenset(found)
 
-    @cached_property
-    def _folded(self) -> dict[str, str]:
-        """Name in small letters to the file that it is alone; names that differ in case only are none."""
-        found: dict[str, str] = {}
-        for file in self._files:
-            key = file.lower()
-            found[key] = "" if key in found else file
-        return found
-
     def find(self, path: str) -> str:
         """The file that a path means, or empty. path: below the source's root, as it is written in an address."""
         for spelt in spellings(path):
@@ -102,14 +93,6 @@ class TreeFiles:
                     if (file := posixpath.join(folder, index)) in self._files:
                         return file
         return ""
-
-    def is_folder(self, path: str) -> bool:
-        """Whether a path is that of a folder of the tree, whatever a server shows for it."""
-        return any(spelt.strip("/") in self._folders for spelt in spellings(path))
-
-    def differing_in_case(self, path: str) -> str:
-        """The one file that a path would mean if case made no difference, or empty."""
-        return next((f for spelt in spellings(path) if (f := self._folded.get(spelt.lower(), ""))), "")
 
 
 def first_page(tree: Tree) -> str:

@@ -27,7 +27,7 @@ class Type(NamedTuple):
 
 
 DECK = Type("Deck", "A deck that floats, and that ships lie along.", (
-    Entry("Deck", "explicit Deck(double length)", "A deck of that length, in metres, on {float.html#Float|floats} of its own."),
+    Entry("Deck", "explicit Deck(double length)", "A deck so long, on {float.html#Float|floats} of its own."),
     Entry("length", "double length() const", "How long it is, in metres."),
     Entry("moor", "Line moor(int bollard, char side)", "Moors a ship. See {mooring.html#lines|how lines are laid}."),
     Entry("sink", "void sink()", "Lets the water in, for the winter."),

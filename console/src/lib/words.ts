@@ -6,6 +6,9 @@ export const capital = (text: string) => text.charAt(0).toUpperCase() + text.sli
 export const figure = (n: number) => n.toLocaleString("en");
 export const count = (n: number, one: string, many = `${one}s`) =>
   `${figure(n)} ${n === 1 ? one : many}`;
+/** What a list of pages is called: those of trees of HTML are no guides. */
+export const pagesOf = (pages: { path: string }[]) =>
+  pages.every((page) => /\.x?html?$/i.test(page.path)) ? "Pages" : "Guides";
 export const percent = (part: number, whole: number) =>
   whole ? `${(Math.floor((1000 * part) / whole) / 10).toLocaleString("en")} %` : "0 %";
 

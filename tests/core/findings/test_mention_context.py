@@ -4,6 +4,8 @@ from tests.support.sources import gather_files, read, symbols_of
 from zarbek.core.findings.mention_context import around_in_page, around_in_symbol, plain_text
 from zarbek.core.findings.text_rules import check_symbols
 from zarbek.core.findings.type_rules import check_types
+from zarbek.core.model.mention import Mention
+from zarbek.core.model.page import Page
 from zarbek.core.sources.comments.comment_blocks import wrong_comment
 from zarbek.core.sources.guides.reader import read_guide
 
@@ -25,6 +27,16 @@ class Surroundings(unittest.TestCase):
             "# T\n\n- other\n- It was\n  once [here](gone.md) and\n  not.[^1]\n\nNext.", file="a.md", path="a"
         )
         self.assertEqual(around_in_page(page, page.mentions[0]), ("It was once ", "here", " and not."))
+
+    def test_what_a_reader_sees_around_a_link_of_a_page(self):
+        text = '<title>x</title>\n<p>Rests on <b>all</b> <a class=x\nhref="gone.html">what <i>is</i></a>, they &amp; we say.</p>\n<img src="b.png">'
+        page = Page("p.html", "P", text, "p.html", form="html")
+        told = [around_in_page(page, Mention(name, name, "page", field, line)) for name, field, line in (
+            ("gone.html", "a", 3), ("b.png", "img", 4), ("nowhere", "a", 9))]  # fmt: skip
+        self.assertEqual(
+            told,
+            [("x Rests on all ", "what is", ", they & we say."), ("", '<img src="b.png">', ""), ("", "nowhere", "")],
+        )
 
     def test_marks_are_not_read_aloud(self):
         self.assertEqual(plain_text("**A** `b` [c](api:c) \\[d\\]"), "A b c [d]")

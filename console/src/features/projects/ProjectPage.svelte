@@ -1,7 +1,7 @@
 <script lang="ts">
   import { Loader } from "../../lib/loader.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
-  import { ago, count, exactTime, figure } from "../../lib/words";
+  import { ago, count, exactTime, figure, pagesOf } from "../../lib/words";
   import { FOR_WHOM } from "../people/api";
   import { session } from "../session/session.svelte";
   import { byHost, getProject, type Release } from "./api";
@@ -73,7 +73,7 @@
         </ul>
       {/if}
       {#if loader.data.navigation?.guides.length}
-        <h2 class="mt-8">Guides</h2>
+        <h2 class="mt-8">{pagesOf(loader.data.navigation.guides)}</h2>
         <ul class="rows">
           {#each loader.data.navigation.guides as guide (guide.path)}
             <li class={guide.depth ? "pl-6" : ""}>

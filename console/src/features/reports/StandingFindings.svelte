@@ -1,6 +1,6 @@
 <script lang="ts">
   import { count } from "../../lib/words";
-  import { distinct, type FindingRow as Row } from "./api";
+  import { distinct, type FindingRow as Row, nameOf } from "./api";
   import FindingRow from "./FindingRow.svelte";
 
   /** A group of findings, each to be chosen, alone or all together. */
@@ -8,17 +8,19 @@
     by,
     key,
     rows,
+    total = rows.length,
     isChosen,
     onchoose,
   }: {
     by: string;
     key: string;
     rows: Row[];
+    total?: number;
     isChosen: (row: Row) => boolean;
     onchoose: (rows: Row[], chosen: boolean) => void;
   } = $props();
   const every = $derived(rows.every(isChosen));
-  const name = $derived((by === "target" && key.split("/").slice(1).join("/")) || key);
+  const name = $derived(nameOf(by, key));
   const message = $derived(rows[0]!.finding.message);
   /** The message without the name that stands before it. */
   const about = $derived(
@@ -42,7 +44,7 @@
       {#if by === "target"}<code class="text-[14px] break-all">{name}</code>{:else}{name}{/if}
       <span class="soft font-normal"
         >{about}
-        {count(rows.length, "place")}{by === "target" && rows.length > 1
+        {count(total, "place")}{by === "target" && rows.length > 1
           ? `, in ${count(distinct(rows.map((r) => r.project)).length, "project")}`
           : ""}.</span
       >

@@ -46,10 +46,22 @@ export const getReport = (run: string) => call<Report>(`/runs/${run}/report`);
 export interface FindingGroup {
   key: string;
   count: number;
+  message: string;
 }
 
-export const listFindings = (query: string) =>
-  call<Page<FindingRow>>(`/findings?limit=500${query ? `&${query}` : ""}`);
+export const listFindings = (query: string, limit = 500) =>
+  call<Page<FindingRow>>(`/findings?limit=${limit}${query ? `&${query}` : ""}`);
+export const listGroups = (by: string, query: string) =>
+  call<FindingGroup[]>(`/findings/groups?by=${by}${query ? `&${query}` : ""}`);
+/** What asks for the findings of a group only. */
+export function listOfGroup(by: string, key: string, query: string): string {
+  const asked = new URLSearchParams(query);
+  asked.set(by, key || "-");
+  return asked.toString();
+}
+/** A group as readers know it: a target without its project. */
+export const nameOf = (by: string, key: string) =>
+  (by === "target" && key.split("/").slice(1).join("/")) || key || "Nobody";
 /** What all standing findings are of, each once, in order. by: project, rule or owner. */
 export const listKeys = (by: string) =>
   call<FindingGroup[]>(`/findings/groups?by=${by}`).then((groups) =>

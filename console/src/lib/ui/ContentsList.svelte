@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Navigation } from "../types";
-  import { figure } from "../words";
+  import { figure, pagesOf } from "../words";
   let { navigation }: { navigation: Navigation } = $props();
 </script>
 
@@ -27,7 +27,7 @@
       >{figure(navigation.more_modules)} more modules</a
     >{/if}
   {#if navigation.guides.length}
-    <p class="small soft mt-6 mb-2 font-semibold">Guides</p>
+    <p class="small soft mt-6 mb-2 font-semibold">{pagesOf(navigation.guides)}</p>
     {#each navigation.guides as crumb (crumb.path)}
       <a
         class="plain {crumb.depth ? 'inner' : ''}"

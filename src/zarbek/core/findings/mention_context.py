@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator
+from html import unescape
 
 import msgspec
 
@@ -16,6 +17,8 @@ from zarbek.core.writing.plain_text import LINK, plain_text
 _NEW_BLOCK = re.compile(r" {0,3}([-*+>#|]|\d+[.)]|:::|```)")
 #: What parts a text into paragraphs and entries of lists.
 _BLOCK = re.compile(r"\n\n|\n\s*(?:[-*+]|\d+[.)])\s|\A(?:[-*+]|\d+[.)])\s")
+#: A tag, or what is left of one at an end.
+_TAG = re.compile(r"<[^>]*>|^[^<]*?>(?=[^<]*<)|<[^>]*$")
 REACH = 90
 
 
@@ -53,6 +56,8 @@ def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
     """The line before a mention in a guide, its own text, and the line after."""
     lines = page.text.split("\n")
     at = mention.line - page.line
+    if page.form == "html":
+        return _in_html("\n".join(lines[max(at - 3, 0) : at + 4]), mention)
     if not 0 <= at < len(lines):
         return "", mention.text, ""
     start = end = at
@@ -61,6 +66,28 @@ def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
     while end + 1 < len(lines) and lines[end + 1].strip() and not _NEW_BLOCK.match(lines[end + 1]):
         end += 1
     return next(_in_text("\n".join(lines[start : end + 1]), mention), ("", mention.text, ""))
+
+
+def _in_html(text: str, mention: Mention) -> tuple[str, str, str]:
+    """What a reader of a page sees around a link, and its element where a reader sees none."""
+    at = text.find(mention.text)
+    begin, end = text.rfind("<", 0, max(at, 0)), text.find(">", at) + 1
+    if at < 0 or begin < 0 or end <= 0:
+        return "", mention.text, ""
+    shown, _, rest = text[end:].partition("</a")
+    words = _words(shown) if mention.field == "a" else ""
+    if not words:
+        return "", " ".join(unescape(text[begin:end]).split())[: 2 * REACH], ""
+    before, after = _words(text[:begin]), _words(rest.partition(">")[2])
+    if len(before) > REACH:
+        before = "…" + before[-REACH:].partition(" ")[2]
+    if len(after) > REACH:
+        after = after[:REACH].rpartition(" ")[0] + "…"
+    return f"{before} " if before else "", words, f" {after}" if after[:1].isalnum() else after
+
+
+def _words(markup: str) -> str:
+    return " ".join(unescape(_TAG.sub(" ", markup)).split())
 
 
 def texts_of(doc: Doc) -> Iterator[str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from urllib.parse import quote
 
 from zarbek.core.model.page import Page
@@ -62,7 +63,7 @@ def get_guide_page(release: Release, path: str) -> GuidePage:
 def _title_of(page: Page) -> str:
     """What a page of a tree calls itself: its first heading, where that says more than the title that it has."""
     first = next((h.title for h in page.headings if h.level == 1), "")
-    is_more = f" {page.title} " in f" {first} " and len(first) < len(page.title) + _MOST_MORE
+    is_more = re.search(rf"(?<!\w){re.escape(page.title)}(?!\w)", first) and len(first) < len(page.title) + _MOST_MORE
     return first if is_more else page.title
 
 

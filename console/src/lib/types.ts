@@ -20,6 +20,8 @@ export interface Finding {
   owner?: string;
   was?: string;
   now?: string;
+  /** How often its text has it; once where it is not said. */
+  places?: number;
 }
 export interface Piece {
   text: string;

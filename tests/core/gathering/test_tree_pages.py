@@ -78,6 +78,12 @@ class Reading(unittest.TestCase):
         self.assertEqual([(f.subject, f.line, f.message) for f in found.findings if f.rule == "dangling/asset"],
                          [("css/all.css", 2, "There is no file css/gone.png.")])  # fmt: skip
 
+    def test_a_title_where_a_hint_says_that_it_stands(self):
+        pages, _ = self.read(FILES, {"": TreeHints(title="h1")})
+        self.assertEqual([p.title for p in pages], ["All", "Float", "Deck", "Alone"])
+        files = {**FILES, "deck.html": DECK.replace("<title>Deck - Pontoon", "<title>Pontoon")}
+        self.assertEqual(self.read(files, {"": TreeHints(title="h1")})[0][2].title, "Deck")
+
     def test_a_folder_beside_others_with_the_address_where_it_is_published(self):
         files = {f"old/{name}": text for name, text in FILES.items()} | {"src/a.py": "x = 1"}
         files["old/float.html"] = '<a href="https://docs.halmere.example/pontoon/deck.html#deck">deck</a>'

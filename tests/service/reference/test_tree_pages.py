@@ -113,6 +113,20 @@ class TreePages(unittest.TestCase):
             ("dangling/page", "deck.html", 3, "There is no page Deck.html; deck.html differs in case only.", "deck.html"),
         ])  # fmt: skip
 
+    def test_what_a_text_has_several_times_is_one_finding_with_its_places(self):
+        slug = f"{self.slug}f"
+        twice = '<a href="gone.html#a">one</a> <a href="gone.html#a">two</a> <a href="gone.html">three</a>'
+        pages = {"index.html": INDEX.format(twice), "deck.html": "<p>Deck", "parts/float.html": "<p>Float"}
+        self.portal.publish(pages, slug, "1.0")
+        found = self.portal.client.report(slug, "1.0")
+        told = [(f.target, f.message, f.places, f.text) for f in found.new]
+        self.assertEqual(told, [(f"{slug}/gone.html#a", "There is no page gone.html.", 2, "one"),
+                                (f"{slug}/gone.html", "There is no page gone.html.", 1, "three")])  # fmt: skip
+        groups = self.portal.client.finding_groups(project=slug)
+        self.assertEqual([(g.key, g.count, g.places) for g in groups if "gone" in g.key],
+                         [(f"{slug}/gone.html#a", 1, 2), (f"{slug}/gone.html", 1, 1)])  # fmt: skip
+        self.assertEqual(found.counts.dangling, 3)
+
 
 if __name__ == "__main__":
     unittest.main()

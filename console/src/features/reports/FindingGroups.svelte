@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Finding } from "../../lib/types";
   import { count } from "../../lib/words";
-  import { byTarget } from "./api";
+  import { byTarget, placesOf } from "./api";
   import FindingRow from "./FindingRow.svelte";
   let {
     findings,
@@ -25,7 +25,7 @@
       >
       <span class="soft ml-1"
         >{about(group.target, group.findings[0]!.message)}
-        {count(group.findings.length, "place")}.</span
+        {count(placesOf(group.findings), "place")}.</span
       >
     </h3>
     <ul class="rows">

@@ -3,6 +3,7 @@
   import type { Finding } from "../../lib/types";
   import FamilyTag from "../../lib/ui/FamilyTag.svelte";
   import FindingText from "../../lib/ui/FindingText.svelte";
+  import { count } from "../../lib/words";
   import SideBySide from "../../lib/ui/SideBySide.svelte";
   let {
     finding,
@@ -47,8 +48,9 @@
   <span class="min-w-0">
     <FindingText {finding} />
     <span class="small soft block break-words"
-      >{finding.file}, line {finding.line}{#if finding.subject}, in <a
-          href="/{base}/{project}/{version}/{finding.subject}"
+      >{finding.file}, line {finding.line}{(finding.places ?? 1) > 1
+        ? ` and ${count((finding.places ?? 1) - 1, "more place")}`
+        : ""}{#if finding.subject}, in <a href="/{base}/{project}/{version}/{finding.subject}"
           ><code>{shortPath(finding.subject)}</code></a
         >{/if}{finding.owner ? `, owned by ${finding.owner}` : ""}</span
     >

@@ -33,7 +33,7 @@
     {by}
     key={group.key}
     rows={loader.data.items}
-    total={group.count}
+    total={group.places}
     {isChosen}
     {onchoose}
   />
@@ -42,11 +42,11 @@
   <section class="mt-7">
     <h2 class="flex flex-wrap items-baseline gap-x-2">
       {#if by === "target"}<code class="text-[14px] break-all">{name}</code>{:else}{name}{/if}
-      <span class="soft font-normal">{count(group.count, "place")}.</span>
+      <span class="soft font-normal">{count(group.places, "place")}.</span>
       <button
         type="button"
         class="text-accent small cursor-pointer font-normal underline underline-offset-4"
-        onclick={open}>Show {group.count === 1 ? "it" : "them"}</button
+        onclick={open}>Show {group.places === 1 ? "it" : "them"}</button
       >
     </h2>
     {#if by === "target"}<p class="soft small">{group.message}</p>{/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { count } from "../../lib/words";
-  import { distinct, type FindingRow as Row, nameOf } from "./api";
+  import { distinct, type FindingRow as Row, nameOf, placesOf } from "./api";
   import FindingRow from "./FindingRow.svelte";
 
   /** A group of findings, each to be chosen, alone or all together. */
@@ -8,7 +8,7 @@
     by,
     key,
     rows,
-    total = rows.length,
+    total = placesOf(rows.map((row) => row.finding)),
     isChosen,
     onchoose,
   }: {

@@ -46,6 +46,7 @@ export const getReport = (run: string) => call<Report>(`/runs/${run}/report`);
 export interface FindingGroup {
   key: string;
   count: number;
+  places: number;
   message: string;
 }
 
@@ -78,6 +79,10 @@ export async function getPatch(slug: string, query: string): Promise<Patch> {
     await new Promise((resolve) => setTimeout(resolve, 700));
   }
 }
+
+/** Where findings stand: a text may have one several times. */
+export const placesOf = (findings: Finding[]) =>
+  findings.reduce((sum, finding) => sum + (finding.places ?? 1), 0);
 
 /** What counts: all but notes. */
 export const counting = (findings: Finding[]) => findings.filter((f) => f.severity !== "note");

@@ -16,7 +16,7 @@ class Finding(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     target: what it was about: ``PROJECT/PATH`` or a name. suggestion: the likely name to
     write in its place; certain: whether that is beyond doubt; why: its reason.
     was, now: declarations or texts, old beside new. fingerprint: 16 hexadecimal digits that survive
-    line moves."""
+    line moves. places: how often the text has it."""
 
     rule: str
     severity: Literal["error", "warning", "note"]
@@ -37,6 +37,7 @@ class Finding(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     owner: str = ""
     was: str = ""
     now: str = ""
+    places: int = 1
 
 
 class Counted(msgspec.Struct, frozen=True, kw_only=True):
@@ -130,10 +131,12 @@ class StandingFinding(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class FindingGroup(msgspec.Struct, frozen=True, kw_only=True):
-    """Findings that belong together: key is a target, owner or rule. message: of one of them."""
+    """Findings that belong together: key is a target, owner or rule. places: where they stand. message: of one of
+    them."""
 
     key: str
     count: int
+    places: int
     new: int
     waived: int
     projects: list[str]

@@ -124,7 +124,17 @@ def _judge(text: Text, mentions: list[Mention], links: Iterable[Link], rule_cont
             told.remove("stale/deprecated")
         found += [_finding(r, text, mention, link, around, rule_context) for r in told]
         judged.append(_with_fault(link, told))
-    return Judged(judged, found)
+    return Judged(judged, list(_once(found)))
+
+
+def _once(findings: Iterable[Finding]) -> Iterable[Finding]:
+    """What a text has several times stands once, where it has it first."""
+    found: dict[str, Finding] = {}
+    for finding in findings:
+        known = found.setdefault(finding.fingerprint, finding)
+        if known is not finding:
+            found[finding.fingerprint] = msgspec.structs.replace(known, places=known.places + 1)
+    return found.values()
 
 
 def _with_changes(text: Text, mention: Mention, link: Link, rule_context: RuleContext) -> Link:
@@ -239,6 +249,7 @@ def _finding(
         message = (
             f"{link.path} changed in {link.project} {changed.version}; this was written for {changed.written}. {told}"
         )
+    was, now = (changed.was, changed.now) if changed is not None and changed.was != changed.now else ("", "")
     return Finding(
         rule, SEVERITIES[rule], place.path, message, subject_kind=place.kind, file=place.file,
         line=mention.line, column=mention.column, text=around[1] or mention.text,
@@ -247,7 +258,7 @@ def _finding(
         certain=suggestion.certain if suggestion else False,
         why=suggestion.why if suggestion else "",
         fingerprint=fingerprint(rule, f"{place.kind}:{place.path}", mention.name),
-        **({"was": changed.was, "now": changed.now} if changed and changed.was != changed.now else {}),
+        was=was, now=now,
     )  # fmt: skip
 
 
@@ -301,6 +312,10 @@ def _explain_status(link: Link, rule_context: RuleContext) -> tuple[str, Suggest
     return f"{link.path} does not answer {status} in {link.project} {link.version}.{told}", None
 
 
+def _file_of(link: Link) -> str:
+    return link.wanted.partition("#")[0] or link.path
+
+
 def _with_near(told: str, link: Link) -> tuple[str, Suggestion | None]:
     if not link.via:
         return f"{told}.", None
@@ -334,8 +349,8 @@ _EXPLANATIONS: dict[str, _Explain] = {
     "dangling/hidden": lambda link, rule_context: (f"{link.wanted or link.path} is private to {link.project}.", None),
     "dangling/project": lambda link, rule_context: (f"No project {link.project} is in the portal.", None),
     "dangling/version": lambda link, rule_context: (f"{link.project} has no release {link.version}.", None),
-    "dangling/asset": lambda link, _: _with_near(f"There is no file {link.wanted or link.path}", link),
-    "dangling/page": lambda link, _: _with_near(f"There is no page {link.wanted or link.path}", link),
+    "dangling/asset": lambda link, _: _with_near(f"There is no file {_file_of(link)}", link),
+    "dangling/page": lambda link, _: _with_near(f"There is no page {_file_of(link)}", link),
     "dangling/anchor": _explain_anchor,
     "stale/status": _explain_status,
 }  # fmt: skip

@@ -57,7 +57,8 @@ def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
     lines = page.text.split("\n")
     at = mention.line - page.line
     if page.form == "html":
-        return _in_html("\n".join(lines[max(at - 3, 0) : at + 4]), mention)
+        before = "\n".join([*lines[max(at - 3, 0) : at], ""]) if at >= 0 else ""
+        return _in_html("\n".join(lines[max(at - 3, 0) : at + 4]), len(before) + max(mention.column - 1, 0), mention)
     if not 0 <= at < len(lines):
         return "", mention.text, ""
     start = end = at
@@ -68,9 +69,10 @@ def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
     return next(_in_text("\n".join(lines[start : end + 1]), mention), ("", mention.text, ""))
 
 
-def _in_html(text: str, mention: Mention) -> tuple[str, str, str]:
-    """What a reader of a page sees around a link, and its element where a reader sees none."""
-    at = text.find(mention.text)
+def _in_html(text: str, start: int, mention: Mention) -> tuple[str, str, str]:
+    """What a reader of a page sees around a link, and its element where a reader sees none. start: where its attribute,
+    or its line, begins."""
+    at = text.find(mention.text, start)
     begin, end = text.rfind("<", 0, max(at, 0)), text.find(">", at) + 1
     if at < 0 or begin < 0 or end <= 0:
         return "", mention.text, ""

@@ -25,7 +25,7 @@ from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.htmltrees.addresses import Site
 from zarbek.core.sources.htmltrees.code_language import Sample, language_of_code
 from zarbek.core.sources.htmltrees.contents import Entry, entries_of, follow, next_of, order_files
-from zarbek.core.sources.htmltrees.discovery import Tree, TreeFiles, first_page, is_page, locate_trees
+from zarbek.core.sources.htmltrees.discovery import Tree, TreeFiles, TreeHints, first_page, is_page, locate_trees
 from zarbek.core.sources.htmltrees.encoding import decode_page
 from zarbek.core.sources.htmltrees.layout import common_blocks
 from zarbek.core.sources.htmltrees.page_reader import TreePage, addresses_of, parse_page, read_page, said
@@ -62,6 +62,7 @@ class _Context(NamedTuple):
     sites: list[Site]
     frames: list[TitleFrame]
     languages: list[str]
+    hints: list[TreeHints]
     kept: frozenset[str]
 
 
@@ -112,7 +113,7 @@ def read_trees(
     """Read all pages of trees. spool: takes each page as a line of JSON. first_order: the place of the first page."""
     found = TreePages()
     kept = {page for tree in trees for page in tree.pages} | _fitting_files(folder, trees)
-    context = _Context(str(folder.root), [], [], [], frozenset(kept))
+    context = _Context(str(folder.root), [], [], [], [tree.hints for tree in trees], frozenset(kept))
     tasks: list[_Task] = []
     for number, tree in enumerate(trees):
         files = TreeFiles([*tree.pages, *tree.others])
@@ -169,8 +170,10 @@ def _read_task(context: _Context, task: _Task) -> _Reading:
         with time_limit(MAX_READ_S, UnreadableText(f"reading it takes longer than {MAX_READ_S} s", 1)):
             text = decode_page(data)
             read = read_page(text, task.file, context.sites[task.tree])
-            own_title = context.frames[task.tree].own_part(read.title)
-            symbols = symbols_of(read.document, text, task.file, context.languages[task.tree], own_title)
+            hints = context.hints[task.tree]
+            chosen = read.document.css_first(hints.title) if hints.title else None
+            own_title = said(chosen) if chosen is not None else context.frames[task.tree].own_part(read.title)
+            symbols = symbols_of(read.document, text, task.file, context.languages[task.tree], own_title, hints)
             mentions = [m for m in read.mentions if not _is_held(folder, m, context.kept)]
     except UnreadableText as error:
         return _left_out(task, str(error))

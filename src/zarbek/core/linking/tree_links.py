@@ -18,7 +18,7 @@ def tree_link(own: ReleaseIndex, mention: Mention) -> Link:
         if file in own.assets:
             return Link("linked", "asset", own.project, own.version, file)
         reason = "asset" if mention.origin == "asset" else "page"
-        return Link("dangling", project=own.project, via=own.file_like(file), reason=reason, wanted=file)
+        return Link("dangling", project=own.project, via=own.file_like(file), reason=reason, wanted=mention.name)
     if not fragment:
         return Link("linked", "page", own.project, own.version, target.path)
     places = own.places_of(target.path)

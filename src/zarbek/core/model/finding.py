@@ -19,7 +19,7 @@ class Finding(msgspec.Struct, frozen=True, omit_defaults=True):
     target: what it was about: ``PROJECT/PATH`` or a name. suggestion: the likely name to
     write in its place; certain: whether that is beyond doubt; why: its reason.
     was, now: declarations or texts, old beside new. fingerprint: 16 hexadecimal digits that survive
-    line moves.
+    line moves. places: how often the text has it.
     """
 
     rule: RuleId
@@ -41,6 +41,7 @@ class Finding(msgspec.Struct, frozen=True, omit_defaults=True):
     owner: Owner = ""
     was: str = ""
     now: str = ""
+    places: Number = 1
 
     @property
     def family(self) -> str:

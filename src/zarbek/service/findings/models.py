@@ -94,6 +94,8 @@ class FindingRecord(models.Model):
     fixed_at = models.DateTimeField(null=True)
     #: The version in which it was mended.
     fixed_in = identifier(100, blank=True, default="")
+    #: How often its text has it.
+    places = models.PositiveIntegerField(default=1)
 
     objects = ReadableFindings()
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 
 import msgspec
-from django.db.models import Count, Max, Min, Q, QuerySet
+from django.db.models import Count, Max, Min, Q, QuerySet, Sum
 from django.db.models.fields.json import KT
 
 from zarbek.core.findings.rules import SEVERITY_ORDER, at_least
@@ -100,6 +100,7 @@ class Group:
 
     key: str
     count: int = 0
+    places: int = 0
     new: int = 0
     waived: int = 0
     projects: set[str] = field(default_factory=set)
@@ -111,9 +112,9 @@ class Group:
 
 #: What one row says of the findings of a project and rule in a group.
 _OF_A_GROUP = {
-    "count": Count("pk"), "new": Count("pk", filter=Q(state__in=("new", "back"))), "waived": Count("waiver"),
-    "first": Min("pk"), "oldest": Min("first_seen_at"), "least": Min(KT("document__suggestion")),
-    "greatest": Max(KT("document__suggestion")),
+    "count": Count("pk"), "places": Sum("places"), "new": Count("pk", filter=Q(state__in=("new", "back"))),
+    "waived": Count("waiver"), "first": Min("pk"), "oldest": Min("first_seen_at"),
+    "least": Min(KT("document__suggestion")), "greatest": Max(KT("document__suggestion")),
 }  # fmt: skip
 
 
@@ -126,12 +127,13 @@ def group_findings(rows: QuerySet[FindingRecord], by: str) -> list[Group]:
         group = found.setdefault(row[column], Group(row[column]))
         group.count, group.new = group.count + row["count"], group.new + row["new"]
         group.waived += row["waived"]
+        group.places += row["places"]
         group.projects.add(row["project__slug"])
         group.rules.add(row["rule"])
         group.first = min(group.first or row["first"], row["first"])
         group.suggestions |= {row["least"] or "", row["greatest"] or ""}
         group.oldest = min(group.oldest or row["oldest"], row["oldest"])
-    return sorted(found.values(), key=lambda g: (-g.count, g.key))
+    return sorted(found.values(), key=lambda g: (-g.places, g.key))
 
 
 def list_unfollowed(before: datetime) -> list[PortalChange]:

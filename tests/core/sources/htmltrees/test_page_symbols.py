@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zarbek.core.sources.htmltrees.code_language import Sample, language_of_code
+from zarbek.core.sources.htmltrees.discovery import TreeHints
 from zarbek.core.sources.htmltrees.page_reader import parse_page
 from zarbek.core.sources.htmltrees.page_symbols import symbols_of
 
@@ -102,6 +103,17 @@ class Pages(unittest.TestCase):
                 self.assertEqual(language_of_code([Sample(parse_page(page), page, file, "")]), language)
         guide = "<h1 id=a>How to moor</h1><p>Moor at dawn.</p><h2 id=b>Lines</h2><p>Use lines (of hemp).</p><dl><dt id=c>A term<dd>Words."
         self.assertEqual(language_of_code([Sample(parse_page(guide), guide, "g.html", "")]), "")
+
+    def test_hints_say_where_names_and_kinds_stand(self):
+        page = """<title>x</title><p class=k>Struct</p><h1>Deck</h1><p>struct Deck { int a; };</p>
+<h3 id=moor><b class=n>moor</b></h3><pre>int moor(int line);</pre><h3 id=tie>tie</h3><pre>int tie(int line);</pre>"""
+        hints = TreeHints(kind="p.k", symbol="b.n")
+        found = symbols_of(parse_page(page), page, "deck.html", "cpp", "Deck", hints)
+        self.assertEqual([(s.path, s.kind) for s in found], [("Deck", "struct"), ("Deck::moor(int)", "method")])
+        self.assertEqual(
+            brief(read(page, "cpp", "deck.html", "Deck")),
+            [("moor(int)", "function", "moor"), ("tie(int)", "function", "tie")],
+        )
 
     def test_prose_declares_nothing(self):
         page = dedent("""

@@ -31,6 +31,9 @@ class TreeHints(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     kind: str = ""
 
 
+NO_HINTS = TreeHints()
+
+
 class Tree(msgspec.Struct, frozen=True):
     """folder: below the source's root, with a ``/`` at its end, or empty for the root itself. pages: its pages, sorted;
     others: its other files. Both are below the source's root."""

@@ -13,6 +13,7 @@ from zarbek.core.model.symbol import Place, Symbol
 from zarbek.core.sources.htmltrees.declarations.form import NO_MODULE, Owner, separator_of
 from zarbek.core.sources.htmltrees.declarations.reader import MAX_DECLARATION, read_declaration
 from zarbek.core.sources.htmltrees.descriptions import doc_after
+from zarbek.core.sources.htmltrees.discovery import NO_HINTS, TreeHints
 from zarbek.core.sources.htmltrees.lines import Lines
 from zarbek.core.sources.htmltrees.page_reader import heading_of, without_signs
 from zarbek.core.sources.htmltrees.positions import Positions
@@ -51,15 +52,18 @@ class _Documented(NamedTuple):
     is_shown: bool = True
 
 
-def symbols_of(document: LexborHTMLParser, text: str, file: str, language: str, title: str = "") -> list[Symbol]:
+def symbols_of(
+    document: LexborHTMLParser, text: str, file: str, language: str, title: str = "", hints: TreeHints = NO_HINTS
+) -> list[Symbol]:  # fmt: skip
     """What a page documents, in its order, each with its place.
 
     document: the page, parsed from text. file: below the source's root. language: of the code that the tree describes.
-    title: the page's own part of it.
+    title: the page's own part of it. hints: of these, where elements are named and where their kind stands.
     """
     lines = Lines()
-    subject = subject_of(document, lines, file, language, title)
-    found = list(_PlaceReader(subject, language, lines).read(document))
+    subject = subject_of(document, lines, file, language, title, hints.kind)
+    named = frozenset(node.mem_id for node in document.css(hints.symbol)) if hints.symbol else None
+    found = list(_PlaceReader(subject, language, lines, named).read(document))
     told = _Told(text, file, lines)
     symbols = [told.complete(each) for each in found]
     if subject.symbol is None or not (subject.is_shown or found) or document.body is None:
@@ -95,11 +99,11 @@ class _Told:
 
 
 class _PlaceReader:
-    """Reads the places of a page in their order. latest: the symbol above; group: the words of a heading that is
-    none."""
+    """Reads the places of a page in their order. named: the elements that name symbols, None where nothing says that.
+    latest: the symbol above; group: the words of a heading that is none."""
 
-    def __init__(self, subject: Subject, language: str, lines: Lines) -> None:
-        self._lines = lines
+    def __init__(self, subject: Subject, language: str, lines: Lines, named: frozenset[int] | None) -> None:
+        self._lines, self._named = lines, named
         self._owner, self._subject, self._language = subject.owner, subject.symbol, language
         self._latest: Symbol | None = None
         self._latest_level, self._group, self._read = 9, "", set[int]()
@@ -112,7 +116,7 @@ class _PlaceReader:
             line = self._lines.at(node) if not _COUNTED.fullmatch(place) else None
             if line is None or line.mem_id in self._read:
                 continue
-            found = self._symbol_at(line, place) if place else None
+            found = self._symbol_at(line, place) if place and self._may_name(line) else None
             if found is not None:
                 self._read.add(line.mem_id)
                 if not self._is_subject(found):
@@ -121,6 +125,11 @@ class _PlaceReader:
                 self._group = heading_of(node)
                 if level_of(node) <= self._latest_level:
                     self._latest = None
+
+    def _may_name(self, line: LexborNode) -> bool:
+        if self._named is None or line.mem_id in self._named:
+            return True
+        return any(inner.mem_id in self._named for inner in line.css("*"))
 
     def _symbol_at(self, line: LexborNode, place: str) -> Symbol | None:
         if self._language == "python":

@@ -44,9 +44,14 @@ class Subject(NamedTuple):
     heading: LexborNode | None = None
 
 
-def subject_of(document: LexborHTMLParser, lines: Lines, file: str, language: str, title: str) -> Subject:
-    """file: below the source's root. title: the page's own part of it."""
+def subject_of(
+    document: LexborHTMLParser, lines: Lines, file: str, language: str, title: str, kind_at: str = ""
+) -> Subject:  # fmt: skip
+    """file: below the source's root. title: the page's own part of it. kind_at: selector of CSS for the word that says
+    what the page is about, where the title does not."""
+    told = document.css_first(kind_at) if kind_at else None
     for heading, words in _titles(document, title):
+        words = f"{said(told)} {words}" if told is not None else words
         found = _FIRST.fullmatch(words) or _LAST.fullmatch(words)
         if found is not None:
             kind = _KINDS[found["kind"].lower()]

@@ -199,7 +199,7 @@ class FindingHistory:
         row.about, row.subject, row.owner = finding.about[:100], finding.subject[:700], finding.owner
         row.target = finding.target[:700]
         row.version, row.last_run, row.last_seen_at = self.version, self.run, now
-        row.document = msgspec.to_builtins(finding)
+        row.document, row.places = msgspec.to_builtins(finding), finding.places
 
     def identified(self, findings: Iterable[Finding], carried: dict[str, str]) -> list[Finding]:
         """The findings under the fingerprints that they have had from their first day on."""

@@ -62,10 +62,12 @@ class FindingPage(msgspec.Struct):
 
 
 class FindingGroup(msgspec.Struct):
-    """Findings that belong together: key is a target, owner or rule. message: of one of them."""
+    """Findings that belong together: key is a target, owner or rule. places: where they stand. message: of one of
+    them."""
 
     key: str
     count: int
+    places: int
     new: int
     waived: int
     projects: list[str]
@@ -138,7 +140,7 @@ class FindingGroups(ApiView):
 def _group_view(group: Group, first: FindingRecord) -> FindingGroup:
     suggestion = next(iter(group.suggestions)) if len(group.suggestions) == 1 else ""
     return FindingGroup(
-        group.key, group.count, group.new, group.waived, sorted(group.projects), sorted(group.rules),
+        group.key, group.count, group.places, group.new, group.waived, sorted(group.projects), sorted(group.rules),
         first.document.get("message", ""), suggestion, group.oldest or first.first_seen_at,
     )  # fmt: skip
 

@@ -51,19 +51,23 @@ def subject_of(
     what the page is about, where the title does not."""
     told = document.css_first(kind_at) if kind_at else None
     for heading, words in _titles(document, title):
-        words = f"{said(told)} {words}" if told is not None else words
-        found = _FIRST.fullmatch(words) or _LAST.fullmatch(words)
-        if found is not None:
-            kind = _KINDS[found["kind"].lower()]
-            if found["name"].lower() in _ABOUT_ALL:
-                continue
-            if kind in _SPACES and language not in _SPACES[kind]:
-                continue
-            names = tuple(re.split(r"::|\.", re.sub(r"\s*<.*?>(?=$|::|\.)", "", found["name"])))
-            if language == "cpp" and found["name"].endswith(">") and "template" not in words.lower():
-                names = (*names[:-1], names[-1] + "".join(found["name"][found["name"].index("<") :].split()))
-            return _settle(document, lines, heading, file, language, Owner(kind, names))
+        owner = _owner_in(f"{said(told)} {words}" if told is not None else words, language)
+        if owner is not None:
+            return _settle(document, lines, heading, file, language, owner)
     return Subject()
+
+
+def _owner_in(words: str, language: str) -> Owner | None:
+    found = _FIRST.fullmatch(words) or _LAST.fullmatch(words)
+    if found is None or found["name"].lower() in _ABOUT_ALL:
+        return None
+    kind, name = _KINDS[found["kind"].lower()], found["name"]
+    if kind in _SPACES and language not in _SPACES[kind]:
+        return None
+    names = tuple(re.split(r"::|\.", re.sub(r"\s*<.*?>(?=$|::|\.)", "", name)))
+    if language == "cpp" and name.endswith(">") and "template" not in words.lower():  # Of some types, not of all.
+        names = (*names[:-1], names[-1] + "".join(name[name.index("<") :].split()))
+    return Owner(kind, names)
 
 
 def _titles(document: LexborHTMLParser, title: str) -> Iterator[tuple[LexborNode, str]]:

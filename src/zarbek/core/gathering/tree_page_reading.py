@@ -1,0 +1,136 @@
+"""One page of a tree, as a process of its own reads it."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import NamedTuple
+
+import msgspec
+
+from zarbek.core.errors import UnreadableText
+from zarbek.core.material.folder import Folder
+from zarbek.core.material.worker_pool import time_limit
+from zarbek.core.model.finding import Finding
+from zarbek.core.model.limits import MAX_LABEL, MAX_TITLE
+from zarbek.core.model.mention import Mention
+from zarbek.core.model.page import Page
+from zarbek.core.model.symbol import Symbol
+from zarbek.core.sources.htmltrees.addresses import Site
+from zarbek.core.sources.htmltrees.discovery import TreeHints
+from zarbek.core.sources.htmltrees.encoding import decode_page
+from zarbek.core.sources.htmltrees.page_reader import TreePage, read_page, said
+from zarbek.core.sources.htmltrees.page_symbols import symbols_of
+from zarbek.core.sources.htmltrees.titles import TitleFrame
+from zarbek.core.sources.source_text import FALLS
+
+MAX_PAGE_BYTES = 10 * 2**20
+MAX_READ_S = 30
+_ENCODE = msgspec.json.Encoder().encode
+
+
+class PageTask(NamedTuple):
+    """A page to be read. tree: its number. order, depth: its place in the contents."""
+
+    file: str
+    tree: int
+    order: int
+    depth: int
+
+
+class TreeContext(NamedTuple):
+    """What all pages of a tree need."""
+
+    site: Site
+    frame: TitleFrame
+    language: str
+    hints: TreeHints
+
+
+class Context(NamedTuple):
+    """What all pages of a source need. kept: files that the bundle may hold."""
+
+    root: str
+    trees: list[TreeContext]
+    kept: frozenset[str]
+
+
+class PageReading(msgspec.Struct):
+    """A page as the bundle has it, empty where it could not be read; the files that it leads to and shows; what it
+    documents."""
+
+    page: bytes
+    findings: list[Finding] = []
+    leads: list[str] = []
+    symbols: list[Symbol] = []
+
+
+def read_task(context: Context, task: PageTask) -> PageReading:
+    """One page; what cannot be read is a finding."""
+    folder, tree = Folder(Path(context.root)), context.trees[task.tree]
+    try:
+        data = _bytes_of(folder, task.file)
+        with time_limit(MAX_READ_S, UnreadableText(f"reading it takes longer than {MAX_READ_S} s", 1)):
+            text = decode_page(data)
+            read = read_page(text, task.file, tree.site)
+            title = _title_of(read, tree)
+            symbols = symbols_of(read.document, text, task.file, tree.language, title, tree.hints)
+            mentions = [m for m in read.mentions if not _is_held(folder, m, context.kept)]
+    except UnreadableText as error:
+        return _left_out(task, str(error))
+    except FALLS as error:
+        return _left_out(task, f"it cannot be read: {type(error).__name__} {error}".strip())
+    title = title or next((h.title for h in read.headings if h.title), "") or task.file
+    page = Page(
+        path=task.file, title=title[:MAX_TITLE], text=text, file=task.file, order=task.order, depth=task.depth,
+        headings=read.headings, mentions=mentions, anchors=read.anchors, form="html",
+        language=read.language[:MAX_LABEL],
+    )  # fmt: skip
+    leads = {m.name.partition("#")[0] for m in mentions if m.origin in ("page", "asset")} - {task.file}
+    if read.moved_to is not None:
+        leads.add(task.file)  # It is there for those who have its address.
+    return PageReading(_ENCODE(page), _duplicates(task.file, read), sorted(leads), symbols)
+
+
+def _bytes_of(folder: Folder, file: str) -> bytes:
+    if folder.size(file) > MAX_PAGE_BYTES:
+        raise UnreadableText(f"it is larger than {MAX_PAGE_BYTES // 2**20} MiB", 1)
+    data = folder.read(file)
+    if b"\0" in data[:1024] and not data.startswith((b"\xfe\xff", b"\xff\xfe")):
+        raise UnreadableText("it is binary", 1)
+    return data
+
+
+def _title_of(read: TreePage, tree: TreeContext) -> str:
+    chosen = read.document.css_first(tree.hints.title) if tree.hints.title else None
+    return said(chosen) if chosen is not None else tree.frame.own_part(read.title)
+
+
+def _is_held(folder: Folder, mention: Mention, kept: frozenset[str]) -> bool:
+    """Whether a mention leads to a file that is there and stays there: too large, or a link to what is not ours."""
+    if mention.origin not in ("page", "asset"):
+        return False
+    file = mention.name.partition("#")[0]
+    return file not in kept and not file.endswith("/") and folder.has(file)
+
+
+def lost(task: PageTask, limit_s: float | None) -> PageReading:
+    """What is said of a page whose reading ended the process that read it, or had to be ended."""
+    dead = "reading it ended the process that read it"
+    return _left_out(task, dead if limit_s is None else f"reading it takes longer than {limit_s:g} s")
+
+
+def _left_out(task: PageTask, why: str) -> PageReading:
+    finding = Finding("text/unreadable", "warning", task.file, f"The page was left out: {why}.", subject_kind="page",
+                      file=task.file, line=1)  # fmt: skip
+    return PageReading(b"", [finding])
+
+
+def _duplicates(file: str, read: TreePage) -> list[Finding]:
+    """Places that stand twice (HTML, section 3.2.6): a link to one leads to the first."""
+    lines = dict(reversed(read.twice))
+    told = "stands more than once: links lead to the first."
+    return [
+        Finding("text/duplicate-anchor", "note", file, f"The place {name!r} {told}",
+                subject_kind="page", file=file, line=line, text=name)
+        for name, line in lines.items() if len(name) <= MAX_TITLE
+    ]  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.language_profile import family_of
+from zarbek.core.linking.published import PublishedPlace, PublishedTree, bare_address, place_at
 from zarbek.core.linking.versions import choose, newest, sort_key
 
 
@@ -59,6 +60,13 @@ class MemoryPortal:
                  if sort_key(v) <= sort_key(version) and (i := self.indexes[project, v])]  # fmt: skip
         had = [name in i.symbols for i in known]
         return known[had.index(True) + had[had.index(True) :].index(False)].version if True in had else ""
+
+    def published_at(self, address: str) -> PublishedPlace | None:
+        trees = {
+            bare_address(tree.address): PublishedTree(i.project, i.version, tree.folder)
+            for i in sorted(self.indexes.values(), key=lambda i: sort_key(i.version)) for tree in i.manifest.trees
+        }  # fmt: skip
+        return place_at(address, trees)
 
     def outside_address(self, name: str) -> str:
         return next((p.replace("{name}", name) for ns, p in self.outside.items() if name.startswith(ns)), "")

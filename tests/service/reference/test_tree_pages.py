@@ -1,5 +1,6 @@
 """Pages that another program has written, in the portal."""
 
+import time
 import unittest
 import uuid
 
@@ -126,6 +127,22 @@ class TreePages(unittest.TestCase):
         self.assertEqual([(g.key, g.count, g.places) for g in groups if "gone" in g.key],
                          [(f"{slug}/gone.html#a", 1, 2), (f"{slug}/gone.html", 1, 1)])  # fmt: skip
         self.assertEqual(found.counts.dangling, 3)
+
+    def test_an_address_of_the_web_leads_to_the_portal_once_it_holds_the_tree(self):
+        slug, guide = f"{self.slug}g", f"{self.slug}h"
+        address = f"https://docs.halmere.example/{slug}/1.x/"
+        text = f"# Berths\n\nSee [decks]({address}deck.html#moor(int,%20char)) and [sinking]({address}sink.html).\n"
+        self.portal.publish({"docs/berths.md": text}, guide, "1.0")
+        self.assertIn(f'href="{address}sink.html"', self.portal.client.guide(guide, "berths").html)
+        project = f'[trees."."]\naddress = "{address}"\n'
+        self.portal.publish({**self.files, "zarbek.toml": project}, slug, "1.0")
+        for _ in range(100):
+            page = self.portal.client.guide(guide, "berths")
+            if page.findings:
+                break
+            time.sleep(0.2)
+        self.assertIn(f'href="/guide/{slug}/1.0/deck.html#moor%28int%2C%20char%29"', page.html)
+        self.assertEqual([(f.rule, f.target) for f in page.findings], [("dangling/page", f"{slug}/sink.html")])
 
 
 if __name__ == "__main__":

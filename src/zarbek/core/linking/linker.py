@@ -15,6 +15,7 @@ from zarbek.core.linking.deprecated_areas import DeprecatedAreas
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.language_profile import profile_of
 from zarbek.core.linking.link import OUTSIDE, Link
+from zarbek.core.linking.published import ADDRESS, PublishedPlace, bare_address, file_at, is_page_address
 from zarbek.core.linking.removed_names import History, RemovedNames
 from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.scopes import OPEN_NAMESPACES
@@ -48,6 +49,9 @@ class ResolutionContext(History, Protocol):
 
     def outside_address(self, name: str) -> str:
         """Where the portal sends readers for a qualified name outside of it, or empty."""
+
+    def published_at(self, address: str) -> PublishedPlace | None:
+        """What a bare address means, where a release's tree is published there; of several the newest."""
 
 
 #: A status of HTTP (RFC 9110, section 15) or a range of them.
@@ -158,7 +162,7 @@ class Linker:
 
     def _link(self, path: str, mention: Mention, resolver: Resolver) -> Link:
         if mention.origin == "url":
-            return Link("linked", "url", path=mention.name)
+            return self._url_link(mention)
         if mention.name.startswith("api:"):
             if mention.origin in ("schema", "code") and not mention.name.startswith("api://"):
                 return self._own_part(mention.name[4:])
@@ -398,6 +402,35 @@ class Linker:
         gone = not isinstance(self._absolute(newest, found.entry.path), Target)
         reason = "removed-later" if gone else "older-release"
         return msgspec.structs.replace(link, stale=[*link.stale, reason])
+
+    def _url_link(self, mention: Mention) -> Link:
+        """An address of the web; one where a tree of the portal is published leads there."""
+        address = bare_address(mention.name)
+        if address:
+            self.trace.ask_nobody(address, ADDRESS)
+            place = self.context.published_at(address)
+            link = self._published(place, mention) if place is not None else None
+            if link is not None:
+                return link
+        return Link("linked", "url", path=mention.name)
+
+    def _published(self, place: PublishedPlace, mention: Mention) -> Link | None:
+        project, version, _ = place.tree
+        if project != self.own.project:
+            self.trace.ask(project, RELEASES)
+        is_own = (project, version) == (self.own.project, self.own.version)
+        index = self.own if is_own else self.context.find(project, version)
+        file = file_at(index, place.path) if index is not None else ""
+        if index is None or (not file and not is_page_address(place.path)):
+            return None
+        _, _, fragment = mention.name.partition("#")
+        name = f"{file or place.path}#{fragment}" if fragment else file or place.path
+        link = tree_link(index, msgspec.structs.replace(mention, name=name, origin="page"))
+        newest = self.context.newest_of(project)
+        if link.outcome != "linked" or newest is None or newest.version == index.version:
+            return link
+        reason = "older-release" if file in newest.pages_by_file or file in newest.assets else "removed-later"
+        return msgspec.structs.replace(link, stale=[reason])
 
     # Pages --------------------------------------------------------------------------------
 

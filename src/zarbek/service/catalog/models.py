@@ -8,7 +8,7 @@ from django.conf import settings
 from django.db import models
 
 from zarbek.service.accounts.models import Team
-from zarbek.service.catalog.visibility import LivingProjects, ReadableManager
+from zarbek.service.catalog.visibility import LivingProjects, ReadableManager, readable_by
 from zarbek.service.common.fields import identifier
 
 
@@ -166,6 +166,16 @@ class Release(models.Model):
     def hold(self) -> str:
         """Why it may not become ``latest``; empty when nothing holds it, or someone let it through."""
         return "" if self.released_by else self.held_for
+
+
+class TreeAddress(models.Model):
+    """Where a tree of HTML of a release is published: ``host/path/``, and the folder of the source that is there."""
+
+    release = models.ForeignKey(Release, on_delete=models.CASCADE, related_name="tree_addresses")
+    address = identifier(700)
+    folder = models.CharField(max_length=1000, blank=True)
+
+    objects = readable_by("release__project_id")
 
 
 class Alias(models.Model):

@@ -11,6 +11,7 @@ from zarbek.core.linking.dependency_trace import NOBODY, root_of
 from zarbek.core.linking.inheritance import Inheritance
 from zarbek.core.linking.language_profile import FAMILIES
 from zarbek.core.linking.link import OUTSIDE, Link
+from zarbek.core.linking.published import ADDRESS
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import PortalChange, Project, Release
@@ -155,6 +156,10 @@ def names_of(namespaces: Collection[str]) -> Q | None:
     for name in namespaces:
         if name.startswith("pkg:"):
             wanted |= Q(project=waited_for(name))
+            continue
+        if name.startswith(f"{ADDRESS}:"):
+            root = waited_for(f"{ADDRESS}:{root_of(name.partition(':')[2].rstrip('/'))}")
+            wanted |= Q(project=root) | Q(project__startswith=f"{root}/")
             continue
         family, _, namespace = name.partition(":")
         families, namespace = ([family], namespace) if family in FAMILIES else (FAMILIES, name)

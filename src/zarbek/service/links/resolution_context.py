@@ -8,13 +8,14 @@ from functools import cached_property
 from zarbek.core.errors import VersionError
 from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
 from zarbek.core.linking.name_digest import NameFilter
+from zarbek.core.linking.published import PublishedPlace, PublishedTree, bare_address, place_at
 from zarbek.core.linking.versions import choose, newest, upto
 from zarbek.core.model.bundle import Dependency, Manifest
 from zarbek.core.model.naming import key_of
 from zarbek.service.catalog.actions.projects import plain_name
-from zarbek.service.catalog.models import NameClaim, OutsideNamespace, Project
+from zarbek.service.catalog.models import NameClaim, OutsideNamespace, Project, TreeAddress
 from zarbek.service.catalog.queries import find_release, list_choosable
-from zarbek.service.content.queries import find_exact, get_names, load_index
+from zarbek.service.content.queries import find_exact, get_manifest, get_names, load_index
 
 
 class DatabaseResolutionContext:
@@ -202,6 +203,24 @@ class DatabaseResolutionContext:
     @cached_property
     def _outside(self) -> dict[str, str]:
         return dict(OutsideNamespace.objects.values_list("name", "pattern"))
+
+    @cached_property
+    def _trees(self) -> dict[str, PublishedTree]:
+        """Address to the newest release that has a tree there."""
+        rows = TreeAddress.objects.filter(release__is_live=True, release__is_preview=False)
+        columns = ("address", "release__project__slug", "release__version", "folder")
+        found = {a: PublishedTree(*tree) for a, *tree in rows.order_by("release__published_at").values_list(*columns)}
+        manifests = [(self.manifest.project, self.manifest.version, self.manifest)]
+        if self.trial is not None:
+            manifests.append((self.trial[0], self.trial[1], get_manifest(self.trial[2])))
+        for project, version, manifest in manifests:
+            trees = ((bare_address(tree.address), tree.folder) for tree in manifest.trees)
+            found |= {a: PublishedTree(project, version, folder) for a, folder in trees if a}
+        return found
+
+    def published_at(self, address: str) -> PublishedPlace | None:
+        """What an address means, where a tree of the portal is published there."""
+        return place_at(address, self._trees) if self._trees else None
 
     def outside_address(self, name: str) -> str:
         """Where readers are sent for a name that nobody here owns; empty for nowhere."""

@@ -7,13 +7,14 @@ from django.db import transaction
 from django.utils import timezone
 
 from zarbek.core.linking.language_profile import family_of
+from zarbek.core.linking.published import bare_address, names_at
 from zarbek.core.linking.versions import is_prerelease, newest, supported_versions
 from zarbek.core.model.bundle import Manifest
 from zarbek.core.model.limits import MAX_SLUG
 from zarbek.service.accounts.actions.audit import note
 from zarbek.service.catalog.actions.findable import find_what_counts, note_search_changes
 from zarbek.service.catalog.actions.portal_changes import note_change
-from zarbek.service.catalog.models import Alias, NameClaim, Project, Release
+from zarbek.service.catalog.models import Alias, NameClaim, Project, Release, TreeAddress
 from zarbek.service.catalog.queries import LATEST, list_choosable, list_releases
 from zarbek.service.catalog.signals import changed, going, gone
 from zarbek.service.catalog.visibility import GONE
@@ -65,7 +66,17 @@ def go_live(release: Release, version: str, manifest: Manifest) -> set[str]:
         release.refresh_from_db(fields=["is_judged"])
         kind = "preview" if release.is_preview else "release"
         note(f"{kind}.published", project=project.slug, subject=version, after={"digest": release.bundle_digest})
-        return describe_if_latest(project, release, manifest)
+        return describe_if_latest(project, release, manifest) | _keep_tree_addresses(release, manifest)
+
+
+def _keep_tree_addresses(release: Release, manifest: Manifest) -> set[str]:
+    """Say where a release's trees are published; the names of those addresses."""
+    trees = [(bare_address(tree.address), tree.folder) for tree in manifest.trees]
+    TreeAddress.objects.filter(release=release).delete()
+    TreeAddress.objects.bulk_create(
+        [TreeAddress(release=release, address=address[:700], folder=folder) for address, folder in trees if address]
+    )
+    return names_at(tree.address for tree in manifest.trees)
 
 
 def describe_if_latest(project: Project, release: Release, manifest: Manifest) -> set[str]:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from zarbek.cli.extras import load_extra
 from zarbek.cli.progress import progress_bar
 from zarbek.core.errors import SourceNotFound
+from zarbek.core.material.archives import is_archive
 
 if TYPE_CHECKING:
     from zarbek.core.gathering.gather import Gathered
@@ -26,10 +27,10 @@ def gather_with_progress(path: Path, out: Path, *, slug: str, version: str, use_
 
 
 def bundle_of(path: Path, project: str, version: str, folder: Path) -> Path:
-    """A bundle as it is, or what a source's folder gathers to, in a folder for what passes."""
-    if path.is_file():
+    """A bundle as it is, or what a source's folder or archive gathers to, in a folder for what passes."""
+    if path.is_file() and not is_archive(path):
         return path
-    if not path.is_dir():
+    if not path.exists():
         raise SourceNotFound(str(path))
     bundle = folder / "release.bundle"
     gather_with_progress(path, bundle, slug=project, version=version)

@@ -3,6 +3,7 @@
 import os
 import tempfile
 import unittest
+import zipfile
 from pathlib import Path
 from unittest import mock
 
@@ -58,6 +59,15 @@ class Trees(unittest.TestCase):
         orders = {path: entry.order for path, entry in index.pages.items()}
         self.assertEqual(len(set(orders.values())), 4, "guides come first, pages of trees after them")
         self.assertEqual(orders["guide"], 0)
+
+    def test_an_archive_is_taken_as_its_folder(self):
+        with tempfile.TemporaryDirectory() as name:
+            archive = Path(name, "pontoon-1.0.zip")
+            with zipfile.ZipFile(archive, "w") as packed:
+                for file, text in self.FILES.items():
+                    packed.writestr(file, text)
+            gathered = gather(archive, Path(name, "b"), GatherOptions(version="1.0", use_cache=False))
+        self.assertEqual((gathered.manifest.project, gathered.manifest.counts["pages"]), ("pontoon-1.0", 3))
 
     def test_hints_that_are_none(self):
         for text, told in (("[trees.old]\ntitel = 'h1'\n", "trees.old.titel"), ("[trees]\nold = 1\n", "trees"),

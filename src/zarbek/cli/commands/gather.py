@@ -17,7 +17,7 @@ EXAMPLE = "zarbek gather .zarbek/demo/tidebook --out tidebook.bundle"
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     """Add what the verb understands."""
-    parser.add_argument("path", type=Path, help="the source's folder")
+    parser.add_argument("path", type=Path, help="the source's folder, or a ZIP or tar archive of it")
     parser.add_argument("--out", type=Path, help="the bundle to write; SLUG-VERSION.bundle here if left out")
     parser.add_argument("--project", default="", help="slug, instead of the project file's")
     parser.add_argument("--version", default="", help="version, instead of the manifest's")

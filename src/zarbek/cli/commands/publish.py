@@ -23,7 +23,7 @@ EXAMPLE = "zarbek publish .zarbek/demo/tidebook --dry-run"
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     """Add what the verb understands."""
-    parser.add_argument("path", type=Path, help="a source's folder, or a bundle")
+    parser.add_argument("path", type=Path, help="a source's folder, a ZIP or tar archive of it, or a bundle")
     parser.add_argument("--project", default="", help="slug, instead of the project file's")
     parser.add_argument("--version", default="", help="version, instead of the manifest's")
     parser.add_argument("--preview", action="store_true", help="publish a preview, which the next one replaces")

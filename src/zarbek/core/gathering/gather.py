@@ -26,6 +26,7 @@ from zarbek.core.gathering.tree_pages import TreePages, find_trees, read_trees
 from zarbek.core.gathering.tree_symbols import join_symbols, roots_of
 from zarbek.core.gathering.undocumented import list_undocumented
 from zarbek.core.gathering.unknown_parameters import list_decided
+from zarbek.core.material.archives import unpacked
 from zarbek.core.material.bundle_file import MAX_LINE_BYTES, write_bundle
 from zarbek.core.material.folder import Folder, list_root, open_folder
 from zarbek.core.material.reading_cache import cache_path, load_cache, save_cache
@@ -91,11 +92,14 @@ def _silent(_stage: str, _done: int, _total: int) -> None:
 def gather(
     source: Path, out: Path, options: GatherOptions, *, progress: Progress = _silent, fetch: Fetch | None = None
 ) -> Gathered:
-    """Read a source folder and write its bundle to ``out``.
+    """Read a source folder, or an archive of one, and write its bundle to ``out``.
 
     fetch: brings schemas from the addresses that the project file allows; without it none is asked for.
     Raises SourceNotFound, SourceRefused, ProjectFileError. Files that cannot be read become findings.
     """
+    if source.is_file():
+        with unpacked(source) as inside:
+            return gather(inside, out, options, progress=progress, fetch=fetch)
     if max(len(options.slug), len(options.version)) > MAX_LABEL:
         raise SourceRefused(f"A project's name and version may have {MAX_LABEL} characters at most.")
     folder = open_folder(source)

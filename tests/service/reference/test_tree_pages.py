@@ -144,6 +144,28 @@ class TreePages(unittest.TestCase):
         self.assertIn(f'href="/guide/{slug}/1.0/deck.html#moor%28int%2C%20char%29"', page.html)
         self.assertEqual([(f.rule, f.target) for f in page.findings], [("dangling/page", f"{slug}/sink.html")])
 
+    def test_a_page_that_moved_is_told_and_its_old_address_leads_on(self):
+        slug = f"{self.slug}i"
+        self.portal.publish(self.files, slug, "1.0")
+        deck = self.files["deck.html"]
+        links = {'"parts/': '"../parts/', '"deck.png"': '"../deck.png"'}
+        for old, new in links.items():
+            deck = deck.replace(old, new)
+        index = self.files["index.html"].replace("deck.html", "decks/deck.html")
+        float_ = self.files["parts/float.html"].replace('name="float body"', 'name="body"')
+        moved = {"index.html": index, "decks/deck.html": deck, "deck.png": "picture", "parts/float.html": float_}
+        self.portal.publish(moved, slug, "1.1")
+        found = self.portal.client.compare(slug)
+        self.assertEqual([(p.kind, p.path, p.was, p.gone, p.come) for p in found.pages], [
+            ("moved", "decks/deck.html", "deck.html", [], []),
+            ("places", "parts/float.html", "", ["float body"], ["body"]),
+        ])  # fmt: skip
+        self.assertEqual(self.page("deck.html", slug).path, "decks/deck.html")
+        self.assertEqual(self.portal.client.guide(slug, "deck.html", "1.0").path, "deck.html")
+        code, out, _ = self.portal.command("compare", slug)
+        self.assertEqual(code, 0)
+        self.assertIn("deck.html → decks/deck.html  Deck", out)
+
 
 if __name__ == "__main__":
     unittest.main()

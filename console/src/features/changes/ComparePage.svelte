@@ -6,6 +6,7 @@
   import { getProject } from "../projects/api";
   import { compare, type Comparison, TITLES } from "./api";
   import ChangeRow from "./ChangeRow.svelte";
+  import PageChanges from "./PageChanges.svelte";
 
   let { slug }: { slug: string } = $props();
   const loader = new Loader<Comparison>();
@@ -53,7 +54,9 @@
         {#if breaking}<a href="/projects/{slug}/impact?release={encodeURIComponent(found.new)}"
             >Who would notice?</a
           >{/if}
-      {:else}Nothing that a reader sees has changed.{/if}
+      {:else if !found.pages.length}Nothing that a reader sees has changed.{/if}
+      {#if found.pages.length}<strong>{count(found.pages.length, "page")}</strong>
+        {found.pages.length === 1 ? "differs" : "differ"}.{/if}
     </p>
     <div class="mt-5 flex flex-wrap gap-x-5 gap-y-2">
       {#each [["old", "Older", found.old], ["new", "Newer", found.new]] as const as [name, title, value] (name)}
@@ -77,5 +80,6 @@
         {/each}
       </ul>
     {/each}
+    <PageChanges pages={found.pages} {slug} old={found.old} newer={found.new} />
   </main>
 {/if}

@@ -19,6 +19,15 @@ export interface Change {
   after?: string;
   details?: Detail[];
 }
+export interface PageChange {
+  kind: string;
+  path: string;
+  title: string;
+  was?: string;
+  why?: string;
+  gone?: string[];
+  come?: string[];
+}
 export interface Comparison {
   project: string;
   old: string;
@@ -28,6 +37,7 @@ export interface Comparison {
   suggested: string;
   hides_break: boolean;
   counts: Record<string, number>;
+  pages: PageChange[];
 }
 export interface Place {
   kind: string;
@@ -59,6 +69,13 @@ export const getImpact = (slug: string, query: string) =>
   call<Impact>(`${project(slug)}/impact?${query}`);
 
 /** Kinds of changes in the order of reading, with their headings. */
+export const PAGE_TITLES: [string, string][] = [
+  ["removed", "Pages gone"],
+  ["moved", "Pages moved"],
+  ["text", "Pages that say something else"],
+  ["places", "Pages with other places"],
+  ["added", "New pages"],
+];
 export const TITLES: [string, string][] = [
   ["removed", "Removed"],
   ["moved", "Moved"],

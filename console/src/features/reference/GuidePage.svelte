@@ -1,5 +1,6 @@
 <script lang="ts">
   import { tick } from "svelte";
+  import { encodePath } from "../../lib/http/client";
   import { Loader } from "../../lib/loader.svelte";
   import { placeOf } from "../../lib/place";
   import { router } from "../../lib/router.svelte";
@@ -14,6 +15,14 @@
     loader.load(`${slug}/${rest}`, () => getGuide(slug, rest));
   });
   const page = $derived(loader.data);
+  $effect(() => {
+    // A page that has moved is shown where it is now, under the version that was asked for.
+    if (!page || decodeURIComponent(rest).endsWith(page.path)) return;
+    const asked = rest.split("/")[0];
+    const pinned = asked === page.navigation.version ? `${encodeURIComponent(asked)}/` : "";
+    const place = `/guide/${slug}/${pinned}${encodePath(page.path)}${location.hash}`;
+    history.replaceState(null, "", place);
+  });
   $effect(() => {
     if (page && router.hash) tick().then(() => placeOf(router.hash)?.scrollIntoView());
   });

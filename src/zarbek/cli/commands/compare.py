@@ -13,10 +13,16 @@ from zarbek.cli.exits import Exit
 from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, print_indented, titled
-from zarbek.client.values.changes import Change, Comparison
+from zarbek.client.values.changes import Change, Comparison, PageChange
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek compare tidebook 1.1.0 2.0.0"
+_PAGE_TITLES = {
+    "removed": "Pages gone", "moved": "Pages moved", "text": "Pages that say something else",
+    "places": "Pages with other places", "added": "New pages",
+}  # fmt: skip
+#: So many places of a page are named.
+_PLACES = 8
 _TITLES = {
     "removed": "Removed", "moved": "Moved", "signature": "Changed", "deprecated": "Deprecated", "added": "New",
     "text": "Says something else",
@@ -55,18 +61,36 @@ def print_comparison(found: Comparison, shown: list[Change], console: Console) -
             console.print(titled(f"\n{title}"))
         for change in changes:
             _print_change(change, console)
+    for kind, title in _PAGE_TITLES.items() if shown is found.changes else ():
+        pages = [page for page in found.pages if page.kind == kind]
+        if pages:
+            console.print(titled(f"\n{title}"))
+        for page in pages:
+            _print_page(page, console)
 
 
 def summary_of(found: Comparison) -> str:
     """``12 changes, 3 of them breaking. They ask for 2.0.0; the number says otherwise.``"""
     total, breaking = len(found.changes), found.counts.get("breaking", 0)
+    pages = (
+        f"{count(len(found.pages), 'page')} {'differs' if len(found.pages) == 1 else 'differ'}." if found.pages else ""
+    )
     if not total:
-        return "Nothing that a reader sees has changed."
+        return pages or "Nothing that a reader sees has changed."
     told = f"{count(total, 'change')}, {breaking or 'none'} of them breaking."
     if found.suggested:
         told += f" By Semantic Versioning the next number is {found.suggested}"
         told += f"; {found.new} hides the break." if found.hides_break else "."
-    return told
+    return f"{told} {pages}".strip()
+
+
+def _print_page(page: PageChange, console: Console) -> None:
+    name = f"{page.was} → {page.path}" if page.was else page.path
+    console.print(Text.assemble("          ", (name, "bold"), f"  {page.title}"))
+    for places, word in ((page.gone, "gone"), (page.come, "new")):
+        if places:
+            more = f" and {len(places) - _PLACES} more" if len(places) > _PLACES else ""
+            print_indented(Text(f"{word}: {', '.join(places[:_PLACES])}{more}", "dim"), 10, console)
 
 
 def _print_change(change: Change, console: Console) -> None:

@@ -7,7 +7,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from zarbek.client.values.changes import Change, Comparison, Detail, Impact, Place, Referring
+    from zarbek.client.values.changes import Change, Comparison, Detail, Impact, PageChange, Place, Referring
     from zarbek.client.values.dashboard import (
         Dashboard,
         Day,
@@ -104,7 +104,7 @@ if TYPE_CHECKING:
 
 #: What each module offers.
 _OFFERED = {
-    "changes": "Change Comparison Detail Impact Place Referring",
+    "changes": "Change Comparison Detail Impact PageChange Place Referring",
     "dashboard": "Day Going HealthPoint MapEdge Published Dashboard TrendPoint OwnerFindings",
     "findings": (
         "Addresses Counted Edit Edits Elsewhere Examined Finding FindingGroup Patch Report Rule "
@@ -130,8 +130,8 @@ __all__ = [
     "Elsewhere", "Examined", "Example", "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going",
     "GuidePage", "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "ListedOperation", "ListedSymbol",
     "LogLine", "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails",
-    "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "PagePlace", "Parameter",
-    "Particle",
+    "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "PageChange", "PagePlace",
+    "Parameter", "Particle",
     "Patch", "Person", "Piece", "Place", "Policy", "Project", "ProjectMember", "Published", "Referrer",
     "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section", "Service",
     "SignIn", "Signature", "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage",

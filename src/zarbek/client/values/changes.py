@@ -41,10 +41,24 @@ class Change(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     details: list[Detail] = []
 
 
+class PageChange(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
+    """What became of one page. path: in the newer release, or where it was for ``removed``; was: its path in the older
+    one, if that was another; why: how that is known. gone, come: places that went and came, the first 100."""
+
+    kind: Literal["removed", "moved", "text", "places", "added"]
+    path: str
+    title: str
+    was: str = ""
+    why: str = ""
+    gone: list[str] = []
+    come: list[str] = []
+
+
 class Comparison(msgspec.Struct, frozen=True, kw_only=True):
     """changes: by kind, breaking ones first, then by path. level: what Semantic Versioning 2.0.0
     asks for; suggested: the next version number by it. promised: the level that the versions'
-    own numbers claim. hides_break: whether the number promises more than the changes keep."""
+    own numbers claim. hides_break: whether the number promises more than the changes keep. pages: by kind, then by
+    path; they count for no version number."""
 
     project: str
     old: str
@@ -55,6 +69,7 @@ class Comparison(msgspec.Struct, frozen=True, kw_only=True):
     promised: Literal["major", "minor", "patch", "none"]
     hides_break: bool
     counts: dict[str, int]
+    pages: list[PageChange] = []
 
 
 class Place(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):

@@ -53,10 +53,33 @@ class Change(msgspec.Struct, frozen=True, omit_defaults=True):
         return (CHANGE_KINDS.index(self.kind), not self.breaks, self.path)
 
 
+PageChangeKind = Literal["removed", "moved", "text", "places", "added"]
+#: In the order in which people want to read of them.
+PAGE_CHANGE_KINDS: tuple[PageChangeKind, ...] = ("removed", "moved", "text", "places", "added")
+
+
+class PageChange(msgspec.Struct, frozen=True, omit_defaults=True):
+    """What became of one page. path: in the newer release, or where it was for ``removed``; was: its path in the older
+    one, if that was another; why: how that is known. gone, come: places that went and came, the first 100."""
+
+    kind: PageChangeKind
+    path: str
+    title: str
+    was: str = ""
+    why: str = ""
+    gone: list[str] = []
+    come: list[str] = []
+
+    def sort_key(self) -> tuple[int, str]:
+        """By kind, then by path."""
+        return (PAGE_CHANGE_KINDS.index(self.kind), self.path)
+
+
 class Comparison(msgspec.Struct, frozen=True):
     """changes: by kind, breaking ones first, then by path. level: what Semantic Versioning 2.0.0
     asks for; suggested: the next version number by it. promised: the level that the versions'
-    own numbers claim. hides_break: whether the number promises more than the changes keep."""
+    own numbers claim. hides_break: whether the number promises more than the changes keep. pages: by kind, then by
+    path; they count for no version number."""
 
     project: str
     old: str
@@ -67,3 +90,4 @@ class Comparison(msgspec.Struct, frozen=True):
     promised: Level
     hides_break: bool
     counts: dict[str, int]
+    pages: list[PageChange] = []

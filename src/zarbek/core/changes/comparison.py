@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from zarbek.core.changes.change import Change, Comparison, Detail
 from zarbek.core.changes.compatibility_rules import callers_of, is_overloading
+from zarbek.core.changes.pages import compare_pages
 from zarbek.core.changes.signatures import compare_declarations, declaration_of
 from zarbek.core.changes.texts import differing_words, means_the_same
 from zarbek.core.changes.version_bump import level_of, promised_level, suggest_version
@@ -56,6 +57,7 @@ def compare_releases(
     return Comparison(
         new.project, old.version, new.version, changes, level, suggest_version(old.version, level), promised,
         hides_break=level == "major" and promised in ("minor", "patch"), counts=_counts(changes),
+        pages=compare_pages(old.pages.values(), new.pages.values()),
     )  # fmt: skip
 
 

@@ -8,8 +8,10 @@ from typing import NamedTuple
 import msgspec
 
 from zarbek.core.errors import UnreadableText
+from zarbek.core.linking.index import digest_of_words
 from zarbek.core.material.folder import Folder
 from zarbek.core.material.worker_pool import time_limit
+from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_LABEL, MAX_TITLE
 from zarbek.core.model.mention import Mention
@@ -20,6 +22,7 @@ from zarbek.core.sources.htmltrees.discovery import TreeHints
 from zarbek.core.sources.htmltrees.encoding import decode_page
 from zarbek.core.sources.htmltrees.page_reader import TreePage, read_page, said
 from zarbek.core.sources.htmltrees.page_symbols import symbols_of
+from zarbek.core.sources.htmltrees.sections import own_words
 from zarbek.core.sources.htmltrees.titles import TitleFrame
 from zarbek.core.sources.source_text import FALLS
 
@@ -42,7 +45,7 @@ class TreeContext(NamedTuple):
 
     site: Site
     frame: TitleFrame
-    language: str
+    facts: TreeFacts
     hints: TreeHints
 
 
@@ -73,7 +76,8 @@ def read_task(context: Context, task: PageTask) -> PageReading:
             text = decode_page(data)
             read = read_page(text, task.file, tree.site)
             title = _title_of(read, tree)
-            symbols = symbols_of(read.document, text, task.file, tree.language, title, tree.hints)
+            symbols = symbols_of(read.document, text, task.file, tree.facts.language, title, tree.hints)
+            said_here = digest_of_words(own_words(read.document, tree.facts))
             mentions = [m for m in read.mentions if not _is_held(folder, m, context.kept)]
     except UnreadableText as error:
         return _left_out(task, str(error))
@@ -83,7 +87,8 @@ def read_task(context: Context, task: PageTask) -> PageReading:
     page = Page(
         path=task.file, title=title[:MAX_TITLE], text=text, file=task.file, order=task.order, depth=task.depth,
         headings=read.headings, mentions=mentions, anchors=read.anchors, form="html",
-        language=read.language[:MAX_LABEL],
+        language=read.language[:MAX_LABEL], said=said_here,
+        moved_to=read.moved_to.name.partition("#")[0] if read.moved_to is not None else "",
     )  # fmt: skip
     leads = {m.name.partition("#")[0] for m in mentions if m.origin in ("page", "asset")} - {task.file}
     if read.moved_to is not None:

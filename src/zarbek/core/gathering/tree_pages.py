@@ -97,9 +97,10 @@ def _tasks_of(tree: Tree, folder: Folder, context: Context, found: TreePages, fi
     address = tree.hints.address.rstrip("/") + "/" if tree.hints.address else ""
     site, learnt, first = Site(address, tree.folder, files.find), learn(folder, tree), first_page(tree)
     placed = order_files(tree.pages, first, *outline_of(folder, tree, files, site, first))
-    context.trees.append(TreeContext(site, learnt.frame, learnt.language, tree.hints))
     frame = sorted(digest.hex() for digest in learnt.common)
-    found.facts.append(TreeFacts(tree.folder, address, first, frame, tree.hints.body, learnt.language))
+    facts = TreeFacts(tree.folder, address, first, frame, tree.hints.body, learnt.language)
+    context.trees.append(TreeContext(site, learnt.frame, facts, tree.hints))
+    found.facts.append(facts)
     number = len(context.trees) - 1
     return [PageTask(e.file, number, first_order + n, e.depth) for n, e in enumerate(placed)]
 

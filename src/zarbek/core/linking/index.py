@@ -47,7 +47,8 @@ class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
 
 
 class PageEntry(msgspec.Struct, frozen=True, array_like=True):
-    """A guide, as far as links need it. order, depth: in the contents. anchors: those that a link may lead to."""
+    """A guide, as far as links need it. order, depth: in the contents. anchors: those that a link may lead to. said:
+    digest of its words. moved_to: path of the page to which it sends its readers."""
 
     path: str
     file: str
@@ -56,6 +57,8 @@ class PageEntry(msgspec.Struct, frozen=True, array_like=True):
     depth: int
     anchors: list[str] = []
     summary: str = ""
+    said: str = ""
+    moved_to: str = ""
 
 
 def entry_of(symbol: Symbol) -> SymbolEntry:
@@ -88,10 +91,18 @@ def _said(doc: Doc) -> str:
     return blake2b(seen, digest_size=8).hexdigest()
 
 
+def digest_of_words(text: str) -> str:
+    """8 bytes in hexadecimal; equal for texts of the same words."""
+    return blake2b(" ".join(text.split()).encode(errors="replace"), digest_size=8).hexdigest()
+
+
 def page_entry_of(page: Page) -> PageEntry:
     """What linking needs of a guide."""
     anchors = [*(h.anchor for h in page.headings), *page.anchors]
-    return PageEntry(page.path, page.file, page.title, page.order, page.depth, anchors, page.summary)
+    said = page.said or digest_of_words(page.text)
+    return PageEntry(
+        page.path, page.file, page.title, page.order, page.depth, anchors, page.summary, said, page.moved_to
+    )
 
 
 def shape_of(symbol: Symbol) -> str:

@@ -6,7 +6,7 @@ from typing import Literal, NamedTuple
 
 import msgspec
 
-from zarbek.core.model.limits import File, Label, Number, Title
+from zarbek.core.model.limits import File, Fingerprint, Label, Number, Title
 from zarbek.core.model.mention import Mention
 
 
@@ -50,3 +50,6 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     form: Literal["", "html"] = ""
     #: Of a page of a tree, as BCP 47 has it, where it says so.
     language: Label = ""
+    #: Of a page of a tree: digest of its own words, and the file to which it sends its readers.
+    said: Fingerprint = ""
+    moved_to: File = ""

@@ -26,6 +26,18 @@ def find_page_ref(release: Release, path: str) -> PageRef | None:
     return next((ref for ref in list_page_refs(release.pk) if ref.entry.path == path), None)
 
 
+def find_moved_page(release: Release, path: str) -> str:
+    """The path in a release of the page that another release has elsewhere: the only one that says the same. Empty
+    where there is none."""
+    here = list_page_refs(release.pk)
+    for other in list_releases(release.project):
+        was = find_page_ref(other, path)
+        if was is not None and was.entry.said:
+            same = [ref.entry.path for ref in here if ref.entry.said == was.entry.said]
+            return same[0] if len(same) == 1 else ""
+    return ""
+
+
 def get_guide_page(release: Release, path: str) -> GuidePage:
     """Raises NotFound with a release that has the guide, if any has."""
     slug = release.project.slug

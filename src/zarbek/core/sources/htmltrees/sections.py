@@ -23,6 +23,12 @@ def own_content(document: LexborHTMLParser, facts: TreeFacts) -> tuple[LexborNod
     return root, cut_frame(root, frame_digests(facts.frame), neighbours_of(document))
 
 
+def own_words(document: LexborHTMLParser, facts: TreeFacts) -> str:
+    """What a page says itself. The document is cut for it."""
+    root, _ = own_content(document, facts)
+    return root.text(separator=" ") if root is not None else ""
+
+
 def sections_of(text: str, facts: TreeFacts) -> Iterator[Section]:
     """What a page says, in order; the first is what stands before any heading that has a place."""
     root, _ = own_content(parse_page(text), facts)

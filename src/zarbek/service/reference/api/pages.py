@@ -21,7 +21,7 @@ from zarbek.service.content.models import Asset
 from zarbek.service.content.queries import find_asset, get_contents
 from zarbek.service.links.relocations import follow
 from zarbek.service.reference.dashboard import Dashboard, get_dashboard
-from zarbek.service.reference.guide_page import get_guide_page
+from zarbek.service.reference.guide_page import find_moved_page, get_guide_page
 from zarbek.service.reference.navigation import first_of_navigation, whole_navigation
 from zarbek.service.reference.page_cache import cached_page
 from zarbek.service.reference.page_data import GuidePage, MemberDetails, Navigation, SymbolPage
@@ -89,8 +89,16 @@ class GuideDetail(ApiView):
 
     @describe(id="getGuide", answer=GuidePage)
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
-        """The page of one guide."""
-        return body_response(request, *cached_page("guide", slug, version, path, get_guide_page))
+        """The page of one guide. One that has moved answers from its new address."""
+        try:
+            return body_response(request, *cached_page("guide", slug, version, path, get_guide_page))
+        except NotFound:
+            release = get_release(slug, version)
+            moved = find_moved_page(release, path)
+            if not moved:
+                raise
+        place = f"/api/v1/projects/{quote(slug)}/releases/{quote(version, safe='')}/guides/{quote(moved)}"
+        return redirect(place, permanent=_is_pinned(release, version))
 
 
 class Contents(ApiView):

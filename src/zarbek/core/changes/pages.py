@@ -16,23 +16,24 @@ def compare_pages(old: Iterable[PageEntry], new: Iterable[PageEntry]) -> list[Pa
     words. A page moved where another one of the newer release, and no other, says the same, or where it sends its
     readers elsewhere. Cost: linear in both releases' pages and in the places of those that differ."""
     before, after = {p.path: p for p in old}, {p.path: p for p in new}
-    removed = [p for path, p in before.items() if path not in after]
-    added = [p for path, p in after.items() if path not in before]
-    moves = _moves(before, after, removed, added)
+    moves = _moves(before, after)
     came = {now.path for now, _ in moves.values()}
     changes = [_moved(before[was], now, why) for was, (now, why) in moves.items()]
-    changes += [PageChange("removed", p.path, p.title) for p in removed if p.path not in moves]
-    changes += [PageChange("added", p.path, p.title) for p in added if p.path not in came]
-    kept = ((before[path], page) for path, page in after.items() if path in before and path not in moves)
-    changes += [change for was, now in kept if (change := _kept(was, now)) is not None]
+    for path, page in before.items():
+        if path not in after and path not in moves:
+            changes.append(PageChange("removed", path, page.title))
+    for path, page in after.items():
+        if path not in before and path not in came:
+            changes.append(PageChange("added", path, page.title))
+        elif path in before and path not in moves and (change := _kept(before[path], page)) is not None:
+            changes.append(change)
     return sorted(changes, key=PageChange.sort_key)
 
 
-def _moves(
-    before: dict[str, PageEntry], after: dict[str, PageEntry], removed: list[PageEntry], added: list[PageEntry]
-) -> dict[str, tuple[PageEntry, str]]:  # fmt: skip
+def _moves(before: dict[str, PageEntry], after: dict[str, PageEntry]) -> dict[str, tuple[PageEntry, str]]:
     """Old path to the page that it became, and how that is known."""
-    by_words = _once(added)
+    removed = [page for path, page in before.items() if path not in after]
+    by_words = _once(page for path, page in after.items() if path not in before)
     known = _once(before.values())
     moves = {
         p.path: (by_words[p.said], "it says the same") for p in removed if p.said in by_words and p.said in known

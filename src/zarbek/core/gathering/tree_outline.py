@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from hashlib import sha256
 from typing import NamedTuple
 
 from selectolax.lexbor import LexborHTMLParser
@@ -33,8 +34,7 @@ class Learnt(NamedTuple):
 
 def learn(folder: Folder, tree: Tree) -> Learnt:
     """Look at pages from all over a tree."""
-    step = max(len(tree.pages) // _SAMPLE, 1)
-    read = [(file, text) for file in tree.pages[::step][:_SAMPLE] if (text := _begin(folder, file))]
+    read = [(file, text) for file in _sample(tree.pages) if (text := _begin(folder, file))]
     documents = [(file, text, parse_page(text)) for file, text in read]
     titles = [said(title) if (title := d.css_first("title")) is not None else "" for _, _, d in documents]
     frame = frame_of(list(filter(None, titles)))
@@ -45,6 +45,11 @@ def learn(folder: Folder, tree: Tree) -> Learnt:
         Sample(d, text, file, frame.own_part(title)) for (file, text, d), title in zip(documents, titles, strict=True)
     ]
     return Learnt(common, frame, language_of_code(samples))
+
+
+def _sample(pages: list[str]) -> list[str]:
+    """Some pages, always the same, that no order of names picks: every second one may be of another sort."""
+    return sorted(pages, key=lambda page: sha256(page.encode(errors="replace")).digest())[:_SAMPLE]
 
 
 def _begin(folder: Folder, file: str, most: int = _MAX_SAMPLE_BYTES) -> str:

@@ -70,8 +70,16 @@ class Folder:
         return path.resolve().is_relative_to(self.root.resolve())
 
     def has(self, path: str) -> bool:
-        """Whether a file or folder stands there, whatever its name is."""
-        return os.path.exists(self.root / path)
+        """Whether something of that name stands below the folder, whatever its name is; of what is elsewhere nothing is
+        told. A link is there, wherever it leads; nothing is behind it."""
+        inside = os.path.normpath(path)
+        if inside.startswith((os.pardir, os.sep)):
+            return False
+        try:
+            outer = os.path.realpath(self.root / os.path.dirname(inside))
+        except (OSError, ValueError):
+            return False
+        return Path(outer).is_relative_to(os.path.realpath(self.root)) and os.path.lexists(self.root / inside)
 
 
 def open_folder(path: Path) -> Folder:

@@ -57,6 +57,17 @@ class Declarations(unittest.TestCase):
             read("public static final Side LEFT", "java", Owner("enum", ("Side",), "h")), ("h.Side.LEFT", "member")
         )
 
+    def test_of_python(self):
+        for text, owner, expected in (
+            ("len(s)", Owner("module"), ("len", "function")), ("keys()", Owner("class", ("dict",)), ("dict.keys", "method")),
+            ("class pontoon.Deck(name)", Owner("module", (), "pontoon"), ("pontoon.Deck", "class")),
+            ("exception Sunk", Owner("module", (), "pontoon"), ("pontoon.Sunk", "exception")),
+            ("classmethod of(name)", Owner("class", ("Deck",), "pontoon"), ("pontoon.Deck.of", "method")),
+            ("How to moor", Owner("module", (), "pontoon"), None),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertEqual(read(text, "python", owner), expected)
+
     def test_nothing_is_too_long_or_of_an_unknown_language(self):
         self.assertEqual(read("int f(" + "int a, " * 1000 + "int b)", "c"), None)
         self.assertEqual(read("int f(int a)", "fortran"), None)

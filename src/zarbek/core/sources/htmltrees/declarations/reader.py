@@ -31,7 +31,7 @@ def read_declaration(text: str, language: str, owner: Owner = NO_OWNER) -> Symbo
         return None
     form = _FORMS[language](_plain(text), owner)
     symbol = _read(form, language) if form is not None else None
-    return _as_member(symbol, owner) if symbol is not None else None
+    return _as_member(_rooted(symbol), owner) if symbol is not None else None
 
 
 def _read(form: Form, language: str) -> Symbol | None:
@@ -46,6 +46,13 @@ def _read(form: Form, language: str) -> Symbol | None:
     lines = range(first, first + form.line.count("\n") + 1)
     found = [symbol for symbol in reading.symbols if symbol.line in lines]
     return min(found, key=lambda symbol: len(symbol.path), default=None)
+
+
+def _rooted(symbol: Symbol) -> Symbol:
+    """What stands in no module is called by its own name: what Python has built in."""
+    if not symbol.path.startswith("."):
+        return symbol
+    return msgspec.structs.replace(symbol, path=symbol.path[1:], parent=symbol.parent.removeprefix("."))
 
 
 def _as_member(symbol: Symbol, owner: Owner) -> Symbol:

@@ -70,6 +70,7 @@ class TreePages(unittest.TestCase):
         slug = f"{self.slug}c"
         self.portal.publish(self.files, slug, "1.0")
         self.portal.client.set_visibility(slug, "teams")
+        self.addCleanup(self.portal.client.set_visibility, slug, "public")
         address = self.page("deck.html", slug).original
         self.assertEqual(self.portal.http.get(address).status_code, 404)
         moved = self.portal.api("GET", address.removeprefix("/api/v1"))

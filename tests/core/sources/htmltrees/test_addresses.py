@@ -71,7 +71,7 @@ class Reading(unittest.TestCase):
 
     @given(PARTS, PARTS)
     def test_paths_are_joined_as_the_standard_says(self, page, address):
-        at = "z/z/z/z/z/z/" + page.strip("/") + "/p.html"
+        at = "z/" * 20 + page.strip("/") + "/p.html"
         at = urljoin("https://h.example/", at).removeprefix("https://h.example/").replace("//", "/")
         if address.startswith("/") or "//" in address:
             return

@@ -56,12 +56,12 @@ class OriginalByKey(ApiView):
     @describe(id="getOriginalByKey", answer=str, media_type="text/html")
     def get(self, request: Request, slug: str, version: str, key: str, path: str) -> HttpResponseBase:
         """The same for what a page loads from a project that not everybody may read."""
+        try:
+            signed = _signer().unsign(key, max_age=_KEY_S)
+        except BadSignature as error:  # Whatever is or is not there: nothing is told of it.
+            raise NotFound("This address is no longer good. Open the page again from the portal.") from error
         with asking(PORTAL):
             release = get_release(slug, version)
-            try:
-                signed = _signer().unsign(key, max_age=_KEY_S)
-            except BadSignature as error:
-                raise NotFound("This address is no longer good. Open the page again from the portal.") from error
             if signed != str(release.pk):
                 raise NotFound("This address is that of another release. Open the page again from the portal.")
             return _shown(release, path)

@@ -40,7 +40,7 @@ def _read(form: Form, language: str) -> Symbol | None:
         reading = read_source(f"{form.before}\n{form.line}\n{form.after}".encode(), source)
     except (UnreadableText, SyntaxError, *FALLS):
         return None
-    if any(finding.rule.startswith("text/unread") for finding in reading.findings):
+    if any(finding.rule == "text/unreadable" for finding in reading.findings):
         return None
     first = form.before.count("\n") + 2
     lines = range(first, first + form.line.count("\n") + 1)

@@ -98,7 +98,7 @@ def digest_of_words(text: str) -> str:
 
 def page_entry_of(page: Page) -> PageEntry:
     """What linking needs of a guide."""
-    anchors = [*(h.anchor for h in page.headings), *page.anchors]
+    anchors = [anchor for anchor in (*(h.anchor for h in page.headings), *page.anchors) if anchor]
     said = page.said or digest_of_words(page.text)
     return PageEntry(
         page.path, page.file, page.title, page.order, page.depth, anchors, page.summary, said, page.moved_to

@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [load] [streams] [slopes] [precision] [recall] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [load] [streams] [slopes] [trees] [precision] [recall] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -24,6 +24,7 @@ from bench.precision.recall import measure_recall
 from bench.slopes import measure_slopes
 from bench.startup import measure_startup
 from bench.streams import measure_streams
+from bench.trees import measure_trees
 from bench.truth import measure_truth
 
 CORPORA = ("sqlalchemy", "django", "numpy", "scipy", "stdlib")
@@ -35,7 +36,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, load, streams, slopes, precision, recall, truth; all but growth, startup, hostile, faults, load, streams, slopes, precision, recall and truth if left out",
+        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, load, streams, slopes, trees, precision, recall, truth; all but growth, startup, hostile, faults, load, streams, slopes, trees, precision, recall and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -58,6 +59,7 @@ def main() -> None:
         "load": measure_load,
         "streams": measure_streams,
         "slopes": measure_slopes,
+        "trees": measure_trees,
         "truth": lambda: measure_truth(options.truth),
         "precision": measure_precision,
         "recall": measure_recall,

@@ -31,6 +31,7 @@ COMPARISON = {
     "new": "1.1",
     "changes": [],
     "counts": {},
+    "pages": [],
     "suggested": "",
     "hides_break": False,
 }

@@ -1,0 +1,161 @@
+"""Trees of HTML that Debian packages hold: what is counted in them, what of their elements is found, and how fast."""
+
+from __future__ import annotations
+
+import re
+import tempfile
+import time
+from collections.abc import Iterable, Iterator
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import msgspec
+from selectolax.lexbor import LexborHTMLParser
+
+from bench.corpora import corpus
+from bench.measures import Row
+from zarbek.core.gathering.gather import GatherOptions, gather
+from zarbek.core.linking.index import ReleaseIndex, page_entry_of
+from zarbek.core.linking.tree_links import tree_link
+from zarbek.core.material.bundle_file import BundleReader
+from zarbek.core.model.naming import key_of
+from zarbek.core.model.page import Page
+from zarbek.core.model.symbol import Signature, Symbol
+from zarbek.core.sources.htmltrees.discovery import is_page
+
+#: Tree to the corpus of the same library's sources, or none.
+TREES = {
+    "java.base, pages": "java.base", "eigen, pages": "", "sfml, pages": "sfml", "glib, pages": "glib", "xerces, pages": "",
+    "prolog, pages": "", "python, pages": "",
+}  # fmt: skip
+#: Kinds that languages have two words for: a field with and without code of its own, a structure and its name.
+_SAME = ({"attribute", "property"}, {"struct", "type"}, {"class", "struct"}, {"macro", "function"})
+_WORD = re.compile(r"~?\w+")
+
+
+@dataclass
+class _Tree:
+    """A gathered tree. words: of each page."""
+
+    pages: int = 0
+    anchors: int = 0
+    links: int = 0
+    places: int = 0
+    targets: set[str] = field(default_factory=set)
+    symbols: list[Symbol] = field(default_factory=list)
+    words: dict[str, set[str]] = field(default_factory=dict)
+
+
+def measure_trees() -> Iterator[Row]:
+    """Each tree: counts, elements against those of the sources, the rate beside that of parsing alone."""
+    for name, sources in TREES.items():
+        with tempfile.TemporaryDirectory() as folder:
+            out = Path(folder, "tree.bundle")
+            began = time.perf_counter()
+            gather(corpus(name), out, GatherOptions(slug="tree", version="1", use_cache=False))
+            took = time.perf_counter() - began
+            tree = _read(out)
+        yield (f"{name}: pages, places, links", f"{tree.pages:,}, {tree.anchors:,}, {tree.links:,}", "")
+        yield (f"{name}: dangling", f"{len(tree.targets):,} targets, {tree.places:,} places", "")
+        yield (
+            f"{name}: time beside parsing alone, on both cores",
+            f"{took / _parsing(corpus(name)):.1f}",
+            f"{took:.1f} s",
+        )
+        if sources:
+            yield from _beside(name, tree, _declared(sources))
+
+
+def _read(bundle: Path) -> _Tree:
+    tree = _Tree()
+    with BundleReader(bundle) as read:
+        tree.symbols = [symbol for symbol in read.symbols() if symbol.place is not None]
+        pages = list(read.pages())
+        index = ReleaseIndex("tree", "1", symbols=(), pages=map(page_entry_of, pages), assets=read.asset_names())
+    documenting = {symbol.file for symbol in tree.symbols}
+    for page in pages:
+        _count(tree, page, index)
+        if page.file in documenting:
+            tree.words[page.file] = set(_WORD.findall(LexborHTMLParser(page.text).text(separator=" ")))
+    return tree
+
+
+def _count(tree: _Tree, page: Page, index: ReleaseIndex) -> None:
+    tree.pages += 1
+    tree.anchors += len(page.anchors)
+    for mention in page.mentions:
+        if mention.origin == "page" and mention.field in ("a", "area"):
+            tree.links += 1
+            if tree_link(index, mention).outcome == "dangling":
+                tree.places += 1
+                tree.targets.add(mention.name)
+
+
+def _declared(sources: str) -> dict[str, list[Symbol]]:
+    """What readers of the sources see, by key."""
+    found: dict[str, list[Symbol]] = {}
+    with tempfile.TemporaryDirectory() as folder:
+        out = Path(folder, "sources.bundle")
+        gather(corpus(sources), out, GatherOptions(slug="sources", version="1"))
+        with BundleReader(out) as read:
+            for symbol in read.symbols():
+                if symbol.visibility in ("public", "protected"):
+                    found.setdefault(key_of(symbol.path), []).append(symbol)
+    return found
+
+
+def _beside(name: str, tree: _Tree, declared: dict[str, list[Symbol]]) -> Iterable[Row]:
+    found = {key_of(symbol.path): symbol for symbol in tree.symbols}
+    right = [(symbol, declared[key]) for key, symbol in found.items() if key in declared]
+    kinds = sum(any(_alike(symbol.kind, other.kind) for other in others) for symbol, others in right)
+    signatures = sum(any(_form(symbol) == _form(other) for other in others) for symbol, others in right)
+    said = [key for key, others in declared.items() if _is_said(others[0], found, tree)]
+    yield (f"{name}: names that the sources have, too", _share(len(right), len(found)), f"of {len(found):,}")
+    yield (
+        f"{name}: names found that a page says",
+        _share(sum(k in found for k in said), len(said)),
+        f"of {len(said):,}",
+    )
+    yield (f"{name}: kinds", _share(kinds, len(right)), "")
+    yield (f"{name}: signatures", _share(signatures, len(right)), "")
+
+
+def _is_said(symbol: Symbol, found: dict[str, Symbol], tree: _Tree) -> bool:
+    """Whether the page that documents what an element stands in says its name."""
+    outer = found.get(key_of(symbol.parent))
+    return outer is not None and symbol.name in tree.words.get(outer.file, ())
+
+
+def _alike(one: str, other: str) -> bool:
+    return one == other or any({one, other} <= same for same in _SAME)
+
+
+def _form(symbol: Symbol) -> list[tuple[list[tuple[str, str]], str]]:
+    return [([(p.name, _bare(p.type)) for p in s.parameters], _bare(s.returns)) for s in map(_plain, symbol.signatures)]
+
+
+def _plain(signature: Signature) -> Signature:
+    return msgspec.structs.replace(signature, text="")
+
+
+def _bare(text: str) -> str:
+    """A type without what it stands in, annotations and spaces."""
+    return re.sub(r"@\w+(?:\([^)]*\))?|[A-Za-z]\w*(?:\.|::)(?=\w)|[\s\u200b]", "", text)
+
+
+def _share(part: int, whole: int) -> str:
+    return f"{100 * part / max(whole, 1):.2f} %"
+
+
+def _parsing(folder: Path) -> float:
+    """Seconds that parsing the same pages takes on both cores, and nothing else."""
+    pages = [path for path in sorted(folder.rglob("*")) if path.is_file() and is_page(path.name)]
+    began = time.perf_counter()
+    with ProcessPoolExecutor(2) as pool:
+        sum(pool.map(_parse, pages, chunksize=50))
+    return time.perf_counter() - began
+
+
+def _parse(page: Path) -> bool:
+    return LexborHTMLParser(page.read_bytes()).root is not None

@@ -1,5 +1,7 @@
 """The elements that pages document, whatever program has set them."""
 
+import html
+import time
 import unittest
 from textwrap import dedent
 
@@ -114,6 +116,15 @@ class Pages(unittest.TestCase):
             brief(read(page, "cpp", "deck.html", "Deck")),
             [("moor(int)", "function", "moor"), ("tie(int)", "function", "tie")],
         )
+
+    def test_no_title_takes_long(self):
+        began = time.process_time()
+        for words in ("class a" + "<b>.a" * 70 + "!", "a" + " <a>::a" * 50 + " !", "class a" + "<" * 190 + ">" * 190 + "!",
+                      "class " + "a<b<c>" * 60, "operator" + "<" * 300 + "!", "class a" + "<b>.a" * 9000):  # fmt: skip
+            page = f"<title>x</title><h1 id=a>{html.escape(words)}</h1><pre>{html.escape(words)}</pre>"
+            for language in ("java", "cpp", "python"):
+                read(page, language, "a.html", words)
+        self.assertLess(time.process_time() - began, 10, "one of these once took hours")
 
     def test_prose_declares_nothing(self):
         page = dedent("""

@@ -26,10 +26,14 @@ _SPACES = {"package": ("java", "kotlin", "go"), "module": ("java", "python", "ru
 #: What titles say of lists of all that there is.
 _ABOUT_ALL = frozenset("description documentation hierarchy index list members overview reference summary".split())
 _KIND = "|".join(sorted(_KINDS, key=len, reverse=True))
-_NAME = r"[A-Za-z_$][\w$]*(?:\s*<[^|]*?>)?(?:(?:::|\.)[A-Za-z_$][\w$]*(?:\s*<[^|]*?>)?)*"
+#: Arguments of a type, with three of them within one another; every sign can be read in one way only.
+_ARGUMENTS = r"(?:\s*<(?:[^<>|]|<(?:[^<>|]|<[^<>|]*>)*>)*>)?"
+_NAME = rf"[A-Za-z_$][\w$]*{_ARGUMENTS}(?:(?:::|\.)[A-Za-z_$][\w$]*{_ARGUMENTS})*"
 _FIRST = re.compile(rf"(?P<kind>{_KIND})\s+(?P<name>{_NAME})", re.IGNORECASE)
 _LAST = re.compile(rf"(?P<name>{_NAME})\s+(?P<kind>{_KIND})(?:\s+(?:template|reference|documentation))*", re.IGNORECASE)
 _TYPE_WORD = re.compile(r"\b(?:class|struct|union|@?interface|enum|record|trait)\b")
+#: A longer title says nothing.
+_MOST_WORDS = 400
 #: So many lines are looked at for the declaration; so many elements for a title; so much text for a package.
 _AHEAD, _BEGINNING, _FIRST_WORDS = 400, 60, 6_000
 
@@ -58,7 +62,7 @@ def subject_of(
 
 
 def _owner_in(words: str, language: str) -> Owner | None:
-    found = _FIRST.fullmatch(words) or _LAST.fullmatch(words)
+    found = _FIRST.fullmatch(words) or _LAST.fullmatch(words) if len(words) <= _MOST_WORDS else None
     if found is None or found["name"].lower() in _ABOUT_ALL:
         return None
     kind, name = _KINDS[found["kind"].lower()], found["name"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from hashlib import sha256
 from typing import NamedTuple
 
@@ -69,10 +70,9 @@ def outline_of(folder: Folder, tree: Tree, files: TreeFiles, site: Site, first: 
     """The table of contents that the first page, or what it has in frames, shows; the chain of pages that say which is
     next."""
     entries: list[Entry] = []
-    for file in [first, *_framed(folder, first, site)]:
-        if (document := _parsed(folder, file)) is not None:
-            addresses = addresses_of(document, file, site)
-            entries = max(entries, entries_of(document, addresses, files, tree.hints.navigation), key=len)
+    for file, document in _with_framed(folder, first, site):
+        addresses = addresses_of(document, file, site)
+        entries = max(entries, entries_of(document, addresses, files, tree.hints.navigation), key=len)
 
     def following(file: str) -> str:
         document = _parsed(folder, file, _HEAD_BYTES)
@@ -81,10 +81,14 @@ def outline_of(folder: Folder, tree: Tree, files: TreeFiles, site: Site, first: 
     return entries, follow(first, following)
 
 
-def _framed(folder: Folder, first: str, site: Site) -> list[str]:
+def _with_framed(folder: Folder, first: str, site: Site) -> Iterator[tuple[str, LexborHTMLParser]]:
+    """The first page, and the pages that it has in frames."""
     document = _parsed(folder, first) if first else None
     if document is None:
-        return []
+        return
+    yield first, document
     addresses = addresses_of(document, first, site)
-    sources = [node.attributes.get("src") or "" for node in document.css("frame[src],iframe[src]")[:_MAX_FRAMES]]
-    return [f for source in sources if (f := site.find(addresses.read(source).path)) and is_page(f)]
+    for node in document.css("frame[src],iframe[src]")[:_MAX_FRAMES]:
+        file = site.find(addresses.read(node.attributes.get("src") or "").path)
+        if file and is_page(file) and (framed := _parsed(folder, file)) is not None:
+            yield file, framed

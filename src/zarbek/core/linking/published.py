@@ -5,15 +5,14 @@ from __future__ import annotations
 import posixpath
 from collections.abc import Iterable, Mapping
 from typing import NamedTuple
-from urllib.parse import unquote, urlsplit
+from urllib.parse import urlsplit
 
 from zarbek.core.linking.index import ReleaseIndex
+from zarbek.core.sources.htmltrees.addresses import spellings
+from zarbek.core.sources.htmltrees.discovery import is_page, served_for
 
 #: What names of addresses begin with among the names that projects bring.
 ADDRESS = "address"
-#: What a server shows for a folder.
-_INDEXES = ("index.html", "index.htm", "index.xhtml", "index.shtml")
-_PAGES = (".html", ".htm", ".xhtml", ".shtml")
 
 
 class PublishedTree(NamedTuple):
@@ -54,8 +53,8 @@ def place_at(address: str, trees: Mapping[str, PublishedTree]) -> PublishedPlace
 
 def file_at(index: ReleaseIndex, path: str) -> str:
     """The file of a release that a path means, as a server would; empty where it has none."""
-    for spelt in dict.fromkeys((path, unquote(path))):
-        for file in (spelt, *(posixpath.join(spelt, name) for name in _INDEXES)):
+    for spelt in spellings(path):
+        for file in served_for(spelt):
             if file in index.pages_by_file or file in index.assets:
                 return file
     return ""
@@ -63,7 +62,7 @@ def file_at(index: ReleaseIndex, path: str) -> str:
 
 def is_page_address(path: str) -> bool:
     """Whether an address is that of a page: others may be anything that nobody gathered."""
-    return path.lower().endswith(_PAGES) or "." not in posixpath.basename(path)
+    return is_page(path) or "." not in posixpath.basename(path)
 
 
 def names_at(addresses: Iterable[str]) -> set[str]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import posixpath
 from typing import NamedTuple
 
-from zarbek.core.sources.htmltrees.discovery import INDEXES
+from zarbek.core.sources.htmltrees.discovery import served_for
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.models import Asset
@@ -32,7 +32,7 @@ class Original(NamedTuple):
 def find_original(release: Release, path: str) -> Original:
     """A page of a tree or a file that one shows, by its place in the source. Raises NotFound."""
     by_file = {ref.entry.file: ref for ref in list_page_refs(release.pk)}
-    for file in (path, *(posixpath.join(path, index) for index in INDEXES)):
+    for file in served_for(path):
         if file in by_file and (page := read_page(by_file[file])).form == "html":
             return Original(page.text, PAGE_TYPE)
     digest = get_contents(release.pk).assets.get(path)

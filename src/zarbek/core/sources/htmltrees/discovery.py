@@ -49,6 +49,11 @@ def is_page(file: str) -> bool:
     return file.lower().endswith(PAGE_ENDINGS)
 
 
+def served_for(path: str) -> list[str]:
+    """The files that a server looks for at a path, in this order."""
+    return [path, *(posixpath.join(path, index) for index in INDEXES)]
+
+
 def locate_trees(
     files: Iterable[str], said: Mapping[str, TreeHints], *, has_sources: bool
 ) -> list[Tree]:  # fmt: skip

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import PurePosixPath
+from typing import NamedTuple
 from urllib.parse import quote
 
 import msgspec
@@ -45,6 +47,32 @@ class NavigationPage(msgspec.Struct):
     next: str | None
 
 
+class _Shown(NamedTuple):
+    """What is shown at an address. make: its page; follow: where it is in a release, if it has moved, else empty."""
+
+    kind: str
+    collection: str
+    make: Callable[[Release, str], object]
+    follow: Callable[[Release, str], str]
+
+
+_SYMBOLS = _Shown("symbol", "symbols", get_symbol_page, follow)
+_GUIDES = _Shown("guide", "guides", get_guide_page, find_moved_page)
+
+
+def _shown_or_moved(request: Request, shown: _Shown, slug: str, version: str, path: str) -> HttpResponse:
+    """A page, or the way to where it is now. Raises NotFound."""
+    try:
+        return body_response(request, *cached_page(shown.kind, slug, version, path, shown.make))
+    except NotFound:
+        release = get_release(slug, version)
+        moved = shown.follow(release, path)
+        if not moved:
+            raise
+    place = f"/api/v1/projects/{quote(slug)}/releases/{quote(version, safe='')}/{shown.collection}/{quote(moved)}"
+    return redirect(place, permanent=_is_pinned(release, version))
+
+
 class SymbolDetail(ApiView):
     """The page of a symbol."""
 
@@ -57,15 +85,7 @@ class SymbolDetail(ApiView):
 
         A symbol that has moved answers from its new address.
         """
-        try:
-            return body_response(request, *cached_page("symbol", slug, version, path, get_symbol_page))
-        except NotFound:
-            release = get_release(slug, version)
-            moved = follow(release, path)
-            if not moved:
-                raise
-        place = f"/api/v1/projects/{quote(slug)}/releases/{quote(version, safe='')}/symbols/{quote(moved)}"
-        return redirect(place, permanent=_is_pinned(release, version))
+        return _shown_or_moved(request, _SYMBOLS, slug, version, path)
 
 
 class Members(ApiView):
@@ -90,15 +110,7 @@ class GuideDetail(ApiView):
     @describe(id="getGuide", answer=GuidePage)
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
         """The page of one guide. One that has moved answers from its new address."""
-        try:
-            return body_response(request, *cached_page("guide", slug, version, path, get_guide_page))
-        except NotFound:
-            release = get_release(slug, version)
-            moved = find_moved_page(release, path)
-            if not moved:
-                raise
-        place = f"/api/v1/projects/{quote(slug)}/releases/{quote(version, safe='')}/guides/{quote(moved)}"
-        return redirect(place, permanent=_is_pinned(release, version))
+        return _shown_or_moved(request, _GUIDES, slug, version, path)
 
 
 class Contents(ApiView):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import tempfile
 import types
 import typing
@@ -114,7 +115,9 @@ def filled(struct: type, text: str, /, **kept: Any) -> Any:
 def _value(kind: Any, text: str) -> Any:
     origin, arguments = typing.get_origin(kind), typing.get_args(kind)
     if origin is typing.Annotated:
-        most = getattr(arguments[1], "max_length", None)
+        most, pattern = getattr(arguments[1], "max_length", None), getattr(arguments[1], "pattern", None)
+        if pattern and not re.search(pattern, text):
+            return "0"  # What must have a form is refused where it has none: tests of the form say so.
         return _value(arguments[0], text[:most] if most else text)
     if origin in (typing.Union, types.UnionType):
         return _value(next(a for a in arguments if a is not type(None)), text)

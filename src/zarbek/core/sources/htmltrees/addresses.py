@@ -141,6 +141,10 @@ def _known_in(_folder: str, _site: Site) -> dict[str, Reference]:
 
 
 def _normal(folder: str, path: str) -> str:
+    while path.startswith("../") and folder and len(path) > 3:
+        path, folder = path[3:], folder.rpartition("/")[0]
+    if "//" not in path and "/." not in path and path[0] not in "./" and path[-1] != "/":  # As nearly all are.
+        return f"{folder}/{path}" if folder else path
     joined = posixpath.normpath(posixpath.join(folder, path))
     ends = path.endswith(("/", "/.", "/..")) or path in (".", "..")
     return ("" if joined == "." else joined) + ("/" if ends and joined != "." else "")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -13,8 +14,8 @@ from zarbek.core.sources.htmltrees.page_symbols import symbols_of
 LANGUAGES = ("java", "cpp", "python")
 #: Kinds that C qualifies, too.
 _WITHOUT_SCOPES = frozenset({"member", "field"})
-#: Fewer say nothing.
-_FEWEST = 3
+#: Fewer say nothing; so many in so many pages, and so many times what others know, are enough.
+_FEWEST, _MANY, _TIMES, _PAGES = 3, 40, 2, 10
 
 
 class Sample(NamedTuple):
@@ -29,14 +30,20 @@ class Sample(NamedTuple):
 def language_of_code(samples: Sequence[Sample]) -> str:
     """The language of what some pages of a tree declare; empty where they declare nothing that is known."""
     counts = dict.fromkeys(LANGUAGES, 0)
+    pages = Counter[str]()
     has_scopes = False
     for document, text, file, title in samples:
-        for language in LANGUAGES:
+        for language in counts:
             found = symbols_of(document, text, file, language, title)
             counts[language] += len(found)
+            pages[language] += bool(found)
             if language == "cpp":
                 has_scopes |= any("::" in symbol.path for symbol in found if symbol.kind not in _WITHOUT_SCOPES)
-    best = max(LANGUAGES, key=lambda language: counts[language])
+        best = max(counts, key=lambda language: counts[language])
+        if pages[best] >= _PAGES and all(counts[best] > _MANY + _TIMES * count for language, count in counts.items() if language != best):
+            counts = {best: counts[best]}  # Nothing that follows makes it another one.
+            if best != "cpp" or has_scopes:
+                break
     if counts[best] < _FEWEST:
         return ""
     return "c" if best == "cpp" and not has_scopes else best

@@ -92,6 +92,8 @@ class TreeFiles:
 
     def find(self, path: str) -> str:
         """The file that a path means, or empty. path: below the source's root, as it is written in an address."""
+        if path in self._files:
+            return path
         for spelt in spellings(path):
             if spelt in self._files:
                 return spelt

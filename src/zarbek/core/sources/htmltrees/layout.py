@@ -27,6 +27,9 @@ INLINE = frozenset("a abbr b big br cite code em i img kbd q s samp small strong
 #: Of links to neighbours: longer is a list that someone reads.
 _MOST_LINKED, _MOST_TEXT = 400, 4_000
 _DEPTH = 6
+_LETTERS = re.compile(r"[^\W_]+")
+#: What is seen without a word.
+_SHOWN = "img,svg,object,video,iframe,input,math,canvas"
 #: In so large a part of the pages stands what is of the frame.
 _SHARE = 0.5
 _FEWEST = 3
@@ -109,17 +112,18 @@ class _Cut:
 
     def _is_of_frame(self, node: LexborNode, outer: LexborNode) -> bool:
         text = node.text()
-        if not text.strip() and node.css_first("img,svg,object,video,iframe,input,math,canvas") is None:
+        if not text.strip() and node.css_first(_SHOWN) is None:
             return True
         if node.tag in INLINE or len(text) > _MOST_TEXT:
             return False
-        is_all = len(text.strip()) == len(outer.text().strip())  # A page that is a list of links is one for readers.
-        return _digest(node, text) in self._common or (not is_all and self._leads_around(node, text))
+        if _digest(node, text) in self._common:
+            return True  # A page that is a list of links, and no more, is one for readers.
+        return self._leads_around(node, text) and len(text.strip()) != len(outer.text().strip())
 
     def _leads_around(self, node: LexborNode, text: str) -> bool:
         """Whether an element is little but links to other pages: the one before, the one after, those above. What has
         a place of its own may be led to: it is none."""
-        words = sum(map(str.isalnum, text))
+        words = _letters_in(text)
         own = node.css("h1,h2,h3,h4,dl,pre,code,[id],a[name]")
         if words > _MOST_LINKED or any(inner.mem_id != node.mem_id for inner in own):
             return False
@@ -127,7 +131,7 @@ class _Cut:
         if sum(href in self._neighbours for _, href in links) > 1:
             return True
         away = [link for link, href in links if not href.startswith("#")]
-        linked = sum(sum(map(str.isalnum, link.text())) for link in away)
+        linked = sum(_letters_in(link.text()) for link in away)
         return len(away) > 1 and 2 * linked > words
 
 
@@ -138,6 +142,10 @@ def _blocks(outer: LexborNode, depth: int) -> Iterator[bytes]:
             yield _digest(node, text)
         if node.tag in _WRAPPERS and depth < _DEPTH:
             yield from _blocks(node, depth + 1)
+
+
+def _letters_in(text: str) -> int:
+    return sum(map(len, _LETTERS.findall(text)))
 
 
 def _digest(node: LexborNode, text: str) -> bytes:

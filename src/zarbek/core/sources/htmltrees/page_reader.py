@@ -14,20 +14,32 @@ from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.page import Heading
 from zarbek.core.sources.htmltrees.addresses import NO_SITE, Addresses, Site
 from zarbek.core.sources.htmltrees.bounds import bounded
-from zarbek.core.sources.htmltrees.positions import Positions
+from zarbek.core.sources.htmltrees.positions import Position, Positions
 from zarbek.core.sources.htmltrees.styles import loaded_by
 
-#: Elements and the attribute that leads somewhere (sections 4.5.1 and 4.8.13; frames: 4.8.5 and, obsolete, 16.3.3), or
-#: that names what a page shows (sections 4.8 and 4.10.5.1.19; ``background``: obsolete, 16.2).
-_LEADS: tuple[tuple[str, str, Origin], ...] = (
-    ("a[href],area[href]", "href", "page"),
-    ("iframe[src],frame[src]", "src", "page"),
-    ("img[src],source[src],video[src],audio[src],track[src],embed[src],input[src]", "src", "asset"),
-    ("img[srcset],source[srcset]", "srcset", "asset"),
-    ("video[poster]", "poster", "asset"),
-    ("object[data]", "data", "asset"),
-    ("[background]", "background", "asset"),
-    ("link[href][rel]", "href", "asset"),
+
+
+class _Lead(NamedTuple):
+    """Elements that lead somewhere, by a selector of CSS, and the attribute that says where. sign: what every page
+    has that has such an element; to look for it costs less than to select."""
+
+    elements: str
+    attribute: str
+    origin: Origin
+    sign: str
+
+
+#: What leads somewhere (sections 4.5.1 and 4.8.13; frames: 4.8.5 and, obsolete, 16.3.3), or names what a page shows
+#: (sections 4.8 and 4.10.5.1.19; ``background``: obsolete, 16.2).
+_LEADS = (
+    _Lead("a[href],area[href]", "href", "page", "href"),
+    _Lead("iframe[src],frame[src]", "src", "page", "frame"),
+    _Lead("img[src],source[src],video[src],audio[src],track[src],embed[src],input[src]", "src", "asset", "src"),
+    _Lead("img[srcset],source[srcset]", "srcset", "asset", "srcset"),
+    _Lead("video[poster]", "poster", "asset", "poster"),
+    _Lead("object[data]", "data", "asset", "<object"),
+    _Lead("[background]", "background", "asset", "background"),
+    _Lead("link[href][rel]", "href", "asset", "<link"),
 )
 #: Of ``link``: what a page loads; others are about it (section 4.6.7).
 _LOADED = frozenset({"stylesheet", "icon"})
@@ -35,10 +47,6 @@ _LOADED = frozenset({"stylesheet", "icon"})
 _CANDIDATE = re.compile(r"[\s,]*([^\s,]\S*[^\s,]|[^\s,])(?:\s+[^,]*)?")
 #: ``5; url=address`` (section 4.2.5.3).
 _REFRESH = re.compile(r"\s*[\d.]*\s*[;,]?\s*(?:url\s*=\s*)?[\"']?([^\"']+)", re.IGNORECASE)
-
-
-#: Line and column, from 1; a column of 0 where it is not known.
-Place = tuple[int, int]
 
 
 class TreePage(NamedTuple):
@@ -71,7 +79,9 @@ def read_page(text: str, file: str, site: Site = NO_SITE) -> TreePage:
     """A page from its text. file: below the source's root."""
     document = parse_page(text)
     reader = _PageReader(text, file, addresses_of(document, file, site))
-    reader.read(document)
+    reader.read_places(document)
+    reader.read_leads(document)
+    reader.read_headings(document)
     title, root = document.css_first("title"), document.root
     return TreePage(
         said(title)[:MAX_TITLE] if title else "", (root.attributes.get("lang") or "")[:40] if root else "",
@@ -106,30 +116,40 @@ def _is_sign(word: str) -> bool:
 class _PageReader:
     def __init__(self, text: str, file: str, addresses: Addresses) -> None:
         self._text, self._addresses, self._file = text, addresses, file
+        self._positions = Positions(text)
         self.headings: list[Heading] = []
         self.anchors: dict[str, None] = {}
         self.twice: list[tuple[str, int]] = []
         self.mentions: list[Mention] = []
 
-    def read(self, document: LexborHTMLParser) -> None:
-        self._read_places(document)
-        for selector, attribute, origin in _LEADS:
-            find = Positions(self._text).find
-            for node in document.css(selector):
-                value = node.attributes.get(attribute)
-                if value is not None and (node.tag != "link" or _is_loaded(node)):
-                    place = find(attribute, value)
-                    for address in _CANDIDATE.findall(value) if attribute == "srcset" else (value,):
-                        self._lead(node.tag or "", address, place, origin)
-        for node in document.css("style"):
+    def read_leads(self, document: LexborHTMLParser) -> None:
+        """What the page leads to and shows."""
+        for elements, attribute, origin, sign in _LEADS:
+            if not self._positions.has(sign):
+                continue
+            find = self._positions.of(attribute).next
+            for node in document.css(elements):
+                value, tag = node.attributes.get(attribute), node.tag or ""
+                if value is None or (tag == "link" and not _is_loaded(node)):
+                    continue
+                position = find(value)
+                for address in (value,) if attribute != "srcset" else _CANDIDATE.findall(value):
+                    if (mention := self._mention(tag, address, position, origin)) is not None:
+                        self.mentions.append(mention)
+        for node in document.css("style") if self._positions.has("<style") else ():
             for address, _ in loaded_by(node.text() or ""):
                 before = self._text[: max(self._text.find(address), 0)]
-                self._lead("style", address, (before.count("\n") + 1, 0), "asset")
+                loaded = self._mention("style", address, Position(before.count("\n") + 1, 0), "asset")
+                self.mentions += [loaded] if loaded is not None else []
+
+    def read_headings(self, document: LexborHTMLParser) -> None:
+        """The headings of the page's content."""
         for node in document.css("h1,h2,h3,h4,h5,h6"):
             if not _is_around(node):
                 self.headings.append(Heading(int((node.tag or "h6")[1]), heading_of(node)[:MAX_TITLE], anchor_of(node)))
 
-    def _read_places(self, document: LexborHTMLParser) -> None:
+    def read_places(self, document: LexborHTMLParser) -> None:
+        """What a link can lead to (section 7.4.6.4)."""
         for node in document.css(":is([id],a[name])"):
             attributes = node.attributes
             identity = attributes.get("id")
@@ -140,25 +160,14 @@ class _PageReader:
 
     def _place(self, name: str, attribute: str) -> None:
         if name in self.anchors:
-            self.twice.append((name, self._line_of_second(attribute, name)))
+            self.twice.append((name, self._positions.second(attribute, name)))
         self.anchors[name] = None
 
-    def _line_of_second(self, attribute: str, name: str) -> int:
-        positions = Positions(self._text)
-        first = positions.find(attribute, name)
-        second = positions.find(attribute, name)
-        return second[0] or first[0]
-
-    def _lead(self, tag: str, value: str, place: Place, origin: Origin) -> None:
-        mention = self._mention(tag, value, place, origin)
-        if mention is not None:
-            self.mentions.append(mention)
-
-    def _mention(self, tag: str, value: str, place: Place, origin: Origin = "page") -> Mention | None:
+    def _mention(self, tag: str, value: str, position: Position, origin: Origin = "page") -> Mention | None:
         kind, path, fragment = self._addresses.read(value)
         if kind == "none":
             return None
-        line, column = place
+        line, column = position
         if kind == "url":
             return Mention(value, path, "url", tag, line, column)
         return Mention(value, f"{path}#{fragment}" if fragment else path, origin, tag, line, column)
@@ -175,7 +184,7 @@ class _PageReader:
         for node in document.css("link[href][rel]"):
             if "canonical" in (node.attributes.get("rel") or "").lower().split():
                 value = node.attributes.get("href") or ""
-                found = self._mention("link", value, Positions(self._text).find("href", value))
+                found = self._mention("link", value, self._positions.of("href").next(value))
                 return found if found is not None and found.origin == "page" and found.name != self._file else None
         return None
 
@@ -183,7 +192,7 @@ class _PageReader:
         for node in document.css("meta[http-equiv][content]"):
             content = node.attributes.get("content") or ""
             if (node.attributes.get("http-equiv") or "").lower() == "refresh" and (found := _REFRESH.match(content)):
-                return self._mention("meta", found[1].strip(), Positions(self._text).find("content", content))
+                return self._mention("meta", found[1].strip(), self._positions.of("content").next(content))
         return None
 
 

@@ -41,6 +41,7 @@ _ROWS = frozenset("td dt li p".split())
 #: Places that count: lines of a listing, paragraphs.
 _COUNTED = re.compile(r"[A-Za-z]{0,2}[-_.:]?\d+(?:[-_.]\d+)*")
 _AHEAD = 4
+_WORDS, _QUALIFIED = re.compile(r"\w+"), re.compile(r"\w[\w.]*")
 
 
 class _Documented(NamedTuple):
@@ -77,7 +78,8 @@ class _Told:
 
     def __init__(self, text: str, file: str, lines: Lines) -> None:
         self._file, self._lines = file, lines
-        self._positions = {"id": Positions(text), "name": Positions(text)}
+        positions = Positions(text)
+        self._positions = {"id": positions.of("id"), "name": positions.of("name")}
 
     def complete(self, found: _Documented) -> Symbol:
         """The symbol with its place, its line and what is said of it."""
@@ -85,7 +87,7 @@ class _Told:
         if found.place is not None:
             attribute = "id" if found.place.attributes.get("id") else "name"
             place = found.place.attributes.get(attribute) or ""
-            line, _ = self._positions[attribute].find(attribute, place)
+            line, _ = self._positions[attribute].next(place)
         module, parent = found.symbol.module, found.symbol.parent
         if module == NO_MODULE:  # Of a language that has none: what a page holds belongs together.
             module = self._file.rpartition(".")[0]
@@ -148,10 +150,10 @@ class _PlaceReader:
         """What a place of a qualified name is of, where the line at it declares that name."""
         parent, _, name = place.rpartition(".")
         text = self._lines.said(line)
-        if line.tag not in _NAMING or not re.search(rf"(?<!\w){re.escape(name)}(?!\w)", text):
+        if line.tag not in _NAMING or name not in _WORDS.findall(text):
             return None
         package, _, last = parent.rpartition(".")
-        is_whole = not parent or re.search(rf"(?<![\w.]){re.escape(parent)}\.{re.escape(name)}(?!\w)", text)
+        is_whole = not parent or place in (qualified.rstrip(".") for qualified in _QUALIFIED.findall(text))
         owner = (
             Owner("module", (), parent) if is_whole and parent not in self._types else Owner("class", (last,), package)
         )

@@ -32,6 +32,7 @@ _NAME = rf"[A-Za-z_$][\w$]*{_ARGUMENTS}(?:(?:::|\.)[A-Za-z_$][\w$]*{_ARGUMENTS})
 _FIRST = re.compile(rf"(?P<kind>{_KIND})\s+(?P<name>{_NAME})", re.IGNORECASE)
 _LAST = re.compile(rf"(?P<name>{_NAME})\s+(?P<kind>{_KIND})(?:\s+(?:template|reference|documentation))*", re.IGNORECASE)
 _TYPE_WORD = re.compile(r"\b(?:class|struct|union|@?interface|enum|record|trait)\b")
+_QUALIFIED = re.compile(r"[\w.]+")
 #: A longer title says nothing.
 _MOST_WORDS = 400
 #: So many lines are looked at for the declaration; so many elements for a title; so much text for a package.
@@ -89,7 +90,7 @@ def _titles(document: LexborHTMLParser, title: str) -> Iterator[tuple[LexborNode
 def _settle(
     document: LexborHTMLParser, lines: Lines, heading: LexborNode, file: str, language: str, owner: Owner
 ) -> Subject:  # fmt: skip
-    texts = list(map(lines.said, lines.of(heading, _AHEAD) if heading.tag == "body" else lines.after(heading, _AHEAD)))
+    texts = map(lines.said, lines.of(heading, _AHEAD) if heading.tag == "body" else lines.after(heading, _AHEAD))
     if language == "java":
         owner = owner._replace(package=_package(document, file))
     if not owner.is_type:
@@ -123,9 +124,6 @@ def _fold(name: str) -> str:
 
 def _package(document: LexborHTMLParser, file: str) -> str:
     parts = file.split("/")[:-1]
-    text = said(document.body)[:_FIRST_WORDS] if document.body else ""
-    for n in range(len(parts)):
-        name = ".".join(parts[n:])
-        if re.search(rf"(?<![\w.]){re.escape(name)}(?![\w.]|\.\w)", text):
-            return name
-    return ""
+    begin = document.body.text(separator=" ")[:_FIRST_WORDS] if document.body else ""
+    named = {word.strip(".") for word in _QUALIFIED.findall(begin)}
+    return next((name for n in range(len(parts)) if (name := ".".join(parts[n:])) in named), "")

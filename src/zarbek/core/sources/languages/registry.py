@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from pathlib import PurePosixPath
 from pkgutil import resolve_name
 from typing import Any
@@ -63,5 +64,6 @@ def read_source(data: bytes, source: SourceFile) -> SourceReading:
     return with_unread(found, tree)
 
 
+@cache
 def _reader(place: str) -> Any:
     return resolve_name(f"zarbek.core.sources.languages.{place}")

@@ -9,6 +9,9 @@ from zarbek.core.sources.htmltrees.declarations.form import Form, Owner
 #: A type, with those that it stands in.
 _JAVA_TYPE = re.compile(r"((?:^|\s)(?:class|@?interface|enum|record)\s+)(?:\w+\.)*(\w+)")
 
+#: What stands before a parameter list, where it is one name behind modifiers (JLS 17, section 8.8).
+_CALLED = re.compile(r"(?:@\w+(?:\([^)]*\))? |public |protected |private |<[^(]*> )*(?P<name>[\w$]+)\s*\(")
+
 
 def java_form(text: str, owner: Owner) -> Form | None:
     """A source with a declaration in its package and types."""
@@ -17,8 +20,7 @@ def java_form(text: str, owner: Owner) -> Form | None:
     before = package + "".join(f"public class {name} {{ " for name in owner.names[:-1])
     before += "".join(f"public {keyword} {name} {{ " for name in owner.names[-1:])
     text = _JAVA_TYPE.sub(r"\1\2", text, count=1)
-    name = re.escape(owner.names[-1]) if owner.names else ""
-    modifiers = r"(?:@\w+(?:\([^)]*\))? |public |protected |private |<[^(]*> )*"
-    is_constructor = name and re.match(rf"{modifiers}{name}\s*\(", text)
+    called = _CALLED.match(text) if owner.names else None
+    is_constructor = called is not None and called["name"] == owner.names[-1]
     body = " {}" if (_JAVA_TYPE.search(text) or is_constructor) and "{" not in text else ";"
     return Form("X.java", before, text + body, "} " * len(owner.names))

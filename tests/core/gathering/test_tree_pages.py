@@ -10,6 +10,7 @@ import msgspec
 from tests.support.sources import write_files
 from zarbek.core.gathering.tree_pages import read_trees
 from zarbek.core.material.folder import Folder
+from zarbek.core.model.mention import BESIDE
 from zarbek.core.model.page import Page
 from zarbek.core.sources.htmltrees.discovery import TreeHints, locate_trees
 
@@ -91,6 +92,20 @@ class Reading(unittest.TestCase):
         self.assertEqual([p.path for p in pages][:2], ["old/index.html", "old/float.html"])
         self.assertEqual([m.name for m in pages[1].mentions], ["old/deck.html#deck"])
         self.assertEqual(found.facts[0].folder, "old/")
+
+    def test_what_leads_out_of_the_tree(self):
+        out = '<a href="../src/a.py">a</a><a href="../src/gone.py">b</a><a href="../../up.html#x">c</a>'
+        files = {f"old/{name}": text for name, text in FILES.items()} | {"src/a.py": "x = 1"}
+        files["old/float.html"] = out
+        pages, _ = self.read(files, {"old": TreeHints()})
+        self.assertEqual([(m.name, m.origin, m.role) for m in pages[1].mentions],
+                         [("src/a.py", "page", BESIDE), ("src/gone.py", "page", ""), ("../up.html#x", "page", "")])  # fmt: skip
+        pages, _ = self.read(files, {"old": TreeHints(address="https://docs.halmere.example/pontoon/")})
+        self.assertEqual(
+            [(m.name, m.origin) for m in pages[1].mentions],
+            [("https://docs.halmere.example/src/a.py", "url"), ("https://docs.halmere.example/src/gone.py", "url"),
+             ("https://docs.halmere.example/up.html#x", "url")],
+        )  # fmt: skip
 
 
 if __name__ == "__main__":

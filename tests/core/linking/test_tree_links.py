@@ -6,9 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zarbek.core.linking.index import PageEntry, ReleaseIndex
-from zarbek.core.linking.link import Link
+from zarbek.core.linking.link import OUTSIDE, Link
 from zarbek.core.linking.tree_links import tree_link
-from zarbek.core.model.mention import Mention
+from zarbek.core.model.mention import BESIDE, Mention
 
 PLACES = ["deck", "open(int)", "%41", "é", "A"]
 INDEX = ReleaseIndex(
@@ -40,7 +40,7 @@ class Links(unittest.TestCase):
     def test_what_is_not_there(self):
         for name, origin, reason, near in (
             ("api/gone.html", "page", "page", ""), ("api/Deck.html", "page", "page", "api/deck.html"),
-            ("api/deck.html#Deck", "page", "anchor", "api/deck.html#deck"), ("../up.html", "page", "page", ""),
+            ("api/deck.html#Deck", "page", "anchor", "api/deck.html#deck"),
             ("img/gone.png", "asset", "asset", ""), ("IMG/deck.PNG", "asset", "asset", "img/deck.png"),
             ("api/deck.html#None", "page", "anchor", ""),
         ):  # fmt: skip
@@ -49,6 +49,13 @@ class Links(unittest.TestCase):
                 self.assertEqual(
                     (found.outcome, found.reason, found.wanted, found.via), ("dangling", reason, name, near)
                 )
+
+    def test_what_is_no_part_of_the_release(self):
+        beside = Mention("engine.html", "engine.html", "page", role=BESIDE)
+        self.assertEqual(tree_link(INDEX, beside), OUTSIDE)
+        self.assertEqual(tree_link(INDEX, Mention("api/deck.html", "api/deck.html", "page", role=BESIDE)), page())
+        above = link("../up.html")
+        self.assertEqual((above.outcome, above.reason, above.wanted), ("outside", "leaves-tree", "../up.html"))
 
     def test_of_several_that_differ_in_case_none_is_meant(self):
         index = ReleaseIndex("pontoon", "2.0", symbols=(), assets=["a.png", "A.png"])

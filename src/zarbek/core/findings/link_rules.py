@@ -234,6 +234,8 @@ def broken_rules(link: Link) -> list[str]:
         return [f"dangling/{link.reason}"]
     if link.outcome in ("ambiguous", "hidden"):
         return [f"dangling/{link.outcome}"]
+    if link.outcome == "outside":
+        return [f"text/{link.reason}"] if link.reason else []
     return [f"stale/{reason}" for reason in link.stale]
 
 
@@ -352,5 +354,8 @@ _EXPLANATIONS: dict[str, _Explain] = {
     "dangling/asset": lambda link, _: _with_near(f"There is no file {_file_of(link)}", link),
     "dangling/page": lambda link, _: _with_near(f"There is no page {_file_of(link)}", link),
     "dangling/anchor": _explain_anchor,
+    "text/leaves-tree": lambda link, _: (
+        f"{_file_of(link)} is above the folder that was gathered: nobody can say whether it is there.", None
+    ),
     "stale/status": _explain_status,
 }  # fmt: skip

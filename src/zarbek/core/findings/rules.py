@@ -46,6 +46,7 @@ RULES = (
     Rule("text/hides-break", "note", "The release breaks callers, and its version number says that it does not.", "Publish the change under the number that it asks for."),
     Rule("text/contested-name", "warning", "Two projects say that a namespace or package is their own.", "Correct the one that is wrong, or ask an administrator to decide: zarbek names --give NAME --to PROJECT."),
     Rule("text/unreached-page", "warning", "No table of contents reaches the guide, or no page of its tree leads to it.", "Add it to guides.contents in zarbek.toml, or link to it."),
+    Rule("text/leaves-tree", "note", "A link of a page leads out of the folder that was gathered.", "Gather the folder that holds both, or say in trees.address where the tree is published."),
     Rule("text/duplicate-anchor", "note", "A place stands more than once in a page; links lead to the first.", "Give each place a name of its own."),
     Rule("text/breaks-standard", "warning", "A description or schema breaks the standard of its format; what is right in it was read.", "Correct it at the line that the finding names."),
     Rule("text/unreadable", "warning", "A file, or a part of one, could not be read and was left out.", "Mend it, name the macro that hides it in zarbek.toml, or exclude the file."),

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 from typing import NamedTuple
+from urllib.parse import urljoin
 
 import msgspec
+from msgspec.structs import replace
 
 from zarbek.core.errors import UnreadableText
 from zarbek.core.linking.index import digest_of_words
@@ -14,7 +16,7 @@ from zarbek.core.material.worker_pool import time_limit
 from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_LABEL, MAX_TITLE
-from zarbek.core.model.mention import Mention
+from zarbek.core.model.mention import BESIDE, Mention
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.htmltrees.addresses import Site
@@ -78,7 +80,7 @@ def read_task(context: Context, task: PageTask) -> PageReading:
             title = _title_of(read, tree)
             symbols = symbols_of(read.document, text, task.file, tree.facts.language, title, tree.hints)
             said_here = digest_of_words(own_words(read.document, tree.facts))
-            mentions = [m for m in read.mentions if not _is_held(folder, m, context.kept)]
+            mentions = [_led(m, folder, tree.site, task.file, context.kept) for m in read.mentions]
     except UnreadableText as error:
         return _left_out(task, str(error))
     except FALLS as error:
@@ -110,12 +112,16 @@ def _title_of(read: TreePage, tree: TreeContext) -> str:
     return said(chosen) if chosen is not None else tree.frame.own_part(read.title)
 
 
-def _is_held(folder: Folder, mention: Mention, kept: frozenset[str]) -> bool:
-    """Whether a mention leads to a file that is there and stays there: too large, or a link to what is not ours."""
-    if mention.origin not in ("page", "asset"):
-        return False
-    file = mention.name.partition("#")[0]
-    return file not in kept and not file.endswith("/") and folder.has(file)
+def _led(mention: Mention, folder: Folder, site: Site, page: str, kept: frozenset[str]) -> Mention:
+    """A mention with what is known of the file that it leads to, where that is no part of the release: it stands beside
+    the tree, is too large, or is published where the tree is."""
+    file = mention.name.partition("#")[0] if mention.origin in ("page", "asset") else ""
+    if not file or file in kept:
+        return mention
+    if site.published and (file.startswith("../") or not file.startswith(site.folder)):
+        address = urljoin(site.published + page.removeprefix(site.folder), mention.text)
+        return replace(mention, name=address, origin="url")
+    return replace(mention, role=BESIDE) if not file.endswith("/") and folder.has(file) else mention
 
 
 def lost(task: PageTask, limit_s: float | None) -> PageReading:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from urllib.parse import unquote
 
 from zarbek.core.linking.index import ReleaseIndex
-from zarbek.core.linking.link import Link
-from zarbek.core.model.mention import Mention
+from zarbek.core.linking.link import OUTSIDE, Link
+from zarbek.core.model.mention import BESIDE, Mention
 
 
 def tree_link(own: ReleaseIndex, mention: Mention) -> Link:
@@ -17,6 +17,10 @@ def tree_link(own: ReleaseIndex, mention: Mention) -> Link:
     if target is None:
         if file in own.assets:
             return Link("linked", "asset", own.project, own.version, file)
+        if mention.role == BESIDE:
+            return OUTSIDE
+        if file.startswith("../"):
+            return Link("outside", reason="leaves-tree", wanted=mention.name)
         reason = "asset" if mention.origin == "asset" else "page"
         return Link("dangling", project=own.project, via=own.file_like(file), reason=reason, wanted=mention.name)
     if not fragment:

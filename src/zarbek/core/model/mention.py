@@ -17,6 +17,8 @@ Origin = Literal[
 #: Origins whose author clearly meant a reference: unresolved, they dangle.
 MEANT: frozenset[str] = frozenset({"link", "see", "schema", "page", "asset", "block", "label", "url"})
 
+BESIDE = "beside"
+
 
 class Mention(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
     """One place in a text or signature that names something.
@@ -24,7 +26,8 @@ class Mention(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
     text: as written. name: what to look up, without marks and titles.
     field: where in the symbol it stands: ``doc``, ``param:NAME``, ``returns``, ``raises``,
     ``base``, ``type``. line and column: 1-based, in the file; column 0 is unknown.
-    role: the kind of target that the author asked for, or empty.
+    role: the kind of target that the author asked for, or empty; BESIDE of a link in a page of a tree to a file that was
+    there when it was gathered, and is no part of the release.
     """
 
     text: str

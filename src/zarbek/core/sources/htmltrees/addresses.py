@@ -114,7 +114,7 @@ class Addresses:
         published = self._site.published
         if published and (below := below_published(text, published)) is not None:
             path, _, fragment = below.partition("#")
-            return self._in_tree(self._site.folder, path.partition("?")[0] or "./", fragment)
+            return self._in_tree(self._site.folder.rstrip("/"), path.partition("?")[0] or "./", fragment)
         return Reference("url", text)
 
     def _from_root(self, path: str, fragment: str) -> Reference:

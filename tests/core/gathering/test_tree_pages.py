@@ -4,15 +4,18 @@ import io
 import tempfile
 import unittest
 from pathlib import Path
+from unittest import mock
 
 import msgspec
 
 from tests.support.sources import write_files
-from zarbek.core.gathering.tree_pages import read_trees
+from zarbek.core.gathering.tree_pages import find_trees, read_trees
 from zarbek.core.material.folder import Folder
 from zarbek.core.model.mention import BESIDE
 from zarbek.core.model.page import Page
 from zarbek.core.sources.htmltrees.discovery import TreeHints, locate_trees
+from zarbek.core.sources.languages.reading import SourceFile
+from zarbek.core.sources.project_file import ProjectFile
 
 DECK = """<html lang="en"><head><title>Deck - Pontoon</title></head><body>
 <p>Pontoon reference</p><h1 id="deck">Deck</h1><p>Rests on <a href="float.html#float">floats</a>. <img src="deck.png">
@@ -58,12 +61,12 @@ class Reading(unittest.TestCase):
                           ("text/unreached-page", "alone.html", "", 1)])  # fmt: skip
 
     def test_what_is_no_page_is_left_out_and_said(self):
-        files = {**FILES, "broken.html": "\0\1\2", "large.html": "<p>" + "x" * (11 * 2**20)}
+        files = {**FILES, "broken.html": "\0\1\2", "large.html": "<p>" + "x" * (17 * 2**20)}
         pages, found = self.read(files)
         self.assertEqual(len(pages), 4)
         self.assertEqual({f.subject: f.message for f in found.findings if f.rule == "text/unreadable"},
                          {"broken.html": "The page was left out: it is binary.",
-                          "large.html": "The page was left out: it is larger than 10 MiB."})  # fmt: skip
+                          "large.html": "The page was left out: it is larger than 16 MiB."})  # fmt: skip
 
     def test_style_sheets_and_what_they_load(self):
         files = {
@@ -106,6 +109,21 @@ class Reading(unittest.TestCase):
             [("https://docs.halmere.example/src/a.py", "url"), ("https://docs.halmere.example/src/gone.py", "url"),
              ("https://docs.halmere.example/up.html#x", "url")],
         )  # fmt: skip
+
+    def test_a_page_with_more_links_than_a_release_holds_is_left_out(self):
+        many = FILES["float.html"] + '<a href="deck.html#deck">x</a>' * 300
+        with mock.patch("zarbek.core.gathering.tree_page_reading.MAX_PAGE_LINE_BYTES", 8 * 2**10):
+            pages, found = self.read({**FILES, "float.html": many})
+        self.assertEqual(len(pages), 3)
+        self.assertIn("its 301 links", next(f.message for f in found.findings if f.rule == "text/unreadable"))
+
+    def test_a_few_examples_make_no_sources_of_a_tree(self):
+        for pages, is_tree in ((25, True), (10, False)):
+            with self.subTest(pages), tempfile.TemporaryDirectory() as name:
+                files = {f"{n}.html": "x" for n in range(pages)} | {"example.c": "int f(void);"}
+                folder = Folder(write_files(Path(name), files))
+                trees = find_trees(folder, ProjectFile(), [SourceFile("example.c", "c", "")])
+                self.assertEqual([len(tree.pages) for tree in trees], [pages] if is_tree else [])
 
 
 if __name__ == "__main__":

@@ -5,7 +5,7 @@ import unittest
 from pathlib import Path
 
 from tests.support.sources import write_files
-from zarbek.core.material.folder import open_folder
+from zarbek.core.material.folder import list_files, open_folder
 
 
 class Names(unittest.TestCase):
@@ -36,6 +36,13 @@ class Names(unittest.TestCase):
                     self.folder.read_within(name, 9),
                 )
                 self.assertEqual(found, (False, False, False, None))
+
+    def test_links_are_listed_where_they_lead_to_what_is_listed_itself(self):
+        Path(self.folder.root, "again.txt").symlink_to("a/b.txt")
+        Path(self.folder.root, ".secret").write_text("x")
+        Path(self.folder.root, "hidden.txt").symlink_to(".secret")
+        self.assertEqual(list_files(self.folder), ["a/b.txt"])
+        self.assertEqual(list_files(self.folder, has_links=True), ["a/b.txt", "again.txt"])
 
 
 if __name__ == "__main__":

@@ -11,6 +11,7 @@ from msgspec.structs import replace
 
 from zarbek.core.errors import UnreadableText
 from zarbek.core.linking.index import digest_of_words
+from zarbek.core.material.bundle_file import MAX_PAGE_LINE_BYTES
 from zarbek.core.material.folder import Folder
 from zarbek.core.material.worker_pool import time_limit
 from zarbek.core.model.bundle import TreeFacts
@@ -28,7 +29,7 @@ from zarbek.core.sources.htmltrees.sections import own_words
 from zarbek.core.sources.htmltrees.titles import TitleFrame
 from zarbek.core.sources.source_text import FALLS
 
-MAX_PAGE_BYTES = 10 * 2**20
+MAX_PAGE_BYTES = 16 * 2**20
 MAX_READ_S = 30
 _ENCODE = msgspec.json.Encoder().encode
 
@@ -78,7 +79,7 @@ def read_task(context: Context, task: PageTask) -> PageReading:
             text = decode_page(data)
             read = read_page(text, task.file, tree.site)
             title = _title_of(read, tree)
-            symbols = symbols_of(read.document, text, task.file, tree.facts.language, title, tree.hints)
+            symbols = symbols_of(read.document, text, task.file, tree.facts.language, title, tree.hints, read.data)
             said_here = digest_of_words(own_words(read.document, tree.facts))
             mentions = [_led(m, folder, tree.site, task.file, context.kept) for m in read.mentions]
     except UnreadableText as error:
@@ -92,10 +93,13 @@ def read_task(context: Context, task: PageTask) -> PageReading:
         language=read.language[:MAX_LABEL], said=said_here,
         moved_to=read.moved_to.name.partition("#")[0] if read.moved_to is not None else "",
     )  # fmt: skip
+    line = _ENCODE(page)
+    if len(line) > MAX_PAGE_LINE_BYTES:
+        return _left_out(task, f"it and its {len(mentions):,} links are larger than {MAX_PAGE_LINE_BYTES // 2**20} MiB")
     leads = {m.name.partition("#")[0] for m in mentions if m.origin in ("page", "asset")} - {task.file}
     if read.moved_to is not None:
         leads.add(task.file)  # It is there for those who have its address.
-    return PageReading(_ENCODE(page), _duplicates(task.file, read), sorted(leads), symbols)
+    return PageReading(line, _duplicates(task.file, read), sorted(leads), symbols)
 
 
 def _bytes_of(folder: Folder, file: str) -> bytes:
@@ -109,7 +113,9 @@ def _bytes_of(folder: Folder, file: str) -> bytes:
 
 def _title_of(read: TreePage, tree: TreeContext) -> str:
     chosen = read.document.css_first(tree.hints.title) if tree.hints.title else None
-    return said(chosen) if chosen is not None else tree.frame.own_part(read.title)
+    if chosen is not None:
+        return said(chosen)
+    return read.data.headline or read.data.name or tree.frame.own_part(read.title)
 
 
 def _led(mention: Mention, folder: Folder, site: Site, page: str, kept: frozenset[str]) -> Mention:

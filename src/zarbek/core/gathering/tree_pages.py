@@ -27,6 +27,8 @@ from zarbek.core.sources.project_file import ProjectFile
 
 #: Of the files that pages show and lead to: how many a bundle holds, and how large they are together.
 MAX_FILES, MAX_FILES_BYTES = 15_000, 256 * 2**20
+#: Sources among pages: fewer than one to so many pages are examples.
+_MOST_EXAMPLES, _PAGES_AN_EXAMPLE = 500, 20
 #: Languages of what runs in pages.
 _OF_PAGES = frozenset({"javascript", "typescript"})
 
@@ -43,14 +45,16 @@ class TreePages:
 
 
 def find_trees(folder: Folder, project: ProjectFile, sources: list[SourceFile]) -> list[Tree]:
-    """The trees that a project file names; where it names none, the whole folder, if it is a tree. Raises
-    ProjectFileError: a folder without pages."""
-    if not project.trees and (any(s.language not in _OF_PAGES for s in sources) or _has_manifest(folder)):
+    """The trees that a project file names; where it names none, the whole folder, if it is a tree: examples among its
+    pages make no sources of it. Raises ProjectFileError: a folder without pages."""
+    others = sum(source.language not in _OF_PAGES for source in sources)
+    if not project.trees and (others > _MOST_EXAMPLES or _has_manifest(folder)):
         return []
     names = [name.strip("/") for name in project.trees] or ["."]
     patterns = ["/**" if name in ("", ".") else f"/{name}/**" for name in names]
-    files = list_files(folder, include=patterns, exclude=[*project.exclude, ".*"])
-    trees = locate_trees((f for f in files if len(f) <= MAX_FILE), project.trees, has_sources=False)
+    files = list_files(folder, include=patterns, exclude=[*project.exclude, ".*"], has_links=True)
+    has_sources = others * _PAGES_AN_EXAMPLE > sum(map(is_page, files))
+    trees = locate_trees((f for f in files if len(f) <= MAX_FILE), project.trees, has_sources=has_sources)
     for tree in trees:
         if not tree.pages:
             raise ProjectFileError(f"trees.{tree.folder.strip('/') or '.'}", "no page of HTML is in such a folder")

@@ -30,7 +30,7 @@ MAX_MEMBERS = 20_000
 MAX_MEMBER_BYTES = 2**31
 MAX_LINE_BYTES = 4 * 2**20
 #: Of a page: one of a tree is a whole document.
-MAX_PAGE_LINE_BYTES = 16 * 2**20
+MAX_PAGE_LINE_BYTES = 40 * 2**20
 MAX_ASSET_BYTES = 20 * 2**20
 MAX_RATIO = 200
 _OTHER_CONTENT = "its content differs from the manifest's digest"

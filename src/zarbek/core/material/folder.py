@@ -1,10 +1,10 @@
-"""Files of a source folder, within bounds. Links are not followed."""
+"""Files of a source folder, within bounds. Links are not followed, but in trees of HTML to files of the folder."""
 
 from __future__ import annotations
 
 import os
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -95,16 +95,20 @@ def list_root(folder: Folder) -> list[str]:
         return sorted(entry.name for entry in entries if entry.is_file(follow_symlinks=False))
 
 
-def list_files(folder: Folder, *, include: Iterable[str] = (), exclude: Iterable[str] = ()) -> list[str]:
+def list_files(
+    folder: Folder, *, include: Iterable[str] = (), exclude: Iterable[str] = (), has_links: bool = False
+) -> list[str]:
     """Regular files below the folder, sorted; patterns are those of gitignore.
 
-    include wins over the default excludes, never over exclude.
+    include wins over the default excludes, never over exclude. has_links: symbolic links to files that are listed
+    themselves are listed, too, as a server would show them.
     """
     includes = spec_of(include)
     has_includes = bool(includes.patterns)
     left_out = spec_of(DEFAULT_EXCLUDES)
     excludes = spec_of(exclude)
     found: list[str] = []
+    links: list[str] = []
     root = str(folder.root)
     for directory, folders, files in os.walk(root):
         relative = os.path.relpath(directory, root).replace(os.sep, "/")
@@ -118,11 +122,19 @@ def list_files(folder: Folder, *, include: Iterable[str] = (), exclude: Iterable
         for name in files:
             path = base + name
             wanted = includes.match_file(path) if has_includes else not left_out.match_file(path)
-            if wanted and not excludes.match_file(path) and not os.path.islink(os.path.join(directory, name)):
-                found.append(path)
+            if wanted and not excludes.match_file(path):
+                (links if os.path.islink(os.path.join(directory, name)) else found).append(path)
         if len(found) > MAX_FILES:
             break
-    return sorted(found)
+    return sorted([*found, *_leading_to(links, set(found), root)] if has_links else found)
+
+
+def _leading_to(links: list[str], files: set[str], root: str) -> Iterator[str]:
+    real = os.path.realpath(root)
+    for link in links:
+        target = os.path.relpath(os.path.realpath(os.path.join(root, link)), real)
+        if target.replace(os.sep, "/") in files:
+            yield link
 
 
 def _may_hold(include: Iterable[str], folder: str) -> bool:

@@ -15,6 +15,7 @@ from zarbek.core.model.page import Heading
 from zarbek.core.sources.htmltrees.addresses import NO_SITE, Addresses, Site
 from zarbek.core.sources.htmltrees.bounds import bounded
 from zarbek.core.sources.htmltrees.positions import Position, Positions
+from zarbek.core.sources.htmltrees.structured_data import NO_DATA, PageData, page_data
 from zarbek.core.sources.htmltrees.styles import loaded_by
 
 
@@ -52,7 +53,8 @@ _REFRESH = re.compile(r"\s*[\d.]*\s*[;,]?\s*(?:url\s*=\s*)?[\"']?([^\"']+)", re.
 class TreePage(NamedTuple):
     """What a page says. title: of its ``title`` element. anchors: all its places, each once; twice: those that stand
     there again, by line. mentions: what it leads to and shows; field: the element. moved_to: where browsers are sent at
-    once, or which page of the tree this one says to be a copy of. language: as BCP 47 has it, or empty."""
+    once, or which page of the tree this one says to be a copy of. language: as BCP 47 has it, or empty. data: what it says
+    of itself for programs."""
 
     title: str
     language: str
@@ -62,6 +64,7 @@ class TreePage(NamedTuple):
     mentions: list[Mention]
     moved_to: Mention | None
     document: LexborHTMLParser
+    data: PageData = NO_DATA
 
 
 def parse_page(text: str) -> LexborHTMLParser:
@@ -82,10 +85,11 @@ def read_page(text: str, file: str, site: Site = NO_SITE) -> TreePage:
     reader.read_places(document)
     reader.read_leads(document)
     reader.read_headings(document)
-    title, root = document.css_first("title"), document.root
+    title, root, data = document.css_first("title"), document.root, page_data(document, text)
+    language = (root.attributes.get("lang") if root else "") or data.language
     return TreePage(
-        said(title)[:MAX_TITLE] if title else "", (root.attributes.get("lang") or "")[:40] if root else "",
-        reader.headings, list(reader.anchors), reader.twice, reader.mentions, reader.moved_to(document), document,
+        said(title)[:MAX_TITLE] if title else "", language[:40], reader.headings, list(reader.anchors), reader.twice,
+        reader.mentions, reader.moved_to(document), document, data,
     )  # fmt: skip
 
 
@@ -145,7 +149,7 @@ class _PageReader:
     def read_headings(self, document: LexborHTMLParser) -> None:
         """The headings of the page's content."""
         for node in document.css("h1,h2,h3,h4,h5,h6"):
-            if not _is_around(node):
+            if not is_around(node):
                 self.headings.append(Heading(int((node.tag or "h6")[1]), heading_of(node)[:MAX_TITLE], anchor_of(node)))
 
     def read_places(self, document: LexborHTMLParser) -> None:
@@ -200,7 +204,7 @@ def _is_loaded(link: LexborNode) -> bool:
     return not _LOADED.isdisjoint((link.attributes.get("rel") or "").lower().split())
 
 
-def _is_around(node: LexborNode) -> bool:
+def is_around(node: LexborNode) -> bool:
     """Whether an element is of what is around a page's content (sections 4.3.4 and 4.3.8)."""
     outer = node.parent
     while outer is not None and outer.tag not in ("main", "article", "section", "body"):

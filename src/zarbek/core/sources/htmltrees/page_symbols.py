@@ -9,6 +9,7 @@ from typing import NamedTuple
 import msgspec
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
+from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.symbol import Place, Symbol
 from zarbek.core.sources.htmltrees.declarations.form import NO_MODULE, Owner, separator_of
 from zarbek.core.sources.htmltrees.declarations.reader import MAX_DECLARATION, read_declaration
@@ -17,7 +18,9 @@ from zarbek.core.sources.htmltrees.discovery import NO_HINTS, TreeHints
 from zarbek.core.sources.htmltrees.lines import Lines
 from zarbek.core.sources.htmltrees.page_reader import heading_of, without_signs
 from zarbek.core.sources.htmltrees.positions import Positions
+from zarbek.core.sources.htmltrees.structured_data import NO_DATA, PageData
 from zarbek.core.sources.htmltrees.subjects import Subject, subject_of
+from zarbek.core.sources.markup.html import escape_text
 
 #: A line that is a name, perhaps with what says that it is called, or which of several it is.
 _LONE = re.compile(
@@ -31,6 +34,8 @@ _OF_TABLES = frozenset("td th tr tbody thead tfoot table div".split())
 _PLAIN = frozenset({"variable", "field", "constant"})
 #: What stands beside a type, and not in it.
 _BESIDE = re.compile(r"\b(?:friends?|related|non-members?)\b", re.IGNORECASE)
+#: What a type has from others, whose pages tell it.
+_INHERITED = re.compile(r"\b(?:inherited|(?:fields|functions|members|methods|properties) from)\b", re.IGNORECASE)
 HEADINGS = frozenset({"h1", "h2", "h3", "h4", "h5", "h6"})
 #: What declarations have and few words do.
 _SIGNS = re.compile(r"[(;=]|::")
@@ -54,15 +59,17 @@ class _Documented(NamedTuple):
 
 
 def symbols_of(
-    document: LexborHTMLParser, text: str, file: str, language: str, title: str = "", hints: TreeHints = NO_HINTS
+    document: LexborHTMLParser, text: str, file: str, language: str, title: str = "", hints: TreeHints = NO_HINTS,
+    data: PageData = NO_DATA,
 ) -> list[Symbol]:  # fmt: skip
     """What a page documents, in its order, each with its place.
 
     document: the page, parsed from text. file: below the source's root. language: of the code that the tree describes.
-    title: the page's own part of it. hints: of these, where elements are named and where their kind stands.
+    title: the page's own part of it. hints: of these, where elements are named and where their kind stands. data: what
+    the page says of itself for programs.
     """
     lines = Lines()
-    subject = subject_of(document, lines, file, language, title, hints.kind)
+    subject = subject_of(document, lines, file, language, title, hints.kind, data)
     named = frozenset(node.mem_id for node in document.css(hints.symbol)) if hints.symbol else None
     found = list(_PlaceReader(subject, language, lines, named).read(document))
     told = _Told(text, file, lines)
@@ -70,7 +77,10 @@ def symbols_of(
     if subject.symbol is None or not (subject.is_shown or found) or document.body is None:
         return symbols
     whole = _Documented(subject.symbol, None, subject.heading or document.body, subject.is_shown)
-    return [told.complete(whole), *symbols]
+    about = told.complete(whole)
+    if about.doc is None and data.is_reference and data.description:
+        about = msgspec.structs.replace(about, doc=Doc(escape_text(data.description)))
+    return [about, *symbols]
 
 
 class _Told:
@@ -102,13 +112,13 @@ class _Told:
 
 class _PlaceReader:
     """Reads the places of a page in their order. named: the elements that name symbols, None where nothing says that.
-    latest: the symbol above; group: the words of a heading that is none."""
+    latest: the symbol above; groups: the words of the headings above that are none, by level."""
 
     def __init__(self, subject: Subject, language: str, lines: Lines, named: frozenset[int] | None) -> None:
         self._lines, self._named = lines, named
         self._owner, self._subject, self._language = subject.owner, subject.symbol, language
         self._latest: Symbol | None = None
-        self._latest_level, self._group, self._read = 9, "", set[int]()
+        self._latest_level, self._groups, self._read = 9, dict[int, str](), set[int]()
         self._types = set[str]()
 
     def read(self, document: LexborHTMLParser) -> Iterator[_Documented]:
@@ -121,10 +131,12 @@ class _PlaceReader:
             found = self._symbol_at(line, place) if place and self._may_name(line) else None
             if found is not None:
                 self._read.add(line.mem_id)
+                self._leave(level_of(line))
                 if not self._is_subject(found):
                     yield _Documented(found, node, line)
             elif node.tag in HEADINGS:
-                self._group = heading_of(node)
+                self._leave(level_of(node))
+                self._groups[level_of(node)] = heading_of(node)
                 if level_of(node) <= self._latest_level:
                     self._latest = None
 
@@ -136,15 +148,29 @@ class _PlaceReader:
     def _symbol_at(self, line: LexborNode, place: str) -> Symbol | None:
         if self._language == "python":
             return self._named_by_place(line, place)
+        if any(map(_INHERITED.search, self._groups.values())):
+            return None
         if self._latest is not None and line.tag in _ROWS:
             part = _part_of(self._latest, self._lines.said(line))
             if part is not None:
                 return part
-        is_apart = self._owner.is_type and _BESIDE.search(self._group)
-        found = _declared_at(line, self._lines, self._language, self._owner.outer if is_apart else self._owner)
+        found = _declared_at(line, self._lines, self._language, self._owner_here())
         if found is not None:
             self._latest, self._latest_level = found, level_of(line)
         return found
+
+    def _owner_here(self) -> Owner:
+        """What stands below the group that was last, is of this."""
+        owner, groups = self._owner, self._groups.values()
+        if owner.is_type and any(map(_BESIDE.search, groups)):
+            return owner.outer
+        if self._language == "rust" and owner.is_type and owner.kind != "trait":
+            return owner._replace(package=next((group for group in groups if group.startswith("impl")), ""))
+        return owner
+
+    def _leave(self, level: int) -> None:
+        """What follows a heading of a level stands in no group of that level, or below it."""
+        self._groups = {of: words for of, words in self._groups.items() if of < level}
 
     def _named_by_place(self, line: LexborNode, place: str) -> Symbol | None:
         """What a place of a qualified name is of, where the line at it declares that name."""

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+from itertools import islice
 from typing import NamedTuple
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
@@ -12,7 +13,8 @@ from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.htmltrees.declarations.form import NO_OWNER, Owner, separator_of
 from zarbek.core.sources.htmltrees.declarations.reader import read_declaration
 from zarbek.core.sources.htmltrees.lines import Lines
-from zarbek.core.sources.htmltrees.page_reader import heading_of, said
+from zarbek.core.sources.htmltrees.page_reader import heading_of, is_around, said
+from zarbek.core.sources.htmltrees.structured_data import NO_DATA, PageData
 
 #: What a title says of a page, to the kind that the readers of languages have.
 _KINDS = {
@@ -20,9 +22,16 @@ _KINDS = {
     "record": "record", "record class": "record", "annotation interface": "annotation", "annotation type": "annotation",
     "struct": "struct", "union": "union", "trait": "trait", "exception": "class", "exception class": "class",
     "package": "package", "module": "module", "namespace": "namespace",
+    "crate": "module", "function": "function", "macro": "macro", "constant": "constant", "static": "variable",
+    "type definition": "type", "type alias": "type",
 }  # fmt: skip
-#: Which languages have names that hold others and are no types.
-_SPACES = {"package": ("java", "kotlin", "go"), "module": ("java", "python", "rust"), "namespace": ("cpp", "csharp")}
+#: What holds nothing: what else a page says is not in it.
+_SINGLE = frozenset({"function", "macro", "constant", "variable", "type"})
+#: Kinds that only titles in some languages name.
+_ONLY_IN = {
+    "package": ("java", "kotlin", "go"), "module": ("java", "python", "rust", "typescript"),
+    "namespace": ("cpp", "csharp", "typescript"), "constant": ("rust",), "variable": ("rust",), "type": ("rust", "typescript"),
+}  # fmt: skip
 #: What titles say of lists of all that there is.
 _ABOUT_ALL = frozenset("description documentation hierarchy index list members overview reference summary".split())
 _KIND = "|".join(sorted(_KINDS, key=len, reverse=True))
@@ -36,7 +45,7 @@ _QUALIFIED = re.compile(r"[\w.]+")
 #: A longer title says nothing.
 _MOST_WORDS = 400
 #: So many lines are looked at for the declaration; so many elements for a title; so much text for a package.
-_AHEAD, _BEGINNING, _FIRST_WORDS = 400, 60, 6_000
+_AHEAD, _BEGINNING, _FIRST_WORDS, _HEADINGS = 400, 60, 6_000, 12
 
 
 class Subject(NamedTuple):
@@ -50,15 +59,29 @@ class Subject(NamedTuple):
 
 
 def subject_of(
-    document: LexborHTMLParser, lines: Lines, file: str, language: str, title: str, kind_at: str = ""
+    document: LexborHTMLParser, lines: Lines, file: str, language: str, title: str, kind_at: str = "",
+    data: PageData = NO_DATA,
 ) -> Subject:  # fmt: skip
     """file: below the source's root. title: the page's own part of it. kind_at: selector of CSS for the word that says
-    what the page is about, where the title does not."""
+    what the page is about, where the title does not. data: what the page says of itself for programs."""
     told = document.css_first(kind_at) if kind_at else None
-    for heading, words in _titles(document, title):
+    for heading, words in _titles(document, title, data):
         owner = _owner_in(f"{said(told)} {words}" if told is not None else words, language)
         if owner is not None:
             return _settle(document, lines, heading, file, language, owner)
+    return _named_by_data(document, lines, file, language, data)
+
+
+def _named_by_data(
+    document: LexborHTMLParser, lines: Lines, file: str, language: str, data: PageData
+) -> Subject:  # fmt: skip
+    """The type that a page calls by its name alone, for programs, and declares."""
+    for words in (data.name, data.headline) if data.is_reference and document.body is not None else ():
+        owner = _owner_in(f"class {words}", language)
+        if owner is not None and document.body is not None:
+            found = _settle(document, lines, document.body, file, language, owner)
+            if found.is_shown and found.symbol is not None:
+                return found._replace(owner=found.owner._replace(kind=found.symbol.kind))
     return Subject()
 
 
@@ -67,7 +90,7 @@ def _owner_in(words: str, language: str) -> Owner | None:
     if found is None or found["name"].lower() in _ABOUT_ALL:
         return None
     kind, name = _KINDS[found["kind"].lower()], found["name"]
-    if kind in _SPACES and language not in _SPACES[kind]:
+    if language not in _ONLY_IN.get(kind, (language,)):
         return None
     names = tuple(re.split(r"::|\.", re.sub(r"\s*<.*?>(?=$|::|\.)", "", name)))
     if language == "cpp" and name.endswith(">") and "template" not in words.lower():  # Of some types, not of all.
@@ -75,12 +98,13 @@ def _owner_in(words: str, language: str) -> Owner | None:
     return Owner(kind, names)
 
 
-def _titles(document: LexborHTMLParser, title: str) -> Iterator[tuple[LexborNode, str]]:
-    """What may say what a page is about: its first headings, its title, and what its first elements say themselves."""
-    for heading in document.css("h1,h2")[:2]:
-        yield heading, heading_of(heading)
+def _titles(document: LexborHTMLParser, title: str, data: PageData) -> Iterator[tuple[LexborNode, str]]:
+    """What may say what a page is about: its first headings, its title, what it says for programs, and what its first
+    elements say themselves."""
+    headings = ((node, heading_of(node)) for node in document.css("h1,h2")[:_HEADINGS] if not is_around(node))
+    yield from islice(((node, words) for node, words in headings if words), 2)
     if document.body is not None:
-        yield document.body, title
+        yield from ((document.body, words) for words in (title, data.name, data.headline) if words)
     for node in document.css("div,p,b,strong,font,td,center")[:_BEGINNING]:
         own = "".join(inner.text_content or "" for inner in node.iter(include_text=True) if inner.is_text_node)
         if words := " ".join(own.split()):
@@ -93,8 +117,10 @@ def _settle(
     texts = map(lines.said, lines.of(heading, _AHEAD) if heading.tag == "body" else lines.after(heading, _AHEAD))
     if language == "java":
         owner = owner._replace(package=_package(document, file))
+    if owner.kind in _SINGLE:
+        return _single(texts, heading, language, owner)
     if not owner.is_type:
-        is_shown = owner.package == ".".join(owner.names)
+        is_shown = language == "rust" or owner.package == ".".join(owner.names)
         return Subject(owner, _space(owner, language), is_shown, heading)
     outer = Owner("class" if language == "java" and len(owner.names) > 1 else "", owner.names[:-1], owner.package)
     for text in texts:
@@ -109,6 +135,16 @@ def _settle(
     return Subject(
         owner, read_declaration(f"{template}{owner.kind} {owner.names[-1]}", language, outer), heading=heading
     )
+
+
+def _single(texts: Iterable[str], heading: LexborNode, language: str, owner: Owner) -> Subject:
+    """A function, a macro, or what else holds nothing, where the page declares it."""
+    for text in texts:
+        if owner.names[-1] in text:
+            symbol = read_declaration(text, language, owner.outer)
+            if symbol is not None and (symbol.name, symbol.kind) == (owner.names[-1], owner.kind):
+                return Subject(owner.outer, symbol, True, heading)
+    return Subject()
 
 
 def _space(owner: Owner, language: str) -> Symbol:

@@ -27,7 +27,10 @@ _NAME = re.compile(
     rf"(?P<specialised>{_ANGLES})?\s*"
     r"(?P<end>\(|\[|=|$|\{|:(?!:))"
 )
-_TYPE = re.compile(rf"(?:^|>\s*)(?:typedef\s+)?(?:class|struct|union|enum(?:\s+class)?)\s+[\w:]+(?:\s*{_ANGLES})?$")
+_TYPE = re.compile(
+    rf"(?:^|>\s*)(?:typedef\s+)?(?:class|struct|union|enum(?:\s+class)?)\s+\w+(?:::\w+)*(?:\s*{_ANGLES})?(?:\s+final)?"
+    r"(?:\s*:\s[^;{}()]*)?$"
+)
 
 
 def cpp_form(text: str, owner: Owner) -> Form | None:

@@ -26,8 +26,8 @@ class Mention(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
     text: as written. name: what to look up, without marks and titles.
     field: where in the symbol it stands: ``doc``, ``param:NAME``, ``returns``, ``raises``,
     ``base``, ``type``. line and column: 1-based, in the file; column 0 is unknown.
-    role: the kind of target that the author asked for, or empty; BESIDE of a link in a page of a tree to a file that was
-    there when it was gathered, and is no part of the release.
+    role: the kind of target that the author asked for, or empty; BESIDE of a link in a page of a
+    tree to a file that was there when it was gathered, and is no part of the release.
     """
 
     text: str

@@ -21,6 +21,48 @@ def read(text, language, owner=NO_OWNER):
 
 
 class Declarations(unittest.TestCase):
+    def test_of_languages_by_what_they_stand_in(self):
+        halmere, package = Owner("", ("halmere",)), Owner("package", ("halmere.example/deck",))
+        deck, kotlin = Owner("class", ("halmere", "Deck")), Owner("class", ("Deck",), "halmere.deck")
+        struct, trait, union = (
+            Owner("struct", ("halmere", "Deck")),
+            Owner("trait", ("halmere", "Raise")),
+            Owner("class", ("Deck",)),
+        )
+        for language, owner, text, expected in (
+            ("csharp", deck, "public void Moor(Rope rope)", ("halmere.Deck.Moor(Rope)", "method")),
+            ("csharp", deck, "public int Width { get; set; }", ("halmere.Deck.Width", "property")),
+            ("csharp", deck, "public Deck(int width)", ("halmere.Deck.Deck(int)", "constructor")),
+            ("csharp", deck, "public static bool operator ==(Deck a, Deck b)", ("halmere.Deck.operator ==(Deck,Deck)", "operator")),
+            ("csharp", deck, "void hidden()", None), ("csharp", halmere, "sealed class Deck : Float, IRope", ("halmere.Deck", "class")),
+            ("csharp", Owner("enum", ("halmere", "Light")), "Red = 1", ("halmere.Light.Red", "member")),
+            ("csharp", Owner("interface", ("halmere", "IDeck")), "void Moor()", ("halmere.IDeck.Moor()", "method")),
+            ("go", package, "func (d *Deck) Moor(r Rope) (err error)", ("halmere.example/deck.Deck.Moor", "method")),
+            ("go", package, "type Deck struct { Width int // more }", ("halmere.example/deck.Deck", "struct")),
+            ("go", package, "func Each(f func(d interface{}) bool)", ("halmere.example/deck.Each", "function")),
+            ("go", package, "const Max = 3", ("halmere.example/deck.Max", "constant")), ("go", package, "Moor of decks", None),
+            ("kotlin", kotlin, "fun moor(rope: Rope, turns: Int = 2): Boolean", ("halmere.deck.Deck.moor(Rope,Int)", "method")),
+            ("kotlin", kotlin, "constructor(width: Int)", ("halmere.deck.Deck.Deck(Int)", "constructor")),
+            ("kotlin", kotlin, "Moors a deck", None),
+            ("kotlin", Owner("", (), "halmere.deck"), "data class Rope(val length: Int)", ("halmere.deck.Rope", "class")),
+            ("kotlin", Owner("enum", ("Light",), "halmere.deck"), "RED", ("halmere.deck.Light.RED", "member")),
+            ("typescript", union, "moor(rope: Rope, turns?: number): void", ("Deck.moor", "method")),
+            ("typescript", union, "new Deck(width: number): Deck", ("Deck.constructor", "constructor")),
+            ("typescript", union, "readonly depth: number", ("Deck.depth", "property")), ("typescript", union, "Moors a deck.", None),
+            ("typescript", NO_OWNER, "interface Rope { length: number }", ("Rope", "interface")),
+            ("typescript", NO_OWNER, "moor(deck: Deck): Promise<void>", ("moor", "function")),
+            ("typescript", Owner("enum", ("Light",)), 'Red = "red"', ("Light.Red", "member")),
+            ("rust", struct, "pub fn moor(&mut self, rope: &Rope) -> Result<(), Error>", ("halmere::Deck::moor", "method")),
+            ("rust", struct, "width: u32", ("halmere::Deck::width", "field")), ("rust", struct, "fn clone(&self) -> Deck", None),
+            ("rust", trait, "fn raise(&self) { ... }", ("halmere::Raise::raise", "method")),
+            ("rust", Owner("enum", ("halmere", "State")), "Raised(u32)", ("halmere::State::Raised", "member")),
+            ("rust", halmere, "pub struct Deck<T> { /* private fields */ }", ("halmere::Deck", "struct")),
+            ("rust", halmere, "pub struct Id(pub u32);", ("halmere::Id", "struct")),
+            ("rust", halmere, "macro_rules! deck { () => { ... }; }", ("halmere::deck!", "macro")), ("rust", halmere, "Decks in use", None),
+        ):  # fmt: skip
+            with self.subTest(f"{language}: {text}"):
+                self.assertEqual(read(text, language, owner), expected)
+
     def test_of_cpp(self):
         for text, expected in (
             ("halmere::Deck::Deck ( )", ("halmere::Deck::Deck()", "constructor")),

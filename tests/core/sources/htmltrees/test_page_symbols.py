@@ -105,6 +105,8 @@ class Pages(unittest.TestCase):
                 self.assertEqual(language_of_code([Sample(parse_page(page), page, file, "")]), language)
         guide = "<h1 id=a>How to moor</h1><p>Moor at dawn.</p><h2 id=b>Lines</h2><p>Use lines (of hemp).</p><dl><dt id=c>A term<dd>Words."
         self.assertEqual(language_of_code([Sample(parse_page(guide), guide, "g.html", "")]), "")
+        said = '<script type="application/ld+json">{"@context":"https://schema.org","@type":"APIReference","programmingLanguage":"C#"}</script>'
+        self.assertEqual(language_of_code([Sample(parse_page(said), said, "g.html", "")]), "csharp")
 
     def test_hints_say_where_names_and_kinds_stand(self):
         page = """<title>x</title><p class=k>Struct</p><h1>Deck</h1><p>struct Deck { int a; };</p>
@@ -125,6 +127,21 @@ class Pages(unittest.TestCase):
             for language in ("java", "cpp", "python"):
                 read(page, language, "a.html", words)
         self.assertLess(time.process_time() - began, 10, "one of these once took hours")
+
+    def test_what_a_type_has_from_others_is_told_by_their_pages(self):
+        page = """<nav><h2></h2></nav><h1>Struct halmere::Deck</h1><pre>pub struct Deck { }</pre><h2>Implementations</h2>
+        <h3>impl Deck</h3><section id=m.moor><h4>pub fn moor(&amp;self)</h4></section><h5 id=examples>Examples</h5><p>Words.</p>
+        <section id=m.cast><h4>pub fn cast(&amp;self)</h4></section>
+        <h2 id=more>Methods from Deref&lt;Target = Float&gt;</h2><section id=m.rise><h4>pub fn rise(&amp;self)</h4></section>
+        <h5 id=examples-1>Examples</h5><section id=m.sink><h4>pub fn sink(&amp;self)</h4></section>"""
+        found = symbols_of(parse_page(page), page, "halmere/struct.Deck.html", "rust")
+        self.assertEqual([s.path for s in found], ["halmere::Deck", "halmere::Deck::moor", "halmere::Deck::cast"])
+
+    def test_a_page_about_one_function_is_that_function(self):
+        page = "<h1>Function halmere::moor</h1><pre>pub fn moor(deck: &amp;Deck) -&gt; bool</pre><p>Moors a deck at night.</p>"
+        found = symbols_of(parse_page(page), page, "halmere/fn.moor.html", "rust")
+        self.assertEqual([(s.path, s.kind, s.place.anchor, s.doc.summary) for s in found],
+                         [("halmere::moor", "function", "", "Moors a deck at night.")])  # fmt: skip
 
     def test_prose_declares_nothing(self):
         page = dedent("""

@@ -46,7 +46,9 @@ def _is_shallow(text: str) -> bool:
 def _depth(tags: list[str]) -> int:
     """How many are open at once at most. tags: ``/`` for one that ends, and nothing for one that begins."""
     opened = list(accumulate(-1 if tag else 1 for tag in tags))
-    return max((depth - least for depth, least in zip(opened, accumulate(opened, min, initial=0))), default=0)
+    return max(
+        (depth - least for depth, least in zip(opened, accumulate(opened, min, initial=0), strict=False)), default=0
+    )
 
 
 def _few_attributes(tag: re.Match[str]) -> str:

@@ -19,7 +19,6 @@ from zarbek.core.sources.htmltrees.structured_data import NO_DATA, PageData, pag
 from zarbek.core.sources.htmltrees.styles import loaded_by
 
 
-
 class _Lead(NamedTuple):
     """Elements that lead somewhere, by a selector of CSS, and the attribute that says where. sign: what every page
     has that has such an element; to look for it costs less than to select."""
@@ -128,23 +127,27 @@ class _PageReader:
 
     def read_leads(self, document: LexborHTMLParser) -> None:
         """What the page leads to and shows."""
-        for elements, attribute, origin, sign in _LEADS:
-            if not self._positions.has(sign):
-                continue
-            find = self._positions.of(attribute).next
-            for node in document.css(elements):
-                value, tag = node.attributes.get(attribute), node.tag or ""
-                if value is None or (tag == "link" and not _is_loaded(node)):
-                    continue
-                position = find(value)
-                for address in (value,) if attribute != "srcset" else _CANDIDATE.findall(value):
-                    if (mention := self._mention(tag, address, position, origin)) is not None:
-                        self.mentions.append(mention)
+        for lead in _LEADS:
+            if self._positions.has(lead.sign):
+                self._read_lead(document, *lead)
         for node in document.css("style") if self._positions.has("<style") else ():
             for address, _ in loaded_by(node.text() or ""):
                 before = self._text[: max(self._text.find(address), 0)]
                 loaded = self._mention("style", address, Position(before.count("\n") + 1, 0), "asset")
                 self.mentions += [loaded] if loaded is not None else []
+
+    def _read_lead(
+        self, document: LexborHTMLParser, elements: str, attribute: str, origin: Origin, _sign: str
+    ) -> None:  # fmt: skip
+        find = self._positions.of(attribute).next
+        for node in document.css(elements):
+            value, tag = node.attributes.get(attribute), node.tag or ""
+            if value is None or (tag == "link" and not _is_loaded(node)):
+                continue
+            position = find(value)
+            for address in (value,) if attribute != "srcset" else _CANDIDATE.findall(value):
+                if (mention := self._mention(tag, address, position, origin)) is not None:
+                    self.mentions.append(mention)
 
     def read_headings(self, document: LexborHTMLParser) -> None:
         """The headings of the page's content."""

@@ -161,12 +161,8 @@ class _PlaceReader:
 
     def _owner_here(self) -> Owner:
         """What stands below the group that was last, is of this."""
-        owner, groups = self._owner, self._groups.values()
-        if owner.is_type and any(map(_BESIDE.search, groups)):
-            return owner.outer
-        if self._language == "rust" and owner.is_type and owner.kind != "trait":
-            return owner._replace(package=next((group for group in groups if group.startswith("impl")), ""))
-        return owner
+        is_apart = self._owner.is_type and any(map(_BESIDE.search, self._groups.values()))
+        return self._owner.outer if is_apart else self._owner
 
     def _leave(self, level: int) -> None:
         """What follows a heading of a level stands in no group of that level, or below it."""

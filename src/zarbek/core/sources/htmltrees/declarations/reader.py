@@ -11,10 +11,14 @@ import msgspec
 from zarbek.core.errors import UnreadableText
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.htmltrees.declarations.cpp import cpp_form
+from zarbek.core.sources.htmltrees.declarations.csharp import csharp_form
 from zarbek.core.sources.htmltrees.declarations.form import NO_OWNER, Form, Owner
+from zarbek.core.sources.htmltrees.declarations.go import go_form
 from zarbek.core.sources.htmltrees.declarations.java import java_form
+from zarbek.core.sources.htmltrees.declarations.kotlin import kotlin_form
 from zarbek.core.sources.htmltrees.declarations.python import python_form
 from zarbek.core.sources.htmltrees.declarations.rust import rust_form
+from zarbek.core.sources.htmltrees.declarations.typescript import typescript_form
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS
@@ -23,7 +27,7 @@ from zarbek.core.sources.source_text import FALLS
 MAX_DECLARATION = 2_000
 _FORMS: dict[str, Callable[[str, Owner], Form | None]] = {
     "cpp": cpp_form, "c": cpp_form, "java": java_form, "python": python_form,
-    "rust": rust_form,
+    "rust": rust_form, "csharp": csharp_form, "go": go_form, "kotlin": kotlin_form, "typescript": typescript_form,
 }  # fmt: skip
 
 

@@ -10,15 +10,14 @@ _TYPE = re.compile(r"(?:pub(?:\([^)]*\))?\s+)?(?:unsafe\s+|auto\s+)*(?P<keyword>
 #: What stands in a type and is no field of it.
 _ITEM = re.compile(
     r"(?:pub(?:\([^)]*\))?\s+)?(?:default\s+|const\s+|async\s+|unsafe\s+|extern\s+(?:\"[^\"]*\"\s*)?)*"
-    r"(?:fn|const|type|static|macro_rules!|macro|mod|use|impl)\b"
+    r"(?:(?:fn|const|type|static|macro)\b|macro_rules!)"
 )
 _VARIANT = re.compile(r"[A-Z]\w*\s*(?:[({=]|$)")
 _FIELD = re.compile(r"(?:pub(?:\([^)]*\))?\s+)?[a-z_]\w*\s*:(?!:)")
 
 
 def rust_form(text: str, owner: Owner) -> Form | None:
-    """A source with a declaration in its module and type. The owner's package is the head of the implementation that it
-    stands in, where that is known."""
+    """A source with a declaration in its module and type."""
     names = owner.names if not owner.is_type else owner.names[:-1]
     module = "::".join(names)
     if (found := _TYPE.match(text)) is not None:
@@ -26,7 +25,7 @@ def rust_form(text: str, owner: Owner) -> Form | None:
     is_item = _ITEM.match(text) is not None
     if owner.is_type:
         return _member(text, owner, module, is_item=is_item)
-    if not is_item or text.startswith("impl"):
+    if not is_item:
         return None
     if text.startswith(("macro_rules!", "macro ")):
         return Form("x.rs", "#[macro_export]", text if "{" in text else f"{text} {{ () => {{}} }}", "", module)
@@ -46,11 +45,9 @@ def _member(text: str, owner: Owner, module: str, *, is_item: bool) -> Form | No
     if is_item:
         if owner.kind == "trait":
             return Form("x.rs", f"pub trait {name} {{", _closed(text), "}", module)
-        head = owner.package or f"impl {name}"
-        _, mark, implementing = head.partition(" for ")
-        if not re.match(rf"{name}\b", implementing if mark else name) or (not mark and not text.startswith("pub")):
-            return None  # Of every type, or of a trait whose page tells it.
-        return Form("x.rs", f"pub struct {name}; {head} {{", _closed(text), "}", module)
+        if not text.startswith("pub"):
+            return None  # What a trait asks for is told by the page of the trait.
+        return Form("x.rs", f"pub struct {name}; impl {name} {{", _closed(text), "}", module)
     if owner.kind == "enum" and _VARIANT.match(text):
         return Form("x.rs", f"pub enum {name} {{", text, "}", module)
     if owner.kind in ("struct", "union") and _FIELD.match(text):

@@ -52,8 +52,8 @@ _REFRESH = re.compile(r"\s*[\d.]*\s*[;,]?\s*(?:url\s*=\s*)?[\"']?([^\"']+)", re.
 class TreePage(NamedTuple):
     """What a page says. title: of its ``title`` element. anchors: all its places, each once; twice: those that stand
     there again, by line. mentions: what it leads to and shows; field: the element. moved_to: where browsers are sent at
-    once, or which page of the tree this one says to be a copy of. language: as BCP 47 has it, or empty. data: what it says
-    of itself for programs."""
+    once, or which page of the tree this one says to be a copy of. language: as BCP 47 has it, or empty. data: what it
+    says of itself for programs."""
 
     title: str
     language: str

@@ -55,6 +55,18 @@ class Bounds(unittest.TestCase):
         text = "<dl>" + "".join(f'<dt><a name="a{n}"></a><code>f{n}</code></dt><dd>Does <b>{n}</b>.</dd>' for n in range(20_000)) + "</dl>"  # fmt: skip
         self.assertEqual(bounded(text), text)
 
+    def test_drawings_and_links_that_nobody_closed_are_as_they_were(self):
+        drawn = "<svg viewBox='0 0 9 9'>" + '<path d="M1,1 L2,2"/>' * 9_000 + "</svg>"
+        for text in (drawn, f"<p>{drawn}</p>" * 3 + "<div>x" * 50, "<a name=x>line<br>" * 9_000):
+            with self.subTest(text[:30]):
+                self.assertEqual(bounded(text), text)
+
+    def test_what_only_looks_like_a_drawing_is_cut_off(self):
+        for begin in ("<svg><p>", "<svg>", "<svg><desc>", "<math><mi>"):
+            with self.subTest(begin):
+                text = bounded(begin + "<x/>" * 50_000 + "</math>")
+                self.assertLess(depth_of(LexborHTMLParser(text.encode())), 5 * MAX_DEPTH)
+
     @given(st.lists(TAGS, max_size=40).map("".join))
     def test_a_page_as_people_write_it_is_as_it_was(self, text):
         self.assertEqual(bounded(text), text)

@@ -94,6 +94,11 @@ p { background: url(p.png) }</style><link rel="icon" href=i.ico><link rel=author
         self.assertTrue(all(m.line >= 1 and m.column >= 0 for m in page.mentions))
         self.assertEqual(len(page.anchors), len(set(page.anchors)))
 
+    def test_what_mending_makes_twice_is_one(self):
+        page = read_page('<p><a id="x" href="#g"><h2>Hi</h2><p>more</a><p>and <a href="#g">again</a>', "a.html")
+        self.assertEqual([(m.name, m.column) for m in page.mentions], [("a.html#g", 14), ("a.html#g", 56)])
+        self.assertEqual((page.anchors, page.twice), (["x"], []))
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from collections import Counter
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -139,12 +140,15 @@ class _PageReader:
     def _read_lead(
         self, document: LexborHTMLParser, elements: str, attribute: str, origin: Origin, _sign: str
     ) -> None:  # fmt: skip
-        find = self._positions.of(attribute).next
+        find, seen = self._positions.of(attribute).next, Counter[str]()
         for node in document.css(elements):
             value, tag = node.attributes.get(attribute), node.tag or ""
             if value is None or (tag == "link" and not _is_loaded(node)):
                 continue
             position = find(value)
+            seen[value] += 1
+            if not position.column and 0 < self._positions.times(attribute, value) < seen[value]:
+                continue  # What mends markup has made a second one of it (section 13.2.6.4.7).
             for address in (value,) if attribute != "srcset" else _CANDIDATE.findall(value):
                 if (mention := self._mention(tag, address, position, origin)) is not None:
                     self.mentions.append(mention)
@@ -166,8 +170,8 @@ class _PageReader:
                 self._place(name, "name")
 
     def _place(self, name: str, attribute: str) -> None:
-        if name in self.anchors:
-            self.twice.append((name, self._positions.second(attribute, name)))
+        if name in self.anchors and (line := self._positions.second(attribute, name)):
+            self.twice.append((name, line))
         self.anchors[name] = None
 
     def _mention(self, tag: str, value: str, position: Position, origin: Origin = "page") -> Mention | None:

@@ -8,7 +8,6 @@ from functools import cache, cached_property
 from html import escape, unescape
 from typing import NamedTuple
 
-
 #: Each costs a look through the rest of the text.
 _MISSES = 8
 _LINE = re.compile("\n")
@@ -54,10 +53,14 @@ class Positions:
             found = self._offsets[attribute] = _offsets_of(self.text, attribute, is_small=is_small)
         return found
 
+    def times(self, attribute: str, value: str) -> int:
+        """How often an attribute with a value is written; 0 where it is written in some other way."""
+        return len(self.offsets(attribute).get(value, ()))
+
     def second(self, attribute: str, value: str) -> int:
-        """The line of the second attribute with a value, else of the first, from 1."""
-        offsets = self.offsets(attribute).get(value, [0])
-        return bisect_right(self.lines, offsets[min(1, len(offsets) - 1)])
+        """The line of the second attribute with a value, from 1; 0 where it is written once."""
+        offsets = self.offsets(attribute).get(value, ())
+        return bisect_right(self.lines, offsets[1]) if len(offsets) > 1 else 0
 
 
 class PositionsOf:

@@ -30,7 +30,8 @@ _SINGLE = frozenset({"function", "macro", "constant", "variable", "type"})
 #: Kinds that only titles in some languages name.
 _ONLY_IN = {
     "package": ("java", "kotlin", "go"), "module": ("java", "python", "rust", "typescript"),
-    "namespace": ("cpp", "csharp", "typescript"), "constant": ("rust",), "variable": ("rust",), "type": ("rust", "typescript"),
+    "namespace": ("cpp", "csharp", "typescript"), "constant": ("rust",), "variable": ("rust",),
+    "type": ("rust", "typescript"),
 }  # fmt: skip
 #: What titles say of lists of all that there is.
 _ABOUT_ALL = frozenset("description documentation hierarchy index list members overview reference summary".split())

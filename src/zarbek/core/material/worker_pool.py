@@ -7,9 +7,11 @@ import multiprocessing
 import os
 import signal
 import threading
+from collections import deque
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import BrokenExecutor, ProcessPoolExecutor
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
+from itertools import islice
 from typing import Any, Generic, TypeVar
 
 from zarbek.core.material.processes import start_clean
@@ -21,6 +23,8 @@ _FEW = 24
 _PATIENCE = 3
 #: Of many tasks so many go to a process at a time.
 _MANY, _BATCH = 400, 4
+#: So many batches of each process are begun before their turn: what is done waits in memory.
+_AHEAD = 8
 _COLLECT_EVERY = 400
 _done_here = 0
 _work_here: Callable[[Any], Any] | None = None
@@ -57,9 +61,11 @@ class WorkerPool(Generic[T, R]):
         workers = 1 if len(tasks) < _FEW else min(os.cpu_count() or 1, 8)
         pool = ProcessPoolExecutor(workers, mp_context=multiprocessing.get_context("fork"), initializer=_begin,
                                    initargs=(self.work,))  # fmt: skip
-        batches = [tasks[at : at + size] for at in range(0, len(tasks), size)]
+        batches = iter([tasks[at : at + size] for at in range(0, len(tasks), size)])
+        begun = deque((batch, pool.submit(_do_batch, batch)) for batch in islice(batches, _AHEAD * workers))
         try:
-            for batch, found in zip(batches, [pool.submit(_do_batch, b) for b in batches], strict=True):
+            while begun:
+                batch, found = begun.popleft()
                 try:
                     yield from found.result(timeout=sum(_PATIENCE * self.limit_of(task) for task in batch))
                 except (TimeoutError, BrokenExecutor) as error:
@@ -69,6 +75,9 @@ class WorkerPool(Generic[T, R]):
                         is_dead = isinstance(error, BrokenExecutor)
                         yield self.lost(batch[0], None if is_dead else self.limit_of(batch[0]))
                     return
+                del found  # With its results, which may be large.
+                with suppress(BrokenExecutor):  # It is told where what was begun before it ends; the rest comes after.
+                    begun.extend((batch, pool.submit(_do_batch, batch)) for batch in islice(batches, 1))
         finally:
             _end(pool)
 

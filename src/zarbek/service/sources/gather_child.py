@@ -26,7 +26,8 @@ from zarbek.service.common.egress import EgressTransport, get_bounded
 
 class Request(msgspec.Struct, kw_only=True):
     """folder: an empty one to work in, or one that holds the material. address: of a repository to fetch
-    first, with its ref, and the folder inside of it; empty for what lies in ``folder`` already."""
+    first, with its ref, and the folder inside of it; empty for what lies in ``folder`` already. archive: a file to be
+    gathered in its place."""
 
     folder: str
     out: str
@@ -35,6 +36,7 @@ class Request(msgspec.Struct, kw_only=True):
     address: str = ""
     ref: str = ""
     inside: str = ""
+    archive: str = ""
     is_partial: bool = False
     local_sources: list[str] = []
     allowed_private: list[str] = []
@@ -75,11 +77,13 @@ def _without_places(text: str, request: Request) -> str:
     """Where the server keeps a local repository, or works, is nobody's business."""
     if request.address.startswith("/"):
         text = text.replace(request.address, Path(request.address).name)
+    if request.archive:
+        text = text.replace(Path(request.archive).name, "The archive")
     return text.replace(request.folder, "")
 
 
 def _work(request: Request) -> None:
-    source, commit = Path(request.folder), ""
+    source, commit = Path(request.archive or request.folder), ""
     if request.address:
         source = Path(request.folder, "source")
         source.mkdir()
@@ -95,7 +99,7 @@ def _work(request: Request) -> None:
     )
     with outward_fetch(request) as fetch:
         gather(
-            source / (request.inside or "."), Path(request.out), options,
+            source / request.inside, Path(request.out), options,
             progress=lambda _stage, done, total: _say(Answer(done, total)), fetch=fetch,
         )  # fmt: skip
 

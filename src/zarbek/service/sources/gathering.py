@@ -26,7 +26,7 @@ _COMMAND = [sys.executable, "-m", "zarbek.service.sources.gather_child"]
 
 
 def gather_origin(run: Run, progress: RunProgress) -> None:
-    """Fetch the run's commit and gather it; the run then has a bundle like an uploaded one.
+    """Gather a run's commit, archive or services; the run then has a bundle like an uploaded one.
 
     Raises SourceRefused for an address, ref or transport that is not allowed, and for material that
     takes more than it may.
@@ -34,7 +34,9 @@ def gather_origin(run: Run, progress: RunProgress) -> None:
     out = Path(settings.MEDIA_ROOT, "bundles", f"run-{run.pk}-{run.attempt}.bundle")
     out.parent.mkdir(parents=True, exist_ok=True)
     with workplace("gather") as folder:
-        if run.origin.get("services"):
+        if run.origin.get("archive"):
+            request = _archive_request(run, progress, folder, out)
+        elif run.origin.get("services"):
             request = _services_request(run, progress, folder, out)
         else:
             request = _repository_request(run, progress, folder, out)
@@ -49,6 +51,15 @@ def _repository_request(run: Run, progress: RunProgress, folder: Path, out: Path
     # Where the server keeps a local repository is nobody's business.
     progress.log(f"Fetching {ref} of {Path(address).name if address.startswith('/') else address}.")
     return _request(run, folder, out, address=address, ref=ref, inside=run.origin.get("folder") or "")
+
+
+def _archive_request(run: Run, progress: RunProgress, folder: Path, out: Path) -> Request:
+    """What was sent as an archive. Raises SourceRefused where it is no longer kept."""
+    archive = Path(settings.MEDIA_ROOT, run.origin["archive"])
+    if not archive.is_file():
+        raise SourceRefused("The archive is no longer kept. Publish it again.")
+    progress.log(f"Gathering the archive that was sent, {archive.stat().st_size / 2**20:.1f} MiB.")
+    return _request(run, folder, out, archive=str(archive))
 
 
 def _services_request(run: Run, progress: RunProgress, folder: Path, out: Path) -> Request:

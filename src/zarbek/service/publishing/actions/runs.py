@@ -21,6 +21,9 @@ from zarbek.service.publishing.actions.run_state import close_run, version_while
 from zarbek.service.publishing.models import GOING, LogLine, ProjectStart, Run
 from zarbek.service.publishing.tasks import execute_run
 
+#: Runs of one version that are looked through for the same archive.
+_RUNS = 100
+
 
 @retried_on_race
 def start_run(
@@ -38,8 +41,9 @@ def start_run(
         known = (
             Run.objects.filter(project=project, idempotency_key=idempotency_key).first() if idempotency_key else None
         )
-        if known is None and not is_preview and not is_dry and bundle_digest:
-            known = _find_active(project, version, bundle_digest)
+        if known is None and not is_preview and not is_dry:
+            archive = (origin or {}).get("archive", "")
+            known = _find_active(project, version, bundle_digest) if bundle_digest else _find_same(project, version, archive)
         if known is not None:
             return known, False
         run = Run.objects.create(
@@ -100,6 +104,12 @@ def _find_active(project: str, version: str, digest: str) -> Run | None:
     return runs.filter(state__in=GOING).first() or _find_published(project, version, digest)
 
 
+def _find_same(project: str, version: str, archive: str) -> Run | None:
+    """The run that publishes the same archive under this version, or has done so."""
+    runs = Run.objects.filter(project=project, version=version, is_dry=False, is_preview=False).exclude(state="failed")
+    return next((run for run in runs[:_RUNS] if archive and run.origin.get("archive") == archive), None)
+
+
 def enqueue_run(run: Run) -> None:
     """Put an attempt at a run into the queue, and note its job."""
     job = execute_run.enqueue(run.pk, run.attempt)
@@ -141,8 +151,9 @@ def retry_run(run: Run, actor: str) -> Run:
     bundle is no longer kept."""
     if run.state != "failed":
         raise Conflict(f"Run {run.pk} cannot be tried again: it is {run.state}.")
-    if run.bundle and not Path(settings.MEDIA_ROOT, run.bundle).is_file():
-        raise Conflict(f"The bundle of run {run.pk} is no longer kept. Publish it again.")
+    sent = run.origin.get("archive") or run.bundle
+    if sent and not Path(settings.MEDIA_ROOT, sent).is_file():
+        raise Conflict(f"What run {run.pk} was sent is no longer kept. Publish it again.")
     # What a run gathered itself is gathered anew.
     has_origin = bool(run.origin)
     again, _ = start_run(
@@ -154,9 +165,9 @@ def retry_run(run: Run, actor: str) -> Run:
     return again
 
 
-def keep_upload(part: str, digest: str) -> str:
-    """Move an upload to its place by content; the name under which it is kept."""
-    name = f"bundles/{digest[:2]}/{digest}.bundle"
+def keep_upload(part: str, digest: str, kind: str = "bundle") -> str:
+    """Move an upload to its place by content; the name under which it is kept. kind: its ending."""
+    name = f"bundles/{digest[:2]}/{digest}.{kind}"
     target = Path(settings.MEDIA_ROOT) / name
     target.parent.mkdir(parents=True, exist_ok=True)
     Path(part).replace(target)

@@ -22,7 +22,7 @@ UPLOADS_KEPT_FOR_S = 86_400.0
 
 def sweep_runs() -> int:
     """Remove some of it; how much."""
-    return _sweep_bundles() + _sweep_logs() + _sweep_jobs() + _sweep_uploads()
+    return _sweep_bundles() + _sweep_archives() + _sweep_logs() + _sweep_jobs() + _sweep_uploads()
 
 
 def _sweep_bundles() -> int:
@@ -38,6 +38,17 @@ def _sweep_bundles() -> int:
         path.unlink(missing_ok=True)
         Run.objects.filter(bundle=name, finished_at__lt=limit).update(bundle="")
     return len(names - used)
+
+
+def _sweep_archives() -> int:
+    """Archives that were sent long ago and that no run is about to gather."""
+    limit, removed = time.time() - settings.KEEP_BUNDLES_DAYS * 86_400, 0
+    wanted = {run.origin.get("archive") for run in Run.objects.filter(state__in=GOING).only("origin")}
+    for path in sorted(Path(settings.MEDIA_ROOT, "bundles").glob("*/*.archive"))[:STEP]:
+        if path.stat().st_mtime < limit and f"bundles/{path.parent.name}/{path.name}" not in wanted:
+            path.unlink(missing_ok=True)
+            removed += 1
+    return removed
 
 
 def _sweep_logs() -> int:

@@ -9,6 +9,7 @@ import time
 from collections.abc import Iterator
 from hashlib import sha256
 from pathlib import Path
+from typing import Any
 
 import msgspec
 from django.conf import settings
@@ -18,6 +19,7 @@ from rest_framework.request import Request
 
 from zarbek.core.errors import BundleRefused
 from zarbek.core.linking.versions import check_version
+from zarbek.core.material.archives import is_archive
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.accounts.permissions import require_someone
@@ -33,6 +35,11 @@ from zarbek.service.publishing.queries import get_run, list_runs
 from zarbek.service.publishing.run_data import LogLineView, RunView, run_view
 
 _CHUNK = 1 << 20
+#: Of a bundle or an archive.
+_TYPES = frozenset({
+    "application/zip", "application/octet-stream", "application/x-tar", "application/gzip", "application/x-gzip",
+    "application/x-xz", "application/x-bzip2",
+})  # fmt: skip
 _EVENTS_FOR_S = 600.0
 
 
@@ -68,26 +75,24 @@ class Runs(ApiView):
         return json_response(request, {**page, "items": [run_view(run) for run in page["items"]]})
 
     @describe(id="publishBundle", answer=RunView, status=202, body="application/zip",
-              parameters=(Parameter("project", "Slug; the manifest's if left out."), Parameter("version", "The manifest's if left out."),
+              parameters=(Parameter("project", "Slug; the manifest's if left out. An archive has none."),
+                          Parameter("version", "The manifest's if left out. An archive has none."),
                           Parameter("preview", "true for a preview, which the next one replaces.", "boolean"),
                           Parameter("dry", "true to report only and store nothing.", "boolean")))  # fmt: skip
     def post(self, request: Request) -> HttpResponse:
-        """Publish a bundle as a release. Sending the same again changes nothing."""
+        """Publish a bundle as a release, or an archive (ZIP, tar) of pages or sources, which the portal gathers. Sending
+        the same again changes nothing."""
         named = request.query_params.get("project", "")
         require_publisher(check_slug(named)) if named else require_someone()
-        if request.content_type.partition(";")[0] not in ("application/zip", "application/octet-stream"):
+        if request.content_type.partition(";")[0] not in _TYPES:
             raise UnsupportedMediaType("Send the bundle's bytes as application/zip.")
         part, digest = receive_upload(request)
         try:
-            manifest = inspect_upload(part)
-            slug = check_slug(named or manifest.project)
-            require_publisher(slug)
-            version = check_version(request.query_params.get("version") or manifest.version)
-            name = keep_upload(part, digest)
+            slug, version, sent = _kept(part, digest, named, request.query_params.get("version", ""))
         finally:
             Path(part).unlink(missing_ok=True)
         run, is_new = start_run(
-            project=slug, version=version, bundle=name, bundle_digest=digest,
+            project=slug, version=version, **sent,
             is_preview=read_flag(request, "preview"), is_dry=read_flag(request, "dry"),
             actor=request.user.get_username(), idempotency_key=request.headers.get("Idempotency-Key", "")[:100],
         )  # fmt: skip
@@ -95,6 +100,21 @@ class Runs(ApiView):
         response.status_code = 202 if is_new else 200
         response["Location"] = f"/api/v1/runs/{run.pk}"
         return response
+
+
+def _kept(part: str, digest: str, project: str, version: str) -> tuple[str, str, dict[str, Any]]:
+    """What was sent, kept for the run that it begins: project, version, and where that has it from."""
+    if is_archive(Path(part)):
+        if not project or not version:
+            raise Refused("An archive does not say what it is of: give project and version in the address.")
+        require_publisher(check_slug(project))
+        kept = check_version(version)
+        return project, kept, {"origin": {"archive": keep_upload(part, digest, "archive")}}
+    manifest = inspect_upload(part)
+    slug = check_slug(project or manifest.project)
+    require_publisher(slug)
+    kept = check_version(version or manifest.version)
+    return slug, kept, {"bundle": keep_upload(part, digest), "bundle_digest": digest}
 
 
 def receive_upload(request: Request) -> tuple[str, str]:

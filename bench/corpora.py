@@ -26,13 +26,15 @@ DEBIAN = {
     "eigen": ("libeigen3-dev", "usr/include/eigen3"),
     "glib": ("libglib2.0-dev", "usr/include/glib-2.0"),
     "sfml": ("libsfml-dev", "usr/include/SFML"),
-    "java.base, pages": ("openjdk-17-doc", "usr/share/doc/openjdk-17-jre-headless/api/java.base"),
+    "java.base, pages": ("openjdk-17-doc", "usr/share/doc/openjdk-17-jre-headless"),
     "eigen, pages": ("libeigen3-doc", "usr/share/doc/libeigen3-dev/html"),
     "sfml, pages": ("libsfml-doc", "usr/share/doc/libsfml-dev/html"),
     "glib, pages": ("libglib2.0-doc", "usr/share/gtk-doc/html/glib"),
     "xerces, pages": ("libxerces2-java-doc", "usr/share/doc/libxerces2-java-doc/api"),
     "prolog, pages": ("swi-prolog-doc", "usr/share/swi-prolog/doc"),
     "python, pages": ("python3.11-doc", "usr/share/doc/python3.11/html"),
+    "rust, pages": ("rust-doc", "usr/share/doc/rust-doc/html"),
+    "alloc": ("rust-src", "usr/src/rustc-1.63.0/library/alloc"),
     "go-std": ("golang-1.19-src", "usr/share/go-1.19/src"),
 }
 #: Source archives of PyPI, and packages of npm.

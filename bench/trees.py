@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import re
+import shutil
+import subprocess
+import sys
 import tempfile
 import time
 from collections.abc import Iterable, Iterator
 from concurrent.futures import ProcessPoolExecutor
+from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -15,6 +19,7 @@ from selectolax.lexbor import LexborHTMLParser
 
 from bench.corpora import corpus
 from bench.measures import Row
+from bench.supervised import Supervised, children_of
 from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.linking.index import ReleaseIndex, page_entry_of
 from zarbek.core.linking.tree_links import tree_link
@@ -24,11 +29,22 @@ from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Signature, Symbol
 from zarbek.core.sources.htmltrees.discovery import is_page
 
-#: Tree to the corpus of the same library's sources, or none.
+#: Tree to the corpus of the same library's sources, or none, and the folder of all pages that is the tree.
 TREES = {
-    "java.base, pages": "java.base", "eigen, pages": "", "sfml, pages": "sfml", "glib, pages": "glib", "xerces, pages": "",
-    "prolog, pages": "", "python, pages": "",
+    "java.base, pages": ("java.base", "api/java.base"), "eigen, pages": ("eigen", ""), "sfml, pages": ("sfml", ""),
+    "glib, pages": ("glib", ""), "xerces, pages": ("", ""), "prolog, pages": ("", ""), "python, pages": ("stdlib", ""),
+    "rust, pages": ("alloc", "alloc"),
 }  # fmt: skip
+#: The tree of most pages, read as a whole.
+_LARGEST = "rust, pages"
+_CHANGED_SHARE = 0.01
+_STORED = """
+from django.db.models import Sum
+from django.db.models.functions import Length
+from zarbek.service.content.models import PageContent, SymbolContent
+columns = ((PageContent, "document"), (SymbolContent, "document"))
+print(sum(m.objects.aggregate(n=Sum(Length(c)))["n"] or 0 for m, c in columns))
+"""
 #: Kinds that languages have two words for: a field with and without code of its own, a structure and its name.
 _SAME = ({"attribute", "property"}, {"struct", "type"}, {"class", "struct"}, {"macro", "function"})
 _WORD = re.compile(r"~?\w+")
@@ -49,22 +65,85 @@ class _Tree:
 
 def measure_trees() -> Iterator[Row]:
     """Each tree: counts, elements against those of the sources, the rate beside that of parsing alone."""
-    for name, sources in TREES.items():
+    for name, (sources, inside) in TREES.items():
+        root = _root(name, inside)
         with tempfile.TemporaryDirectory() as folder:
             out = Path(folder, "tree.bundle")
             began = time.perf_counter()
-            gather(corpus(name), out, GatherOptions(slug="tree", version="1", use_cache=False))
+            gather(root, out, GatherOptions(slug="tree", version="1", use_cache=False))
             took = time.perf_counter() - began
             tree = _read(out)
         yield (f"{name}: pages, places, links", f"{tree.pages:,}, {tree.anchors:,}, {tree.links:,}", "")
         yield (f"{name}: dangling", f"{len(tree.targets):,} targets, {tree.places:,} places", "")
-        yield (
-            f"{name}: time beside parsing alone, on both cores",
-            f"{took / _parsing(corpus(name)):.1f}",
-            f"{took:.1f} s",
-        )
+        alone = _parsing(root / inside)
+        yield (f"{name}: time beside parsing alone, on both cores", f"{took / alone:.1f}", f"{took:.1f} s")
         if sources:
             yield from _beside(name, tree, _declared(sources))
+    yield from _largest()
+    yield from _stored_again("sfml, pages")
+
+
+def _root(name: str, inside: str) -> Path:
+    """The folder to be gathered. inside: the tree in it, which a project file says then."""
+    root = corpus(name)
+    (root / "zarbek.toml").unlink(missing_ok=True)
+    if inside:
+        (root / "zarbek.toml").write_text(f'[trees."{inside}"]\n')
+    return root
+
+
+def _largest() -> Iterator[Row]:
+    """Time and memory of the whole of a large tree, in processes of its own."""
+    root = _root(_LARGEST, "")
+    with tempfile.TemporaryDirectory() as folder:
+        command = [str(Path(sys.executable).with_name("zarbek")), "gather", str(root), "--project", "tree"]
+        process = subprocess.Popen(
+            [*command, "--version", "1", "--no-cache", "--out", f"{folder}/b"], stdout=subprocess.DEVNULL
+        )
+        began, peak = time.perf_counter(), 0
+        while process.poll() is None:
+            peak = max(peak, sum(map(_share_kib, (process.pid, *children_of(process.pid)))))
+            time.sleep(0.5)
+        took = time.perf_counter() - began
+    pages = [path for path in root.rglob("*") if is_page(path.name)]
+    size = sum(path.stat().st_size for path in pages)
+    told = f"{len(pages):,} pages, {size / 1e6:,.0f} MB, {took:.0f} s"
+    yield (f"{_LARGEST}, all: memory of all its processes at its highest", f"{peak / 1024:,.0f} MiB", told)
+
+
+def _share_kib(process: int) -> int:
+    """What memory a process has, its part of what is shared; 0 once it has ended."""
+    with suppress(OSError):
+        lines = Path(f"/proc/{process}/smaps_rollup").read_text().splitlines()
+        return next((int(line.split()[1]) for line in lines if line.startswith("Pss:")), 0)
+    return 0
+
+
+def _stored_again(name: str) -> Iterator[Row]:
+    """What a release stores of which every hundredth page says something else than in the one before."""
+    with Supervised() as service, tempfile.TemporaryDirectory() as place:
+        tree = Path(place, "tree")
+        shutil.copytree(corpus(name), tree)
+        pages = sorted(path for path in tree.rglob("*") if is_page(path.name))
+        stored = [_publish(service, tree, "1.0")]
+        for page in pages[:: round(1 / _CHANGED_SHARE)]:
+            page.write_text(page.read_text(errors="replace").replace("<p>", "<p>Once more: ", 1), errors="replace")
+        stored.append(_publish(service, tree, "1.1") - stored[0])
+    share = stored[1] / stored[0]
+    yield (
+        f"{name}: stored by a release of which 1 % of the pages changed",
+        f"{100 * share:.2f} %",
+        f"of {stored[0] / 1e6:.1f} MB",
+    )
+
+
+def _publish(service: Supervised, tree: Path, version: str) -> int:
+    """Publish a tree; bytes of pages and elements that the portal holds then."""
+    with tempfile.TemporaryDirectory() as folder:
+        out = Path(folder, "b.bundle")
+        gather(tree, out, GatherOptions(slug="tree", version=version, use_cache=False))
+        service.client.wait(service.client.publish(out))
+    return int(service.in_service(_STORED))
 
 
 def _read(bundle: Path) -> _Tree:

@@ -118,6 +118,10 @@ class QueryError(ZarbekError):
         return self.reason
 
 
+class TakesTooLong(Exception):
+    """Reading had to be ended. It is no UnreadableText: who goes on where a part cannot be read must not go on then."""
+
+
 class UnreadableText(Exception):
     """Bytes that are no text. ``line`` is where it was noticed, from 1."""
 

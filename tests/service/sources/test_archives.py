@@ -45,7 +45,10 @@ class Archives(unittest.TestCase):
         return self.portal.wait(self.portal.client.run(answer.json()["id"]))
 
     def test_what_an_archive_holds_is_gathered_and_shown(self):
-        for version, data, kind in (("1.0", tarred(PAGES), "application/gzip"), ("1.1", zipped(PAGES), "application/zip")):
+        for version, data, kind in (
+            ("1.0", tarred(PAGES), "application/gzip"),
+            ("1.1", zipped(PAGES), "application/zip"),
+        ):
             with self.subTest(kind):
                 answer = self.send(data, kind, project=self.slug, version=version)
                 self.assertEqual((answer.status_code, self.end_of(answer).state), (202, "done"))

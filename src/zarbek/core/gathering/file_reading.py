@@ -8,7 +8,7 @@ from pathlib import Path
 
 import msgspec
 
-from zarbek.core.errors import UnreadableText
+from zarbek.core.errors import TakesTooLong, UnreadableText
 from zarbek.core.findings.text_rules import ConditionalFinding, check_symbols, doubted_keywords, doubted_options
 from zarbek.core.findings.undocumented import asked_of
 from zarbek.core.gathering.body_digests import with_bodies
@@ -134,7 +134,7 @@ def read_one(task: Task) -> bytes:
         folder = Folder(Path(root))
         data = _load(folder, source.file, is_interface=is_interface)
         limit_s = _limit_of(task)
-        with time_limit(limit_s, UnreadableText(_too_slow(limit_s), 1)):
+        with time_limit(limit_s, TakesTooLong(_too_slow(limit_s))):
             if is_interface:
                 reading = interfaces.read_interface(data, source, _reader_of(folder, source))
             else:
@@ -143,6 +143,8 @@ def read_one(task: Task) -> bytes:
                 if is_generated(data, source.file):
                     is_left_out = source.options.get("generated") == ["no"]
                     reading = _only_names(reading) if is_left_out else _marked(reading)
+    except TakesTooLong as error:
+        return _left_out(source, str(error), 1)
     except UnreadableText as error:
         return _left_out(source, str(error), error.line)
     except SyntaxError as error:

@@ -8,7 +8,9 @@ from typing import NamedTuple
 
 from selectolax.lexbor import LexborHTMLParser
 
+from zarbek.core.errors import TakesTooLong
 from zarbek.core.material.folder import Folder
+from zarbek.core.material.worker_pool import time_limit
 from zarbek.core.sources.htmltrees.addresses import Site
 from zarbek.core.sources.htmltrees.code_language import Sample, language_of_code
 from zarbek.core.sources.htmltrees.contents import Entry, entries_of, follow, next_of
@@ -21,6 +23,8 @@ from zarbek.core.sources.source_text import FALLS
 
 #: Pages from which the frame of a tree is learnt.
 _SAMPLE, _MAX_SAMPLE_BYTES = 60, 2**20
+#: Learning what pages declare takes seconds where nobody has made them to take longer.
+_MAX_LEARN_S = 60
 #: Where a page says which is next; frames that are looked into.
 _HEAD_BYTES, _MAX_FRAMES = 16 * 2**10, 8
 
@@ -45,7 +49,12 @@ def learn(folder: Folder, tree: Tree) -> Learnt:
     samples = [
         Sample(d, text, file, frame.own_part(title)) for (file, text, d), title in zip(documents, titles, strict=True)
     ]
-    return Learnt(common, frame, language_of_code(samples))
+    try:
+        with time_limit(_MAX_LEARN_S, TakesTooLong("learning the language of the tree takes too long")):
+            language = language_of_code(samples)
+    except TakesTooLong:  # Made to take long: its project can say which it is.
+        language = ""
+    return Learnt(common, frame, language)
 
 
 def _sample(pages: list[str]) -> list[str]:

@@ -9,7 +9,7 @@ from urllib.parse import urljoin
 import msgspec
 from msgspec.structs import replace
 
-from zarbek.core.errors import UnreadableText
+from zarbek.core.errors import TakesTooLong, UnreadableText
 from zarbek.core.linking.index import digest_of_words
 from zarbek.core.material.bundle_file import MAX_PAGE_LINE_BYTES
 from zarbek.core.material.folder import Folder
@@ -75,14 +75,14 @@ def read_task(context: Context, task: PageTask) -> PageReading:
     folder, tree = Folder(Path(context.root)), context.trees[task.tree]
     try:
         data = _bytes_of(folder, task.file)
-        with time_limit(MAX_READ_S, UnreadableText(f"reading it takes longer than {MAX_READ_S} s", 1)):
+        with time_limit(MAX_READ_S, TakesTooLong(f"reading it takes longer than {MAX_READ_S} s")):
             text = decode_page(data)
             read = read_page(text, task.file, tree.site)
             title = _title_of(read, tree)
             symbols = symbols_of(read.document, text, task.file, tree.facts.language, title, tree.hints, read.data)
             said_here = digest_of_words(own_words(read.document, tree.facts))
             mentions = [_led(m, folder, tree.site, task.file, context.kept) for m in read.mentions]
-    except UnreadableText as error:
+    except (TakesTooLong, UnreadableText) as error:
         return _left_out(task, str(error))
     except FALLS as error:
         return _left_out(task, f"it cannot be read: {type(error).__name__} {error}".strip())

@@ -8,6 +8,8 @@ from textwrap import dedent
 from hypothesis import given
 from hypothesis import strategies as st
 
+from zarbek.core.errors import TakesTooLong
+from zarbek.core.material.worker_pool import time_limit
 from zarbek.core.sources.htmltrees.code_language import Sample, language_of_code
 from zarbek.core.sources.htmltrees.discovery import TreeHints
 from zarbek.core.sources.htmltrees.page_reader import parse_page
@@ -118,6 +120,13 @@ class Pages(unittest.TestCase):
             brief(read(page, "cpp", "deck.html", "Deck")),
             [("moor(int)", "function", "moor"), ("tie(int)", "function", "tie")],
         )
+
+    def test_no_declaration_outlives_the_time_of_its_page(self):
+        page = "<h1>Class Deck</h1><pre>class Deck</pre>" + "".join(
+            f"<h3 id=f.{n}>f{n}</h3><pre>void f{n}(int a)</pre>" for n in range(9_000)
+        )
+        with self.assertRaises(TakesTooLong), time_limit(0.2, TakesTooLong("it takes too long")):
+            symbols_of(parse_page(page), page, "Deck.html", "cpp")
 
     def test_no_title_takes_long(self):
         began = time.process_time()

@@ -42,6 +42,9 @@ _LEADS = (
     _Lead("[background]", "background", "asset", "background"),
     _Lead("link[href][rel]", "href", "asset", "<link"),
 )
+#: So much of a style sheet tells it from others of a page.
+_BEGINNING = 200
+_STYLE = re.compile(r"<style(?=[\s>])[^>]*>", re.IGNORECASE)
 #: Of ``link``: what a page loads; others are about it (section 4.6.7).
 _LOADED = frozenset({"stylesheet", "icon"})
 #: A candidate of ``srcset`` (section 4.8.4.2.1).
@@ -131,10 +134,13 @@ class _PageReader:
         for lead in _LEADS:
             if self._positions.has(lead.sign):
                 self._read_lead(document, *lead)
+        begins = (match.end() for match in _STYLE.finditer(self._text))
         for node in document.css("style") if self._positions.has("<style") else ():
-            for address, _ in loaded_by(node.text() or ""):
-                before = self._text[: max(self._text.find(address), 0)]
-                loaded = self._mention("style", address, Position(before.count("\n") + 1, 0), "asset")
+            css = node.text() or ""
+            at = next((begin for begin in begins if self._text.startswith(css[:_BEGINNING], begin)), 0)
+            before = self._text.count("\n", 0, at)
+            for address, line in loaded_by(css):
+                loaded = self._mention("style", address, Position(before + line, 0), "asset")
                 self.mentions += [loaded] if loaded is not None else []
 
     def _read_lead(

@@ -244,7 +244,7 @@ def _declared_after(
 ) -> Symbol | None:  # fmt: skip
     """The declaration of a name that stands below a line which is that name alone."""
     for text in (text for following in lines.after(line, _AHEAD) for text in _texts_of(following, lines)):
-        found = read_declaration(text, language, owner) if name in text else None
+        found = read_declaration(text, language, owner) if name in text and len(text) > len(name) else None
         if found is not None and found.kind in _PLAIN and is_called:
             found = read_declaration(f"{text}()", language, owner)  # As some programs leave out what is empty.
         if found is not None:

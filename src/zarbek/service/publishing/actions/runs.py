@@ -43,7 +43,11 @@ def start_run(
         )
         if known is None and not is_preview and not is_dry:
             archive = (origin or {}).get("archive", "")
-            known = _find_active(project, version, bundle_digest) if bundle_digest else _find_same(project, version, archive)
+            known = (
+                _find_active(project, version, bundle_digest)
+                if bundle_digest
+                else _find_same(project, version, archive)
+            )
         if known is not None:
             return known, False
         run = Run.objects.create(

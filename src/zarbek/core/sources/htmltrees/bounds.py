@@ -90,15 +90,7 @@ def _few_attributes(tag: re.Match[str]) -> str:
 def _within_depth(text: str) -> str:
     parts: list[str] = []
     taken = depth = formatting = 0
-    drawings = deque(_drawings(text.lower() if text.isascii() else text))
-    for tag in _TAG.finditer(text):
-        name = tag[2].lower() if tag[2] else ""
-        if not name or name in _VOID or name in _BY_ITSELF:
-            continue
-        while drawings and drawings[0][1] <= tag.start():
-            drawings.popleft()
-        if drawings and drawings[0][0] <= tag.start() and tag[0].endswith("/>"):
-            continue
+    for tag, name in _nesting(text):
         step = -1 if tag[1] else 1
         depth = max(depth + step, 0)
         instead = None
@@ -112,3 +104,16 @@ def _within_depth(text: str) -> str:
             parts += (text[taken : tag.start()], instead)
             taken = tag.end()
     return "".join([*parts, text[taken:]]) if parts else text
+
+
+def _nesting(text: str) -> Iterator[tuple[re.Match[str], str]]:
+    """The tags that open an element, or end one that does not end by itself, with their names."""
+    drawings = deque(_drawings(text.lower() if text.isascii() else text))
+    for tag in _TAG.finditer(text):
+        name = tag[2].lower() if tag[2] else ""
+        if not name or name in _VOID or name in _BY_ITSELF:
+            continue
+        while drawings and drawings[0][1] <= tag.start():
+            drawings.popleft()
+        if not (drawings and drawings[0][0] <= tag.start() and tag[0].endswith("/>")):
+            yield tag, name

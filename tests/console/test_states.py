@@ -51,7 +51,7 @@ NAVIGATION = {
 }
 GUIDE = {"navigation": NAVIGATION, "path": "a", "title": "A guide", "html": "", "headings": [], "previous": None,
          "following": None, "file": "a.md", "findings": [], "referrers": {"total": 0, "projects": []}, "permanent": "/x",
-         "original": ""}  # fmt: skip
+         "original": "", "elements": []}  # fmt: skip
 SYMBOL = {
     "navigation": NAVIGATION, "path": "sea.f", "name": "f", "kind": "function", "language": "python", "parent": None,
     "flags": [], "decorators": [], "signatures": [], "bases": [], "type": [], "value": "", "summary": "", "body": "",

@@ -28,6 +28,7 @@ if TYPE_CHECKING:
         Dependency,
         Deprecation,
         Detail,
+        DocumentedElement,
         Edit,
         Edits,
         Elsewhere,

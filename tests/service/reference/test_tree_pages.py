@@ -99,6 +99,11 @@ class TreePages(unittest.TestCase):
         self.assertEqual((page.kind, page.summary, page.language), ("method", "Moor it fast.", "python"))
         place = f"/guide/{slug}/1.0/api.html#{slug}.Deck.moor"
         self.assertEqual((page.place.href, page.place.certainty), (place, "declared"))
+        told = [(e.kind, e.href, e.anchor) for e in self.page("api.html", slug).elements]
+        self.assertEqual(told, [
+            (kind, f"/ref/{slug}/1.0/{slug}.{name}", f"{slug}.{name}")
+            for kind, name in (("class", "Deck"), ("method", "Deck.moor"), ("method", "Deck.tie"))
+        ])  # fmt: skip
         hits = [hit.href for hit in self.portal.client.search("moor", project=slug) if "Deck.moor" in hit.href]
         self.assertEqual(hits, [f"/ref/{slug}/1.0/{slug}.Deck.moor"], "once, as what it is")
         other = f"{slug}e"

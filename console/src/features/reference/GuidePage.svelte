@@ -2,7 +2,7 @@
   import { tick } from "svelte";
   import { encodePath } from "../../lib/http/client";
   import { Loader } from "../../lib/loader.svelte";
-  import { placeOf } from "../../lib/place";
+  import { placeOf, spellings } from "../../lib/place";
   import { router } from "../../lib/router.svelte";
   import Html from "../../lib/ui/Html.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
@@ -23,6 +23,15 @@
     const place = `/guide/${slug}/${pinned}${encodePath(page.path)}${location.hash}`;
     history.replaceState(null, "", place);
   });
+  // Who comes by an old address is led on to the element that it names.
+  const told = $derived.by(() => {
+    const elements = page?.elements ?? [];
+    const places = spellings(router.hash).filter((place) => place);
+    return [
+      elements.find((e) => !e.anchor),
+      elements.find((e) => places.includes(e.anchor)),
+    ].filter((e) => !!e);
+  });
   $effect(() => {
     if (page && router.hash) tick().then(() => placeOf(router.hash)?.scrollIntoView());
   });
@@ -37,6 +46,12 @@
     <p class="soft mt-1 mb-6">
       {page.original ? "page" : "guide"} of
       <a href="/projects/{page.navigation.project}">{page.navigation.title}</a>, {page.file}
+      {#if told.length}
+        <br />in the reference:
+        {#each told as element, n (element.anchor)}{n ? ", " : ""}<a href={element.href}
+            >{element.kind} {element.name}</a
+          >{/each}
+      {/if}
     </p>
     <Html html={page.html} class={page.original ? "prose tree" : "prose"} />
     <footer class="small soft mt-12 flex flex-wrap justify-between gap-3 border-t pt-3">

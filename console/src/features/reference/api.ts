@@ -113,6 +113,8 @@ export interface GuidePage {
   permanent: string;
   /** Of a page of a tree, as it was gathered; empty for a guide. */
   original: string;
+  /** What of the reference such a page tells of; the anchor is empty for the page as a whole. */
+  elements: { path: string; name: string; kind: string; href: string; anchor: string }[];
 }
 export interface Referrer {
   project: string;

@@ -200,9 +200,19 @@ class Heading(msgspec.Struct, frozen=True, kw_only=True):
     anchor: str
 
 
+class DocumentedElement(msgspec.Struct, frozen=True, kw_only=True):
+    """An element of the reference that a page tells of. anchor: its place, empty for the page as a whole."""
+
+    path: str
+    name: str
+    kind: str
+    href: str
+    anchor: str
+
+
 class GuidePage(msgspec.Struct, frozen=True, kw_only=True):
     """A guide as it is shown. html: sanitised. previous, following: in the order of the contents. original: address of
-    a page of a tree as it was gathered, empty for a guide."""
+    a page of a tree as it was gathered, empty for a guide; elements: what such a page tells of."""
 
     navigation: Navigation
     path: str
@@ -216,6 +226,7 @@ class GuidePage(msgspec.Struct, frozen=True, kw_only=True):
     referrers: ReferrerCount
     permanent: str
     original: str
+    elements: list[DocumentedElement]
 
 
 class ListedSymbol(msgspec.Struct, frozen=True, kw_only=True):

@@ -18,7 +18,7 @@ from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_LABEL, MAX_TITLE
 from zarbek.core.model.mention import BESIDE, Mention
-from zarbek.core.model.page import Page
+from zarbek.core.model.page import Documented, Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.htmltrees.addresses import Site
 from zarbek.core.sources.htmltrees.discovery import TreeHints
@@ -31,6 +31,8 @@ from zarbek.core.sources.source_text import FALLS
 
 MAX_PAGE_BYTES = 16 * 2**20
 MAX_READ_S = 30
+#: Elements that a page leads to.
+_MAX_DOCUMENTED = 2_000
 _ENCODE = msgspec.json.Encoder().encode
 
 
@@ -92,6 +94,7 @@ def read_task(context: Context, task: PageTask) -> PageReading:
         headings=read.headings, mentions=mentions, anchors=read.anchors, form="html",
         language=read.language[:MAX_LABEL], said=said_here,
         moved_to=read.moved_to.name.partition("#")[0] if read.moved_to is not None else "",
+        documents=[Documented(s.path, s.place.anchor) for s in symbols[:_MAX_DOCUMENTED] if s.place is not None],
     )  # fmt: skip
     line = _ENCODE(page)
     if len(line) > MAX_PAGE_LINE_BYTES:

@@ -6,7 +6,7 @@ from typing import Literal, NamedTuple
 
 import msgspec
 
-from zarbek.core.model.limits import File, Fingerprint, Label, Number, Title
+from zarbek.core.model.limits import File, Fingerprint, Label, Number, Path, Title
 from zarbek.core.model.mention import Mention
 
 
@@ -16,6 +16,13 @@ class Heading(msgspec.Struct, frozen=True, array_like=True):
     level: int
     title: str
     anchor: str
+
+
+class Documented(msgspec.Struct, frozen=True, array_like=True):
+    """An element that a page of a tree tells of. path: of its symbol. anchor: its place, empty for the page as a whole."""
+
+    path: Path
+    anchor: Title = ""
 
 
 class Section(NamedTuple):
@@ -50,6 +57,7 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     form: Literal["", "html"] = ""
     #: Of a page of a tree, as BCP 47 has it, where it says so.
     language: Label = ""
-    #: Of a page of a tree: digest of its own words, and the file to which it sends its readers.
+    #: Of a page of a tree: digest of its own words, the file to which it sends its readers, and what it tells of.
     said: Fingerprint = ""
     moved_to: File = ""
+    documents: list[Documented] = []

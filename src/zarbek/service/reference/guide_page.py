@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from urllib.parse import quote
 
 from zarbek.core.model.page import Page
@@ -10,11 +11,11 @@ from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.block_layout import PageRef
-from zarbek.service.content.queries import get_manifest, list_page_refs, read_page
+from zarbek.service.content.queries import find_shown, get_manifest, list_page_refs, read_page
 from zarbek.service.links.queries import get_link_map, links_in
 from zarbek.service.reference.linked_texts import Texts
-from zarbek.service.reference.navigation import navigation_of
-from zarbek.service.reference.page_data import GuidePage, HeadingView
+from zarbek.service.reference.navigation import href_of_symbol, navigation_of
+from zarbek.service.reference.page_data import DocumentedView, GuidePage, HeadingView
 from zarbek.service.reference.symbol_page import count_referrers, list_findings
 
 #: Of a heading, besides the title: a kind, a name of a namespace.
@@ -69,7 +70,17 @@ def get_guide_page(release: Release, path: str) -> GuidePage:
         following=navigation.guides[at + 1] if at + 1 < len(navigation.guides) else None,
         file=page.file, findings=findings, referrers=count_referrers(release.project, path),
         permanent=f"/guide/{place}", original=f"/api/v1/originals/{place}" if page.form == "html" else "",
+        elements=list(_elements(release, page)),
     )  # fmt: skip
+
+
+def _elements(release: Release, page: Page) -> Iterator[DocumentedView]:
+    """What of the reference a page of a tree tells of, as far as its readers see it."""
+    for path, anchor in ((told.path, told.anchor) for told in page.documents):
+        entry = find_shown(release.pk, path)
+        if entry is not None:
+            found = entry.symbol
+            yield DocumentedView(found.path, found.name, found.kind, href_of_symbol(release, found.path), anchor)
 
 
 def _title_of(page: Page) -> str:

@@ -202,9 +202,19 @@ class HeadingView(msgspec.Struct):
     anchor: str
 
 
+class DocumentedView(msgspec.Struct):
+    """An element of the reference that a page tells of. anchor: its place, empty for the page as a whole."""
+
+    path: str
+    name: str
+    kind: str
+    href: str
+    anchor: str
+
+
 class GuidePage(HtmlHolder, kw_only=True):
     """All that the page of a guide shows. previous, following: its neighbours in the contents. original: address of a
-    page of a tree as it was gathered, empty for a guide."""
+    page of a tree as it was gathered, empty for a guide; elements: what such a page tells of."""
 
     navigation: Navigation
     path: str
@@ -218,3 +228,4 @@ class GuidePage(HtmlHolder, kw_only=True):
     referrers: ReferrerCount
     permanent: str
     original: str
+    elements: list[DocumentedView]

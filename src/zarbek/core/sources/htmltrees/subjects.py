@@ -143,7 +143,7 @@ def _single(texts: Iterable[str], heading: LexborNode, language: str, owner: Own
     for text in texts:
         if owner.names[-1] in text:
             symbol = read_declaration(text, language, owner.outer)
-            if symbol is not None and (symbol.name, symbol.kind) == (owner.names[-1], owner.kind):
+            if symbol is not None and (symbol.name.rstrip("!"), symbol.kind) == (owner.names[-1], owner.kind):
                 return Subject(owner.outer, symbol, True, heading)
     return Subject()
 

@@ -3,6 +3,7 @@ one declaration, and nothing else, is one."""
 
 from __future__ import annotations
 
+import re
 import unicodedata
 from collections.abc import Callable
 
@@ -30,12 +31,19 @@ _FORMS: dict[str, Callable[[str, Owner], Form | None]] = {
     "rust": rust_form, "csharp": csharp_form, "go": go_form, "kotlin": kotlin_form, "typescript": typescript_form,
 }  # fmt: skip
 
+#: Languages in which a declaration begins with what it gives, and words with which those of others begin.
+_WITH_TYPES_FIRST = frozenset({"c", "cpp", "csharp", "java"})
+_FOREIGN = re.compile(r"(?:pub(?:\([^)]*\))?|fn|func|fun|def|impl|let|val|trait|function|typealias)\s+\w|async fn|unsafe fn")
+
 
 def read_declaration(text: str, language: str, owner: Owner = NO_OWNER) -> Symbol | None:
     """The symbol that a text declares, within its owner; None where it is no declaration of the language."""
     if len(text) > MAX_DECLARATION or language not in _FORMS:
         return None
-    form = _FORMS[language](_plain(text), owner)
+    text = _plain(text)
+    if language in _WITH_TYPES_FIRST and _FOREIGN.match(text):
+        return None
+    form = _FORMS[language](text, owner)
     symbol = _read(form, language) if form is not None else None
     return _as_member(_rooted(symbol), owner) if symbol is not None else None
 

@@ -20,6 +20,8 @@ def rust_form(text: str, owner: Owner) -> Form | None:
     """A source with a declaration in its module and type."""
     names = owner.names if not owner.is_type else owner.names[:-1]
     module = "::".join(names)
+    if not module:
+        return None  # All of Rust stands in a crate.
     if (found := _TYPE.match(text)) is not None:
         return Form("x.rs", "", _type(text, found["keyword"]), "", module)
     is_item = _ITEM.match(text) is not None

@@ -41,6 +41,15 @@ class Preparing(unittest.TestCase):
         data, _ = prepared("HULL_API int f();\n", "HULL_API")
         self.assertEqual(data, "         int f();\n")
 
+    def test_calls_at_the_end_of_a_class_go_and_values_of_enumerations_stay(self):
+        for text, gone in (
+            ("class A {\n int a();\n HULL_COPY(A)\n HULL_MOVE(A)\n};", True), ("class A {\nprotected:\n HULL_COPY(A)\n};", True),
+            ("enum A {\n FIRST, /* one */\n HULL_LAST\n};", False), ("enum A {\n HULL_ONLY\n};", False),
+            ("struct A {\n A(A&& a) HULL_NOEXCEPT_IF(b<A>::value)\n : c(a) {}\n};", True),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertEqual("HULL" not in prepared(text)[0], gone)
+
     def test_namespaces_of_macros_are_regions(self):
         text = "HULL_BEGIN\nint f();\nHULL_END\nint g();\n"
         data, regions = prepared(text, "HULL_BEGIN=namespace hull {", "HULL_END=}")

@@ -33,7 +33,9 @@ _FORMS: dict[str, Callable[[str, Owner], Form | None]] = {
 
 #: Languages in which a declaration begins with what it gives, and words with which those of others begin.
 _WITH_TYPES_FIRST = frozenset({"c", "cpp", "csharp", "java"})
-_FOREIGN = re.compile(r"(?:pub(?:\([^)]*\))?|fn|func|fun|def|impl|let|val|trait|function|typealias)\s+\w|async fn|unsafe fn")
+_FOREIGN = re.compile(
+    r"(?:pub(?:\([^)]*\))?|fn|func|fun|def|impl|let|val|trait|function|typealias)\s+\w|async fn|unsafe fn"
+)
 
 
 def read_declaration(text: str, language: str, owner: Owner = NO_OWNER) -> Symbol | None:

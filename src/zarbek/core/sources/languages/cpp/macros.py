@@ -29,7 +29,7 @@ _COMMENT = re.compile(r"/\*.*?\*/|//[^\n]*", re.DOTALL)
 #: Names that say what they are, though the project does not define them.
 _TELLING = re.compile(
     rb"\b(?:_?[A-Z][A-Z0-9_]*_(?:API|EXPORTS?|IMPORT|PUBLIC|PRIVATE|DLL|DECL|EXTERN|CALL|CDECL|VISIBLE|HIDDEN|BEGIN_DECLS|"
-    rb"END_DECLS|ALWAYS_INLINE|FORCE_INLINE|STRONG_INLINE|INLINE|DEVICE_FUNC|NODISCARD|NOEXCEPT|NORETURN|CONSTEXPR|"
+    rb"END_DECLS|ALWAYS_INLINE|FORCE_INLINE|STRONG_INLINE|INLINE|DEVICE_FUNC|NODISCARD|NOEXCEPT(?:_IF)?|NORETURN|CONSTEXPR|"
     rb"WARN_UNUSED_RESULT|PURE|CONST|MALLOC|NONNULL|DEPRECATED\w*|AVAILABLE\w*|UNAVAILABLE\w*)|"
     rb"(?:G|GLIB|GIO|GOBJECT)_[A-Z0-9_]*(?:BEGIN_DECLS|END_DECLS|EXTERN|AVAILABLE_\w+|DEPRECATED\w*|GNUC_\w+)|"
     rb"Q_OBJECT|Q_GADGET|__host__|__device__|__global__|__forceinline|__extension__|__inline__?|__restrict(?:__)?)\b"
@@ -360,17 +360,13 @@ def _blank_telling(data: bytes, wraps: frozenset[str]) -> bytes:
 def _blank_alone(match: re.Match[bytes], data: bytes) -> bytes:
     """A macro that stands on a line of its own between declarations."""
     before = data[max(match.start() - 200, 0) : match.start()].rstrip()
+    while (other := _ALONE_AT_END.search(before)) is not None:  # Another one, which goes as well.
+        before = before[: other.start()].rstrip()
     after = data[match.end() : match.end() + 200].lstrip()
-    if before[-1:] in (b",", b"=", b"(", b"|", b"+", b"\\", b"<") or after[:1] in (
-        b"}",
-        b"{",
-        b",",
-        b"=",
-        b"(",
-        b"|",
-        b":",
-    ):
+    if before[-1:] in (b",", b"=", b"(", b"|", b"+", b"\\", b"<") or after[:1] in (b"{", b",", b"=", b"(", b"|", b":"):
         return match[0]
+    if after[:1] == b"}" and before[-1:] not in (b";", b"}", b":"):
+        return match[0]  # It may be the last value of an enumeration.
     last = before[before.rfind(b"\n") + 1 :].lstrip()
     if last.startswith(b"#") and before.endswith(b"\\"):
         return match[0]
@@ -379,6 +375,8 @@ def _blank_alone(match: re.Match[bytes], data: bytes) -> bytes:
     return b" " * len(match[0])
 
 
+#: One at the end of what stands before another.
+_ALONE_AT_END = re.compile(rb"(?:\A|\n)[ \t]*[A-Z][A-Z0-9_]{2,}(?:\([^()\n]*(?:\([^()\n]*\)[^()\n]*)*\))?[ \t]*\Z")
 _AFTER = (b";", b"}", b"{", b":", b"/", b"")
 
 

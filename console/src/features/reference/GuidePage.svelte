@@ -23,14 +23,11 @@
     const place = `/guide/${slug}/${pinned}${encodePath(page.path)}${location.hash}`;
     history.replaceState(null, "", place);
   });
+  const whole = $derived(page?.elements.find((element) => !element.anchor));
   // Who comes by an old address is led on to the element that it names.
-  const told = $derived.by(() => {
-    const elements = page?.elements ?? [];
+  const here = $derived.by(() => {
     const places = spellings(router.hash).filter((place) => place);
-    return [
-      elements.find((e) => !e.anchor),
-      elements.find((e) => places.includes(e.anchor)),
-    ].filter((e) => !!e);
+    return page?.elements.find((element) => places.includes(element.anchor));
   });
   $effect(() => {
     if (page && router.hash) tick().then(() => placeOf(router.hash)?.scrollIntoView());
@@ -46,13 +43,15 @@
     <p class="soft mt-1 mb-6">
       {page.original ? "page" : "guide"} of
       <a href="/projects/{page.navigation.project}">{page.navigation.title}</a>, {page.file}
-      {#if told.length}
-        <br />in the reference:
-        {#each told as element, n (element.anchor)}{n ? ", " : ""}<a href={element.href}
-            >{element.kind} {element.name}</a
-          >{/each}
+      {#if whole}
+        <br />in the reference: <a href={whole.href}>{whole.kind} {whole.name}</a>
       {/if}
     </p>
+    {#if here}
+      <p class="small bg-paper sticky top-[58px] z-10 border-b py-2">
+        This place in the reference: <a href={here.href}>{here.kind} {here.name}</a>
+      </p>
+    {/if}
     <Html html={page.html} class={page.original ? "prose tree" : "prose"} />
     <footer class="small soft mt-12 flex flex-wrap justify-between gap-3 border-t pt-3">
       {#if page.previous}<a href={page.previous.href}>Before: {page.previous.name}</a>{/if}

@@ -165,7 +165,10 @@ def _newest(release: Release) -> str:
 def guide_crumbs(release: Release, current: str = "") -> list[Crumb]:
     """The guides of a release in their order; current: the path of the one that is shown."""
     base = f"/guide/{quote(release.project.slug)}/{quote(release.version)}/"
-    refs = [ref.entry for ref in list_page_refs(release.pk)]
+    pages = [ref.entry for ref in list_page_refs(release.pk)]
+    titles = {page.file: page.title for page in pages}
+    # Of a page and the one that sends its readers there, one is in the contents.
+    refs = [page for page in pages if titles.get(page.moved_to) != page.title or page.path == current]
     return [
         Crumb(p.path, p.title, base + quote(p.path), "guide", p.depth, p.path == current)
         for p in sorted(refs, key=lambda p: (p.order < 0, p.order, p.path))

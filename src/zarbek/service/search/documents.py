@@ -27,6 +27,8 @@ from zarbek.service.content.queries import (
 
 #: So much of a section is shown of it.
 _BEGIN = 160
+#: A page that sends its readers elsewhere, and says no more than that.
+_FEW = 500
 
 
 def documents_of(release: Release) -> Iterator[Document]:
@@ -61,6 +63,8 @@ def _of_page(page: Page, release: Release, facts: TreeFacts, documented: set[str
     else:
         sections = [section._replace(text=plain_text(section.text)) for section in guide_sections(page)]
         whole = page.text
+    if page.moved_to and len(whole) < _FEW:
+        return  # It says nothing but where it is now.
     slug = release.project.slug
     yield Document(release.pk, slug, "guide", page.path, page.title, page.summary, whole[:MAX_TEXT])
     for section in sections:

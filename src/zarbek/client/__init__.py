@@ -128,6 +128,7 @@ __all__ = [
     "Dependency",
     "Deprecation",
     "Detail",
+    "DocumentedElement",
     "Edit",
     "Edits",
     "Elsewhere",

@@ -116,8 +116,8 @@ _OFFERED = {
         "OperationLink Particle Row Service Slot Snippet"
     ),
     "pages": (
-        "ChangeNote Crumb Deprecation DocumentedElement Field GuidePage Heading ListedSymbol Member MemberDetail MemberDetails "
-        "PagePlace Parameter Navigation ReferrerCount Section Signature SymbolPage"
+        "ChangeNote Crumb Deprecation DocumentedElement Field GuidePage Heading ListedSymbol Member MemberDetail "
+        "MemberDetails PagePlace Parameter Navigation ReferrerCount Section Signature SymbolPage"
     ),
     "people": "AuditEntry MailSettings Person ProjectMember SignIn Subscription Team Token Visibility",
     "pieces": "Piece",
@@ -127,7 +127,8 @@ _OFFERED = {
 _PLACES = {name: place for place, names in _OFFERED.items() for name in names.split()}
 __all__ = [
     "Addresses", "Ahead", "Answer", "AuditEntry", "Body", "CallResult", "Change", "ChangeNote", "Claim", "Comparison",
-    "Counted", "Crumb", "Dashboard", "Day", "Delivery", "Dependency", "Deprecation", "Detail", "DocumentedElement", "Edit", "Edits",
+    "Counted", "Crumb", "Dashboard", "Day", "Delivery", "Dependency", "Deprecation", "Detail",
+    "DocumentedElement", "Edit", "Edits",
     "Elsewhere", "Examined", "Example", "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going",
     "GuidePage", "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "ListedOperation", "ListedSymbol",
     "LogLine", "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails",

@@ -19,7 +19,7 @@ class Heading(msgspec.Struct, frozen=True, array_like=True):
 
 
 class Documented(msgspec.Struct, frozen=True, array_like=True):
-    """An element that a page of a tree tells of. path: of its symbol. anchor: its place, empty for the page as a whole."""
+    """An element that a page of a tree tells of. path: of its symbol. anchor: its place; empty for the whole page."""
 
     path: Path
     anchor: Title = ""

@@ -1,6 +1,9 @@
 """Releases that go live, aliases, claims of names, removal."""
 
 import unittest
+from unittest import mock
+
+from django.db import IntegrityError
 
 from tests.support.inprocess import OnTheDatabase
 
@@ -103,6 +106,25 @@ class Projects(OnTheDatabase):
             self.publish(version)
         self.actions.remove_release(self.sea.releases.get(version="2.0"))
         self.assertEqual(self.aliases(), {"latest": "1.0", "stable": "1.0"})
+
+    def test_a_release_that_something_joins_while_it_goes_goes_with_it(self):
+        for version in ("1.0", "2.0"):
+            self.publish(version)
+        release, delete, tries = (
+            self.sea.releases.get(version="2.0"),
+            type(self.sea.releases.get(version="2.0")).delete,
+            [],
+        )
+
+        def joined_once(row):
+            tries.append(row)
+            if len(tries) == 1:
+                raise IntegrityError(1451, "a foreign key constraint fails")
+            return delete(row)
+
+        with mock.patch.object(type(release), "delete", joined_once):
+            self.actions.remove_release(release)
+        self.assertEqual((len(tries), [r.version for r in self.sea.releases.all()]), (2, ["1.0"]))
 
     def test_a_project_is_gone_at_once_and_its_rows_in_steps(self):
         self.publish("1.0", provides={"python": [self.slug]})

@@ -14,11 +14,12 @@ from zarbek.core.model.limits import MAX_SLUG
 from zarbek.service.accounts.actions.audit import note
 from zarbek.service.catalog.actions.findable import find_what_counts, note_search_changes
 from zarbek.service.catalog.actions.portal_changes import note_change
-from zarbek.service.catalog.models import Alias, NameClaim, Project, Release, TreeAddress
+from zarbek.service.catalog.models import Alias, NameClaim, PortalChange, Project, Release, TreeAddress
 from zarbek.service.catalog.queries import LATEST, list_choosable, list_releases
 from zarbek.service.catalog.signals import changed, going, gone
 from zarbek.service.catalog.visibility import GONE
 from zarbek.service.common.batches import BATCH
+from zarbek.service.common.deadlocks import retried_on_removal
 from zarbek.service.common.problems import NotFound, Problem, Refused
 
 STABLE = "stable"
@@ -210,17 +211,23 @@ def _claims_of(manifest: Manifest) -> set[str]:
 
 def remove_release(release: Release) -> None:
     """For good, with its pages and links. The aliases move on to what is left."""
-    project, version, pk = release.project, release.version, release.pk
+    slug, version, pk = release.project.slug, release.version, release.pk
+    change = _take_out(release)
+    gone.send(Project, slug=slug, version=version, releases=[pk])
+    changed.send(None, change=change)
+
+
+@retried_on_removal
+def _take_out(release: Release) -> PortalChange:
+    version, pk = release.version, release.pk
     with transaction.atomic():
-        project = Project.objects.select_for_update().get(pk=project.pk)
+        project = Project.objects.select_for_update().get(pk=release.project.pk)
         going.send(Project, slug=project.slug, version=version)
         release.delete()
         switch_aliases(project)
         note_search_changes([pk])
         note("release.removed", project=project.slug, subject=version)
-        change = note_change(f"the removal of {project.slug} {version}", project=project.slug)
-    gone.send(Project, slug=project.slug, version=version, releases=[pk])
-    changed.send(None, change=change)
+        return note_change(f"the removal of {project.slug} {version}", project=project.slug)
 
 
 def remove_project(project: Project) -> None:

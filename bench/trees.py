@@ -142,7 +142,8 @@ def _publish(service: Supervised, tree: Path, version: str) -> int:
     with tempfile.TemporaryDirectory() as folder:
         out = Path(folder, "b.bundle")
         gather(tree, out, GatherOptions(slug="tree", version=version, use_cache=False))
-        service.client.wait(service.client.publish(out))
+        for _ in service.client.watch(service.client.publish(out).id):
+            pass
     return int(service.in_service(_STORED))
 
 

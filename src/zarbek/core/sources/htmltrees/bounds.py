@@ -9,7 +9,6 @@ from __future__ import annotations
 import re
 from collections import deque
 from collections.abc import Iterator
-from itertools import accumulate
 
 MAX_DEPTH = 2_000
 #: Of formatting elements that are open, of attributes.
@@ -21,14 +20,9 @@ _LONG_TAG = re.compile(rf"<([a-zA-Z][^\s/<>]*)[^<>]{{{_LONG}}}[^>]*>?")
 _TAG = re.compile(r"<!--.*?(?:-->|\Z)|<(/?)([a-zA-Z][^\s/>]*)[^>]*>?", re.DOTALL)
 _VOID = frozenset("area base br col embed hr img input link meta param source track wbr basefont bgsound frame".split())
 #: What ends by itself where the next begins (HTML, section 13.1.2.4), as far as pages rely on it.
-_BY_ITSELF = frozenset("p li dt dd tr td th thead tbody tfoot option optgroup colgroup a nobr button form".split())
+_BY_ITSELF = frozenset("p li dt dd tr td th thead tbody tfoot option optgroup colgroup a button form".split())
 _FORMATTING = frozenset("b big code em font i s small strike strong tt u nobr".split())
-_COMMENT = re.compile(r"<!--.*?(?:-->|\Z)", re.DOTALL)
-_NESTING = re.compile(rf"<(/?)(?!(?:{'|'.join(sorted(_VOID | _BY_ITSELF))})(?:[\s/>]|$))[a-z]")
-_FORMATS = re.compile(rf"<(/?)(?:{'|'.join(sorted(_FORMATTING))})(?:[\s/>]|$)")
-
 _DRAWING = re.compile(r"<(svg|math)(?=[\s>])[^>]*>")
-_ENDS_ITSELF = re.compile(r"<[a-z][^<>]*/>")
 #: What of HTML ends a drawing, or may stand in one (section 13.2.6.5).
 _HTML_WITHIN = re.compile(
     r"<(?:b|big|blockquote|body|br|center|code|dd|div|dl|dt|em|embed|font|h[1-6]|head|hr|i|img|li|listing|menu|meta|nobr|"
@@ -45,41 +39,7 @@ def bounded(text: str) -> str:
         text = _LONG_TAG.sub(_few_attributes, text)
     tags = text.count("<")
     is_harmless = tags <= 4 * MAX_DEPTH and (tags - 2 * text.count("</")) * tags <= _HARMLESS
-    return text if is_harmless or _is_shallow(text) else _within_depth(text)
-
-
-def _is_shallow(text: str) -> bool:
-    """Whether a page stays within the bounds as it is. Cost: a third of _within_depth."""
-    plain = _without_drawn(_COMMENT.sub("", text).lower())
-    return _depth(_NESTING.findall(plain)) <= MAX_DEPTH and _depth(_FORMATS.findall(plain)) <= _MAX_OPEN
-
-
-def _without_drawn(text: str) -> str:
-    """A page in lower case without what ends itself in drawings and formulas."""
-    parts, at = list[str](), 0
-    for begin, end in _drawings(text):
-        parts += (text[at:begin], _ENDS_ITSELF.sub("", text[begin:end]))
-        at = end
-    return "".join([*parts, text[at:]]) if parts else text
-
-
-def _drawings(text: str) -> Iterator[tuple[int, int]]:
-    """Where SVG and MathML stand that nothing of HTML is in: there ``/>`` ends an element (section 13.2.6.5)."""
-    at = 0
-    while (opened := _DRAWING.search(text, at)) is not None:
-        at = text.find(f"</{opened[1]}", opened.end())
-        if at < 0:
-            return
-        if _HTML_WITHIN.search(text, opened.end(), at) is None:
-            yield opened.end(), at
-
-
-def _depth(tags: list[str]) -> int:
-    """How many are open at once at most. tags: ``/`` for one that ends, and nothing for one that begins."""
-    opened = list(accumulate(-1 if tag else 1 for tag in tags))
-    return max(
-        (depth - least for depth, least in zip(opened, accumulate(opened, min, initial=0), strict=False)), default=0
-    )
+    return text if is_harmless else _within_depth(text)
 
 
 def _few_attributes(tag: re.Match[str]) -> str:
@@ -117,3 +77,14 @@ def _nesting(text: str) -> Iterator[tuple[re.Match[str], str]]:
             drawings.popleft()
         if not (drawings and drawings[0][0] <= tag.start() and tag[0].endswith("/>")):
             yield tag, name
+
+
+def _drawings(text: str) -> Iterator[tuple[int, int]]:
+    """Where SVG and MathML stand that nothing of HTML is in: there ``/>`` ends an element (section 13.2.6.5)."""
+    at = 0
+    while (opened := _DRAWING.search(text, at)) is not None:
+        at = text.find(f"</{opened[1]}", opened.end())
+        if at < 0:
+            return
+        if _HTML_WITHIN.search(text, opened.end(), at) is None:
+            yield opened.end(), at

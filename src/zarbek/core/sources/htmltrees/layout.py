@@ -117,7 +117,8 @@ class _Cut:
         if node.tag in INLINE or len(text) > _MOST_TEXT:
             return False
         if _digest(node, text) in self._common:
-            return True  # A page that is a list of links, and no more, is one for readers.
+            return True
+        # A page that is a list of links, and no more, is one for readers.
         return self._leads_around(node, text) and len(text.strip()) != len(outer.text().strip())
 
     def _leads_around(self, node: LexborNode, text: str) -> bool:

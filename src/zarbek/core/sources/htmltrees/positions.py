@@ -101,11 +101,7 @@ def _offsets_of(text: str, attribute: str, *, is_small: bool) -> dict[str, list[
         value = double if double is not None else single if single is not None else bare
         if "&" in value:
             value = unescape(value)
-        known = found.get(value)
-        if known is None:
-            found[value] = [match.start()]
-        else:
-            known.append(match.start())
+        found.setdefault(value, []).append(match.start())
     return found
 
 

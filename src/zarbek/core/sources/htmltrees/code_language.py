@@ -31,6 +31,8 @@ _CALLED = {"c++": "cpp", "c#": "csharp", "c": "c", "golang": "go", **{language: 
 _WITHOUT_SCOPES = frozenset({"member", "field"})
 #: Fewer say nothing; so many in so many pages, and so many times what others know, are enough.
 _FEWEST, _MANY, _TIMES, _PAGES = 3, 40, 2, 10
+#: So many of a page's places are looked at.
+_PLACES = 50
 
 
 class Sample(NamedTuple):
@@ -73,7 +75,7 @@ class _Votes:
         document, text, file, title = sample
         words = document.body.text(separator=" ") if document.body is not None else ""
         for language in (language for language in self._counts if _SIGNS[language].search(words)):
-            found = symbols_of(document, text, file, language, title)
+            found = symbols_of(document, text, file, language, title, most=_PLACES)
             self._counts[language] += len(found)
             self._pages[language] += bool(found)
             if language == "cpp":

@@ -60,18 +60,18 @@ class _Documented(NamedTuple):
 
 def symbols_of(
     document: LexborHTMLParser, text: str, file: str, language: str, title: str = "", hints: TreeHints = NO_HINTS,
-    data: PageData = NO_DATA,
+    data: PageData = NO_DATA, most: int | None = None,
 ) -> list[Symbol]:  # fmt: skip
     """What a page documents, in its order, each with its place.
 
     document: the page, parsed from text. file: below the source's root. language: of the code that the tree describes.
     title: the page's own part of it. hints: of these, where elements are named and where their kind stands. data: what
-    the page says of itself for programs.
+    the page says of itself for programs. most: so many of its places are looked at; None: all.
     """
     lines = Lines()
     subject = subject_of(document, lines, file, language, title, hints.kind, data)
     named = frozenset(node.mem_id for node in document.css(hints.symbol)) if hints.symbol else None
-    found = list(_PlaceReader(subject, language, lines, named).read(document))
+    found = list(_PlaceReader(subject, language, lines, named).read(document, most))
     told = _Told(text, file, lines)
     symbols = [told.complete(each) for each in found]
     if subject.symbol is None or not (subject.is_shown or found) or document.body is None:
@@ -121,9 +121,9 @@ class _PlaceReader:
         self._latest_level, self._groups, self._read = 9, dict[int, str](), set[int]()
         self._types = set[str]()
 
-    def read(self, document: LexborHTMLParser) -> Iterator[_Documented]:
-        """What stands at places."""
-        for node in document.css(":is([id],a[name],h1,h2,h3,h4,h5,h6)"):
+    def read(self, document: LexborHTMLParser, most: int | None) -> Iterator[_Documented]:
+        """What stands at the first places, or at all."""
+        for node in document.css(":is([id],a[name],h1,h2,h3,h4,h5,h6)")[:most]:
             place = node.attributes.get("id") or (node.attributes.get("name") if node.tag == "a" else "") or ""
             line = self._lines.at(node) if not _COUNTED.fullmatch(place) else None
             if line is None or line.mem_id in self._read:

@@ -12,7 +12,7 @@ DIRECTIVE = re.compile(rb"^#(\w+)[^\n]*", re.MULTILINE)
 
 
 def chosen(text):
-    found = first_branches(text.encode(), DIRECTIVE, lambda at: True).decode()
+    found = first_branches(text.encode(), DIRECTIVE, lambda *_: True).decode()
     return [row.strip() for row in found.split("\n") if row.strip()]
 
 
@@ -23,14 +23,14 @@ class Conditions(unittest.TestCase):
 
     def test_what_is_not_to_be_decided_stays(self):
         text = b"#if X\na\n#else\nb\n#endif\n#if Y\nc\n#endif"
-        kept = first_branches(text, DIRECTIVE, lambda at: at > 0)
+        kept = first_branches(text, DIRECTIVE, lambda start, _: start > 0)
         self.assertEqual(kept.split(b"\n")[:5], [b"#if X", b"a", b"#else", b"b", b"#endif"])
         self.assertEqual(kept.split(b"\n")[5:], [b"     ", b"c", b"      "])
 
     @given(st.lists(st.sampled_from(["a", "#if X", "#ifdef Y", "#else", "#elif Z", "#endif", ""]), max_size=20))
     def test_nothing_moves(self, rows):
         text = "\n".join(rows).encode()
-        found = first_branches(text, DIRECTIVE, lambda at: True)
+        found = first_branches(text, DIRECTIVE, lambda *_: True)
         self.assertEqual(len(found), len(text))
         for before, after in zip(text.split(b"\n"), found.split(b"\n"), strict=True):
             self.assertIn(after, (before, blanked(before)))

@@ -78,12 +78,16 @@ def _prefer_sources(modules: list[ModuleFile]) -> list[ModuleFile]:
     return sorted(chosen.values(), key=lambda m: m.file)
 
 
+def _name_of(macro: str) -> str:
+    return macro.partition("=")[0].partition("(")[0]
+
+
 def _locate_cpp(c: list[str], cpp: list[str], read: Read, options: dict[str, list[str]]) -> list[SourceFile]:
     """Headers and bodies; what the project's macros hide is told to each of them. Where some lie in a folder
     ``include``, by custom the others are for the project itself."""
     declared = options.get("macros", [])
-    named = {entry.partition("=")[0] for entry in declared}
-    collected = [m for m in collect_macros([*c, *cpp], read) if m.partition("=")[0] not in named] if c or cpp else []
+    named = {_name_of(entry) for entry in declared}
+    collected = [m for m in collect_macros([*c, *cpp], read) if _name_of(m) not in named] if c or cpp else []
     macros = [*declared, *collected]
     given = {"macros": macros} if macros else {}
     inner = {**given, "inner": ["yes"]}

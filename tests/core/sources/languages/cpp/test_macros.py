@@ -15,7 +15,7 @@ class Collecting(unittest.TestCase):
         text = (
             "#define HULL_API __attribute__((visibility(\"default\")))\n#define HULL_EMPTY\n#define HULL_BEGIN namespace hull {\n"
             "#define HULL_END }\n#define HULL_ALIAS HULL_API\n#define HULL_H\n#define HULL_SIZE 4\n#define HULL_ADD(a, b) ((a) + (b))\n"
-            "#define HULL_CLASS(Base, Name) class Name : public Base {\n"
+            "#define HULL_CLASS(Base, Name) class Name : public Base {\n#define HULL_COPY(Name)\n#define HULL_QUIET throw()\n"
         )  # fmt: skip
         self.assertEqual(
             collect_macros(["a.h"], {"a.h": text}.get),
@@ -24,8 +24,10 @@ class Collecting(unittest.TestCase):
                 "HULL_API",
                 "HULL_BEGIN=namespace hull {",
                 "HULL_CLASS(1)=class",
+                "HULL_COPY()",
                 "HULL_EMPTY",
                 "HULL_END=}",
+                "HULL_QUIET",
             ],
         )
 
@@ -40,6 +42,19 @@ class Preparing(unittest.TestCase):
     def test_marks_are_blanked_where_they_stand(self):
         data, _ = prepared("HULL_API int f();\n", "HULL_API")
         self.assertEqual(data, "         int f();\n")
+
+    def test_marks_that_are_called_go_with_what_they_are_given(self):
+        data, _ = prepared("struct A { HULL_COPY(A) HULL_COPY((A, B)) int f(); };\n", "HULL_COPY()")
+        self.assertEqual(data.split(), "struct A { int f(); };".split())
+
+    def test_calls_without_an_end_go(self):
+        for text in (
+            "void f() {\n HULL_CHECK((a<b>::value),\n  NO_MAST_IS_THAT_LONG)\n}", "void f() { HULL_USING(sqrt) return; }",
+            "#define HULL_DO(A) \\\n int A; \\\n f(A)\n\nHULL_DO(mast)\nHULL_DO(boom with words)\nint g();",
+            "void f() {\n HULL_CHECK(a) // why\n}",
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertNotRegex(prepared(text)[0], r"HULL_(?!DO\(A)")
 
     def test_calls_at_the_end_of_a_class_go_and_values_of_enumerations_stay(self):
         for text, gone in (

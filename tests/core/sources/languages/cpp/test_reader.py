@@ -312,6 +312,47 @@ class Attributes(unittest.TestCase):
         wanted = {"n::detail::Buffer", "n::detail::Buffer::append(U,U)", "n::detail::inner()", "n::outer()"}
         self.assertLessEqual(wanted, found.keys())
 
+    def test_what_the_grammar_does_not_know_ends_no_namespace(self):
+        found = read_as(
+            """
+            namespace n {
+            #ifndef LIB_FOR_READERS
+            template <typename T, int N>
+            class Map<Matrix<T, N>> : public Base<Map<Matrix<T, N>>>
+            #else
+            template <typename M>
+            class Map<M> : public Base<M> // as readers see it
+            #endif
+            {
+            public:
+              typedef LIB_RESULT_OF(T, Scalar, quotient) Quotient;
+              const LIB_RESULT_OF(T, Other, product)
+              operator*(const T& other) const;
+              void copy(const T* from, int = 0, typename on<(N > 1)>::type* = 0);
+              Quotient first() const { return typename Base<T>::Type(derived()); }
+              void fill(const T& a) { build(a.derived(), typename Traits::template Match<T>::Type()); }
+              enum { COST =
+                (is_quick
+                 // On one machine.
+            #ifdef LIB_QUICK
+                 ? 2
+            #else
+                 ? 4
+            #endif
+                 // On all.
+                 : 8) };
+            };
+            /// Inside.
+            int inner();
+            }
+            """,
+            "a.hpp",
+        )
+        wanted = {"n::inner()", "n::Map<Matrix<T,N>>::Quotient", "n::Map<Matrix<T,N>>::first()const"}
+        self.assertLessEqual(wanted, found.keys())
+        text = found["n::Map<Matrix<T,N>>::operator*(T)const"].signatures[0].text
+        self.assertEqual(text, "const LIB_RESULT_OF(T, Other, product) operator*(const T& other) const")
+
     def test_what_is_in_an_inline_namespace_is_named_without_it_too(self):
         found = links_of({"a.hpp": "namespace n {\ninline namespace v2 { void go(); }\nnamespace v1 { void old(); }\n"
                                    "/// n::go(), n::v2::go(), v2::go() and n::old().\nvoid last();\n}\n"})  # fmt: skip

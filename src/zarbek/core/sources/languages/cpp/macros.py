@@ -11,12 +11,14 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
+from zarbek.core.sources.languages.cpp.unknown_forms import without_unknown
 from zarbek.core.sources.languages.preprocessor import blanked, first_branches
 
 _DEFINE = re.compile(r"^[ \t]*#[ \t]*define[ \t]+(\w+)(\([^)]*\))?[ \t]*((?:[^\n\\]|\\\n|\\.)*)", re.MULTILINE)
 _TEMPLATE = re.compile(r"template\s*<[^;{}]*>\Z", re.DOTALL)
 _HARMLESS = re.compile(
     r"(?:__attribute__\s*\(\(.*\)\)|__declspec\s*\(.*\)|\[\[.*\]\]|_Pragma\s*\(.*\)|__pragma\s*\(.*\)|alignas\s*\(.*\)|"
+    r"(?:\bnoexcept|\bthrow)\s*\([^()]*\)|"
     r"\b(?:inline|constexpr|noexcept|const|static|extern|volatile|virtual|override|final|__inline__|__inline|restrict|"
     r"__restrict|__cdecl|__stdcall|__fastcall|__forceinline|explicit|thread_local|_Noreturn|typename|template)\b|"
     r"extern\s+\"C\"(?:\+\+)?\s*\{|\}|\s|;)*\Z",
@@ -37,10 +39,11 @@ _TELLING = re.compile(
 _BEFORE_NAME = re.compile(
     rb"\b(class|struct|union|enum(?:[ \t]+class)?)[ \t]+([A-Z][A-Z0-9_]{2,})(?=[ \t]+[A-Za-z_]\w*\s*(?:final\s*)?[:{<])"
 )
-_ALONE = re.compile(rb"^[ \t]*([A-Z][A-Z0-9_]{2,})(\([^()\n]*(?:\([^()\n]*\)[^()\n]*)*\))?[ \t]*$", re.MULTILINE)
+_CALLED = rb"\((?:[^(){};#]|\((?:[^(){};#]|\((?:[^(){};#]|\([^(){};#]*\))*\))*\))*\)"
+_ALONE = re.compile(rb"^[ \t]*([A-Z][A-Z0-9_]{2,})(" + _CALLED + rb")?[ \t]*(?=$|//)", re.MULTILINE)
 _ARGUMENTS = re.compile(rb"[ \t]*\((?:[^()\"]|\"(?:[^\"\\]|\\.)*\"|\([^()]*\))*\)")
 _ATTRIBUTE = re.compile(
-    rb"\b__attribute__\s*\(\((?:[^()]|\((?:[^()]|\([^()]*\))*\))*\)\)|\b__declspec\s*\([^()]*(?:\([^()]*\))?\)"
+    rb"\b__attribute__\s*\(\((?:[^()]|\((?:[^()]|\([^()]*\))*\))*\)\)|\b(?:__declspec|__launch_bounds__)\s*\([^()]*(?:\([^()]*\))?\)"
 )
 _DIRECTIVE = re.compile(rb"^[ \t]*#[ \t]*(if|ifdef|ifndef|elif|else|endif)\b(?:[^\n\\]|\\\n|\\.)*", re.MULTILINE)
 #: Signs after which a directive stands between declarations and not inside one.
@@ -49,10 +52,11 @@ _COMPLETE = frozenset(b";}{:/\n")
 
 @dataclass(frozen=True, slots=True)
 class Macros:
-    """blank: names to blank, with their arguments. opens: name to the namespace that it opens.
+    """blank: names to blank. calls: of those, the ones that take arguments. opens: name to the namespace that it opens.
     closes: names that close one."""
 
     blank: frozenset[str] = frozenset()
+    calls: frozenset[str] = frozenset()
     opens: tuple[tuple[str, str], ...] = ()
     closes: frozenset[str] = frozenset()
     #: Macro to the number of the argument that names the class that it declares.
@@ -72,7 +76,7 @@ class Prepared:
 
 
 def collect_macros(files: Iterable[str], read: Callable[[str], str]) -> list[str]:
-    """``NAME`` or ``NAME=text`` of the macros of a project's files that hide declarations, sorted."""
+    """``NAME``, ``NAME()`` or ``NAME=text`` of the macros of a project's files that hide declarations, sorted."""
     found: dict[str, str] = {}
     others: dict[str, str] = {}
     for text in map(read, files):
@@ -93,10 +97,10 @@ def _collect(name: str, parameters: str, body: str, found: dict[str, str], other
             found[name] = "type"
     elif _NAMESPACE.match(body):
         found[name] = body
-    elif body == "}" or re.fullmatch(r"\}\s*\}", body):
+    elif re.fullmatch(r"\}(?:\s*\})?", body):
         found[name] = "}"
     elif _is_mark(name) and (_HARMLESS.match(body) or _TEMPLATE.match(body)):
-        found.setdefault(name, "")
+        found.setdefault(f"{name}()" if parameters else name, "")
     elif not parameters and name.isupper() and re.fullmatch(r"[A-Z_][A-Z0-9_ ]+", body):
         others[name] = body
 
@@ -146,7 +150,7 @@ def _is_wrap(parameters: str, body: str) -> bool:
 @lru_cache(maxsize=4)
 def parse_macros(declared: tuple[str, ...]) -> Macros:
     """The macros of a list as collect_macros and the project file give it."""
-    blank: set[str] = set()
+    blank, calls = set[str](), set[str]()
     closes: set[str] = set()
     wraps: set[str] = set()
     opens: list[tuple[str, str]] = []
@@ -158,7 +162,10 @@ def parse_macros(declared: tuple[str, ...]) -> Macros:
             declares.append((numbered[1], int(numbered[2])))
             continue
         opened = _NAMESPACE.match(body.strip()) if body else None
-        if opened:
+        if name.endswith("()"):
+            blank.add(name[:-2])
+            calls.add(name[:-2])
+        elif opened:
             # What is in an inline namespace is named without it (C++20, [namespace.def]).
             opens.append((name, opened[1] + (f"::{opened[3]}" if opened[3] and not opened[2] else "")))
         elif body.strip().startswith("}"):
@@ -167,90 +174,27 @@ def parse_macros(declared: tuple[str, ...]) -> Macros:
             wraps.add(name)
         else:
             blank.add(name)
-    return Macros(frozenset(blank), tuple(opens), frozenset(closes), tuple(declares), frozenset(wraps))
+    return Macros(
+        frozenset(blank), frozenset(calls), tuple(opens), frozenset(closes), tuple(declares), frozenset(wraps)
+    )
 
 
 def prepare(data: bytes, macros: Macros) -> Prepared:
     """The text without what the grammar stumbles over. Offsets and lines stay."""
     if b"#" in data:
-        data = first_branches(data, _DIRECTIVE, lambda at: _is_inside(data, at))
+        data = first_branches(
+            data, _DIRECTIVE, lambda start, end: _is_inside(data, start) or _has_heads(data, start, end)
+        )
     regions, data = _take_namespaces(data, macros)
     if macros.declares:
         data = _as_classes(data, dict(macros.declares))
     if macros.blank:
-        data = _blank_known(data, macros.blank)
+        data = _blank_known(data, macros)
     data = _blank_telling(data, macros.wraps)
     data = _BEFORE_NAME.sub(lambda m: m[1] + b" " * (len(m[0]) - len(m[1])), data)
     data = _ATTRIBUTE.sub(_blanked_outside_directives(data), data)
-    data = _ALONE.sub(lambda m: _blank_alone(m, data), data)
-    shown = data
-    for pattern, replacement in _UNKNOWN_FORMS:
-        data = pattern.sub(replacement, data)
-    return Prepared(data, shown, tuple(regions))
-
-
-_MARKS = rb"\[\[(?:[^\[\]\"\n]|\"[^\"\n]*\")*\]\]"
-_CONDITION = re.compile(
-    rb"(\btemplate\s*<(?:[^;{}()]|\([^()]*\))*?[,<]\s*)"
-    rb"((?:[A-Z][A-Z0-9]*_[A-Z0-9_]+)?\((?:[^(){};]|\((?:[^()]|\((?:[^()]|\([^()]*\))*\))*\))*\))(?=\s*[,>])"
-)
-
-
-def _in_place_of(condition: bytes) -> bytes:
-    return b"int" + blanked(condition[3:]) if b"\n" not in condition[:3] else condition
-
-
-#: Forms that the grammar does not know, with what it is given in their place.
-_UNKNOWN_FORMS: tuple[tuple[re.Pattern[bytes], Callable[[re.Match[bytes]], bytes]], ...] = (
-    (
-        re.compile(rb"=(\s*)\{([^{};]*)\}(?=\s*[,)])"),
-        lambda m: (
-            b"=" + m[1] + b"_" + re.sub(rb"[^\n]", b"0", m[2]).replace(b"\n", b" ") + b"0"
-            if b"\n" not in m[2]
-            else m[0]
-        ),
-    ),
-    (re.compile(rb"\*(\s*=\s*nullptr)(?=\s*[,>)])"), lambda m: b"*" + re.sub(rb"[^\n]", b" ", m[1])),
-    (
-        re.compile(rb"^[ \t]*(?:extern\s+template|template\s+(?:class|struct))\s[^;{]*;", re.MULTILINE),
-        lambda m: _blanked(m),
-    ),
-    (
-        re.compile(rb"^[ \t]*#[ \t]*define[ \t]+\w+[ \t][^\n]*[{}][^\n]*(?<!\\)$", re.MULTILINE),
-        lambda m: m[0] if m[0].count(b"{") == m[0].count(b"}") else _blanked(m),
-    ),
-    (
-        re.compile(
-            rb"^[ \t]*#[ \t]*ifdef[ \t]+__cplusplus[ \t]*\n\s*(?:extern[ \t]+\"C\"\s*\{|\})[^\n]*\n\s*"
-            rb"#[ \t]*endif[^\n]*",
-            re.MULTILINE,
-        ),
-        lambda m: _blanked(m),
-    ),
-    (
-        re.compile(rb"^[ \t]*#[ \t]*(?:warning|error|pragma)\b(?:[^\n\\]|\\\n|\\.)*", re.MULTILINE),
-        lambda m: _blanked(m),
-    ),
-    (
-        re.compile(rb"((?:->|\.)\s*operator)(\s*(?:\[\]|\(\)|[-+*/=<>!&|^%]+))(?=\s*\()"),
-        lambda m: m[1] + b"_" * len(m[2]),
-    ),
-    (re.compile(rb"\b(public|private|protected|virtual)(\s+)::(?=\w)"), lambda m: m[1] + m[2] + b"  "),
-    (
-        re.compile(rb"^([ \t]*\w[^#;{}()\n]*?[\s*])([A-Z][A-Z0-9_]+\()(\s*\w+\s*\))(?=\s*\()", re.MULTILINE),
-        lambda m: m[1] + b" " * (len(m[2]) - 2) + b"(*" + m[3],
-    ),
-    (re.compile(rb"\busing(\s+)typename\b"), lambda m: b"using" + m[1] + b"        "),
-    # Attributes of enumerations, of their values and before a typedef (C++20, [dcl.enum], [dcl.pre]).
-    (re.compile(rb"(\benum(?:\s+(?:class|struct))?\s*)(" + _MARKS + rb")"), lambda m: m[1] + b" " * len(m[2])),
-    (re.compile(rb"(?<=\w)(\s*)(" + _MARKS + rb")(?=\s*[,=}])"), lambda m: m[1] + b" " * len(m[2])),
-    (re.compile(_MARKS + rb"(?=\s*typedef\b)"), lambda m: _blanked(m)),
-    # Words for ``try`` and ``catch`` where exceptions may be switched off.
-    (re.compile(rb"\b(?:[A-Z][A-Z0-9]*_)+TRY(?=\s*\{)"), lambda m: b"try" + b" " * (len(m[0]) - 3)),
-    (re.compile(rb"\b(?:[A-Z][A-Z0-9]*_)+CATCH(?=\s*\([^()]*\)\s*\{)"), lambda m: b"catch" + b" " * (len(m[0]) - 5)),
-    # Conditions that macros, known ones blank by now, write as parameters of a template.
-    *[(_CONDITION, lambda m: m[1] + _in_place_of(m[2]))] * 3,
-)
+    data = _blank_alone(data)
+    return Prepared(without_unknown(data), data, tuple(regions))
 
 
 def _as_classes(data: bytes, declares: dict[str, int]) -> bytes:
@@ -312,18 +256,23 @@ def _is_directive(data: bytes, at: int) -> bool:
     return line.startswith(b"#")
 
 
-def _blank_known(data: bytes, names: frozenset[str]) -> bytes:
+#: Names of macros that take arguments, wherever they are defined.
+_WITH_ARGUMENTS = re.compile(
+    rb"DEPRECATED|ATTRIBUTE|ALIGN|FORMAT|PRINTF|NONNULL|ALLOC|GNUC|SENTINEL|CLEANUP|CONCEPT|REQUIRES"
+)
+
+
+def _blank_known(data: bytes, macros: Macros) -> bytes:
     """Blank macros that the project defines, with the arguments of those that take some."""
     out: list[bytes] = []
     at = 0
     for match in re.finditer(rb"\b[A-Z_][A-Z0-9_]{2,}\b", data):
-        if match.start() < at or match[0].decode() not in names or _is_directive(data, match.start()):
+        name = match[0].decode()
+        if match.start() < at or name not in macros.blank or _is_directive(data, match.start()):
             continue
         end = match.end()
         arguments = _ARGUMENTS.match(data, end)
-        if arguments and re.search(
-            rb"DEPRECATED|ATTRIBUTE|ALIGN|FORMAT|PRINTF|NONNULL|ALLOC|GNUC|SENTINEL|CLEANUP|CONCEPT|REQUIRES", match[0]
-        ):
+        if arguments and (name in macros.calls or _WITH_ARGUMENTS.search(match[0])):
             end = arguments.end()
         out += [data[at : match.start()], re.sub(rb"[^\n]", b" ", data[match.start() : end])]
         at = end
@@ -357,26 +306,37 @@ def _blank_telling(data: bytes, wraps: frozenset[str]) -> bytes:
     return b"".join(out) + data[at:]
 
 
-def _blank_alone(match: re.Match[bytes], data: bytes) -> bytes:
-    """A macro that stands on a line of its own between declarations."""
-    before = data[max(match.start() - 200, 0) : match.start()].rstrip()
-    while (other := _ALONE_AT_END.search(before)) is not None:  # Another one, which goes as well.
-        before = before[: other.start()].rstrip()
-    after = data[match.end() : match.end() + 200].lstrip()
+#: So much before and after a macro tells whether it stands alone.
+_BEFORE, _FOLLOWING = 2_000, 200
+
+
+def _blank_alone(data: bytes) -> bytes:
+    """Blank macros that stand on lines of their own between declarations."""
+    found = bytearray(data)
+    for match in _ALONE.finditer(data):
+        before = bytes(found[max(match.start() - _BEFORE, 0) : match.start()]).rstrip()
+        after = data[match.end() : match.end() + _FOLLOWING].lstrip()
+        if _is_alone(before, after, is_call=match[2] is not None):
+            found[match.start() : match.end()] = blanked(match[0])
+    return bytes(found)
+
+
+def _is_alone(before: bytes, after: bytes, *, is_call: bool) -> bool:
     if before[-1:] in (b",", b"=", b"(", b"|", b"+", b"\\", b"<") or after[:1] in (b"{", b",", b"=", b"(", b"|", b":"):
-        return match[0]
-    if after[:1] == b"}" and before[-1:] not in (b";", b"}", b":"):
-        return match[0]  # It may be the last value of an enumeration.
-    last = before[before.rfind(b"\n") + 1 :].lstrip()
-    if last.startswith(b"#") and before.endswith(b"\\"):
-        return match[0]
-    if before[-1:] not in _AFTER and not last.startswith((b"#", b"//")):
-        return match[0]
-    return b" " * len(match[0])
+        return False
+    if after[:1] == b"}" and before[-1:] not in (b";", b"}", b":") and not (is_call and before[-1:] == b"{"):
+        return False  # It may be the last value of an enumeration.
+    return before[-1:] in _AFTER or _last_line(before).startswith((b"#", b"//"))
 
 
-#: One at the end of what stands before another.
-_ALONE_AT_END = re.compile(rb"(?:\A|\n)[ \t]*[A-Z][A-Z0-9_]{2,}(?:\([^()\n]*(?:\([^()\n]*\)[^()\n]*)*\))?[ \t]*\Z")
+def _last_line(text: bytes) -> bytes:
+    """With the lines that go on in it."""
+    at = text.rfind(b"\n")
+    while at > 0 and text[at - 1 : at] == b"\\":
+        at = text.rfind(b"\n", 0, at)
+    return text[at + 1 :].lstrip()
+
+
 _AFTER = (b";", b"}", b"{", b":", b"/", b"")
 
 
@@ -403,15 +363,24 @@ def _take_namespaces(data: bytes, macros: Macros) -> tuple[list[tuple[int, int, 
     return regions, data
 
 
-_LINE_COMMENTS = re.compile(rb"(?:\n[ \t]*//[^\n]*)+\Z")
+_LINE_COMMENTS = re.compile(rb"(?:[\s;{}(),]//[^\n]*(?:\n\s*|\Z))+\Z")
 _HEAD = re.compile(rb"\btemplate\s*<[^;{}]*>\s*\Z")
 
 
+_BODY = re.compile(rb"\s*\{")
+
+
+def _has_heads(data: bytes, start: int, end: int) -> bool:
+    """Whether a condition chooses between the heads of one body."""
+    return _BODY.match(data, end) is not None and b"{" not in data[start:end]
+
+
 def _is_inside(data: bytes, at: int) -> bool:
-    before = data[max(at - 400, 0) : at].rstrip()
-    if _HEAD.search(_LINE_COMMENTS.sub(b"", before)):
+    """Whether a directive stands within a declaration or statement."""
+    before = _LINE_COMMENTS.sub(b"", data[max(at - 400, 0) : at].rstrip()).rstrip()
+    if _HEAD.search(before):
         return True  # What a template is of is still to come.
     if not before or before[-1] in _COMPLETE:
         return False
     last = before[before.rfind(b"\n") + 1 :].lstrip()
-    return not last.startswith((b"#", b"//", b"*"))
+    return not last.startswith((b"#", b"*"))

@@ -16,5 +16,5 @@ def parse_csharp(text: bytes) -> SourceTree:
     tree = SourceTree(text, "csharp")
     if not tree.root.has_error or b"#" not in text:
         return tree
-    other = SourceTree(first_branches(text, _DIRECTIVE, lambda _: True), "csharp", text)
+    other = SourceTree(first_branches(text, _DIRECTIVE, lambda *_: True), "csharp", text)
     return min(tree, other, key=lambda t: unread_bytes(t.root))

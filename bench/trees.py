@@ -14,7 +14,6 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 
-import msgspec
 from selectolax.lexbor import LexborHTMLParser
 
 from bench.corpora import corpus
@@ -26,7 +25,7 @@ from zarbek.core.linking.tree_links import tree_link
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
-from zarbek.core.model.symbol import Signature, Symbol
+from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.htmltrees.discovery import is_page
 
 #: Tree to the corpus of the same library's sources, or none, and the folder of all pages that is the tree.
@@ -48,11 +47,15 @@ print(sum(m.objects.aggregate(n=Sum(Length(c)))["n"] or 0 for m, c in columns))
 #: Kinds that languages have two words for: a field with and without code of its own, a structure and its name.
 _SAME = ({"attribute", "property"}, {"struct", "type"}, {"class", "struct"}, {"macro", "function"})
 _WORD = re.compile(r"~?\w+")
+#: Where a page names what it documents, and not what it speaks of.
+_NAMING = "h1,h2,h3,h4,h5,h6,dt,th,tr[id],td[id],li[id],td:has(a[id]):not(:has(td))"
+#: Templates in templates in what a type stands in.
+_NESTED = 4
 
 
 @dataclass
 class _Tree:
-    """A gathered tree. words: of each page."""
+    """A gathered tree. named: words of each page where it names what it documents."""
 
     pages: int = 0
     anchors: int = 0
@@ -60,7 +63,7 @@ class _Tree:
     places: int = 0
     targets: set[str] = field(default_factory=set)
     symbols: list[Symbol] = field(default_factory=list)
-    words: dict[str, set[str]] = field(default_factory=dict)
+    named: dict[str, set[str]] = field(default_factory=dict)
 
 
 def measure_trees() -> Iterator[Row]:
@@ -157,7 +160,9 @@ def _read(bundle: Path) -> _Tree:
     for page in pages:
         _count(tree, page, index)
         if page.file in documenting:
-            tree.words[page.file] = set(_WORD.findall(LexborHTMLParser(page.text).text(separator=" ")))
+            nodes = LexborHTMLParser(page.text).css(_NAMING)
+            tree.named[page.file] = {word for node in nodes for word in _WORD.findall(node.text(separator=" "))}
+            tree.named[page.file].update(page.anchors)
     return tree
 
 
@@ -189,7 +194,7 @@ def _beside(name: str, tree: _Tree, declared: dict[str, list[Symbol]]) -> Iterab
     found = {key_of(symbol.path): symbol for symbol in tree.symbols}
     right = [(symbol, declared[key]) for key, symbol in found.items() if key in declared]
     kinds = sum(any(_alike(symbol.kind, other.kind) for other in others) for symbol, others in right)
-    signatures = sum(any(_form(symbol) == _form(other) for other in others) for symbol, others in right)
+    signatures = sum(any(_form(one) == _form(other) for other in others) for one, others in right)
     said = [key for key, others in declared.items() if _is_said(others[0], found, tree)]
     yield (f"{name}: names that the sources have, too", _share(len(right), len(found)), f"of {len(found):,}")
     yield (
@@ -202,9 +207,12 @@ def _beside(name: str, tree: _Tree, declared: dict[str, list[Symbol]]) -> Iterab
 
 
 def _is_said(symbol: Symbol, found: dict[str, Symbol], tree: _Tree) -> bool:
-    """Whether the page that documents what an element stands in says its name."""
+    """Whether the page that documents what an element stands in says its name where it documents something; where its
+    places are whole names, as one of these."""
     outer = found.get(key_of(symbol.parent))
-    return outer is not None and symbol.name in tree.words.get(outer.file, ())
+    if outer is None or outer.place is None:
+        return False
+    return (symbol.path if outer.place.anchor == outer.path else symbol.name) in tree.named.get(outer.file, ())
 
 
 def _alike(one: str, other: str) -> bool:
@@ -212,16 +220,17 @@ def _alike(one: str, other: str) -> bool:
 
 
 def _form(symbol: Symbol) -> list[tuple[list[tuple[str, str]], str]]:
-    return [([(p.name, _bare(p.type)) for p in s.parameters], _bare(s.returns)) for s in map(_plain, symbol.signatures)]
+    own = _WORD.findall(symbol.parent)[-1:]
 
+    def bare(text: str) -> str:
+        """A type without annotations, spaces, ``typename`` and what it stands in; within a template its name means it
+        with its parameters (ISO C++, [temp.local])."""
+        text = re.sub(r"@\w+(?:\([^)]*\))?|\btypename\b|[\s\u200b]", "", text)
+        for _ in range(_NESTED):
+            text = re.sub(r"[A-Za-z]\w*(?:<[^<>]*>)?(?:\.|::)(?=\w)", "", text)
+        return re.sub(rf"\b{own[0]}<[^<>]*>", own[0], text) if own else text
 
-def _plain(signature: Signature) -> Signature:
-    return msgspec.structs.replace(signature, text="")
-
-
-def _bare(text: str) -> str:
-    """A type without what it stands in, annotations and spaces."""
-    return re.sub(r"@\w+(?:\([^)]*\))?|[A-Za-z]\w*(?:\.|::)(?=\w)|[\s\u200b]", "", text)
+    return [([(p.name, bare(p.type)) for p in s.parameters], bare(s.returns)) for s in symbol.signatures]
 
 
 def _share(part: int, whole: int) -> str:

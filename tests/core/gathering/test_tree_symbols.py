@@ -50,6 +50,14 @@ class Joined(unittest.TestCase):
             "a": ("namespace", ""), "a::b": ("namespace", "a"), "a::b::Deck": ("class", "a::b"), "h.deck": ("package", ""),
         })  # fmt: skip
 
+    def test_what_stands_in_a_type_is_a_member_wherever_its_page_is(self):
+        module = [symbol("sf::Deck::moor()", "function", place=Place("ropes.html", "m")),
+                  symbol("sf::Deck::length", "variable", place=Place("ropes.html", "l"))]  # fmt: skip
+        kinds = {path: s.kind for path, s in join([], [*module, symbol("sf::Deck", "class", parent="sf")]).items()}
+        self.assertEqual((kinds["sf::Deck::moor()"], kinds["sf::Deck::length"]), ("method", "field"))
+        kinds = {path: s.kind for path, s in join([symbol("sf::Deck", "namespace", parent="sf")], module).items()}
+        self.assertEqual((kinds["sf::Deck::moor()"], kinds["sf::Deck::length"]), ("function", "variable"))
+
     def test_roots_are_the_outermost_names(self):
         documented = [symbol("x", module=m, language=lang) for m, lang in (
             ("org.halmere.deck", "java"), ("org.halmere.deck.parts", "java"), ("org.halmere.pier", "java"), ("deck_8h", "c"), ("sf", "cpp"))]  # fmt: skip

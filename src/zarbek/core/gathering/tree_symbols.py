@@ -6,6 +6,7 @@ from collections.abc import Iterable
 
 import msgspec
 
+from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.naming import enclosing_of, key_of, lies_in
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.htmltrees.declarations.form import separator_of
@@ -14,10 +15,13 @@ _ENCODE = msgspec.json.Encoder().encode
 _DECODE = msgspec.json.Decoder(Symbol).decode
 #: What encloses elements where no page is about it, by language.
 _SPACES = {"java": "package", "cpp": "namespace", "c": "module", "python": "module"}
+#: What is documented beside a type, to what it is as its member.
+_MEMBERS = {"function": "method", "variable": "field"}
 
 
-class _Path(msgspec.Struct):
+class _Known(msgspec.Struct):
     path: str
+    kind: str
 
 
 def join_symbols(declared: list[bytes], documented: Iterable[Symbol]) -> list[bytes]:
@@ -29,16 +33,18 @@ def join_symbols(declared: list[bytes], documented: Iterable[Symbol]) -> list[by
     found = _once(documented)
     if not found:
         return declared
-    decode = msgspec.json.Decoder(_Path).decode
-    by_path = {decode(line).path: line for line in declared}
+    decode = msgspec.json.Decoder(_Known).decode
+    known = [decode(line) for line in declared]
+    by_path = {one.path: line for one, line in zip(known, declared, strict=True)}
+    found = _as_members(found, {one.path: one.kind for one in (*known, *found.values())})
     by_key: dict[str, list[str]] = {}
     for path in by_path:
         by_key.setdefault(key_of(path), []).append(path)
     for path, symbol in found.items():
         alike = by_key.get(key_of(path), [])
         if path in by_path or len(alike) == 1:
-            known = path if path in by_path else alike[0]
-            by_path[known] = _ENCODE(msgspec.structs.replace(_DECODE(by_path[known]), place=symbol.place))
+            own = path if path in by_path else alike[0]
+            by_path[own] = _ENCODE(msgspec.structs.replace(_DECODE(by_path[own]), place=symbol.place))
         elif not alike:  # Of several that a page spells in another way, none can be told to be the one.
             by_path[path] = _ENCODE(symbol)
     for symbol in _enclosing(list(found.values()), by_path):
@@ -53,6 +59,17 @@ def _once(documented: Iterable[Symbol]) -> dict[str, Symbol]:
         if known is None or (_is_whole(symbol) and not _is_whole(known)):
             found[symbol.path] = symbol
     return found
+
+
+def _as_members(found: dict[str, Symbol], kinds: dict[str, str]) -> dict[str, Symbol]:
+    """What pages document, as members where they stand in a type: a page about something else does not show that.
+    kinds: of all names."""
+    return {
+        path: msgspec.structs.replace(symbol, kind=_MEMBERS[symbol.kind])
+        if symbol.kind in _MEMBERS and kinds.get(symbol.parent) in TYPE_KINDS
+        else symbol
+        for path, symbol in found.items()
+    }
 
 
 def _is_whole(symbol: Symbol) -> bool:

@@ -72,6 +72,7 @@ class Declarations(unittest.TestCase):
             ("bool operator== ( const Deck & a, const Deck & b ) related", ("halmere::operator==(Deck,Deck)", "operator")),
             ("halmere::Deck::operator bool ( ) const", ("halmere::Deck::operator bool()const", "operator")),
             ("enum halmere::Deck::Side [protected]", ("halmere::Deck::Side", "enum")),
+            ("typedef Line<A<T>::wet, wet & dry ? WET : DRY> halmere::Deck<T>::Line", ("halmere::Deck::Line", "type")),
             ("typedef int halmere::Deck::Length", ("halmere::Deck::Length", "type")),
             ("friend class Crane", None), ("Returns the length.", None),
         ):  # fmt: skip
@@ -105,6 +106,8 @@ class Declarations(unittest.TestCase):
             ("class pontoon.Deck(name)", Owner("module", (), "pontoon"), ("pontoon.Deck", "class")),
             ("exception Sunk", Owner("module", (), "pontoon"), ("pontoon.Sunk", "exception")),
             ("classmethod of(name)", Owner("class", ("Deck",), "pontoon"), ("pontoon.Deck.of", "method")),
+            ("@pontoon.moored", Owner("module", (), "pontoon"), ("pontoon.moored", "function")),
+            ("abstractmethod sink", Owner("class", ("Deck",), "pontoon"), ("pontoon.Deck.sink", "method")),
             ("How to moor", Owner("module", (), "pontoon"), None),
         ):  # fmt: skip
             with self.subTest(text):

@@ -84,6 +84,24 @@ class Pages(unittest.TestCase):
         ])  # fmt: skip
         self.assertEqual([s.place.certainty for s in found], ["declared"] * 3 + ["named"] * 2 + ["declared"])
 
+    def test_what_a_heading_calls_is_called_though_nothing_is_in_its_brackets(self):
+        page = """<title>halmere::Pontoon Class Reference</title><div>halmere::Pontoon Class Reference</div>
+            <h2>Members</h2><a id="af1e"></a><h2>sides() [1/2]</h2>
+            <table><tr><td>Side&lt;T&gt; halmere::Pontoon&lt;T&gt;::sides</table>"""
+        found = read(page, "cpp", "Pontoon.html", "halmere::Pontoon Class Reference")
+        self.assertEqual(brief(found)[1:], [("halmere::Pontoon::sides()", "method", "af1e")])
+
+    def test_values_of_an_enumeration_without_a_name_are_members_of_its_type(self):
+        page = """<title>halmere::Pontoon Class Reference</title><div>halmere::Pontoon Class Reference</div><h2>Members</h2>
+            <a id="af2e"></a><h2>anonymous enum</h2><table><tr><td>anonymous enum</table><table><tr><th>Enumerator
+            <tr><td><a id="af3e"></a>Longest<td>No deck is longer.</table><a id="af4e"></a><h2>moor()</h2><div>void moor()</div>"""
+        found = read(page, "cpp", "classhalmere_1_1Pontoon.html", "halmere::Pontoon Class Reference")
+        self.assertIn(("halmere::Pontoon::Longest", "member", "af3e"), brief(found))
+        self.assertIn(("halmere::Pontoon::moor()", "method", "af4e"), brief(found))
+        other = page.replace("<td>anonymous enum", "<td>anonymous enum<td>inherited")
+        found = read(other, "cpp", "classhalmere_1_1Pontoon.html", "halmere::Pontoon Class Reference")
+        self.assertNotIn("halmere::Pontoon::Longest", [s.path for s in found])
+
     def test_functions_one_after_the_other(self):
         found = read(C, "c", "mooring.html")
         self.assertEqual(brief(found), [

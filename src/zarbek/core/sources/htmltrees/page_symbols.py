@@ -25,7 +25,7 @@ from zarbek.core.sources.markup.html import escape_text
 #: A line that is a name, perhaps with what says that it is called, or which of several it is.
 _LONE = re.compile(
     r"(?P<name>operator\s*(?:\(\s*\)|\[\s*\]|[^\w\s(]+|[\w:<>*& ]+?)|~?[A-Za-z_$][\w$]*)"
-    r"\s*(?:\(\s*\))?\s*(?:\[\d+/\d+\])?"
+    r"\s*(?P<called>\(\s*\))?\s*(?:\[\d+/\d+\])?"
 )
 #: Lines that count where nothing says what a page is about.
 _STRONG = frozenset("h1 h2 h3 h4 h5 h6 dt pre td".split())
@@ -41,11 +41,15 @@ HEADINGS = frozenset({"h1", "h2", "h3", "h4", "h5", "h6"})
 _SIGNS = re.compile(r"[(;=]|::")
 #: A type by its kind.
 _NAMED_TYPE = re.compile(r"(?:class|struct|union|enum|interface|trait|record)\s+(?P<name>[A-Za-z_$][\w$]*)")
+#: A heading of the values of an enumeration that has no name.
+_UNNAMED = re.compile(r"(?:anonymous|unnamed) enum\b", re.IGNORECASE)
 _NAMING = frozenset("dt h1 h2 h3 h4 h5 h6".split())
 _ROWS = frozenset("td dt li p".split())
 #: Places that count: lines of a listing, paragraphs.
 _COUNTED = re.compile(r"[A-Za-z]{0,2}[-_.:]?\d+(?:[-_.]\d+)*")
 _AHEAD = 4
+#: A longer text is no label.
+_MOST_LABEL = 80
 _WORDS, _QUALIFIED = re.compile(r"\w+"), re.compile(r"\w[\w.]*")
 
 
@@ -135,10 +139,20 @@ class _PlaceReader:
                 if not self._is_subject(found):
                     yield _Documented(found, node, line)
             elif node.tag in HEADINGS:
-                self._leave(level_of(node))
-                self._groups[level_of(node)] = heading_of(node)
-                if level_of(node) <= self._latest_level:
-                    self._latest = None
+                level, words = level_of(node), heading_of(node)
+                self._leave(level)
+                self._groups[level] = words
+                if level <= self._latest_level:
+                    self._latest, self._latest_level = self._unnamed(node, words), level
+
+    def _unnamed(self, heading: LexborNode, words: str) -> Symbol | None:
+        """An enumeration without a name, whose values are members of what it stands in (ISO C++, [dcl.enum])."""
+        if self._subject is None or not _UNNAMED.match(words):
+            return None
+        label = " ".join(map(self._lines.said, self._lines.after(heading, 2)))
+        if len(label) < _MOST_LABEL and _INHERITED.search(label):
+            return None
+        return Symbol(self._subject.path, "", "enum", self._language, self._subject.module, self._subject.parent)
 
     def _may_name(self, line: LexborNode) -> bool:
         if self._named is None or line.mem_id in self._named:
@@ -210,7 +224,9 @@ def _part_of(latest: Symbol, words: str) -> Symbol | None:
 def _value(enumeration: Symbol, name: str) -> Symbol:
     between = separator_of(enumeration.language)
     outer = enumeration.path
-    if enumeration.language == "cpp" and enumeration.parent == enumeration.module:  # [dcl.enum] in ISO C++.
+    if (
+        enumeration.name and enumeration.language == "cpp" and enumeration.parent == enumeration.module
+    ):  # [dcl.enum] in ISO C++.
         outer = enumeration.parent if enumeration.module != NO_MODULE else ""
     path = f"{outer}{between}{name}" if outer else name
     return Symbol(path, name, "member", enumeration.language, enumeration.module, outer)
@@ -224,7 +240,8 @@ def _declared_at(line: LexborNode, lines: Lines, language: str, owner: Owner) ->
         return None
     words = without_signs(words)
     if line.tag not in ("td", "th") and (lone := _LONE.fullmatch(words) or _NAMED_TYPE.fullmatch(words)) is not None:
-        found = _declared_after(line, lone["name"], words.endswith(")"), lines, language, owner)
+        is_called = bool(lone.groupdict().get("called"))
+        found = _declared_after(line, lone["name"], is_called, lines, language, owner)
         if found is not None or _NAMED_TYPE.fullmatch(words) is None:
             return found
     return _declared_in(line, lines, language, owner)

@@ -33,8 +33,10 @@ _ONLY_IN = {
     "namespace": ("cpp", "csharp", "typescript"), "constant": ("rust",), "variable": ("rust",),
     "type": ("rust", "typescript"),
 }  # fmt: skip
-#: What titles say of lists of all that there is.
-_ABOUT_ALL = frozenset("description documentation hierarchy index list members overview reference summary".split())
+#: What titles say of lists of all that there is, and of what has no name.
+_ABOUT_ALL = frozenset(
+    "anonymous description documentation hierarchy index list members overview reference summary unnamed".split()
+)
 _KIND = "|".join(sorted(_KINDS, key=len, reverse=True))
 #: Arguments of a type, with three of them within one another; every sign can be read in one way only.
 _ARGUMENTS = r"(?:\s*<(?:[^<>|]|<(?:[^<>|]|<[^<>|]*>)*>)*>)?"

@@ -63,7 +63,8 @@ def _without_labels(text: str) -> tuple[str, list[str]]:
 
 def _named(text: str) -> re.Match[str] | None:
     match = _NAME.search(text)
-    while match is not None and match["name"].startswith("decltype"):
+    is_last = text.startswith("typedef ") and (text[-1].isalnum() or text[-1] == "_")
+    while match is not None and (match["name"].startswith("decltype") or (is_last and match["end"])):
         match = _NAME.search(text, match.end())
     return match
 

@@ -9,13 +9,13 @@ import re
 from zarbek.core.sources.htmltrees.declarations.form import Form, Owner
 
 _WORDS = (
-    "abstract", "async", "attribute", "awaitable", "class", "classmethod", "coroutine", "data", "decorator",
-    "exception", "final", "function", "method", "property", "static", "staticmethod", "type",
+    "abstract", "abstractmethod", "async", "attribute", "awaitable", "class", "classmethod", "coroutine", "data",
+    "decorator", "exception", "final", "function", "method", "property", "static", "staticmethod", "type",
 )  # fmt: skip
 #: Those that only what can be called has before its name.
-_CALLED = frozenset({"function", "method", "decorator", "classmethod", "staticmethod"})
+_CALLED = frozenset({"abstractmethod", "function", "method", "decorator", "classmethod", "staticmethod"})
 _TEXT = re.compile(
-    rf"(?P<words>(?:(?:{'|'.join(_WORDS)})\s+)*)@?(?P<name>[A-Za-z_]\w*(?:\.[A-Za-z_]\w*)*)\s*"
+    rf"(?P<words>(?:(?:{'|'.join(_WORDS)})\s+)*)(?P<decorates>@?)(?P<name>[A-Za-z_]\w*(?:\.[A-Za-z_]\w*)*)\s*"
     r"(?P<parameters>\(.*\))?(?:\s*(?:->|\u2192)\s*(?P<returns>.+?))?(?:\s*:\s*(?P<type>[^=]+?))?(?:\s*=\s*(?P<value>.+))?"
 )
 _OPTIONAL = re.compile(r"\[\s*,?\s*|\]")
@@ -49,13 +49,7 @@ def python_source(text: str, kind: str) -> tuple[str, str] | None:
         if match["parameters"] is None:
             return name, f"class {last}{base}: ..."
         return name, f"class {last}{base}:\n    def __init__(self{_parameters(match['parameters'], ', ')}): ..."
-    if match["parameters"] is not None or not {
-        "function",
-        "method",
-        "decorator",
-        "classmethod",
-        "staticmethod",
-    }.isdisjoint(words):
+    if match["parameters"] is not None or match["decorates"] or not _CALLED.isdisjoint(words):
         return name, _function(last, words, match["parameters"], match["returns"], is_member=kind not in ("", "module"))
     if "property" in words:
         return name, f"@property\ndef {last}(self){_returns(match['type'] or match['returns'])}: ..."

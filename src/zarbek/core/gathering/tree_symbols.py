@@ -36,7 +36,8 @@ def join_symbols(declared: list[bytes], documented: Iterable[Symbol]) -> list[by
     decode = msgspec.json.Decoder(_Known).decode
     known = [decode(line) for line in declared]
     by_path = {one.path: line for one, line in zip(known, declared, strict=True)}
-    found = _as_members(found, {one.path: one.kind for one in (*known, *found.values())})
+    kinds = {one.path: one.kind for one in found.values()} | {one.path: one.kind for one in known}
+    found = _as_members(found, kinds)
     by_key: dict[str, list[str]] = {}
     for path in by_path:
         by_key.setdefault(key_of(path), []).append(path)

@@ -20,9 +20,9 @@ JAVA = """<title>Pontoon</title><nav><a id=top href="x.html">All</a></nav><div>P
 <h1>Class Pontoon&lt;T&gt;</h1><hr><div>public final class <b>Pontoon&lt;T&gt;</b> extends Object</div><div>A deck that floats.</div>
 <section id="summary"><h2>Method Summary</h2><table><tr><td>void<td><a href="#moor(int,char)">moor</a>(int, char)</table></section>
 <section id="moor(int,char)"><h3>moor</h3><div>public&nbsp;void&nbsp;moor(int line,\u200b char side)</div>
-<p>Moors the deck. At dawn only.</p><dl><dt>Since:<dd>1.2</dl></section>
+<p id="p12">Moors the deck. At dawn only.</p><dl><dt>Since:<dd>1.2</dl></section>
 <h3 id="Pontoon(java.lang.String)">Pontoon</h3><pre>@Deprecated(since="2") public Pontoon(String name)</pre><div>Deprecated. Use the other one.</div>
-<h3 id="LENGTH">LENGTH</h3><pre>public static final int LENGTH</pre><h2 id="notes">Notes</h2><p>Some more words.</p>"""
+<h3 id="LENGTH">LENGTH</h3><pre>public static final int LENGTH</pre><h3 id="F4">F4</h3><pre>public static final int F4</pre><h2 id="notes">Notes</h2><p>Some more words.</p>"""
 #: The same of C++, set in tables; an enumeration with its values in another; what stands beside the class.
 CPP = """<title>works: halmere::Pontoon&lt; T &gt; Class Template Reference</title>
 <div class=x>halmere::Pontoon&lt; T &gt; Class Template Reference<div>in <a href=g.html>Decks</a></div></div>
@@ -63,9 +63,9 @@ class Pages(unittest.TestCase):
         self.assertEqual(brief(found), [
             ("halmere.deck.Pontoon", "class", ""), ("halmere.deck.Pontoon.moor(int,char)", "method", "moor(int,char)"),
             ("halmere.deck.Pontoon.Pontoon(String)", "constructor", "Pontoon(java.lang.String)"),
-            ("halmere.deck.Pontoon.LENGTH", "constant", "LENGTH"),
+            ("halmere.deck.Pontoon.LENGTH", "constant", "LENGTH"), ("halmere.deck.Pontoon.F4", "constant", "F4"),
         ])  # fmt: skip
-        whole, moor, made, _ = found
+        whole, moor, made, *_ = found
         self.assertEqual(
             (whole.doc.summary, whole.module, whole.place.certainty),
             ("A deck that floats.", "halmere.deck", "declared"),

@@ -129,8 +129,10 @@ class _PlaceReader:
         """What stands at the first places, or at all."""
         for node in document.css(":is([id],a[name],h1,h2,h3,h4,h5,h6)")[:most]:
             place = node.attributes.get("id") or (node.attributes.get("name") if node.tag == "a" else "") or ""
-            line = self._lines.at(node) if not _COUNTED.fullmatch(place) else None
+            line = self._lines.at(node)
             if line is None or line.mem_id in self._read:
+                continue
+            if _COUNTED.fullmatch(place) and without_signs(self._lines.said(line)) != place:
                 continue
             found = self._symbol_at(line, place) if place and self._may_name(line) else None
             if found is not None:

@@ -35,7 +35,6 @@ DEBIAN = {
     "python, pages": ("python3.11-doc", "usr/share/doc/python3.11/html"),
     "rust, pages": ("rust-doc", "usr/share/doc/rust-doc/html/alloc"),
     "rust, all pages": ("rust-doc", "usr/share/doc/rust-doc/html"),
-    "alloc": ("rust-src", "usr/src/rustc-1.63.0/library/alloc"),
     "go-std": ("golang-1.19-src", "usr/share/go-1.19/src"),
 }
 #: Source archives of PyPI, and packages of npm.

@@ -32,7 +32,7 @@ from zarbek.core.sources.htmltrees.discovery import is_page
 TREES = {
     "java.base, pages": ("java.base", "api/java.base"), "eigen, pages": ("eigen", ""), "sfml, pages": ("sfml", ""),
     "glib, pages": ("glib", ""), "xerces, pages": ("", ""), "prolog, pages": ("", ""), "python, pages": ("stdlib", ""),
-    "rust, pages": ("alloc", ""),
+    "rust, pages": ("rust-std", ""),
 }  # fmt: skip
 #: The tree of most pages, read as a whole.
 _LARGEST = "rust, all pages"
@@ -178,16 +178,26 @@ def _count(tree: _Tree, page: Page, index: ReleaseIndex) -> None:
 
 
 def _declared(sources: str) -> dict[str, list[Symbol]]:
-    """What readers of the sources see, by key."""
+    """What readers of the sources see, by the keys of all its names."""
     found: dict[str, list[Symbol]] = {}
     with tempfile.TemporaryDirectory() as folder:
         out = Path(folder, "sources.bundle")
         gather(corpus(sources), out, GatherOptions(slug="sources", version="1"))
         with BundleReader(out) as read:
+            others: dict[str, list[str]] = {}
+            for alias in read.aliases():
+                others.setdefault(alias.path, []).append(alias.name)
             for symbol in read.symbols():
-                if symbol.visibility in ("public", "protected"):
-                    found.setdefault(key_of(symbol.path), []).append(symbol)
+                for path in _names(symbol.path, others):
+                    found.setdefault(key_of(path), []).append(symbol)
     return found
+
+
+def _names(path: str, others: dict[str, list[str]]) -> Iterator[str]:
+    """All names of an element. others: of what it stands in, and its own."""
+    yield path
+    for end in [at.start() for at in re.finditer(r"::|\.|$", path)]:
+        yield from (name + path[end:] for name in others.get(path[:end], ()))
 
 
 def _beside(name: str, tree: _Tree, declared: dict[str, list[Symbol]]) -> Iterable[Row]:
@@ -195,7 +205,7 @@ def _beside(name: str, tree: _Tree, declared: dict[str, list[Symbol]]) -> Iterab
     right = [(symbol, declared[key]) for key, symbol in found.items() if key in declared]
     kinds = sum(any(_alike(symbol.kind, other.kind) for other in others) for symbol, others in right)
     signatures = sum(any(_form(one) == _form(other) for other in others) for one, others in right)
-    said = [key for key, others in declared.items() if _is_said(others[0], found, tree)]
+    said = [key for key, others in declared.items() if _is_said(key, others[0], found, tree)]
     yield (f"{name}: names that the sources have, too", _share(len(right), len(found)), f"of {len(found):,}")
     yield (
         f"{name}: names found that a page says",
@@ -206,13 +216,17 @@ def _beside(name: str, tree: _Tree, declared: dict[str, list[Symbol]]) -> Iterab
     yield (f"{name}: signatures", _share(signatures, len(right)), "")
 
 
-def _is_said(symbol: Symbol, found: dict[str, Symbol], tree: _Tree) -> bool:
-    """Whether the page that documents what an element stands in says its name where it documents something; where its
-    places are whole names, as one of these."""
-    outer = found.get(key_of(symbol.parent))
-    if outer is None or outer.place is None:
+def _is_said(key: str, symbol: Symbol, found: dict[str, Symbol], tree: _Tree) -> bool:
+    """Whether the page that documents what an element stands in says its name where it documents something: in C,
+    where nothing else encloses it, any page; in Python as a whole name. Not what is for nobody else, nor what a type
+    of Rust does for a trait, which the trait's page tells."""
+    if key != key_of(symbol.path) or symbol.visibility not in ("public", "protected") or " for " in symbol.path:
         return False
-    return (symbol.path if outer.place.anchor == outer.path else symbol.name) in tree.named.get(outer.file, ())
+    outer = found.get(key_of(symbol.parent))
+    if outer is None:
+        return symbol.language == "c" and any(symbol.name in named for named in tree.named.values())
+    name = symbol.path if symbol.language == "python" else symbol.name
+    return outer.place is not None and name in tree.named.get(outer.file, ())
 
 
 def _alike(one: str, other: str) -> bool:
@@ -220,15 +234,17 @@ def _alike(one: str, other: str) -> bool:
 
 
 def _form(symbol: Symbol) -> list[tuple[list[tuple[str, str]], str]]:
-    own = _WORD.findall(symbol.parent)[-1:]
+    own = re.findall(r"\w+|$", symbol.parent.partition("<")[0])[-2:][0]
 
     def bare(text: str) -> str:
         """A type without annotations, spaces, ``typename`` and what it stands in; within a template its name means it
         with its parameters (ISO C++, [temp.local])."""
-        text = re.sub(r"@\w+(?:\([^)]*\))?|\btypename\b|[\s\u200b]", "", text)
+        text = re.sub(r"@\w+(?:\([^)]*\))?|\btypename\b|\u200b", "", text)
+        text = re.sub(r"\s*([^\w\s]|::)\s*", r"\1", text)
         for _ in range(_NESTED):
+            text = re.sub(rf"\b{own}<[^<>]*>(?!::)", own, text) if own else text
             text = re.sub(r"[A-Za-z]\w*(?:<[^<>]*>)?(?:\.|::)(?=\w)", "", text)
-        return re.sub(rf"\b{own[0]}<[^<>]*>", own[0], text) if own else text
+        return re.sub(r"\s", "", text)
 
     return [([(p.name, bare(p.type)) for p in s.parameters], bare(s.returns)) for s in symbol.signatures]
 

@@ -102,6 +102,18 @@ class Pages(unittest.TestCase):
         found = read(other, "cpp", "classhalmere_1_1Pontoon.html", "halmere::Pontoon Class Reference")
         self.assertNotIn("halmere::Pontoon::Longest", [s.path for s in found])
 
+    def test_a_link_before_a_heading_is_no_name(self):
+        page = """<title>Moor in halmere::deck</title><h1>Trait halmere::deck::Moor</h1><pre>pub trait Moor { }</pre>
+            <section id="method.moor"><div><a href="src.html">source</a></div><h4>fn moor(&amp;self)</h4></section>"""
+        found = read(page, "rust", "deck/trait.Moor.html", "Moor in halmere::deck")
+        self.assertEqual(brief(found)[1:], [("halmere::deck::Moor::moor", "method", "method.moor")])
+
+    def test_a_name_alone_is_a_value_of_the_enumeration_at_its_place(self):
+        page = """<title>Side in halmere::deck</title><h1>Enum halmere::deck::Side</h1><pre>pub enum Side { Left, }</pre><h2 id=Values>Values</h2>
+            <h3 id="variant.Left">Left</h3><p>Where the sun sets.</p><h3 id="notes">Notes</h3><p>More.</p>"""
+        found = read(page, "rust", "deck/enum.Side.html", "Side in halmere::deck")
+        self.assertEqual(brief(found)[1:], [("halmere::deck::Side::Left", "member", "variant.Left")])
+
     def test_functions_one_after_the_other(self):
         found = read(C, "c", "mooring.html")
         self.assertEqual(brief(found), [

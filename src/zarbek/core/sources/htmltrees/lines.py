@@ -17,6 +17,7 @@ _BLOCKS = _LINES | frozenset(
     "address article aside blockquote body center dd details div dl fieldset figcaption figure footer form header hr "
     "html main menu nav ol section table tbody tfoot thead tr ul".split()
 )
+HEADINGS = frozenset({"h1", "h2", "h3", "h4", "h5", "h6"})
 _WHOLE = _LINES - {"td", "th", "li", "dt"}
 _HOLDERS = frozenset("table tbody thead tfoot tr ul ol dl hr html body".split())
 #: What has more in it is no line.
@@ -48,7 +49,9 @@ class Lines:
         is_own = outer.mem_id == place.mem_id
         if (is_own or outer.tag in _LINES) and _is_line(outer) and self.said(outer):
             return outer
-        return next(self._from(place.first_child if is_own else _past(place), _FIRST_REACH), None)
+        found = islice(self._from(place.first_child if is_own else _past(place), _FIRST_REACH), 2 if is_own else 1)
+        first, second = next(found, None), next(found, None)
+        return second if first is not None and second is not None and _is_beside(first, second, place) else first
 
     def after(self, line: LexborNode, most: int) -> Iterator[LexborNode]:
         """The lines that follow one, in order, as far as is worth looking."""
@@ -71,6 +74,21 @@ class Lines:
                 node = node.first_child or _past(node)
             else:
                 node = _past(node)
+
+
+def _is_beside(line: LexborNode, other: LexborNode, place: LexborNode) -> bool:
+    """Whether a line is but a link that stands before the heading of a place."""
+    if line.tag in HEADINGS or other.tag not in HEADINGS:
+        return False
+    link = line.css_first("a[href]")
+    return link is not None and said(link) == said(line) and _is_in(other, place)
+
+
+def _is_in(node: LexborNode, outer: LexborNode) -> bool:
+    at: LexborNode | None = node
+    while at is not None and at.mem_id != outer.mem_id:
+        at = at.parent
+    return at is not None
 
 
 def _is_line(node: LexborNode) -> bool:

@@ -48,6 +48,8 @@ _ROWS = frozenset("td dt li p".split())
 #: Places that count: lines of a listing, paragraphs.
 _COUNTED = re.compile(r"[A-Za-z]{0,2}[-_.:]?\d+(?:[-_.]\d+)*")
 _AHEAD = 4
+#: Headings down to this one name parts of a page.
+_LEVEL_OF_PARTS = 2
 #: A longer text is no label.
 _MOST_LABEL = 80
 _WORDS, _QUALIFIED = re.compile(r"\w+"), re.compile(r"\w[\w.]*")
@@ -171,9 +173,19 @@ class _PlaceReader:
             if part is not None:
                 return part
         found = _declared_at(line, self._lines, self._language, self._owner_here())
+        if found is None and self._subject is not None and self._subject.kind == "enum":
+            found = self._value_at(line, place)
         if found is not None:
             self._latest, self._latest_level = found, level_of(line)
         return found
+
+    def _value_at(self, line: LexborNode, place: str) -> Symbol | None:
+        """A value of the enumeration that the page is about: a name alone, at a place that ends in it."""
+        is_below = line.tag in _NAMING and level_of(line) > _LEVEL_OF_PARTS
+        lone = _LONE.fullmatch(without_signs(self._lines.said(line))) if is_below else None
+        if lone is None or lone["called"] or not place.endswith(lone["name"]) or self._subject is None:
+            return None
+        return _value(self._subject, lone["name"])
 
     def _owner_here(self) -> Owner:
         """What stands below the group that was last, is of this."""

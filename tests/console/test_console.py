@@ -160,6 +160,16 @@ class Console(Browsing):
         self.assertEqual(self.text("h1"), "whirl")
         self.assertEqual(self.browser.current_url, f"{self.portal.url}/ref/{self.old}/1.1.0/{self.old}.whirl")
 
+    def test_what_a_page_says_differently_is_told_when_asked_for(self):
+        slug = f"pw{uuid.uuid4().hex[:6]}"
+        for version, when in (("1.0", "dawn"), ("1.1", "noon")):
+            self.portal.publish({"docs/berths.md": f"# Berths\n\n## Mooring\n\nMoor them at {when}.\n"}, slug, version)
+        self.open(f"/projects/{slug}/compare", "main details summary")
+        self.browser.find_element(By.CSS_SELECTOR, "main details summary").click()
+        self.until("the words", lambda b: b.find_elements(By.CSS_SELECTOR, "main details ins"))
+        words = [self.text(f"main details {sign}") for sign in ("del", "ins")]
+        self.assertEqual(words, ["dawn.", "noon."])
+
     def test_findings_are_chosen_and_waived_together(self):
         slug = f"wv{uuid.uuid4().hex[:6]}"
         self.portal.publish({f"{slug}.py": f'"""See :func:`{slug}.one` and :func:`{slug}.two`."""'}, slug, "1.0")

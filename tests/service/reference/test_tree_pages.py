@@ -5,6 +5,7 @@ import unittest
 import uuid
 
 from tests.support.running import running
+from zarbek.client.errors import PortalProblem
 
 FRAME = "<p>Pontoon 1.0, written by the works</p>"
 DECK = """<html lang=en><head><title>Deck - Pontoon</title><script>alert(1)</script></head><body onload="alert(2)">{}
@@ -149,6 +150,22 @@ class TreePages(unittest.TestCase):
             time.sleep(0.2)
         self.assertIn(f'href="/guide/{slug}/1.0/deck.html#moor%28int%2C%20char%29"', page.html)
         self.assertEqual([(f.rule, f.target) for f in page.findings], [("dangling/page", f"{slug}/sink.html")])
+
+    def test_what_a_page_says_differently_is_told_word_by_word(self):
+        slug = f"{self.slug}w"
+        self.portal.publish(self.files, slug, "1.0")
+        deck = self.files["deck.html"].replace("<p>Rests", "<p>Never at dusk. Rests")
+        self.portal.publish({**self.files, "deck.html": deck}, slug, "1.1")
+        found = self.portal.client.compare_page(slug, "deck.html")
+        self.assertEqual((found.old, found.new, found.was, found.more), ("1.0", "1.1", "deck.html", False))
+        came = [p.text for section in found.sections for p in section.passages if p.sign == "come"]
+        self.assertEqual(came, ["Never at dusk."])
+        self.assertEqual(self.portal.client.compare_page(slug, "index.html", "1.0", "1.1").sections, [])
+        code, out, _ = self.portal.command("compare", slug, "--page", "deck.html")
+        self.assertEqual(code, 0)
+        self.assertIn("{+Never at dusk.+}", out)
+        with self.assertRaisesRegex(PortalProblem, "Neither 1.0 nor 1.1"):
+            self.portal.client.compare_page(slug, "none.html")
 
     def test_a_page_that_moved_is_told_and_its_old_address_leads_on(self):
         slug = f"{self.slug}i"

@@ -2,6 +2,7 @@
   import { encodePath } from "../../lib/http/client";
   import { count } from "../../lib/words";
   import { PAGE_TITLES, type PageChange } from "./api";
+  import PageWords from "./PageWords.svelte";
 
   /** What became of the pages of a release. */
   let {
@@ -46,6 +47,7 @@
             {count(page.come.length, "place")} new:
             <code class="break-words">{named(page.come)}</code>
           </p>{/if}
+        {#if page.kind === "text"}<PageWords {slug} {old} {newer} page={page.path} />{/if}
       </li>
     {/each}
   </ul>

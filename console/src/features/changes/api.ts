@@ -28,6 +28,17 @@ export interface PageChange {
   gone?: string[];
   come?: string[];
 }
+export interface PageWords {
+  page: string;
+  was: string;
+  sections: {
+    kind: string;
+    anchor: string;
+    title: string;
+    passages: { sign: "same" | "gone" | "come"; text: string }[];
+  }[];
+  more: boolean;
+}
 export interface Comparison {
   project: string;
   old: string;
@@ -64,6 +75,10 @@ const project = (slug: string) => `/projects/${encodeURIComponent(slug)}`;
 export const compare = (slug: string, old: string, newer: string) =>
   call<Comparison>(
     `${project(slug)}/compare?${new URLSearchParams({ ...(old && { old }), ...(newer && { new: newer }) })}`,
+  );
+export const comparePage = (slug: string, page: string, old: string, newer: string) =>
+  call<PageWords>(
+    `${project(slug)}/compare/page?${new URLSearchParams({ page, old, new: newer })}`,
   );
 export const getImpact = (slug: string, query: string) =>
   call<Impact>(`${project(slug)}/impact?${query}`);

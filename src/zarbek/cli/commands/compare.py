@@ -13,7 +13,7 @@ from zarbek.cli.exits import Exit
 from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, print_indented, titled
-from zarbek.client.values.changes import Change, Comparison, PageChange
+from zarbek.client.values.changes import Change, Comparison, PageChange, PageWords
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek compare tidebook 1.1.0 2.0.0"
@@ -34,6 +34,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("project", help="the project's slug")
     parser.add_argument("old", nargs="?", default="", help="a version; the release before the newer one if left out")
     parser.add_argument("new", nargs="?", default="", help="a version; latest if left out")
+    parser.add_argument("--page", metavar="PATH", default="", help="what this page says differently, word by word")
     parser.add_argument("--breaking", action="store_true", help="only what breaks callers")
     parser.add_argument("--fail-on-break", action="store_true", help="end with exit code 1 if a number hides a break")
     add_portal_arguments(parser)
@@ -42,7 +43,13 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
     """Print what changed between two releases. FINDINGS where a number hides a break and --fail-on-break is given."""
     with open_portal(options) as portal:
-        found = portal.compare(options.project, options.old, options.new)
+        if options.page:
+            words = portal.compare_page(options.project, options.page, options.old, options.new)
+        else:
+            found = portal.compare(options.project, options.old, options.new)
+    if options.page:
+        write_json(words, out) if options.json else print_words(words, console_for(out))
+        return Exit.FINE
     shown = [c for c in found.changes if c.breaks] if options.breaking else found.changes
     if options.json:
         write_json(msgspec.structs.replace(found, changes=shown), out)
@@ -67,6 +74,26 @@ def print_comparison(found: Comparison, shown: list[Change], console: Console) -
             console.print(titled(f"\n{title}"))
         for page in pages:
             _print_page(page, console)
+
+
+_SIGNS = {"same": ("", ""), "gone": ("[-", "-]"), "come": ("{+", "+}")}
+_COLOURS = {"same": "dim", "gone": "red", "come": "green"}
+
+
+def print_words(found: PageWords, console: Console) -> None:
+    """What a page says differently: ``[-gone-]``, ``{+new+}``, so that it can be told without colours, too."""
+    console.print(titled(found.page, f" {found.old} to {found.new}"))
+    if not found.sections:
+        console.print("It says the same.")
+    for section in found.sections:
+        word = {"removed": " (gone)", "added": " (new)"}.get(section.kind, "")
+        console.print(titled(f"\n{section.title or found.page}", word))
+        told = (
+            (before + p.text + after, _COLOURS[p.sign]) for p in section.passages for before, after in [_SIGNS[p.sign]]
+        )
+        print_indented(Text(" ").join(Text(*each) for each in told), 2, console)
+    if found.more:
+        console.print("\nMore sections differ; the console shows both pages.")
 
 
 def summary_of(found: Comparison) -> str:

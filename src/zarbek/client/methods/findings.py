@@ -12,7 +12,7 @@ from zarbek.client.errors import NotInTime
 from zarbek.client.methods.caller import API, Caller
 
 if TYPE_CHECKING:
-    from zarbek.client.values.changes import Comparison, Impact
+    from zarbek.client.values.changes import Comparison, Impact, PageWords
     from zarbek.client.values.dashboard import HealthPoint, MapEdge, TrendPoint
     from zarbek.client.values.findings import Edits, FindingGroup, Patch, Report, Rule, StandingFinding, Waiver
 
@@ -69,6 +69,11 @@ class Findings(Caller):
     def compare(self, slug: str, old: str = "", new: str = "") -> Comparison:
         """What changed between two releases; the newest against the one before if left out."""
         return self._get(f"/projects/{quote(slug)}/compare", values.Comparison, old=old, new=new)
+
+    def compare_page(self, slug: str, page: str, old: str = "", new: str = "") -> PageWords:
+        """What one page says differently in two releases, word by word. page: its path in the newer one, or
+        where it was for one that is gone."""
+        return self._get(f"/projects/{quote(slug)}/compare/page", values.PageWords, page=page, old=old, new=new)
 
     def impact(self, slug: str, name: str = "", *, version: str = "", release: str = "") -> Impact:
         """Who refers to a symbol or pattern, or to what a release breaks."""

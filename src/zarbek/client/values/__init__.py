@@ -7,7 +7,18 @@ from importlib import import_module
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from zarbek.client.values.changes import Change, Comparison, Detail, Impact, PageChange, Place, Referring
+    from zarbek.client.values.changes import (
+        Change,
+        Comparison,
+        Detail,
+        Impact,
+        PageChange,
+        PageWords,
+        Passage,
+        Place,
+        Referring,
+        SectionChange,
+    )
     from zarbek.client.values.dashboard import (
         Dashboard,
         Day,
@@ -105,7 +116,7 @@ if TYPE_CHECKING:
 
 #: What each module offers.
 _OFFERED = {
-    "changes": "Change Comparison Detail Impact PageChange Place Referring",
+    "changes": "Change Comparison Detail Impact PageChange PageWords Passage Place Referring SectionChange",
     "dashboard": "Day Going HealthPoint MapEdge Published Dashboard TrendPoint OwnerFindings",
     "findings": (
         "Addresses Counted Edit Edits Elsewhere Examined Finding FindingGroup Patch Report Rule "
@@ -133,9 +144,10 @@ __all__ = [
     "GuidePage", "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "ListedOperation", "ListedSymbol",
     "LogLine", "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails",
     "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "PageChange", "PagePlace",
-    "Parameter", "Particle",
+    "PageWords", "Parameter", "Particle", "Passage",
     "Patch", "Person", "Piece", "Place", "Policy", "Project", "ProjectMember", "Published", "Referrer",
-    "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section", "Service",
+    "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section",
+    "SectionChange", "Service",
     "SignIn", "Signature", "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage",
     "Team", "Token", "TreeFacts", "TrendPoint", "Unreachable", "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
 ]  # fmt: skip

@@ -54,6 +54,36 @@ class PageChange(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     come: list[str] = []
 
 
+class Passage(msgspec.Struct, frozen=True, kw_only=True):
+    """Words that both releases say, that went, or that came. What stays is cut in the middle where it is long."""
+
+    sign: Literal["same", "gone", "come"]
+    text: str
+
+
+class SectionChange(msgspec.Struct, frozen=True, kw_only=True):
+    """What became of one section. anchor: its place in the newer release, or where it was for ``removed``; empty for
+    what stands before all of them, as is title."""
+
+    kind: Literal["removed", "added", "text"]
+    anchor: str
+    title: str
+    passages: list[Passage]
+
+
+class PageWords(msgspec.Struct, frozen=True, kw_only=True):
+    """page: its path in the newer release; was: in the older one. sections: those that differ, in the order of the
+    newer release, what went at the end. more: whether further ones differ that are not told."""
+
+    project: str
+    old: str
+    new: str
+    page: str
+    was: str
+    sections: list[SectionChange]
+    more: bool = False
+
+
 class Comparison(msgspec.Struct, frozen=True, kw_only=True):
     """changes: by kind, breaking ones first, then by path. level: what Semantic Versioning 2.0.0
     asks for; suggested: the next version number by it. promised: the level that the versions'

@@ -7,14 +7,17 @@ from functools import lru_cache
 
 from zarbek.core.changes.change import Comparison
 from zarbek.core.changes.comparison import compare_releases
+from zarbek.core.changes.page_words import MAX_SECTIONS, PageWords, compare_sections
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.linking.versions import is_prerelease, sort_key
 from zarbek.core.model.finding import Finding
+from zarbek.core.model.page import Page, Section
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.content.block_layout import BlockEntry
-from zarbek.service.content.queries import get_manifest, iter_blocks, load_index, read_symbols
+from zarbek.service.content.page_sections import sections_of
+from zarbek.service.content.queries import get_manifest, iter_blocks, load_index, read_symbols, read_text
 
 #: A number that says less than the changes do.
 HIDES_BREAK = "text/hides-break"
@@ -29,6 +32,24 @@ def compare(old: int, new: int) -> Comparison:
         load_index(old), load_index(new), load_old=lambda paths: _load(before, paths),
         load_new=lambda paths: _load(after, paths), unchanged=unchanged,
     )  # fmt: skip
+
+
+def compare_page(old: Release, new: Release, path: str) -> PageWords | None:
+    """What a page says differently. path: in the newer release, or where it was for one that is gone; None where
+    neither has it."""
+    change = next((page for page in compare(old.pk, new.pk).pages if page.path == path), None)
+    was = change.was or path if change is not None else path
+    if read_text(old.pk, "page", was) is None and read_text(new.pk, "page", path) is None:
+        return None
+    found = compare_sections(_sections(old, was), _sections(new, path))
+    return PageWords(
+        new.project.slug, old.version, new.version, path, was, found[:MAX_SECTIONS], len(found) > MAX_SECTIONS
+    )
+
+
+def _sections(release: Release, path: str) -> list[Section]:
+    page = read_text(release.pk, "page", path)
+    return sections_of(page, get_manifest(release.pk).tree_of(page.file)) if isinstance(page, Page) else []
 
 
 def _entries(release_id: int) -> dict[str, BlockEntry]:

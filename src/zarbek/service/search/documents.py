@@ -11,10 +11,9 @@ from zarbek.core.model.page import Page
 from zarbek.core.searching.engine_port import MAX_TEXT, Document
 from zarbek.core.searching.interfaces import names_of
 from zarbek.core.searching.other_names import OtherNames
-from zarbek.core.sources.guides.sections import sections_of as guide_sections
-from zarbek.core.sources.htmltrees.sections import sections_of as tree_sections
 from zarbek.core.writing.plain_text import plain_text
 from zarbek.service.catalog.models import Release
+from zarbek.service.content.page_sections import sections_of
 from zarbek.service.content.queries import (
     get_aliases,
     get_contents,
@@ -57,12 +56,8 @@ def documents_of(release: Release) -> Iterator[Document]:
 
 def _of_page(page: Page, release: Release, facts: TreeFacts, documented: set[str]) -> Iterator[Document]:
     """A page as a whole, and each part of it that has a place, and is not found as the element that it documents."""
-    if page.form == "html":
-        sections = list(tree_sections(page.text, facts))
-        whole = " ".join(section.text for section in sections)
-    else:
-        sections = [section._replace(text=plain_text(section.text)) for section in guide_sections(page)]
-        whole = page.text
+    sections = sections_of(page, facts)
+    whole = " ".join(section.text for section in sections) if page.form == "html" else page.text
     if page.moved_to and len(whole) < _FEW:
         return  # It says nothing but where it is now.
     slug = release.project.slug

@@ -28,7 +28,7 @@ from zarbek.service.findings.api.findings import (
 from zarbek.service.findings.api.names import Names
 from zarbek.service.findings.api.patches import EditList, PatchView
 from zarbek.service.findings.api.waivers import WaiverDetail, Waivers
-from zarbek.service.links.api.changes import Compare, ImpactView
+from zarbek.service.links.api.changes import Compare, ComparePage, ImpactView
 from zarbek.service.links.api.links import Links, Referrers
 from zarbek.service.notices import feeds
 from zarbek.service.notices.api.mail import Mail, MailSubscription, MailUnsubscription
@@ -80,6 +80,7 @@ api_patterns = [
     path("api/v1/projects/<str:slug>/report", LatestReport.as_view()),
     path("api/v1/projects/<str:slug>/health", Health.as_view()),
     path("api/v1/projects/<str:slug>/compare", Compare.as_view()),
+    path("api/v1/projects/<str:slug>/compare/page", ComparePage.as_view()),
     path("api/v1/projects/<str:slug>/impact", ImpactView.as_view()),
     path("api/v1/projects/<str:slug>/edits", EditList.as_view()),
     path("api/v1/projects/<str:slug>/patch", PatchView.as_view()),

@@ -46,14 +46,15 @@ _PAGE_TAGS = _TAGS | {
     "details", "dfn", "figcaption", "figure", "h1", "i", "ins", "kbd", "mark", "q", "rp", "rt", "ruby", "samp",
     "small", "strike", "summary", "tfoot", "time", "tt", "u", "var", "wbr", "math", "mfrac", "mi", "mn", "mo",
     "mover", "mroot", "mrow", "msqrt", "mstyle", "msub", "msubsup", "msup", "mtable", "mtd", "mtr", "munder",
-    "munderover", "mspace",
+    "munderover", "mspace", "mtext",
 }  # fmt: skip
 _PAGE_ATTRIBUTES = {
     "*": {"id", "title", "lang", "dir"}, "a": {"href", "class", "data-finding"}, "span": {"class", "data-finding"},
     "code": {"class"}, "pre": {"class", "tabindex"}, "img": {"src", "alt", "width", "height"},
     "td": {"colspan", "rowspan", "headers"}, "th": {"colspan", "rowspan", "headers", "scope", "abbr"},
     "col": {"span"}, "colgroup": {"span"}, "ol": {"start", "reversed", "type"}, "li": {"value"}, "time": {"datetime"},
-    "details": {"open"}, "math": {"display"},
+    "details": {"open"}, "math": {"display"}, "mo": {"stretchy", "fence"}, "mfrac": {"linethickness"},
+    "mtd": {"columnalign"}, "mi": {"mathvariant"}, "mspace": {"width"},
 }  # fmt: skip
 _MAX_CODE = 100_000
 _PASSED = object()

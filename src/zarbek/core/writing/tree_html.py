@@ -12,6 +12,7 @@ from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.sources.htmltrees.page_reader import heading_of, parse_page
 from zarbek.core.sources.htmltrees.sections import own_content
 from zarbek.core.writing.html import Resolve, SafeHtml, Shown, highlight_code, sanitise_page
+from zarbek.core.writing.mathematics import set_mathematics, set_scripts, sets_mathematics
 
 #: What asks for something or acts: nothing is left of it.
 _ACTS = "button,select,textarea,input,object,embed,applet,audio,video,canvas,svg,dialog,map"
@@ -27,6 +28,8 @@ def show_page(text: str, facts: TreeFacts, title: str, resolve: Resolve) -> Safe
     """What a page of a tree says. title: as it stands above it already. resolve: called with each address as the page
     has it, of links and of pictures; None leaves plain words."""
     document = parse_page(text)
+    has_mathematics = sets_mathematics(document)
+    set_scripts(document)
     framed = _frames(document, resolve)
     root, gone = own_content(document, facts)
     if root is None:
@@ -40,6 +43,8 @@ def show_page(text: str, facts: TreeFacts, title: str, resolve: Resolve) -> Safe
     _leave_out_title(root, title)
     _settle_headings(root, title)
     _settle_code(root, facts.language)
+    if has_mathematics:
+        set_mathematics(root)
     return sanitise_page(_places(gone) + framed + (root.inner_html or ""))
 
 

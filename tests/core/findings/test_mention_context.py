@@ -1,3 +1,4 @@
+import time
 import unittest
 
 from tests.support.sources import gather_files, read, symbols_of
@@ -37,6 +38,15 @@ class Surroundings(unittest.TestCase):
             told,
             [("x Rests on all ", "what is", ", they & we say."), ("", '<img src="b.png">', ""), ("", "nowhere", "")],
         )
+
+    def test_many_links_on_one_line_cost_little(self):
+        link = '<p>Of <a href="gone.html">it</a>.</p>'
+        page = Page("p.html", "P", link * 100_000, "p.html", form="html")
+        began = time.process_time()
+        for n in range(0, 100_000, 40):
+            mention = Mention("gone.html", "gone.html", "page", "a", 1, n * len(link) + link.index("href") + 1)
+            self.assertEqual(around_in_page(page, mention)[1], "it")
+        self.assertLess(time.process_time() - began, 10)
 
     def test_marks_are_not_read_aloud(self):
         self.assertEqual(plain_text("**A** `b` [c](api:c) \\[d\\]"), "A b c [d]")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator
+from functools import lru_cache
 from html import unescape
 
 import msgspec
@@ -20,6 +21,8 @@ _BLOCK = re.compile(r"\n\n|\n\s*(?:[-*+]|\d+[.)])\s|\A(?:[-*+]|\d+[.)])\s")
 #: A tag, or what is left of one at an end.
 _TAG = re.compile(r"<[^>]*>|^[^<]*?>(?=[^<]*<)|<[^>]*$")
 REACH = 90
+#: So much markup is read before and after a link: a page may stand on one line.
+_NEAR = 4_000
 
 
 def around_in_symbol(symbol: Symbol, mention: Mention) -> tuple[str, str, str]:
@@ -54,11 +57,17 @@ def _repeats(mentions: Iterable[Mention], mention: Mention) -> int:
 
 def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
     """The line before a mention in a guide, its own text, and the line after."""
-    lines = page.text.split("\n")
     at = mention.line - page.line
     if page.form == "html":
-        before = "\n".join([*lines[max(at - 3, 0) : at], ""]) if at >= 0 else ""
-        return _in_html("\n".join(lines[max(at - 3, 0) : at + 4]), len(before) + max(mention.column - 1, 0), mention)
+        begins = _line_begins(page.text)
+        if not 0 <= at < len(begins) - 1:
+            return "", mention.text, ""
+        start = begins[at] + max(mention.column - 1, 0)
+        first = max(begins[max(at - 3, 0)], start - _NEAR)
+        return _in_html(
+            page.text[first : min(begins[min(at + 4, len(begins) - 1)], start + _NEAR)], start - first, mention
+        )
+    lines = page.text.split("\n")
     if not 0 <= at < len(lines):
         return "", mention.text, ""
     start = end = at
@@ -67,6 +76,12 @@ def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
     while end + 1 < len(lines) and lines[end + 1].strip() and not _NEW_BLOCK.match(lines[end + 1]):
         end += 1
     return next(_in_text("\n".join(lines[start : end + 1]), mention), ("", mention.text, ""))
+
+
+@lru_cache(maxsize=2)
+def _line_begins(text: str) -> list[int]:
+    """Where each line of a page begins, and its end."""
+    return [0, *(match.end() for match in re.finditer("\n", text)), len(text)]
 
 
 def _in_html(text: str, start: int, mention: Mention) -> tuple[str, str, str]:

@@ -25,7 +25,7 @@ _SETS = re.compile(r"math|tex(?!t)", re.IGNORECASE)
 #: Where what is written is shown as it is written.
 _VERBATIM = frozenset({"pre", "code", "kbd", "samp", "tt", "script", "style", "textarea", "math", "svg"})
 #: What the reader of TeX raises where something is none: its errors have no class of their own.
-_UNREADABLE = (
+_UNREADABLE: tuple[type[Exception], ...] = (
     *FALLS, *(e for e in vars(exceptions).values() if isinstance(e, type) and issubclass(e, Exception))
 )  # fmt: skip
 #: What stands for a formula whose TeX is the text of a script.

@@ -54,6 +54,15 @@ class Reading(unittest.TestCase):
         self.assertEqual(pages[1].mentions[0].name, "index.html")  # What a server shows for the folder.
         self.assertEqual((found.files, found.facts[0].first), ({"deck.png", "notes.txt"}, "index.html"))
 
+    def test_pages_that_no_contents_reach_stand_where_their_breadcrumbs_say(self):
+        up = '<nav aria-label="Breadcrumb"><a href="index.html">All</a> {}</nav><h1>{}</h1>'
+        files = {"index.html": "<title>All</title><h1>All</h1><p><a href=deck.html>Deck</a>",
+                 "deck.html": up.format("", "Deck"), "rope.html": up.format("<a href=deck.html>Deck</a>", "Rope"),
+                 "zinc.html": up.format("", "Zinc"), "anchor.html": up.format("<a href=zinc.html>Zinc</a>", "Anchor")}  # fmt: skip
+        pages, _ = self.read(files)
+        self.assertEqual([(p.path, p.depth) for p in pages], [
+            ("index.html", 0), ("deck.html", 0), ("rope.html", 1), ("zinc.html", 0), ("anchor.html", 1)])  # fmt: skip
+
     def test_what_is_wrong_with_the_tree_itself(self):
         _, found = self.read(FILES)
         self.assertEqual([(f.rule, f.subject, f.text, f.line) for f in found.findings],

@@ -11,6 +11,7 @@ from selectolax.lexbor import LexborHTMLParser
 from zarbek.core.errors import TakesTooLong
 from zarbek.core.material.folder import Folder
 from zarbek.core.material.worker_pool import time_limit
+from zarbek.core.sources.htmltrees import breadcrumbs
 from zarbek.core.sources.htmltrees.addresses import Site
 from zarbek.core.sources.htmltrees.code_language import Sample, language_of_code
 from zarbek.core.sources.htmltrees.contents import Entry, entries_of, follow, next_of
@@ -30,11 +31,13 @@ _HEAD_BYTES, _MAX_FRAMES = 16 * 2**10, 8
 
 
 class Learnt(NamedTuple):
-    """What pages from all over a tree tell of it. common: digests of the blocks of its frame."""
+    """What pages from all over a tree tell of it. common: digests of the blocks of its frame.
+    has_breadcrumbs: whether its pages say which page is above them."""
 
     common: frozenset[bytes]
     frame: TitleFrame
     language: str
+    has_breadcrumbs: bool = False
 
 
 def learn(folder: Folder, tree: Tree) -> Learnt:
@@ -44,8 +47,9 @@ def learn(folder: Folder, tree: Tree) -> Learnt:
     titles = [said(title) if (title := d.css_first("title")) is not None else "" for _, _, d in documents]
     frame = frame_of(list(filter(None, titles)))
     common = common_blocks([document for _, _, document in documents])
+    has_breadcrumbs = 2 * sum(breadcrumbs.shows_any(document) for _, _, document in documents) > len(documents)
     if tree.hints.language:
-        return Learnt(common, frame, tree.hints.language)
+        return Learnt(common, frame, tree.hints.language, has_breadcrumbs)
     samples = [
         Sample(d, text, file, frame.own_part(title)) for (file, text, d), title in zip(documents, titles, strict=True)
     ]
@@ -54,7 +58,7 @@ def learn(folder: Folder, tree: Tree) -> Learnt:
             language = language_of_code(samples)
     except TakesTooLong:  # Made to take long: its project can say which it is.
         language = ""
-    return Learnt(common, frame, language)
+    return Learnt(common, frame, language, has_breadcrumbs)
 
 
 def _sample(pages: list[str]) -> list[str]:
@@ -88,6 +92,12 @@ def outline_of(folder: Folder, tree: Tree, files: TreeFiles, site: Site, first: 
         return next_of(document, addresses_of(document, file, site), files) if document else ""
 
     return entries, follow(first, following)
+
+
+def page_above(folder: Folder, files: TreeFiles, site: Site, file: str) -> str:
+    """The page that one says to be above it; empty where it says nothing."""
+    document = _parsed(folder, file, _HEAD_BYTES)
+    return breadcrumbs.above(document, addresses_of(document, file, site), files, file) if document else ""
 
 
 def _with_framed(folder: Folder, first: str, site: Site) -> Iterator[tuple[str, LexborHTMLParser]]:

@@ -8,7 +8,7 @@ from functools import partial
 from typing import IO
 
 from zarbek.core.errors import ProjectFileError
-from zarbek.core.gathering.tree_outline import learn, outline_of
+from zarbek.core.gathering.tree_outline import learn, outline_of, page_above
 from zarbek.core.gathering.tree_page_reading import MAX_READ_S, Context, PageTask, TreeContext, lost, read_task
 from zarbek.core.gathering.tree_styles import follow_styles
 from zarbek.core.material.bundle_file import MAX_ASSET_BYTES
@@ -100,7 +100,8 @@ def _tasks_of(tree: Tree, folder: Folder, context: Context, found: TreePages, fi
     files = TreeFiles([*tree.pages, *tree.others])
     address = tree.hints.address.rstrip("/") + "/" if tree.hints.address else ""
     site, learnt, first = Site(address, tree.folder, files.find), learn(folder, tree), first_page(tree)
-    placed = order_files(tree.pages, first, *outline_of(folder, tree, files, site, first))
+    above = partial(page_above, folder, files, site) if learnt.has_breadcrumbs else lambda _: ""
+    placed = order_files(tree.pages, first, *outline_of(folder, tree, files, site, first), above)
     frame = sorted(digest.hex() for digest in learnt.common)
     facts = TreeFacts(tree.folder, address, first, frame, tree.hints.body, learnt.language)
     context.trees.append(TreeContext(site, learnt.frame, facts, tree.hints))

@@ -18,6 +18,10 @@ PAGE = """<p><a href="f.html">elsewhere</a></p>
 NAMES = st.lists(st.sampled_from("iabcdef"), max_size=12)
 
 
+def nowhere(_file):
+    return ""
+
+
 class Contents(unittest.TestCase):
     def entries(self, text, selector=""):
         return entries_of(LexborHTMLParser(text), Addresses("i.html"), FILES, selector)
@@ -41,15 +45,25 @@ class Contents(unittest.TestCase):
 
     def test_a_chain_that_is_longer_has_the_depths_of_the_contents(self):
         entries = [Entry("a.html", 0), Entry("c.html", 1)]
-        placed = order_files(PAGES, "i.html", entries, [f"{n}.html" for n in "iabcd"])
+        placed = order_files(PAGES, "i.html", entries, [f"{n}.html" for n in "iabcd"], nowhere)
         self.assertEqual(placed, [Entry("i.html", 0), Entry("a.html", 0), Entry("b.html", 1), Entry("c.html", 1),
                                   Entry("d.html", 2), Entry("e.html", 0), Entry("f.html", 0)])  # fmt: skip
 
-    @given(NAMES, NAMES, st.sampled_from("iabcdef"))
-    def test_every_page_stands_once(self, entries, chain, first):
+    def test_others_stand_below_the_page_that_is_above_them(self):
+        above = {"c.html": "a.html", "d.html": "c.html", "f.html": "e.html"}
+        placed = order_files(PAGES, "i.html", [Entry("a.html", 1), Entry("b.html", 2)], [], lambda f: above.get(f, ""))
+        self.assertEqual(placed, [Entry("i.html", 0), Entry("a.html", 1), Entry("b.html", 2), Entry("c.html", 2),
+                                  Entry("d.html", 3), Entry("e.html", 0), Entry("f.html", 1)])  # fmt: skip
+        many = [f"{n:05}.html" for n in range(5_000)]
+        chained = order_files(many, many[0], [], [], dict(zip(many[1:], many, strict=False)).__getitem__)
+        self.assertEqual([e.file for e in chained], many)
+
+    @given(NAMES, NAMES, st.sampled_from("iabcdef"), st.dictionaries(*[st.sampled_from(PAGES)] * 2))
+    def test_every_page_stands_once(self, entries, chain, first, above):
         placed = order_files(
-            PAGES, f"{first}.html", [Entry(f"{n}.html", 0) for n in entries], [f"{n}.html" for n in chain]
-        )
+            PAGES, f"{first}.html", [Entry(f"{n}.html", 0) for n in entries], [f"{n}.html" for n in chain],
+            lambda file: above.get(file, ""),
+        )  # fmt: skip
         self.assertEqual(sorted(e.file for e in placed), sorted(PAGES))
         self.assertEqual(placed[0].file, f"{first}.html")
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from typing import NamedTuple
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
@@ -76,16 +76,46 @@ def follow(first: str, following: Callable[[str], str]) -> list[str]:
     return list(chain)
 
 
-def order_files(pages: Sequence[str], first: str, entries: Sequence[Entry], chain: Sequence[str]) -> list[Entry]:
+def order_files(
+    pages: Sequence[str], first: str, entries: Sequence[Entry], chain: Sequence[str], above: Callable[[str], str]
+) -> list[Entry]:  # fmt: skip
     """Every page of a tree in the order in which it is to be read: the first one, those of the table of contents, or of
-    the chain from the first page on where that is longer, then the others by folder."""
+    the chain from the first page on where that is longer, then the others by folder, each below the page that it says
+    to be above it. above: that page, or empty; asked of the others."""
     left = dict.fromkeys(sorted(pages, key=lambda file: (file.rpartition("/")[0], file)))
     placed = []
     for entry in [Entry(first, 0), *(_nested(chain, entries) if len(chain) > len(entries) else entries)]:
         if entry.file in left:
             del left[entry.file]
             placed.append(entry)
-    return placed + [Entry(file, min(file.count("/"), _MAX_NESTING)) for file in left]
+    below: dict[str, list[str]] = {}
+    for file in left:
+        below.setdefault(above(file), []).append(file)
+    others = [Entry(file, 0) for file in below.pop(first, ())]  # The first page stands beside those that it leads to.
+    others += [Entry(file, min(file.count("/"), _MAX_NESTING)) for file in below.pop("", ())]
+    ordered = list(_with_others([*placed, *others], below))
+    known = {entry.file for entry in ordered}  # What only says to be below itself, or what lies below it, is left.
+    return ordered + [Entry(file, min(file.count("/"), _MAX_NESTING)) for file in left if file not in known]
+
+
+def _with_others(placed: Sequence[Entry], below: dict[str, list[str]]) -> Iterator[Entry]:
+    """Entries with what is below each, after what is below it already. below: page to others; what is used is gone."""
+    held: list[Entry] = []
+    for entry in placed:
+        while held and held[-1].depth >= entry.depth:
+            yield from _below(held.pop(), below)
+        held.append(entry)
+        yield entry
+    while held:
+        yield from _below(held.pop(), below)
+
+
+def _below(entry: Entry, below: dict[str, list[str]]) -> Iterator[Entry]:
+    left = [(file, entry.depth + 1) for file in reversed(below.pop(entry.file, ()))]
+    while left:
+        file, depth = left.pop()
+        yield Entry(file, min(depth, _MAX_NESTING))
+        left += [(inner, depth + 1) for inner in reversed(below.pop(file, ()))]
 
 
 def _nested(chain: Sequence[str], entries: Sequence[Entry]) -> list[Entry]:

@@ -238,11 +238,11 @@ def _form(symbol: Symbol) -> list[tuple[list[tuple[str, str]], str]]:
 
     def bare(text: str) -> str:
         """A type without annotations, spaces, ``typename`` and what it stands in; within a template its name means it
-        with its parameters (ISO C++, [temp.local])."""
+        with its parameters (ISO C++, [temp.local]), as ``Self`` does (The Rust Reference, Paths)."""
         text = re.sub(r"@\w+(?:\([^)]*\))?|\btypename\b|\u200b", "", text)
         text = re.sub(r"\s*([^\w\s]|::)\s*", r"\1", text)
         for _ in range(_NESTED):
-            text = re.sub(rf"\b{own}<[^<>]*>(?!::)", own, text) if own else text
+            text = re.sub(rf"\b{own}<[^<>]*>(?!::)|\bSelf\b", own, text) if own else text
             text = re.sub(r"[A-Za-z]\w*(?:<[^<>]*>)?(?:\.|::)(?=\w)", "", text)
         return re.sub(r"\s", "", text)
 

@@ -38,7 +38,7 @@ def block_in_symbol(symbol: Symbol, mention: Mention) -> str:
 
 
 def block_in_page(page: Page, mention: Mention) -> str:
-    """The paragraph or list item of a guide that a mention stands in; empty for a page of a tree, which has no marks."""
+    """The paragraph or list item of a guide that a mention stands in; empty for a page of a tree: it has no marks."""
     if page.form == "html":
         return ""
     return _block([page.text], mention)

@@ -158,6 +158,14 @@ class Pages(unittest.TestCase):
         with self.assertRaises(TakesTooLong), time_limit(0.2, TakesTooLong("it takes too long")):
             symbols_of(parse_page(page), page, "Deck.html", "cpp")
 
+    def test_a_listing_of_many_numbered_lines_is_read_soon(self):
+        page = "<title>deck.rs</title><pre>" + "".join(
+            f"<span id={n}>{n}</span> let line = {n};\n" for n in range(60_000)
+        )
+        began = time.process_time()
+        self.assertEqual(read(page, "rust", "deck.rs.html", "deck.rs"), [])
+        self.assertLess(time.process_time() - began, 15)
+
     def test_no_title_takes_long(self):
         began = time.process_time()
         for words in ("class a" + "<b>.a" * 70 + "!", "a" + " <a>::a" * 50 + " !", "class a" + "<" * 190 + ">" * 190 + "!",

@@ -1,5 +1,5 @@
-"""Where a page says that it stands: the pages above it. Source: HTML Living Standard, section 4.17.1; WAI-ARIA Authoring
-Practices 1.2, Breadcrumb; schema.org, BreadcrumbList."""
+"""Where a page says that it stands: the pages above it. Source: HTML Living Standard, section 4.17.1; WAI-ARIA
+Authoring Practices 1.2, Breadcrumb; schema.org, BreadcrumbList."""
 
 from __future__ import annotations
 

@@ -50,8 +50,8 @@ _COUNTED = re.compile(r"[A-Za-z]{0,2}[-_.:]?\d+(?:[-_.]\d+)*")
 _AHEAD = 4
 #: Headings down to this one name parts of a page.
 _LEVEL_OF_PARTS = 2
-#: A longer text is no label.
-_MOST_LABEL = 80
+#: A longer text is no label; a line has so many signs beside its words.
+_MOST_LABEL, _MOST_SIGNS = 80, 8
 _WORDS, _QUALIFIED = re.compile(r"\w+"), re.compile(r"\w[\w.]*")
 
 
@@ -134,7 +134,7 @@ class _PlaceReader:
             line = self._lines.at(node)
             if line is None or line.mem_id in self._read:
                 continue
-            if _COUNTED.fullmatch(place) and without_signs(self._lines.said(line)) != place:
+            if _COUNTED.fullmatch(place) and not self._is_named(line, place):
                 continue
             found = self._symbol_at(line, place) if place and self._may_name(line) else None
             if found is not None:
@@ -148,6 +148,11 @@ class _PlaceReader:
                 self._groups[level] = words
                 if level <= self._latest_level:
                     self._latest, self._latest_level = self._unnamed(node, words), level
+
+    def _is_named(self, line: LexborNode, place: str) -> bool:
+        """Whether a line says no more than its place. Cost: none for a long one, which may have very many places."""
+        words = self._lines.said(line)
+        return len(words) <= len(place) + _MOST_SIGNS and without_signs(words) == place
 
     def _unnamed(self, heading: LexborNode, words: str) -> Symbol | None:
         """An enumeration without a name, whose values are members of what it stands in (ISO C++, [dcl.enum])."""

@@ -372,7 +372,7 @@ _BODY = re.compile(rb"\s*\{")
 
 def _has_heads(data: bytes, start: int, end: int) -> bool:
     """Whether a condition chooses between the heads of one body."""
-    return _BODY.match(data, end) is not None and b"{" not in data[start:end]
+    return _BODY.match(data, end) is not None and data.find(b"{", start, end) < 0
 
 
 def _is_inside(data: bytes, at: int) -> bool:

@@ -74,7 +74,7 @@ _UNKNOWN_FORMS: tuple[tuple[re.Pattern[bytes], Callable[[re.Match[bytes]], bytes
     ),
     # Words that say that what follows is a type or a template, where an expression stands.
     (re.compile(rb"((?:\breturn|=)\s*)typename\b"), lambda m: m[1] + b" " * 8),
-    (re.compile(rb"([(,]\s*)typename(?=\s+\w[\w:]*(?:<[^;{}()]*>)?[\w:]*\()"), lambda m: m[1] + b" " * 8),
+    (re.compile(rb"([(,]\s*)typename(?=\s+\w[\w:]*(?:<[^;{}()]{0,300}>[\w:]*)?\()"), lambda m: m[1] + b" " * 8),
     (re.compile(rb"(?<=::)template\b"), lambda m: b" " * 8),
     # A statement without an end before another.
     (

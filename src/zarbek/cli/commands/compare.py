@@ -42,20 +42,26 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
     """Print what changed between two releases. FINDINGS where a number hides a break and --fail-on-break is given."""
-    with open_portal(options) as portal:
-        if options.page:
-            words = portal.compare_page(options.project, options.page, options.old, options.new)
-        else:
-            found = portal.compare(options.project, options.old, options.new)
     if options.page:
-        write_json(words, out) if options.json else print_words(words, console_for(out))
-        return Exit.FINE
+        return _run_page(options, out)
+    with open_portal(options) as portal:
+        found = portal.compare(options.project, options.old, options.new)
     shown = [c for c in found.changes if c.breaks] if options.breaking else found.changes
     if options.json:
         write_json(msgspec.structs.replace(found, changes=shown), out)
     else:
         print_comparison(found, shown, console_for(out))
     return Exit.FINDINGS if options.fail_on_break and found.hides_break else Exit.FINE
+
+
+def _run_page(options: argparse.Namespace, out: TextIO) -> Exit:
+    with open_portal(options) as portal:
+        found = portal.compare_page(options.project, options.page, options.old, options.new)
+    if options.json:
+        write_json(found, out)
+    else:
+        print_words(found, console_for(out))
+    return Exit.FINE
 
 
 def print_comparison(found: Comparison, shown: list[Change], console: Console) -> None:

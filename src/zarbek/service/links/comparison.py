@@ -39,16 +39,16 @@ def compare_page(old: Release, new: Release, path: str) -> PageWords | None:
     neither has it."""
     change = next((page for page in compare(old.pk, new.pk).pages if page.path == path), None)
     was = change.was or path if change is not None else path
-    if read_text(old.pk, "page", was) is None and read_text(new.pk, "page", path) is None:
+    before, after = read_text(old.pk, "page", was), read_text(new.pk, "page", path)
+    if before is None and after is None:
         return None
-    found = compare_sections(_sections(old, was), _sections(new, path))
+    found = compare_sections(_sections(old, before), _sections(new, after))
     return PageWords(
         new.project.slug, old.version, new.version, path, was, found[:MAX_SECTIONS], len(found) > MAX_SECTIONS
     )
 
 
-def _sections(release: Release, path: str) -> list[Section]:
-    page = read_text(release.pk, "page", path)
+def _sections(release: Release, page: Symbol | Page | None) -> list[Section]:
     return sections_of(page, get_manifest(release.pk).tree_of(page.file)) if isinstance(page, Page) else []
 
 

@@ -9,7 +9,8 @@ from collections.abc import Iterator
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from zarbek.core.sources.htmltrees.addresses import Addresses
-from zarbek.core.sources.htmltrees.discovery import TreeFiles, is_page
+from zarbek.core.sources.htmltrees.contents import page_at
+from zarbek.core.sources.htmltrees.discovery import TreeFiles
 
 #: Elements that say of themselves that they are such a list.
 _NAMED = "[aria-label*='breadcrumb' i],[itemtype$='schema.org/BreadcrumbList']"
@@ -25,7 +26,7 @@ _MOST_LINKS, _MOST_LINES = 12, 40
 def above(document: LexborHTMLParser, addresses: Addresses, files: TreeFiles, file: str) -> str:
     """The page just above one, by its breadcrumbs; empty where it shows none. file: the page itself."""
     for links in _trails(document):
-        found = [target for link in links if (target := _file_of(link, addresses, files)) and target != file]
+        found = [target for link in links if (target := page_at(link, addresses, files)) and target != file]
         if found:
             return found[-1]
     return ""
@@ -57,9 +58,3 @@ def _is_trail(node: LexborNode, links: list[LexborNode]) -> bool:
             return False
         before, text = before + text[:at], text[at + len(words) :]
     return _SIGNS.search(before + text[: len(text) - len(text.lstrip()) + 1]) is not None
-
-
-def _file_of(link: LexborNode, addresses: Addresses, files: TreeFiles) -> str:
-    meant = addresses.read(link.attributes.get("href") or "")
-    file = files.find(meant.path) if meant.kind == "file" else ""
-    return file if file and is_page(file) else ""

@@ -41,12 +41,18 @@ def entries_of(document: LexborHTMLParser, addresses: Addresses, files: TreeFile
 def _entries(holder: LexborNode, addresses: Addresses, files: TreeFiles) -> list[Entry]:
     found: dict[str, int] = {}
     for link in holder.css("a[href]"):
-        meant = addresses.read(link.attributes.get("href") or "")
-        file = files.find(meant.path) if meant.kind == "file" else ""
-        if file and is_page(file) and file not in found:
+        file = page_at(link, addresses, files)
+        if file and file not in found:
             found[file] = _depth(link, holder)
     least = min(found.values(), default=0)
     return [Entry(file, depth - least) for file, depth in found.items()]
+
+
+def page_at(link: LexborNode, addresses: Addresses, files: TreeFiles) -> str:
+    """The page of the tree that a link leads to, or empty."""
+    meant = addresses.read(link.attributes.get("href") or "")
+    file = files.find(meant.path) if meant.kind == "file" else ""
+    return file if is_page(file) else ""
 
 
 def _depth(link: LexborNode, holder: LexborNode) -> int:

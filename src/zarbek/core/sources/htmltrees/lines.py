@@ -8,7 +8,7 @@ from itertools import islice
 
 from selectolax.lexbor import LexborNode
 
-from zarbek.core.sources.htmltrees.page_reader import said
+from zarbek.core.sources.htmltrees.page_reader import HEADINGS, said
 
 #: Elements that are lines of their own.
 _LINES = frozenset("h1 h2 h3 h4 h5 h6 dt p pre td th li caption summary".split())
@@ -17,7 +17,6 @@ _BLOCKS = _LINES | frozenset(
     "address article aside blockquote body center dd details div dl fieldset figcaption figure footer form header hr "
     "html main menu nav ol section table tbody tfoot thead tr ul".split()
 )
-HEADINGS = frozenset({"h1", "h2", "h3", "h4", "h5", "h6"})
 _WHOLE = _LINES - {"td", "th", "li", "dt"}
 _HOLDERS = frozenset("table tbody thead tfoot tr ul ol dl hr html body".split())
 #: What has more in it is no line.

@@ -42,6 +42,7 @@ _LEADS = (
     _Lead("[background]", "background", "asset", "background"),
     _Lead("link[href][rel]", "href", "asset", "<link"),
 )
+HEADINGS = frozenset({"h1", "h2", "h3", "h4", "h5", "h6"})
 #: So much of a style sheet tells it from others of a page.
 _BEGINNING = 200
 _STYLE = re.compile(r"<style(?=[\s>])[^>]*>", re.IGNORECASE)

@@ -16,7 +16,7 @@ from zarbek.core.sources.htmltrees.declarations.reader import MAX_DECLARATION, r
 from zarbek.core.sources.htmltrees.descriptions import doc_after
 from zarbek.core.sources.htmltrees.discovery import NO_HINTS, TreeHints
 from zarbek.core.sources.htmltrees.lines import Lines
-from zarbek.core.sources.htmltrees.page_reader import heading_of, without_signs
+from zarbek.core.sources.htmltrees.page_reader import HEADINGS, heading_of, without_signs
 from zarbek.core.sources.htmltrees.positions import Positions
 from zarbek.core.sources.htmltrees.structured_data import NO_DATA, PageData
 from zarbek.core.sources.htmltrees.subjects import Subject, subject_of
@@ -36,7 +36,6 @@ _PLAIN = frozenset({"variable", "field", "constant"})
 _BESIDE = re.compile(r"\b(?:friends?|related|non-members?)\b", re.IGNORECASE)
 #: What a type has from others, whose pages tell it.
 _INHERITED = re.compile(r"\b(?:inherited|(?:fields|functions|members|methods|properties) from)\b", re.IGNORECASE)
-HEADINGS = frozenset({"h1", "h2", "h3", "h4", "h5", "h6"})
 #: What declarations have and few words do.
 _SIGNS = re.compile(r"[(;=]|::")
 #: A type by its kind.
@@ -178,7 +177,7 @@ class _PlaceReader:
             if part is not None:
                 return part
         found = _declared_at(line, self._lines, self._language, self._owner_here())
-        if found is None and self._subject is not None and self._subject.kind == "enum":
+        if found is None:
             found = self._value_at(line, place)
         if found is not None:
             self._latest, self._latest_level = found, level_of(line)
@@ -186,11 +185,12 @@ class _PlaceReader:
 
     def _value_at(self, line: LexborNode, place: str) -> Symbol | None:
         """A value of the enumeration that the page is about: a name alone, at a place that ends in it."""
-        is_below = line.tag in _NAMING and level_of(line) > _LEVEL_OF_PARTS
-        lone = _LONE.fullmatch(without_signs(self._lines.said(line))) if is_below else None
-        if lone is None or lone["called"] or not place.endswith(lone["name"]) or self._subject is None:
+        subject = self._subject
+        if subject is None or subject.kind != "enum" or line.tag not in _NAMING or level_of(line) <= _LEVEL_OF_PARTS:
             return None
-        return _value(self._subject, lone["name"])
+        lone = _LONE.fullmatch(without_signs(self._lines.said(line)))
+        is_value = lone is not None and not lone["called"] and place.endswith(lone["name"])
+        return _value(subject, lone["name"]) if lone is not None and is_value else None
 
     def _owner_here(self) -> Owner:
         """What stands below the group that was last, is of this."""

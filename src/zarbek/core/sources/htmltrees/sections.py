@@ -9,10 +9,9 @@ from selectolax.lexbor import LexborHTMLParser, LexborNode
 from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.page import Section
 from zarbek.core.sources.htmltrees.layout import INLINE, cut_frame, frame_digests, neighbours_of, root_of
-from zarbek.core.sources.htmltrees.page_reader import anchor_of, heading_of, parse_page, said
+from zarbek.core.sources.htmltrees.page_reader import HEADINGS, anchor_of, heading_of, parse_page, said
 
 _WITHIN = INLINE | {"span", "font"}
-HEADINGS = frozenset({"h1", "h2", "h3", "h4", "h5", "h6"})
 
 
 def own_content(document: LexborHTMLParser, facts: TreeFacts) -> tuple[LexborNode | None, list[str]]:

@@ -219,7 +219,7 @@ def _as_classes(data: bytes, declares: dict[str, int]) -> bytes:
             continue
         if start < match.start(1) + 6:
             continue
-        written = bytearray(re.sub(rb"[^\n]", b" ", data[match.start() : end + 1]))
+        written = bytearray(blanked(data[match.start() : end + 1]))
         for place, text in ((match.start(1), b"class"), (start, name), (end + 1 - len(mark), mark)):
             written[place - match.start() : place - match.start() + len(text)] = text
         out += [data[at : match.start()], bytes(written)]
@@ -240,13 +240,9 @@ def _closing(data: bytes, at: int) -> int:
     return -1
 
 
-def _blanked(match: re.Match[bytes]) -> bytes:
-    return blanked(match[0])
-
-
 def _blanked_outside_directives(data: bytes) -> Callable[[re.Match[bytes]], bytes]:
     def blank(match: re.Match[bytes]) -> bytes:
-        return match[0] if _is_directive(data, match.start()) else _blanked(match)
+        return match[0] if _is_directive(data, match.start()) else blanked(match[0])
 
     return blank
 
@@ -274,7 +270,7 @@ def _blank_known(data: bytes, macros: Macros) -> bytes:
         arguments = _ARGUMENTS.match(data, end)
         if arguments and (name in macros.calls or _WITH_ARGUMENTS.search(match[0])):
             end = arguments.end()
-        out += [data[at : match.start()], re.sub(rb"[^\n]", b" ", data[match.start() : end])]
+        out += [data[at : match.start()], blanked(data[match.start() : end])]
         at = end
     return b"".join(out) + data[at:]
 
@@ -300,7 +296,7 @@ def _blank_telling(data: bytes, wraps: frozenset[str]) -> bytes:
             end = arguments.end()
             if _WRAPPING.search(match[0]) or match[0].decode() in wraps:
                 kept = b" " + arguments[0].strip()[1:-1] + b" "
-        blank = re.sub(rb"[^\n]", b" ", data[match.start() : end - len(kept)])
+        blank = blanked(data[match.start() : end - len(kept)])
         out += [data[at : match.start()], blank, kept]
         at = end
     return b"".join(out) + data[at:]

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from zarbek.core.sources.languages.preprocessor import blanked
+
 _PARTS = re.compile(
     rb"/\*.*?(?:\*/|\Z)|//[^\n]*|\"(?:\\.|[^\"\\\n])*\""
     rb"|(?P<declared>^[ \t]*@(?:class|import|protocol)\b[^;@{}]*;)"
@@ -23,7 +25,7 @@ def without_objective_c(data: bytes) -> tuple[bytes, int]:
             return match[0]
         at = match.start() + match[0].index(b"@")
         first = first or data.count(b"\n", 0, at) + 1
-        blank = re.sub(rb"[^\n]", b" ", match[0])
+        blank = blanked(match[0])
         return blank[: at - match.start()] + b";" + blank[at - match.start() + 1 :]
 
     return (_PARTS.sub(leave_out, data), first) if b"@" in data else (data, 0)

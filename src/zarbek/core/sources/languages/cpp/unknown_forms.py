@@ -33,7 +33,7 @@ _UNKNOWN_FORMS: tuple[tuple[re.Pattern[bytes], Callable[[re.Match[bytes]], bytes
         ),
     ),
     (_LONG_DEFINE, lambda m: _COMMENT_IN_LINE.sub(lambda c: blanked(c[0]), m[0])),
-    (re.compile(rb"\*(\s*=\s*(?:nullptr|NULL|0))(?=\s*[,>)])"), lambda m: b"*" + re.sub(rb"[^\n]", b" ", m[1])),
+    (re.compile(rb"\*(\s*=\s*(?:nullptr|NULL|0))(?=\s*[,>)])"), lambda m: b"*" + blanked(m[1])),
     (
         re.compile(rb"^[ \t]*(?:extern\s+template|template\s+(?:class|struct))\s[^;{]*;", re.MULTILINE),
         lambda m: blanked(m[0]),

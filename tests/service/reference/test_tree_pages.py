@@ -163,7 +163,7 @@ class TreePages(unittest.TestCase):
         self.assertEqual(self.portal.client.compare_page(slug, "index.html", "1.0", "1.1").sections, [])
         code, out, _ = self.portal.command("compare", slug, "--page", "deck.html")
         self.assertEqual(code, 0)
-        self.assertIn("{+Never at dusk.+}", out)
+        self.assertIn("(now: Never at dusk.)", out)
         with self.assertRaisesRegex(PortalProblem, "Neither 1.0 nor 1.1"):
             self.portal.client.compare_page(slug, "none.html")
 

@@ -82,12 +82,12 @@ def print_comparison(found: Comparison, shown: list[Change], console: Console) -
             _print_page(page, console)
 
 
-_SIGNS = {"same": ("", ""), "gone": ("[-", "-]"), "come": ("{+", "+}")}
+_SIGNS = {"same": ("", ""), "gone": ("(was: ", ")"), "come": ("(now: ", ")")}
 _COLOURS = {"same": "dim", "gone": "red", "come": "green"}
 
 
 def print_words(found: PageWords, console: Console) -> None:
-    """What a page says differently: ``[-gone-]``, ``{+new+}``, so that it can be told without colours, too."""
+    """What a page says differently: ``(was: gone)``, ``(now: new)``, so that it can be told without colours, too."""
     console.print(titled(found.page, f" {found.old} to {found.new}"))
     if not found.sections:
         console.print("It says the same.")

@@ -167,8 +167,8 @@ class Console(Browsing):
         self.open(f"/projects/{slug}/compare", "main details summary")
         self.browser.find_element(By.CSS_SELECTOR, "main details summary").click()
         self.until("the words", lambda b: b.find_elements(By.CSS_SELECTOR, "main details ins"))
-        words = [self.text(f"main details {sign}") for sign in ("del", "ins")]
-        self.assertEqual(words, ["dawn.", "noon."])
+        words = [self.text(f"main details {sign}") for sign in ("del", "ins", ".differs")]
+        self.assertEqual(words, ["dawn.", "noon.", "Moor them at dawn. noon."])
 
     def test_findings_are_chosen_and_waived_together(self):
         slug = f"wv{uuid.uuid4().hex[:6]}"

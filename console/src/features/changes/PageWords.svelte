@@ -36,7 +36,7 @@
         {#each section.passages as passage, k (k)}
           {#if passage.sign === "gone"}<del>{passage.text}</del>
           {:else if passage.sign === "come"}<ins>{passage.text}</ins>
-          {:else}{passage.text}{/if}
+          {:else}{passage.text}{/if}{" "}
         {/each}
       </p>
     {:else}<p class="small soft mt-2">

@@ -29,24 +29,30 @@ class Type(NamedTuple):
 DECK = Type("Deck", "A deck that floats, and that ships lie along.", (
     Entry("Deck", "explicit Deck(double length)", "A deck so long, on {float.html#Float|floats} of its own."),
     Entry("length", "double length() const", "How long it is, in metres."),
-    Entry("moor", "Line moor(int bollard, char side)", "Moors a ship. See {mooring.html#lines|how lines are laid}."),
+    Entry("bollards", "int bollards() const", "How many lines it holds."),
+    Entry("moor", "Line moor(int bollard, char side)", "Moors a ship to one of its {deck.html#Deck.bollards|bollards}. "
+          "See {mooring.html#lines|how lines are laid}."),
     Entry("sink", "void sink()", "Lets the water in, for the winter."),
 ))  # fmt: skip
 FLOAT = Type("Float", "What carries a deck.", (
-    Entry("Float", "Float(double volume)", "A float that displaces so many cubic metres."),
+    Entry("Float", "Float(double volume)", "A float of so many cubic metres, one to each "
+          "{deck.html#Deck.bollards|bollard}."),
     Entry("lift", "double lift() const", "What it carries, in tonnes; see {deck.html#Deck.length|length}."),
     Entry("ballast", "double ballast", "The water in it, in tonnes."),
 ))  # fmt: skip
 LINE = Type("Line", "A line between a ship and a deck.", (
     Entry("slack", "double slack(double tide) const", "How far it hangs through at a height of the tide."),
-    Entry("cast_off", "void cast_off()", "Lets go. The deck that it came from is {deck.html#Deck|free} again."),
+    Entry("cast_off", "void cast_off()", "Lets go of {deck.html#Deck.bollards|its bollard}. "
+          "The deck that it came from is {deck.html#Deck|free} again."),
 ))  # fmt: skip
 CRANE = Type("Crane", "Lifts what is to be set on a deck.", (
     Entry("lift", "bool lift(const Float &what, double height)", "Whether {float.html#Float|a float} can go so high."),
-    Entry("outreach", "double outreach() const", "How far it reaches, in metres."),
+    Entry("outreach", "double outreach() const", "How far it reaches, in metres, past "
+          "{deck.html#Deck.bollards|bollards}."),
 ))  # fmt: skip
-MOORING = """<h2 id="lines">Lines</h2><p>Lay two lines ahead and two astern. A {line.html#Line|line} that is too short
-lifts the deck at high water: leave it {line.html#Line.slack|slack} for the whole range of the tide.</p>
+MOORING = """<h2 id="lines">Lines</h2><p>Lay two lines ahead and two astern, on four {deck.html#Deck.bollards|bollards}.
+A {line.html#Line|line} that is too short lifts the deck at high water: leave it {line.html#Line.slack|slack}
+for the whole range of the tide.</p>
 <h2 id="winter">In winter</h2><p>%s</p>"""
 WINTER = "Decks are {deck.html#Deck.sink|sunk} where ice is thick."
 AFLOAT = "Decks stay afloat; the {float.html#Float.ballast|ballast} keeps them low. See {floats.html#ice|ice} too."
@@ -77,7 +83,8 @@ def files_of(version: str) -> dict[str, str]:
     """The files of a release, by their paths."""
     types = (DECK, FLOAT, LINE)
     if version != "1.0.0":
-        types = (*types, CRANE) if version == "1.1.0" else (_afloat(DECK), FLOAT, LINE, CRANE)
+        gone = {"bollards"} if version == "1.1.0" else {"bollards", "sink"}
+        types = (_without(DECK, gone), FLOAT, LINE, CRANE)
     mooring = "lines/mooring.html" if version == "2.0.0" else "mooring.html"
     guide = MOORING % (WINTER if version == "1.0.0" else AFLOAT)
     picture = '<p><img src="berth.svg" alt="A deck on two floats"></p>' if version != "2.0.0" else ""
@@ -93,9 +100,9 @@ def files_of(version: str) -> dict[str, str]:
     }  # fmt: skip
 
 
-def _afloat(deck: Type) -> Type:
-    """Decks are no longer sunk."""
-    return deck._replace(entries=tuple(entry for entry in deck.entries if entry.name != "sink"))
+def _without(shown: Type, gone: set[str]) -> Type:
+    """What is gone is not told of; pages that led to it still do."""
+    return shown._replace(entries=tuple(entry for entry in shown.entries if entry.name not in gone))
 
 
 def _index(types: tuple[Type, ...], version: str, mooring: str) -> str:

@@ -120,6 +120,8 @@ class TreePages(unittest.TestCase):
             ("dangling/anchor", "deck.html", 3, "The page parts/float.html has no section gone.", ""),
             ("dangling/page", "deck.html", 3, "There is no page Deck.html; deck.html differs in case only.", "deck.html"),
         ])  # fmt: skip
+        groups = {group.key for group in self.portal.client.finding_groups(project=self.slug)}
+        self.assertIn(f"{self.slug}/parts/float.html#gone", groups, "two places of one page are two targets")
 
     def test_what_a_text_has_several_times_is_one_finding_with_its_places(self):
         slug = f"{self.slug}f"

@@ -244,6 +244,8 @@ def _finding(
 ) -> Finding:
     message, suggestion = _explain(rule, mention, link, rule_context)
     name = link.path or link.wanted
+    if rule == "dangling/anchor":
+        name = f"{link.path}#{link.wanted.partition('#')[2]}"
     is_asked = rule == "stale/changed-since"
     changed = rule_context.changed(place.path, link, partial(place.block_of, mention)) if is_asked else None
     if changed is not None:

@@ -14,6 +14,8 @@
       loader.load(`${slug} ${old} ${newer} ${page}`, () => comparePage(slug, page, old, newer));
   });
   const KINDS: Record<string, string> = { removed: "gone", added: "new" };
+  /** A space that the compiler does not take for layout. */
+  const BETWEEN = " ";
 </script>
 
 <details class="mt-1" bind:open={isOpen}>
@@ -36,7 +38,7 @@
         {#each section.passages as passage, k (k)}
           {#if passage.sign === "gone"}<del>{passage.text}</del>
           {:else if passage.sign === "come"}<ins>{passage.text}</ins>
-          {:else}{passage.text}{/if}{" "}
+          {:else}{passage.text}{/if}{BETWEEN}
         {/each}
       </p>
     {:else}<p class="small soft mt-2">

@@ -113,6 +113,15 @@ class Declarations(unittest.TestCase):
             with self.subTest(text):
                 self.assertEqual(read(text, "python", owner), expected)
 
+    def test_what_people_leave_open_in_python_costs_no_other_parameter(self):
+        for text, names in (
+            ("execl(path, arg0, ...)", ["path", "arg0"]), ("spawn(mode, ..., env)", ["mode", "env"]),
+            ("Counter([iterable-or-mapping])", ["iterable_or_mapping"]), ("f(a=...)", ["a"]), ("f(a[, ...])", ["a"]),
+        ):  # fmt: skip
+            with self.subTest(text):
+                _, source = python_source(text, "")
+                self.assertEqual([a.arg for a in ast.parse(source).body[0].args.args], names)
+
     def test_nothing_is_too_long_or_of_an_unknown_language(self):
         self.assertEqual(read("int f(" + "int a, " * 1000 + "int b)", "c"), None)
         self.assertEqual(read("int f(int a)", "fortran"), None)

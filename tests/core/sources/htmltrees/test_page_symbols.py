@@ -114,6 +114,12 @@ class Pages(unittest.TestCase):
         found = read(page, "rust", "deck/enum.Side.html", "Side in halmere::deck")
         self.assertEqual(brief(found)[1:], [("halmere::deck::Side::Left", "member", "variant.Left")])
 
+    def test_a_place_that_marks_another_language_names_nothing_of_this_one(self):
+        page = """<title>Decks in C</title><dl><dt id="c.DECK_MAX">DECK_MAX</dt><dd>Most.</dd><dt id="Deck.moor">moor()</dt></dl>
+            <dl><dt id="Deck">class Deck()</dt><dd>A deck.</dd><dt id="Deck.sink">sink()</dt><dd>Sinks.</dd></dl>"""
+        found = read(page, "python", "c-api.html")
+        self.assertEqual([s.path for s in found], ["Deck", "Deck.sink"])
+
     def test_functions_one_after_the_other(self):
         found = read(C, "c", "mooring.html")
         self.assertEqual(brief(found), [

@@ -209,6 +209,8 @@ class _PlaceReader:
             return None
         package, _, last = parent.rpartition(".")
         is_whole = not parent or place in (qualified.rstrip(".") for qualified in _QUALIFIED.findall(text))
+        if not is_whole and "." not in parent and parent not in self._types and not self._is_about(parent):
+            return None  # A mark of whoever wrote the page: what it says of another language.
         owner = (
             Owner("module", (), parent) if is_whole and parent not in self._types else Owner("class", (last,), package)
         )
@@ -218,6 +220,9 @@ class _PlaceReader:
         if found.kind in ("class", "exception", "enum"):
             self._types.add(found.path)
         return found
+
+    def _is_about(self, name: str) -> bool:
+        return self._subject is not None and self._subject.name == name
 
     def _is_subject(self, found: Symbol) -> bool:
         subject = self._subject

@@ -20,6 +20,10 @@ _TEXT = re.compile(
 )
 _OPTIONAL = re.compile(r"\[\s*,?\s*|\]")
 
+#: How people write that there are more parameters, and names of several words.
+_AND_SO_ON = re.compile(r"(?:,\s*)?(?<!=)\.\.\.(?=\s*(?:,|$|\]))")
+_HYPHEN = re.compile(r"(?<=[a-z])-(?=[a-z])")
+
 
 def python_form(text: str, owner: Owner) -> Form | None:
     """A source with a declaration in its module and class."""
@@ -75,7 +79,8 @@ def _returns(text: str | None) -> str:
 def _parameters(text: str | None, before: str) -> str:
     """A list of parameters that can be parsed, or nothing."""
     inner = (text or "()")[1:-1].strip().strip(",")
-    for spelt in (inner, _with_defaults(inner)):
+    plain = _HYPHEN.sub("_", _AND_SO_ON.sub("", inner)).strip(", ")
+    for spelt in (inner, _with_defaults(inner), plain, _with_defaults(plain)):
         if spelt and _parses(f"def f({spelt}): ..."):
             return before + spelt
         if spelt and before and _parses(f"def f(self, {spelt}): ..."):

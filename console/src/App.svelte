@@ -41,6 +41,11 @@
       () => import("./features/reference/SymbolPage.svelte"),
     ],
     [
+      /^\/lineage\/([^/]+)\/([^/]+)\/(.+)$/,
+      ["slug", "version", "path"],
+      () => import("./features/datamodel/LineagePage.svelte"),
+    ],
+    [
       /^\/guide\/([^/]+)\/(.+)$/,
       ["slug", "rest"],
       () => import("./features/reference/GuidePage.svelte"),

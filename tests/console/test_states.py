@@ -59,8 +59,10 @@ SYMBOL = {
     "changes": [], "deprecated": None, "members": [], "members_left": 0, "details": [], "details_next": None,
     "inherited": [], "subclasses": [], "text_from": None, "names": [], "referrers": {"total": 0, "projects": []},
     "findings": [], "file": "sea.py", "line": 1, "end_line": 1, "source_url": "", "permanent": "/x", "interface": None,
-    "place": None,
+    "place": None, "data": None,
 }  # fmt: skip
+LINEAGE = {"project": "sea", "version": "1.0", "path": "sea.t", "edges": [], "more": False,
+           "nodes": [{"project": "sea", "path": "sea.t", "name": "t", "depth": 0, "version": "1.0", "kind": "table"}]}  # fmt: skip
 #: Each page, what it asks the service, the answer of a portal that has nothing for it, and what it then says.
 PAGES = (
     ("/", "/dashboard", DASHBOARD, "Nothing is published yet."),
@@ -72,6 +74,12 @@ PAGES = (
     ("/projects/sea/patch", "/projects/sea/patch", PATCH, "There is nothing to mend beyond doubt."),
     ("/health", "/trend", [], "Nothing was published yet."),
     ("/ref/sea/sea.f", "/projects/sea/releases/latest/symbols/sea.f", SYMBOL, "Nobody has written about it yet."),
+    (
+        "/lineage/sea/1.0/sea.t",
+        "/projects/sea/releases/1.0/lineage/sea.t",
+        LINEAGE,
+        "Nothing that is known here feeds it",
+    ),
     ("/guide/sea/1.0/a", "/projects/sea/releases/1.0/guides/a", GUIDE, "A guide"),
     ("/runs/7", "/runs/7", RUN, "0 of 0 references hold."),
     ("/reports", "/runs", NOTHING, "Nothing was published yet."),
@@ -81,7 +89,7 @@ PAGES = (
     ("/search?q=nothing", "/search", [], "Nothing is called nothing or speaks of it."),
 )
 #: Besides, pages ask for what stands around; a portal without anything has this.
-AROUND = {"/projects/sea": PROJECT, "/projects/sea/addresses": {"asks": True, "quiet": [], "known": 0, "unreachable": [], "checked_at": None},
+AROUND = {"/projects/sea": PROJECT, "/projects/sea/releases/1.0/symbols/sea.t": SYMBOL, "/projects/sea/addresses": {"asks": True, "quiet": [], "known": 0, "unreachable": [], "checked_at": None},
           "/projects/sea/health": [], "/projects": NOTHING, "/map": [], "/ahead": [], "/findings": NOTHING, "/findings/groups": []}  # fmt: skip
 _STUB = """
 const answers = %s, real = window.fetch;

@@ -12,7 +12,7 @@ from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.wait import WebDriverWait
 
-from tests.support.running import running
+from tests.support.running import ROOT, running
 
 #: Seconds that a page may take; a machine that runs the whole suite is busy with other things too.
 PATIENCE = 45
@@ -52,6 +52,23 @@ class Browsing(unittest.TestCase):
     def open(self, path, selector="main"):
         self.browser.get(self.portal.url + path)
         return self.wait(selector)
+
+    def assert_sound(self, path, selector):
+        """A page passes the rules of accessibility in both themes, and nothing is in the log."""
+        axe = (ROOT / "console/node_modules/axe-core/axe.min.js").read_text()
+        for dark in (False, True):
+            with self.subTest(path, dark=dark):
+                features = [{"name": "prefers-color-scheme", "value": "dark" if dark else "light"}]
+                self.browser.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": features})
+                self.open(path, selector)
+                self.browser.execute_script(axe)
+                found = self.browser.execute_async_script(
+                    "axe.run({runOnly: ['wcag2a','wcag2aa','wcag21aa','wcag22aa']}).then(r => arguments[0]("
+                    "r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.html.slice(0, 120) + n.failureSummary.slice(0, 160)).join(' | '))))"
+                )
+                self.assertEqual(found, [])
+                log = [e["message"] for e in self.browser.get_log("browser") if e["level"] == "SEVERE"]
+                self.assertEqual(log, [])
 
     def wait(self, selector):
         return self.until(selector, lambda b: next(iter(b.find_elements(By.CSS_SELECTOR, selector)), None))

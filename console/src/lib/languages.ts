@@ -17,6 +17,7 @@ const NAMES: Record<string, string> = {
   protobuf: "Protocol Buffers",
   xsd: "XML Schema",
   wsdl: "WSDL",
+  sql: "SQL",
 };
 
 export const languageName = (language: string) => NAMES[language] ?? language;

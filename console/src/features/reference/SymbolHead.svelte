@@ -26,6 +26,9 @@
     "response",
     "inferred",
     "required",
+    "primary",
+    "foreign",
+    "unique",
   ];
   const told = $derived(page.signatures.some((s) => s.text?.length));
 </script>
@@ -40,7 +43,7 @@
     .join(" ")}{#if page.parent}&#32;in <a href={page.parent.href}>{page.parent.path}</a>{/if}
   <span class="tag ml-2">{languageName(page.language)}</span>
 </p>
-<div class="mt-6 grid gap-2">
+<div class="mt-6 grid gap-2 empty:hidden">
   {#each page.decorators as decorator (decorator)}<code class="small soft">{decorator}</code>{/each}
   {#each page.signatures as signature, index (index)}
     <SignatureView name={page.name} {signature} flags={page.flags} />

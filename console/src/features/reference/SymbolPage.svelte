@@ -4,6 +4,7 @@
   import Html from "../../lib/ui/Html.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { getSymbol, type SymbolPage } from "./api";
+  import DataSections from "../datamodel/DataSections.svelte";
   import Fields from "./Fields.svelte";
   import InterfaceSections from "./InterfaceSections.svelte";
   import MemberDetails from "./MemberDetails.svelte";
@@ -59,6 +60,7 @@
       </p>
     {/if}
     {#if page.body}<div class="mt-6"><Html html={page.body} /></div>{/if}
+    {#if page.data}{#key page}<DataSections {page} />{/key}{/if}
     {#if page.interface}{#key page}<InterfaceSections {page} />{/key}{/if}
     <Fields title="What goes in" fields={page.parameters} />
     <Fields title="What comes out" fields={page.returns} />
@@ -72,7 +74,7 @@
       </section>
     {/each}
     <Fields title="See also" fields={page.see} />
-    <MemberList title="Members" members={page.members} sortable />
+    {#if !page.data?.table}<MemberList title="Members" members={page.members} sortable />{/if}
     {#if page.members_left}
       <p class="soft mt-2">
         {page.members_left} more; press <kbd class="font-mono">/</kbd> to look one up.

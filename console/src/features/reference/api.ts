@@ -1,4 +1,5 @@
 import { call, callNext, encodePath, Problem } from "../../lib/http/client";
+import type { DataView } from "../datamodel/types";
 import type { InterfaceView } from "./interface";
 import type { Crumb, Finding, Piece, Navigation, SafeHtml } from "../../lib/types";
 
@@ -96,6 +97,8 @@ export interface SymbolPage {
   permanent: string;
   /** What an interface description says of it. */
   interface?: InterfaceView | null;
+  /** What a data model says of it. */
+  data?: DataView | null;
   /** Where a page of a tree documents it. */
   place?: { title: string; href: string; certainty: "declared" | "named" } | null;
 }

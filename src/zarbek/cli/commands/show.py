@@ -12,25 +12,14 @@ from rich.text import Text
 from zarbek.cli.exits import Exit
 from zarbek.cli.interfacetext import pieces, plain, print_interface
 from zarbek.cli.json_output import write_json
+from zarbek.cli.lookup import NameNotFound, exact_hit
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for, print_indented
-from zarbek.client import Hit, Portal, PortalError, PortalProblem
+from zarbek.client import Hit, Portal, PortalProblem
 from zarbek.client.values.pages import Field, GuidePage, Member, Signature, SymbolPage
 from zarbek.core.findings.formats.wording import count
 
 EXAMPLE = "zarbek show tidebook.windows.find_windows"
-
-
-class NameNotFound(PortalError):
-    """alike: a name that differs by case only, or empty."""
-
-    def __init__(self, name: str, alike: str = "") -> None:
-        super().__init__(name)
-        self.name, self.alike = name, alike
-
-    def __str__(self) -> str:
-        told = f"Nothing in the portal is called {self.name!r}."
-        return f"{told} There is {self.alike}." if self.alike else f"{told} zarbek find {self.name} looks further."
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -44,7 +33,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
     """Print the page of a symbol or guide."""
     with open_portal(options) as portal:
-        hit = _find(portal, options)
+        hit = exact_hit(portal, options.name, options.project, options.version)
         page = _read(portal, hit, options.name) if hit is not None else _by_other_name(portal, options)
     if options.json:
         write_json(page, out)
@@ -60,20 +49,6 @@ def _read(portal: Portal, hit: Hit, name: str) -> SymbolPage | GuidePage:
         return portal.guide(hit.project, hit.path, hit.version)
     # The best hit for a method and path is its operation, which answers to that name as well.
     return portal.symbol(hit.project, name if " /" in name else hit.path, hit.version)
-
-
-def _find(portal: Portal, options: argparse.Namespace) -> Hit | None:
-    """The symbol or guide of exactly that name, as it is written."""
-    name = options.name
-    hits = portal.search(name, project=options.project, version=options.version, limit=20)
-    exact = [h for h in hits if name in (h.name, h.path) or _ends_in(h.path, name)]
-    if " /" in name:
-        exact = exact or [h for h in hits if h.kind == "operation"]
-    return exact[0] if exact else None
-
-
-def _ends_in(path: str, name: str) -> bool:
-    return any(path.endswith(f"{mark}{name}") for mark in (".", "::", "/"))
 
 
 def _by_other_name(portal: Portal, options: argparse.Namespace) -> SymbolPage:

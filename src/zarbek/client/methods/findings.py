@@ -9,12 +9,13 @@ from urllib.parse import quote
 
 from zarbek.client import values
 from zarbek.client.errors import NotInTime
-from zarbek.client.methods.caller import API, Caller
+from zarbek.client.methods.caller import API, Caller, release_path
 
 if TYPE_CHECKING:
     from zarbek.client.values.changes import Comparison, Impact, PageWords
     from zarbek.client.values.dashboard import HealthPoint, MapEdge, TrendPoint
     from zarbek.client.values.findings import Edits, FindingGroup, Patch, Report, Rule, StandingFinding, Waiver
+    from zarbek.client.values.lineage import Lineage
 
 #: Between two looks at whether a patch is made.
 _PAUSE_S = 0.5
@@ -74,6 +75,14 @@ class Findings(Caller):
         """What one page says differently in two releases, word by word. page: its path in the newer one, or
         where it was for one that is gone."""
         return self._get(f"/projects/{quote(slug)}/compare/page", values.PageWords, page=page, old=old, new=new)
+
+    def lineage(
+        self, slug: str, path: str, version: str = "", *, direction: str = "both", depth: int = 0
+    ) -> Lineage:  # fmt: skip
+        """Where the data of a table or column come from (``up``), where they go (``down``), or both. depth: so many
+        steps at most; all of them for 0."""
+        place = f"{release_path(slug, version)}/lineage/{quote(path)}"
+        return self._get(place, values.Lineage, direction=direction, depth=str(depth or ""))
 
     def impact(self, slug: str, name: str = "", *, version: str = "", release: str = "") -> Impact:
         """Who refers to a symbol or pattern, or to what a release breaks."""

@@ -65,6 +65,7 @@ if TYPE_CHECKING:
         Slot,
         Snippet,
     )
+    from zarbek.client.values.lineage import Lineage, LineageEdge, LineageNode
     from zarbek.client.values.pages import (
         ChangeNote,
         Crumb,
@@ -113,6 +114,17 @@ if TYPE_CHECKING:
         TreeFacts,
     )
     from zarbek.client.values.sources import Ahead, CallResult, Delivery, GivenAnswer, RunningService, Source, Webhook
+    from zarbek.client.values.tables import (
+        Check,
+        ColumnFacts,
+        Data,
+        DataWay,
+        TableColumn,
+        TableFacts,
+        TableFeed,
+        TableKey,
+        TableQuery,
+    )
 
 #: What each module offers.
 _OFFERED = {
@@ -126,6 +138,7 @@ _OFFERED = {
         "Answer Body Example Followup Interface ListedOperation Media Need Operation OperationGroup "
         "OperationLink Particle Row Service Slot Snippet"
     ),
+    "lineage": "Lineage LineageEdge LineageNode",
     "pages": (
         "ChangeNote Crumb Deprecation DocumentedElement Field GuidePage Heading ListedSymbol Member MemberDetail "
         "MemberDetails PagePlace Parameter Navigation ReferrerCount Section Signature SymbolPage"
@@ -134,22 +147,23 @@ _OFFERED = {
     "pieces": "Piece",
     "projects": "Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support TreeFacts",
     "sources": "Ahead CallResult Delivery GivenAnswer RunningService Source Webhook",
+    "tables": "Check ColumnFacts Data DataWay TableColumn TableFacts TableFeed TableKey TableQuery",
 }
 _PLACES = {name: place for place, names in _OFFERED.items() for name in names.split()}
 __all__ = [
-    "Addresses", "Ahead", "Answer", "AuditEntry", "Body", "CallResult", "Change", "ChangeNote", "Claim", "Comparison",
-    "Counted", "Crumb", "Dashboard", "Day", "Delivery", "Dependency", "Deprecation", "Detail",
-    "DocumentedElement", "Edit", "Edits",
-    "Elsewhere", "Examined", "Example", "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going",
-    "GuidePage", "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "ListedOperation", "ListedSymbol",
+    "Addresses", "Ahead", "Answer", "AuditEntry", "Body", "CallResult", "Change", "ChangeNote", "Check", "Claim",
+    "ColumnFacts", "Comparison", "Counted", "Crumb", "Dashboard", "Data", "DataWay", "Day", "Delivery", "Dependency",
+    "Deprecation", "Detail", "DocumentedElement", "Edit", "Edits", "Elsewhere", "Examined", "Example", "Field",
+    "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going", "GuidePage", "Heading", "HealthPoint", "Hit",
+    "Hold", "Impact", "Interface", "Lineage", "LineageEdge", "LineageNode", "ListedOperation", "ListedSymbol",
     "LogLine", "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails",
     "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "PageChange", "PagePlace",
-    "PageWords", "Parameter", "Particle", "Passage",
-    "Patch", "Person", "Piece", "Place", "Policy", "Project", "ProjectMember", "Published", "Referrer",
-    "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section",
-    "SectionChange", "Service",
-    "SignIn", "Signature", "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage",
-    "Team", "Token", "TreeFacts", "TrendPoint", "Unreachable", "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
+    "PageWords", "Parameter", "Particle", "Passage", "Patch", "Person", "Piece", "Place", "Policy", "Project",
+    "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule", "Run",
+    "RunningService", "Section", "SectionChange", "Service", "SignIn", "Signature", "Slot", "Snippet", "Source",
+    "StandingFinding", "Subscription", "Support", "SymbolPage", "TableColumn", "TableFacts", "TableFeed", "TableKey",
+    "TableQuery", "Team", "Token", "TreeFacts", "TrendPoint", "Unreachable", "Visibility", "Waived", "WaivedBy",
+    "Waiver", "Webhook",
 ]  # fmt: skip
 
 

@@ -7,6 +7,7 @@ import msgspec
 from zarbek.client.values.findings import Finding
 from zarbek.client.values.interfaces import Interface
 from zarbek.client.values.pieces import Piece
+from zarbek.client.values.tables import Data
 
 
 class Crumb(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
@@ -190,6 +191,7 @@ class SymbolPage(msgspec.Struct, frozen=True, kw_only=True):
     permanent: str
     interface: Interface | None = None
     place: PagePlace | None = None
+    data: Data | None = None
 
 
 class Heading(msgspec.Struct, frozen=True, kw_only=True):

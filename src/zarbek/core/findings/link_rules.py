@@ -21,6 +21,7 @@ from zarbek.core.linking.suggestions import Suggestion
 from zarbek.core.model.bundle import Dependency
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import MEANT, Mention
+from zarbek.core.model.mention_places import file_of
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import GENERATED, Symbol
@@ -86,26 +87,26 @@ def judge_symbol(symbol: Symbol, links: Iterable[Link], rule_context: RuleContex
     if symbol.visibility == "private" or GENERATED in symbol.flags:
         return Judged(list(links), [])
     text = Text(
-        "symbol", symbol.path, symbol.file, partial(around_in_symbol, symbol), partial(block_in_symbol, symbol),
-        partial(is_history, symbol),
+        "symbol", symbol.path, partial(file_of, symbol), partial(around_in_symbol, symbol),
+        partial(block_in_symbol, symbol), partial(is_history, symbol),
     )  # fmt: skip
     return _judge(text, symbol.mentions, links, rule_context)
 
 
 def judge_page(page: Page, links: Iterable[Link], rule_context: RuleContext) -> Judged:
     """What is wrong with the references of a guide."""
-    text = Text("page", page.path, page.file, partial(around_in_page, page), partial(block_in_page, page))
+    text = Text("page", page.path, partial(file_of, page), partial(around_in_page, page), partial(block_in_page, page))
     return _judge(text, page.mentions, links, rule_context)
 
 
 class Text(NamedTuple):
-    """Where mentions stand. kind: ``symbol`` or ``page``. around_of: the words before a mention, the shown
-    one, those after. block_of: its paragraph with the examples of its text. is_history: whether it stands only in
-    notes of what changed in earlier releases."""
+    """Where mentions stand. kind: ``symbol`` or ``page``. file_of: the file of a mention. around_of: the words before
+    it, the shown one, those after. block_of: its paragraph with the examples of its text. is_history: whether it
+    stands only in notes of what changed in earlier releases."""
 
     kind: str
     path: str
-    file: str
+    file_of: Callable[[Mention], str]
     around_of: Callable[[Mention], tuple[str, str, str]]
     block_of: Callable[[Mention], str]
     is_history: Callable[[Mention], bool] = lambda _: False
@@ -168,6 +169,8 @@ _OLD = re.compile(
 def _is_known(rule: str, mention: Mention, around: tuple[str, str, str]) -> bool:
     """Whether a place says nothing that its maintainer would mend: code that uses what is deprecated or
     hidden, and text that tells it."""
+    if mention.origin == "data" and (mention.field == "from" or (mention.field, mention.role) == ("key", "table")):
+        return True  # The query that names it is told, where it does; the column that a key refers to.
     if rule == "dangling/hidden":
         return mention.origin not in MEANT or mention.role == "value"  # A constant's value is told all the same.
     if rule == "stale/moved":
@@ -255,7 +258,7 @@ def _finding(
         )
     was, now = (changed.was, changed.now) if changed is not None and changed.was != changed.now else ("", "")
     return Finding(
-        rule, SEVERITIES[rule], place.path, message, subject_kind=place.kind, file=place.file,
+        rule, SEVERITIES[rule], place.path, message, subject_kind=place.kind, file=place.file_of(mention),
         line=mention.line, column=mention.column, text=around[1] or mention.text,
         before=around[0], after=around[2], target=f"{link.project}/{name}",
         suggestion=suggestion.name if suggestion else "",
@@ -340,6 +343,13 @@ def _explain_ambiguous(link: Link, rule_context: RuleContext) -> tuple[str, Sugg
     return f"{link.wanted} may mean {' or '.join(owners) or 'several things'}; none of them is a dependency.", None
 
 
+def _explain_block(link: Link, rule_context: RuleContext) -> tuple[str, Suggestion | None]:
+    name = link.wanted.rpartition(".")[2]
+    found = rule_context.suggest(link.project, link.version, link.wanted)
+    near = found if found is not None and found.name.endswith("}") else None
+    return f"There is no block {name.strip('{}')}.", near
+
+
 _Explain = Callable[[Link, RuleContext], tuple[str, Suggestion | None]]
 _EXPLANATIONS: dict[str, _Explain] = {
     "stale/deprecated": _explain_deprecated,
@@ -350,6 +360,7 @@ _EXPLANATIONS: dict[str, _Explain] = {
         f"This names {link.project} {link.version}; the newest is {rule_context.newest(link.project)}.", None
     ),
     "dangling/ambiguous": _explain_ambiguous,
+    "dangling/block": _explain_block,
     "dangling/hidden": lambda link, rule_context: (f"{link.wanted or link.path} is private to {link.project}.", None),
     "dangling/project": lambda link, rule_context: (f"No project {link.project} is in the portal.", None),
     "dangling/version": lambda link, rule_context: (f"{link.project} has no release {link.version}.", None),

@@ -13,6 +13,7 @@ from zarbek.core.findings.mention_context import around_in_page, around_in_symbo
 from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
+from zarbek.core.model.mention_places import file_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 
@@ -147,7 +148,7 @@ def _finding(text: Symbol | Page, kind: str, mention: Mention, verdict: UrlVerdi
     rule = "dangling/url" if verdict.fault else "stale/redirect"
     message = f"{mention.name} {verdict.fault}." if verdict.fault else f"{mention.name} has moved for good."
     return Finding(
-        rule, SEVERITIES[rule], text.path, message, subject_kind=kind, file=text.file, line=mention.line,
+        rule, SEVERITIES[rule], text.path, message, subject_kind=kind, file=file_of(text, mention), line=mention.line,
         column=mention.column, text=around[1] or mention.text, before=around[0], after=around[2],
         target=mention.name, suggestion=verdict.moved_to, certain=bool(verdict.moved_to),
         why="where it redirects for good" if verdict.moved_to else "",

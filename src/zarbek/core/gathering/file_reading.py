@@ -20,6 +20,7 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_PATH
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.symbol import GENERATED, Symbol
+from zarbek.core.sources.datamodels import registry as datamodels
 from zarbek.core.sources.interfaces import registry as interfaces
 from zarbek.core.sources.languages.reading import (
     GroupNote,
@@ -114,7 +115,7 @@ def _read_task(task: Task) -> bytes:
 
 
 def _limit_of(task: Task) -> float:
-    return MAX_INTERFACE_S if task[1].language in interfaces.READ else MAX_READ_S
+    return MAX_INTERFACE_S if task[1].language in interfaces.READ | datamodels.READ else MAX_READ_S
 
 
 def _lost(task: Task, limit_s: float | None) -> bytes:
@@ -129,13 +130,15 @@ def _too_slow(limit_s: float) -> str:
 def read_one(task: Task) -> bytes:
     """One encoded FileReading; a file that cannot be read gives a finding, never an error."""
     root, source = task
-    is_interface = source.language in interfaces.READ
+    is_interface = source.language in interfaces.READ | datamodels.READ
     try:
         folder = Folder(Path(root))
         data = _load(folder, source.file, is_interface=is_interface)
         limit_s = _limit_of(task)
         with time_limit(limit_s, TakesTooLong(_too_slow(limit_s))):
-            if is_interface:
+            if source.language in datamodels.READ:
+                reading = datamodels.read_data(source, _reader_of(folder, source))
+            elif is_interface:
                 reading = interfaces.read_interface(data, source, _reader_of(folder, source))
             else:
                 reading = read_source(data, source)

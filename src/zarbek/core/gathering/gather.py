@@ -36,6 +36,7 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_LABEL, MAX_NAMESPACE, MAX_PATH
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
+from zarbek.core.sources.datamodels.discovery import locate_model
 from zarbek.core.sources.guides.guide_order import order_pages
 from zarbek.core.sources.guides.reader import read_guide
 from zarbek.core.sources.htmltrees.discovery import Tree
@@ -106,7 +107,7 @@ def gather(
     project = read_project_file(_text(folder, FILE_NAME))
     files, unfit = list_source_files(folder, project)
     facts = bounded_facts(read_manifests(_with_manifests(folder, files), lambda file: _text(folder, file)))
-    sources = _locate(folder, files, project)
+    sources = _locate(folder, files, project, options.slug)
     trees = find_trees(folder, project, sources)
     files = [file for file in files if not _is_in(file, trees)]
     sources = [source for source in sources if not _is_in(source.file, trees)]
@@ -210,7 +211,7 @@ def _with_manifests(folder: Folder, files: list[str]) -> list[str]:
     return sorted({*files, *(name for name in list_root(folder) if name in names or is_sbom(name))})
 
 
-def _locate(folder: Folder, files: list[str], project: ProjectFile) -> list[SourceFile]:
+def _locate(folder: Folder, files: list[str], project: ProjectFile, slug: str) -> list[SourceFile]:
     wanted = [p.strip("/") + "/" for p in project.paths if p.strip("/.")]
     inside = [f for f in files if not wanted or f.startswith(tuple(wanted)) or f.rpartition("/")[2] in BUILD_FILES]
     given = {"macros": project.macros} if project.macros else {}
@@ -220,7 +221,9 @@ def _locate(folder: Folder, files: list[str], project: ProjectFile) -> list[Sour
     own = set(inside)
     described = locate_interfaces(files, folder.read, project.languages, inside=own.__contains__)
     found = [with_included(folder, s) if s.language == "rust" else s for s in found]
-    return found + [_behind_gateway(s, project) for s in described]
+    found += [_behind_gateway(s, project) for s in described]
+    place = (project.slug or slug or folder.root.name.lower()).replace("-", "_")
+    return found + locate_model(files, folder.read, project.data, project.languages, place, is_alone=not found)
 
 
 def _behind_gateway(source: SourceFile, project: ProjectFile) -> SourceFile:

@@ -115,7 +115,7 @@ def shape_of(symbol: Symbol) -> str:
 
 
 #: Kinds that are a file's or a namespace's, not a type's.
-MODULE_KINDS = frozenset({"module", "package", "namespace", "api", "topic"})
+MODULE_KINDS = frozenset({"module", "package", "namespace", "api", "topic", "database"})
 
 
 def folded(names: Iterable[str]) -> dict[str, str]:

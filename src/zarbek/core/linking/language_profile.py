@@ -167,6 +167,8 @@ INTERFACES = tuple(
     for name in ("openapi", "asyncapi", "json-schema", "protobuf", "xsd", "wsdl")
 )
 GRAPHQL = LanguageProfile(language="graphql", family="interface", builtins=_words("Int Float String Boolean ID"))
+#: Names of tables and columns; queries name them in full, texts from where they stand.
+SQL = LanguageProfile(language="sql", family="data", sees_enclosing=True)
 #: Languages in which a member that takes the place of another says so.
 OVERRIDES_TOLD = frozenset({"java", "kotlin", "csharp", "rust"})
 #: For guides, which are of no language: names must be told in full.
@@ -174,7 +176,7 @@ PROSE = LanguageProfile(language="", family="", suffix=True)
 
 PROFILES = {
     p.language: p
-    for p in (PYTHON, JAVA, KOTLIN, CSHARP, CPP, C, GO, RUST, TYPESCRIPT, JAVASCRIPT, GRAPHQL, *INTERFACES)
+    for p in (PYTHON, JAVA, KOTLIN, CSHARP, CPP, C, GO, RUST, TYPESCRIPT, JAVASCRIPT, GRAPHQL, *INTERFACES, SQL)
 }  # fmt: skip
 
 FAMILIES = frozenset(p.family for p in PROFILES.values())

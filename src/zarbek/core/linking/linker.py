@@ -10,6 +10,7 @@ from urllib.parse import unquote
 
 import msgspec
 
+from zarbek.core.linking.data_names import column_like, has_all_columns, table_at
 from zarbek.core.linking.dependency_trace import RELEASES, Asked, DependencyTrace, made_key
 from zarbek.core.linking.deprecated_areas import DeprecatedAreas
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
@@ -164,9 +165,13 @@ class Linker:
         if mention.origin == "url":
             return self._url_link(mention)
         if mention.name.startswith("api:"):
+            if mention.origin == "block":
+                return self._block_link(mention.name[4:])
             if mention.origin in ("schema", "code") and not mention.name.startswith("api://"):
                 return self._own_part(mention.name[4:])
             return self._api_link(path, mention)
+        if mention.origin == "data":
+            return self._data_link(mention.name, path, resolver)
         if mention.role == "topic":  # Its identifier; else that of an element.
             topic = self.own.module_at(topic_path(mention.name))
             if topic is not None:
@@ -192,6 +197,34 @@ class Linker:
             return Link("linked", "symbol", self.own.project, self.own.version, path, stale=["status"], wanted=name)
         stale = ["deprecated"] if entry.deprecated is not None else []
         return Link("linked", "symbol", self.own.project, self.own.version, path, stale=stale)
+
+    def _block_link(self, path: str) -> Link:
+        """A text of the same project that a description uses by its name."""
+        if path in self.own.symbols:
+            return Link("linked", "symbol", self.own.project, self.own.version, path)
+        return Link("dangling", project=self.own.project, reason="block", wanted=path)
+
+    def _data_link(self, name: str, path: str, resolver: Resolver) -> Link:
+        """A table or column that a query reads, or that a key refers to."""
+        found = resolver.resolve(name, path)
+        if isinstance(found, Missing):
+            index = self.own if found.project == self.own.project else self.context.index_of(found.project)
+            entry = column_like(index, found.name) if found.project and index is not None else None
+            if entry is None or index is None:
+                return self._lost_data(found, index)
+            found = Target(index, entry, entry.path)
+        return self._found(found, path, name)
+
+    def _lost_data(self, found: Missing, index: ReleaseIndex | None) -> Link:
+        """What is not there dangles where its table is known in full, or had it once; a table that nobody has told of
+        may be there all the same."""
+        if not found.project or index is None:
+            return _outside(found.name)
+        if has_all_columns(index, found.name):
+            return Link("dangling", project=found.project, reason="column", wanted=found.name)
+        if self.context.last_with(found.project, found.name) and table_at(index, found.name) is None:
+            return Link("dangling", project=found.project, reason="symbol", wanted=found.name)
+        return OUTSIDE
 
     def _judge(self, found: Target | Missing, mention: Mention, path: str) -> Link:
         if isinstance(found, Target):

@@ -16,6 +16,8 @@ from zarbek.core.model.naming import key_of
 #: Per cent of two names that must be equal for one to be taken for the other.
 _ALIKE = 60
 _SHORT_TEXT = 20
+#: Kinds whose body tells under which name a definition made them first.
+_STORED = frozenset({"table", "view", "column"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +71,8 @@ class _Judge:
 
     def _by_body(self, gone: SymbolEntry) -> Move | None:
         same = [e for e in self.by_body.get(gone.body, ()) if e.kind == gone.kind] if gone.body else []
+        if gone.kind in _STORED:
+            return Move(gone.path, same[0].path, True, "renamed by its definition") if len(same) == 1 else None
         named = [e for e in same if e.name == gone.name]
         if len(named) == 1:
             return Move(gone.path, named[0].path, True, "the same body, moved")

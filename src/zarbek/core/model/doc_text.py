@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from zarbek.core.model.limits import Offset
+from zarbek.core.model.limits import File, Offset
 
 #: Stands in doc text where the text of the overridden element goes.
 INHERIT = "{@inheritDoc}"
@@ -48,7 +48,8 @@ class Change(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class Doc(msgspec.Struct, frozen=True, omit_defaults=True):
-    """Doc text of one symbol; every text is CommonMark with ``api:`` links."""
+    """Doc text of one symbol; every text is CommonMark with ``api:`` links. file: where its summary and body stand, if
+    that is not the file of the declaration."""
 
     summary: str = ""
     body: str = ""
@@ -65,3 +66,4 @@ class Doc(msgspec.Struct, frozen=True, omit_defaults=True):
     deprecated: Deprecation | None = None
     author: str = ""
     line: Offset = 0
+    file: File = ""

@@ -6,6 +6,7 @@ from typing import Literal
 
 import msgspec
 
+from zarbek.core.model.datamodel import DataModel
 from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.interface import Interface
 from zarbek.core.model.limits import File, Label, Number, Path
@@ -58,6 +59,7 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     interface: of elements of interface descriptions. through: types, as written, whose members can be
     named through it: of an accessor, of a class that hands on another's. holds: paths of the elements that
     a group of documentation brings together. place: in a tree of HTML that documents it.
+    data: of what a data model holds.
     """
 
     path: Path
@@ -84,3 +86,4 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     through: list[str] = []
     holds: list[str] = []
     place: Place | None = None
+    data: DataModel | None = None

@@ -11,6 +11,7 @@ from rapidfuzz import process
 
 from zarbek.core.errors import ProjectFileError
 from zarbek.core.model.limits import Address, File, Label, Namespace, Owner, Purl, Title
+from zarbek.core.sources.datamodels.settings import NO_DATA, DataSettings, wrong_dialect
 from zarbek.core.sources.htmltrees.discovery import TreeHints
 from zarbek.core.sources.htmltrees.selectors import is_compound, is_selector
 
@@ -55,6 +56,7 @@ OPTIONS = (
     Option("remote", "list", "none", "Addresses below which schemas that are referred to may be fetched while gathering.", 'remote = ["https://schemas.halmere.example/"]'),
     Option("services", "table", "none", "Where the gateway has a service: server is the address that callers use; strip is the beginning of the service's own paths that the gateway adds.", '[services.sailings]\nserver = "https://gate.halmere.example/sailings"\nstrip = "/internal"'),
     Option("trees", "table", "recognised", "Folders of HTML that another program has written. address is where one is published; language that of its code; title, body, navigation, symbol and kind are selectors of CSS.", '[trees."reference/1.x"]\naddress = "https://docs.halmere.example/pontoon/1.x/"'),
+    Option("data", "table", "recognised", "The data model: dialect, place, definitions, queries, macros, places, calls, values, descriptions, results and catalog, as told in data-models.md.", '[data]\ndialect = "mariadb"\nplace = "logbook"\nqueries = ["queries/**/*.sql"]'),
     Option("repository", "text", "from the manifest", "Where the source can be browsed.", 'repository = "https://git.halmere.example/tidebook"'),
 )  # fmt: skip
 
@@ -100,6 +102,7 @@ class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     remote: list[str] = []
     services: dict[str, ServicePlace] = {}
     trees: dict[File, TreeHints] = {}
+    data: DataSettings = NO_DATA
     repository: Address = ""
 
 
@@ -117,17 +120,25 @@ def read_project_file(text: str) -> ProjectFile:
     for folder, hints in raw["trees"].items() if isinstance(raw.get("trees"), dict) else ():
         if isinstance(hints, dict):
             _refuse_unknown(hints, set(TreeHints.__struct_fields__), f"trees.{folder}.")
+    if isinstance(raw.get("data"), dict):
+        _refuse_unknown(raw["data"], set(DataSettings.__struct_fields__), "data.")
     try:
         parsed = msgspec.convert(raw, ProjectFile)
     except msgspec.ValidationError as error:
         message, _, where = str(error).partition(" - at ")
         message = _TOO_LONG.sub(r"may have \1 characters at most", message)
         raise ProjectFileError(where.strip("`$.") or "the file", message) from error
+    _refuse_bad_values(parsed)
+    return parsed
+
+
+def _refuse_bad_values(parsed: ProjectFile) -> None:
+    if told := wrong_dialect(parsed.data):
+        raise ProjectFileError("data.dialect", told)
     for folder, hints in parsed.trees.items():
         _refuse_bad_tree(folder, hints)
     if parsed.visibility not in ("public", "internal", "private"):
         raise ProjectFileError("visibility", "must be public, internal or private")
-    return parsed
 
 
 def _refuse_bad_tree(folder: str, hints: TreeHints) -> None:

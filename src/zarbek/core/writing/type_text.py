@@ -22,8 +22,10 @@ class Piece(msgspec.Struct, frozen=True, omit_defaults=True):
     finding: str = ""
 
 
-def cut_type(text: str, resolve: Callable[[str], tuple[str, str, str, str] | None]) -> list[Piece]:
-    """Pieces whose texts join to the expression with short names.
+def cut_type(
+    text: str, resolve: Callable[[str], tuple[str, str, str, str] | None], *, is_whole: bool = False
+) -> list[Piece]:  # fmt: skip
+    """Pieces whose texts join to the expression with short names, or to the whole of it.
 
     resolve: name as written to (href, state, finding, qualified name or empty), or None.
     """
@@ -36,7 +38,8 @@ def cut_type(text: str, resolve: Callable[[str], tuple[str, str, str, str] | Non
         if match.start() > at:
             pieces.append(Piece(text[at : match.start()]))
         href, state, finding, full = found
-        pieces.append(Piece(_PARTS.split(match[0])[-1], href, full or match[0], state, finding))
+        shown = match[0] if is_whole else _PARTS.split(match[0])[-1]
+        pieces.append(Piece(shown, href, full or match[0], state, finding))
         at = match.end()
     if at < len(text):
         pieces.append(Piece(text[at:]))

@@ -13,6 +13,9 @@ from zarbek.core.findings.link_rules import PATCHED_RULES, Fix, fixes_of
 from zarbek.core.findings.patches import Edit, replacement_for
 from zarbek.core.linking.link import Link
 from zarbek.core.model.mention import Mention
+from zarbek.core.model.mention_places import file_of
+from zarbek.core.model.page import Page
+from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.content.queries import read_text
 from zarbek.service.findings.models import FindingRecord
@@ -57,13 +60,14 @@ def list_edits(
             wanted[kind, row.subject].add(row.computed)
     judging = Linking(release)
     for (kind, subject), computed in sorted(wanted.items()):
-        file, mentions, links = _text(release, kind, subject)
+        text, links = _text(release, kind, subject)
+        mentions = text.mentions if text is not None else []
         for mention, link in zip(mentions, links, strict=True):
             fixes = [m for m in fixes_of(mention, link, judging.rule_context)
                      if fingerprint(m.rule, f"{kind}:{subject}", mention.name) in computed
                      and (accepted or m.suggestion.certain
                           or (likely and not m.suggestion.looks_alike))]  # fmt: skip
-            edits += _edits(fixes, file, mention)
+            edits += _edits(fixes, file_of(text, mention) if text is not None else "", mention)
     return sorted(edits)
 
 
@@ -75,10 +79,10 @@ def _redirected(row: FindingRecord) -> list[Edit]:
     return [Edit(found["file"], found.get("line", 0), found.get("column", 0), found["target"], new, True, row.rule)]
 
 
-def _text(release: Release, kind: str, path: str) -> tuple[str, list[Mention], list[Link]]:
+def _text(release: Release, kind: str, path: str) -> tuple[Symbol | Page | None, list[Link]]:
     links = with_versions(release, links_of_text(release, get_link_map(release), kind, path))
     text = read_text(release.pk, kind, path)
-    return (text.file, text.mentions, links) if text is not None else ("", [], [])
+    return (text, links) if text is not None else (None, [])
 
 
 def _edits(fixes: Iterable[Fix], file: str, mention: Mention) -> list[Edit]:

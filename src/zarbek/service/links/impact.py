@@ -12,6 +12,7 @@ from zarbek.core.findings.owners import owner_of
 from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.link import Link
 from zarbek.core.model.mention import Mention
+from zarbek.core.model.mention_places import file_of
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.batches import batched
@@ -113,7 +114,7 @@ def _with_members(index: ReleaseIndex, path: str) -> list[str]:
 
 
 def _impact(project: Project, asked: str, paths: Collection[str]) -> Impact:
-    texts = _texts_referring(project, paths)
+    texts = texts_referring(project, paths)
     wanted = {(project.slug, path) for path in paths}
     referring, left = [], MAX_PLACES
     for release, found in sorted(texts.items(), key=lambda item: (item[0].project.slug, item[0].version)):
@@ -127,7 +128,8 @@ def _impact(project: Project, asked: str, paths: Collection[str]) -> Impact:
     return Impact(project.slug, asked, len(paths), total, len(others), sorted(owners), referring, more=left <= 0)
 
 
-def _texts_referring(project: Project, paths: Collection[str]) -> dict[Release, set[tuple[str, str]]]:
+def texts_referring(project: Project, paths: Collection[str]) -> dict[Release, set[tuple[str, str]]]:
+    """The texts, as kind and path, of each judged release that refer to some of these."""
     found: dict[Release, set[tuple[str, str]]] = defaultdict(set)
     rows: set[tuple[str, int, int, str]] = set()
     for batch in batched(paths, 1000):
@@ -160,7 +162,7 @@ def _places(release: Release, texts: Iterable[tuple[str, str]], wanted: Collecti
         owner = owner_of(text.file, owners, default)
         for mention, link in zip(text.mentions, links, strict=True):
             if (link.project, link.path or link.wanted) in wanted:
-                yield _place(kind, path, text.file, mention, link, owner)
+                yield _place(kind, path, file_of(text, mention), mention, link, owner)
 
 
 def _place(kind: str, path: str, file: str, mention: Mention, link: Link, owner: str) -> Place:

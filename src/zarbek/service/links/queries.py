@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Collection, Iterator
 
 import msgspec
-from django.db.models import Q
+from django.db.models import Count, Q
 
 from zarbek.core.linking.dependency_trace import NOBODY, root_of
 from zarbek.core.linking.inheritance import Inheritance
@@ -186,6 +187,16 @@ def list_referrers(project: Project, path: str, limit: int = 500) -> list[dict[s
         all_found += [(release, kind, name) for kind, name in own_referrers_of(release, [path])]
     told = [{"project": r.project.slug, "version": r.version, "kind": k, "path": p} for r, k, p in all_found]
     return sorted(told, key=lambda r: (r["project"], r["path"], r["version"]))[:limit]
+
+
+def count_referrers_of(release: Release, paths: Collection[str]) -> Counter[str]:
+    """Of each path of a release how many texts refer to it: those of its own release, and of the others' contents."""
+    found: Counter[str] = Counter()
+    rows = Referrer.objects.filter(project=release.project.slug, path__in=list(paths), is_target=True)
+    found.update(dict(rows.values_list("path").annotate(count=Count("pk"))))
+    for path in paths:
+        found[path] += len(own_referrers_of(release, [path]))
+    return found
 
 
 def judged_by_project(project_ids: set[int]) -> dict[int, list[Release]]:

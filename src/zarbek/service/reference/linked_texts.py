@@ -109,6 +109,10 @@ class Texts:
         """A type in pieces, those that are linked with their addresses."""
         return cut_type(text, self._by_name.get) if text else []
 
+    def code(self, text: str) -> list[Piece]:
+        """Code in pieces, as it stands; those that are linked with their addresses."""
+        return cut_type(text, self._by_name.get, is_whole=True) if text else []
+
     def name(self, text: str) -> list[Piece]:
         """A name in one piece, with its address where it is linked."""
         found = self._by_name.get(text)

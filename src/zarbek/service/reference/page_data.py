@@ -10,6 +10,7 @@ from zarbek.core.writing.html import SafeHtml
 from zarbek.core.writing.type_text import Piece
 from zarbek.service.common.html import HtmlHolder, OptionalHtml
 from zarbek.service.reference.interface_page_data import InterfaceView
+from zarbek.service.reference.table_page_data import DataView
 
 
 class Crumb(msgspec.Struct, omit_defaults=True):
@@ -192,6 +193,7 @@ class SymbolPage(HtmlHolder, kw_only=True):
     permanent: str
     interface: InterfaceView | None = None
     place: PagePlace | None = None
+    data: DataView | None = None
 
 
 class HeadingView(msgspec.Struct):

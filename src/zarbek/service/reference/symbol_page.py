@@ -58,6 +58,7 @@ from zarbek.service.reference.page_data import (
     SignatureView,
     SymbolPage,
 )  # fmt: skip
+from zarbek.service.reference.table_page import get_data_view
 from zarbek.service.reference.type_hierarchy import Family, Relative
 
 _DETAILED = frozenset({"method", "property", "constructor", "operator", "event"})
@@ -126,6 +127,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         source_url=_source_url(release, symbol),
         permanent=f"/ref/{quote(project.slug)}/{quote(release.version)}/{quote(symbol.path)}",
         interface=get_interface_view(release, symbol, texts) if symbol.interface is not None else None,
+        data=get_data_view(release, symbol, texts),
     )
 
 

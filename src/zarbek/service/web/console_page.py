@@ -46,6 +46,7 @@ def _directives(host: str) -> dict[str, list[str]]:
         "default-src": ["'none'"],
         "script-src": _own_files(host, ".js"),
         "style-src": _own_files(host, ".css"),
+        "worker-src": _own_files(host, ".js") if _may_be_named(host) else ["'self'"],
         "font-src": _own_files(host, ".woff2") if _may_be_named(host) else ["'self'"],
         "img-src": ["'self'", "data:"],
         "connect-src": ["'self'"],
@@ -54,7 +55,7 @@ def _directives(host: str) -> dict[str, list[str]]:
         "frame-ancestors": ["'none'"],
         "object-src": ["'none'"],
         "require-trusted-types-for": ["'script'"],
-        "trusted-types": ["svelte-trusted-html", "zarbek-sanitised"],
+        "trusted-types": ["svelte-trusted-html", "zarbek-sanitised", "zarbek-layout"],
     }
 
 

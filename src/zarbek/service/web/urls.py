@@ -29,6 +29,7 @@ from zarbek.service.findings.api.names import Names
 from zarbek.service.findings.api.patches import EditList, PatchView
 from zarbek.service.findings.api.waivers import WaiverDetail, Waivers
 from zarbek.service.links.api.changes import Compare, ComparePage, ImpactView
+from zarbek.service.links.api.lineage import LineageView
 from zarbek.service.links.api.links import Links, Referrers
 from zarbek.service.notices import feeds
 from zarbek.service.notices.api.mail import Mail, MailSubscription, MailUnsubscription
@@ -102,6 +103,7 @@ api_patterns = [
     path(f"{RELEASE}/links", Links.as_view()),
     path(f"{RELEASE}/symbols", Symbols.as_view()),
     path(f"{RELEASE}/symbols/<path:path>", SymbolDetail.as_view()),
+    path(f"{RELEASE}/lineage/<path:path>", LineageView.as_view()),
     path(f"{RELEASE}/members/<path:path>", Members.as_view()),
     path(f"{RELEASE}/operations", Operations.as_view()),
     path(f"{RELEASE}/calls", Calls.as_view()),

@@ -364,7 +364,8 @@ class _Docstring:
             if not groups[kind] and kind in draft.types:
                 groups[kind] = [DocField("", draft.types[kind])]
         return Doc(
-            summary=summary, body=body, **groups,
+            summary=summary, body=body, parameters=groups["parameters"], returns=groups["returns"],
+            yields=groups["yields"], attributes=groups["attributes"],
             raises=draft.fields.get("raises", []), see=draft.fields.get("see", []),
             sections=draft.sections, since=draft.facts.since, changes=draft.facts.changes,
             deprecated=draft.facts.deprecated, author=draft.author, line=self.line,

@@ -209,8 +209,8 @@ class _PlaceReader:
             return None
         package, _, last = parent.rpartition(".")
         is_whole = not parent or place in (qualified.rstrip(".") for qualified in _QUALIFIED.findall(text))
-        if not is_whole and "." not in parent and parent not in self._types and not self._is_about(parent):
-            return None  # A mark of whoever wrote the page: what it says of another language.
+        if not is_whole and self._is_mark(parent):
+            return None
         owner = (
             Owner("module", (), parent) if is_whole and parent not in self._types else Owner("class", (last,), package)
         )
@@ -221,8 +221,10 @@ class _PlaceReader:
             self._types.add(found.path)
         return found
 
-    def _is_about(self, name: str) -> bool:
-        return self._subject is not None and self._subject.name == name
+    def _is_mark(self, parent: str) -> bool:
+        """Whether a place begins with what the page does not tell of: a mark for what is of another language."""
+        is_about = self._subject is not None and self._subject.name == parent
+        return "." not in parent and parent not in self._types and not is_about
 
     def _is_subject(self, found: Symbol) -> bool:
         subject = self._subject

@@ -12,6 +12,7 @@ from rest_framework.request import Request
 from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.link import Link
 from zarbek.core.model.mention import Mention
+from zarbek.core.model.mention_places import file_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.model.visibility import KEPT_LEVELS, shown_levels
@@ -56,7 +57,7 @@ def _lines(slug: str, release: Release) -> Iterator[bytes]:
         batch = []
         for mention, link in zip(owner.mentions, links, strict=True):
             source = {"project": slug, "version": release.version, kind: owner.path, "field": mention.field}
-            batch.append(msgspec.json.encode(_row(source, owner.file, mention, link, names)))
+            batch.append(msgspec.json.encode(_row(source, file_of(owner, mention), mention, link, names)))
         yield b"\n".join(batch) + b"\n"
 
 

@@ -1,0 +1,34 @@
+import { call, encodePath } from "../../lib/http/client";
+
+export interface LineageNode {
+  project: string;
+  path: string;
+  name: string;
+  depth: number;
+  version?: string;
+  kind?: string;
+  type?: string;
+  summary?: string;
+  owner?: string;
+  tags?: string[];
+  unknown?: string[];
+  is_missing?: boolean;
+}
+export interface LineageEdge {
+  source: number;
+  target: number;
+  how?: string;
+}
+export interface Lineage {
+  project: string;
+  version: string;
+  path: string;
+  nodes: LineageNode[];
+  edges: LineageEdge[];
+  more: boolean;
+}
+
+export const getLineage = (slug: string, version: string, path: string) =>
+  call<Lineage>(
+    `/projects/${encodeURIComponent(slug)}/releases/${encodeURIComponent(version)}/lineage/${encodePath(path)}`,
+  );

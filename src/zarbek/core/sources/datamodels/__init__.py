@@ -1,0 +1,1 @@
+"""Reading data models: SQL, its templates, and the descriptions beside them."""

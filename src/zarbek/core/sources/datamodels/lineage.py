@@ -1,0 +1,436 @@
+"""From which columns those of a query are made, and which tables and columns it names where.
+
+What cannot be told is said to be unknown, with its reason: a column without a table, among tables that are not all
+known, may be of any of these, and ``*`` brings what nobody here knows. Source of the scopes of names: ISO/IEC 9075-2,
+section 7 (query expressions) and 6.6 (identifier chains).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from sqlglot import exp
+
+from zarbek.core.model.datamodel import How
+from zarbek.core.sources.source_text import FALLS
+
+#: Columns of one query, and steps of one column.
+MAX_COLUMNS, MAX_STEPS = 2_000, 2_000
+_JOINED = (exp.Union, exp.Except, exp.Intersect)
+
+
+@dataclass(slots=True)
+class Made:
+    """A column of a query. steps: path of a column that it is made from to what becomes of that. unknown: why what it
+    is made from cannot be told, or not in full. type: where the query says it."""
+
+    name: str
+    steps: dict[str, How] = field(default_factory=dict)
+    unknown: str = ""
+    type: str = ""
+
+
+class Named(NamedTuple):
+    """A table or column where a query names it. start, end: in the statement; words: as written there."""
+
+    start: int
+    end: int
+    path: str
+    is_table: bool
+
+
+@dataclass(slots=True)
+class QueryLineage:
+    """columns: of the result; is_open: whether it may have more. reads: tables, each once, in order. unknown: what
+    could not be told."""
+
+    columns: list[Made]
+    is_open: bool
+    reads: list[str]
+    named: list[Named]
+    unknown: list[str]
+
+
+class _Given(NamedTuple):
+    """The columns of a query; is_open: whether it may have more."""
+
+    columns: list[Made]
+    is_open: bool
+
+
+@dataclass(slots=True)
+class _Source:
+    """What FROM brings. table: its path, of one that a database has. columns: by name in small letters, None where
+    they are not known; is_open: whether it may have more."""
+
+    name: str
+    table: str
+    columns: dict[str, Made]
+    is_open: bool
+
+
+#: Of a table, by its parts: its path and its columns, None where those are not known.
+FindColumns = Callable[[exp.Table], tuple[str, list[str] | None]]
+
+
+def read_lineage(query: exp.Expr, find: FindColumns) -> QueryLineage:
+    """The way of the data through one query."""
+    reader = _Reader(find)
+    try:
+        given = reader.query(query, {}, [])
+    except FALLS as error:
+        reader.doubt(f"its query is too involved to be followed ({type(error).__name__})")
+        given = _Given([], True)
+    reads = list(dict.fromkeys(named.path for named in reader.named if named.is_table))
+    return QueryLineage(
+        given.columns[:MAX_COLUMNS],
+        given.is_open,
+        reads,
+        sorted(set(reader.named)),
+        list(dict.fromkeys(reader.unknown)),
+    )
+
+
+_Env = dict[str, "_Source"]
+
+
+class _Reader:
+    def __init__(self, find: FindColumns) -> None:
+        self._find = find
+        self.named: list[Named] = []
+        self.unknown: list[str] = []
+
+    def doubt(self, why: str) -> str:
+        """Note what cannot be told; the same, for the column."""
+        self.unknown.append(why)
+        return why
+
+    # Queries ------------------------------------------------------------------------------
+
+    def query(self, node: exp.Expr, env: _Env, outer: list[list[_Source]]) -> _Given:
+        """The columns of a query. env: the named queries that it sees; outer: the sources around it, nearest last."""
+        env = self._with_named(node, env, outer)
+        if isinstance(node, _JOINED):
+            return _joined(self.query(node.left, env, outer), self.query(node.right, env, outer))
+        if isinstance(node, exp.Subquery | exp.Paren):
+            return self.query(node.this, env, outer)
+        if isinstance(node, exp.Values):
+            return _Given(_values(node), False)
+        if isinstance(node, exp.Table):
+            source = self._table(node, env)
+            return _Given(list(source.columns.values()), source.is_open)
+        if not isinstance(node, exp.Select):
+            self.doubt(f"{type(node).__name__.upper()} is no query that can be followed")
+            return _Given([], True)
+        return self._select(node, env, outer)
+
+    def _with_named(self, node: exp.Expr, env: _Env, outer: list[list[_Source]]) -> _Env:
+        """The queries that WITH names, in their order; one that names itself is seen by itself with the columns of
+        its first part."""
+        held = node.args.get("with_") or node.args.get("with")
+        if held is None:
+            return env
+        env = dict(env)
+        for cte in held.expressions:
+            name, names = cte.alias, [c.name for c in cte.args["alias"].args.get("columns") or ()]
+            inner = cte.this
+            if held.args.get("recursive") and isinstance(inner, _JOINED):
+                first = self.query(_leftmost(inner), self._with_named(inner, env, outer), outer)
+                env[name.casefold()] = _source(name, _renamed(first, names))
+            env[name.casefold()] = _source(name, _renamed(self.query(inner, env, outer), names))
+        return env
+
+    def _select(self, node: exp.Select, env: _Env, outer: list[list[_Source]]) -> _Given:
+        sources: list[_Source] = []
+        around = [*outer, sources]
+        shared: list[str] = []
+        for part in _from_parts(node):
+            found = self._source_of(part, env, around)
+            join = part.parent if isinstance(part.parent, exp.Join) else None
+            if join is not None:
+                shared += self._shared(join, sources, found)
+            sources.append(found)
+            if join is not None and join.args.get("on") is not None:
+                self._value(join.args["on"], env, around)
+        aliases: dict[str, Made] = {}
+        made: list[Made] = []
+        is_open = False
+        for item in node.expressions:
+            given = self._item(item, env, around, shared, aliases)
+            made += given.columns
+            is_open |= given.is_open
+            for column in given.columns:
+                aliases.setdefault(column.name.casefold(), column)
+        for key in ("where", "group", "having", "qualify", "order", "windows", "distinct", "connect", "limit"):
+            clause = node.args.get(key)
+            for held in clause if isinstance(clause, list) else [clause]:
+                if isinstance(held, exp.Expr):
+                    self._value(held, env, around, aliases)
+        return _Given(made[:MAX_COLUMNS], is_open)
+
+    # Sources ------------------------------------------------------------------------------
+
+    def _source_of(self, node: exp.Expr, env: _Env, around: list[list[_Source]]) -> _Source:
+        match node:
+            case exp.Table() if isinstance(node.this, exp.Identifier):
+                found = self._table(node, env)
+            case exp.Subquery() | exp.Lateral() if isinstance(_inner(node), exp.Query):
+                is_lateral = isinstance(node, exp.Lateral)
+                found = _source(node.alias, self.query(_inner(node), env, around if is_lateral else around[:-1]))
+            case exp.Values():
+                found = _source(node.alias, _Given(_values(node), False))
+            case _:  # A function that gives rows, UNNEST, a pivot.
+                self._value(node, env, around)
+                found = _Source(node.alias, "", {}, True)
+        alias = node.args.get("alias")
+        names = [c.name for c in alias.args.get("columns") or ()] if isinstance(alias, exp.TableAlias) else []
+        if names:
+            columns = list(found.columns.values())
+            given = [*columns, *(Made(name, unknown=self._given_by(node)) for name in names[len(columns) :])]
+            found = _source(found.name, _renamed(_Given(given, False), names))
+        if node.args.get("pivots"):
+            return _Source(found.name, "", {}, True)
+        return found
+
+    def _given_by(self, node: exp.Expr) -> str:
+        return self.doubt(f"{_words(node)} gives it, which cannot be followed")
+
+    def _table(self, node: exp.Table, env: _Env) -> _Source:
+        known = env.get(node.name.casefold()) if not node.args.get("db") else None
+        if known is not None:
+            return _Source(node.alias_or_name, "", known.columns, known.is_open)
+        path, names = self._find(node)
+        self._note([p for p in (node.args.get("catalog"), node.args.get("db"), node.this) if p], path, is_table=True)
+        columns = {n.casefold(): Made(n, {f"{path}.{n}": "copied"}) for n in names or ()}
+        return _Source(node.alias_or_name, path, columns, names is None)
+
+    def _shared(self, join: exp.Join, sources: list[_Source], found: _Source) -> list[str]:
+        """The columns that a join gives once: those of USING, of a natural one all that both sides have."""
+        used = join.args.get("using") or ()
+        for identifier in used:
+            for source in [*sources, found]:
+                self._column_of(source, identifier.name)
+        if str(join.args.get("method") or "").upper() == "NATURAL" and sources:
+            return [name for name in found.columns if any(name in source.columns for source in sources)]
+        return [identifier.name.casefold() for identifier in used]
+
+    # Columns ------------------------------------------------------------------------------
+
+    def _item(
+        self, item: exp.Expr, env: _Env, around: list[list[_Source]], shared: list[str], aliases: dict[str, Made]
+    ) -> _Given:
+        """The columns that one item of a select list gives."""
+        inner = item.this if isinstance(item, exp.Alias) else item
+        if isinstance(inner, exp.Star) or (isinstance(inner, exp.Column) and isinstance(inner.this, exp.Star)):
+            return self._star(inner, env, around, shared)
+        if isinstance(item, exp.Aliases):
+            return _Given([Made(c.name, unknown=self._given_by(item.this)) for c in item.expressions], False)
+        while isinstance(inner, exp.Paren):
+            inner = inner.this
+        name = item.alias_or_name or _words(inner)
+        if isinstance(inner, exp.Column):
+            found = self._column(inner, around, aliases)
+            return _Given([Made(name, dict(found.steps), found.unknown, found.type)], False)
+        made = self._value(inner, env, around, aliases)
+        type_ = inner.to.sql() if isinstance(inner, exp.Cast | exp.TryCast) else ""
+        return _Given([Made(name, made.steps, made.unknown, type_)], False)
+
+    def _star(self, star: exp.Expr, env: _Env, around: list[list[_Source]], shared: list[str]) -> _Given:
+        signs = star.this if isinstance(star, exp.Column) else star
+        wanted = star.table.casefold() if isinstance(star, exp.Column) else ""
+        sources = [s for s in around[-1] if not wanted or s.name.casefold() == wanted]
+        is_open = self._doubt_star(sources, wanted)
+        without = {e.name.casefold() for e in _listed(signs, "except_", "except")}
+        instead = {e.alias.casefold(): e.this for e in _listed(signs, "replace")}
+        called = {e.this.name.casefold(): e.alias for e in _listed(signs, "rename")}
+        made: list[Made] = []
+        for key, column in _brought(sources, shared if not wanted else []):
+            if key in instead:
+                found = self._value(instead[key], env, around)
+                made.append(Made(column.name, found.steps, found.unknown))
+            elif key not in without:
+                made.append(Made(called.get(key, column.name), dict(column.steps), column.unknown, column.type))
+        return _Given(made, is_open)
+
+    def _doubt_star(self, sources: list[_Source], wanted: str) -> bool:
+        """Whether a star may bring what nobody here knows, which is noted."""
+        unknown = next((s for s in sources if s.is_open), None)
+        if sources and unknown is None:
+            return False
+        whose = unknown.table or unknown.name if unknown is not None else wanted
+        self.doubt(f"* brings all columns of {whose or 'a source'}, which are not known here")
+        return True
+
+    def _value(
+        self, node: exp.Expr, env: _Env, around: list[list[_Source]], aliases: dict[str, Made] | None = None
+    ) -> Made:
+        """What an expression is computed from."""
+        made = Made("")
+        for found in self._parts(node, env, around, aliases or {}):
+            for path in found.steps:
+                if len(made.steps) < MAX_STEPS:
+                    made.steps[path] = "computed"
+            made.unknown = made.unknown or found.unknown
+        return made
+
+    def _parts(
+        self, node: exp.Expr, env: _Env, around: list[list[_Source]], aliases: dict[str, Made]
+    ) -> Iterator[Made]:
+        if isinstance(node, exp.Column):
+            if not isinstance(node.this, exp.Star):
+                yield self._column(node, around, aliases)
+            return
+        if isinstance(node, exp.Query):
+            yield from self.query(node, env, around).columns
+            return
+        for child in node.iter_expressions():
+            if not isinstance(child, exp.Identifier | exp.DataType):
+                yield from self._parts(child, env, around, aliases)
+
+    def _column(self, node: exp.Column, around: list[list[_Source]], aliases: dict[str, Made]) -> Made:
+        if node.table:
+            return self._qualified(node, around)
+        name, key = node.name, node.name.casefold()
+        for depth, sources in enumerate(reversed(around)):
+            alias = aliases.get(key) if depth == 0 else None
+            found = self._unqualified(
+                node, sources, is_whole=depth == 0 or len(around) == 1, has_alias=alias is not None
+            )
+            if found is not None:
+                return found
+            if alias is not None:
+                return alias
+        known = [s for sources in around for s in sources]
+        if len(known) == 1 and known[0].table:
+            return self._noted(node, self._column_of(known[0], name), [node.this])
+        return Made(name, unknown=self.doubt(f"no table of the query is known to have {name}"))
+
+    def _unqualified(
+        self, node: exp.Column, sources: list[_Source], *, is_whole: bool, has_alias: bool
+    ) -> Made | None:  # fmt: skip
+        """A column of one of some sources; None where it can be of none of them. is_whole: whether these are all that
+        it may be of."""
+        having = [s for s in sources if node.name.casefold() in s.columns]
+        open_ones = [s for s in sources if s.is_open]
+        if having:
+            return self._noted(node, self._column_of(having[0], node.name), [node.this])
+        if len(open_ones) == len(sources) == 1 and is_whole:
+            return self._noted(node, self._column_of(open_ones[0], node.name), [node.this])
+        if not open_ones or has_alias:
+            return None
+        of = " or ".join(s.table or s.name for s in open_ones[:3])
+        return Made(node.name, unknown=self.doubt(f"{node.name} may be of {of}"))
+
+    def _qualified(self, node: exp.Column, around: list[list[_Source]]) -> Made:
+        table = node.table.casefold()
+        for sources in reversed(around):
+            for source in sources:
+                if source.name.casefold() == table:
+                    return self._noted(node, self._column_of(source, node.name), [node.args["table"], node.this])
+        for sources in reversed(around):  # A part of a column that holds a record.
+            for source in sources:
+                if table in source.columns:
+                    held = self._column_of(source, node.table)
+                    return Made(node.name, dict.fromkeys(held.steps, "computed"), held.unknown)
+        return Made(node.name, unknown=self.doubt(f"{node.table}.{node.name}: the query names no {node.table}"))
+
+    def _column_of(self, source: _Source, name: str) -> Made:
+        found = source.columns.get(name.casefold())
+        if found is not None:
+            return found
+        if source.table:  # Nobody has seen it: the table is another's, or the column is not there.
+            return Made(name, {f"{source.table}.{name}": "copied"})
+        return Made(name, unknown=self.doubt(f"{name} of {source.name or 'a source'} cannot be followed"))
+
+    def _noted(self, node: exp.Column, found: Made, parts: list[exp.Expr]) -> Made:
+        copied = [path for path, how in found.steps.items() if how == "copied"]
+        if len(copied) == 1 and copied[0].rpartition(".")[2].casefold() == node.name.casefold():
+            self._note(parts, copied[0], is_table=False)
+        return found
+
+    def _note(self, parts: Iterable[exp.Expr], path: str, *, is_table: bool) -> None:
+        places = [part.meta for part in parts if isinstance(part, exp.Expr) and "start" in part.meta]
+        if places:
+            self.named.append(Named(places[0]["start"], places[-1]["end"] + 1, path, is_table))
+
+
+def _brought(sources: list[_Source], shared: list[str]) -> Iterator[tuple[str, Made]]:
+    """All columns of some sources, those that a join shares once."""
+    seen: set[str] = set()
+    for source in sources:
+        for key, column in source.columns.items():
+            if key not in shared or key not in seen:
+                seen.add(key)
+                yield key, column
+
+
+def _listed(signs: exp.Expr, *names: str) -> list[exp.Expr]:
+    """What stands under the first of some names of a star's settings."""
+    return next((held for name in names if (held := signs.args.get(name))), [])
+
+
+def _from_parts(node: exp.Select) -> Iterator[exp.Expr]:
+    begin = node.args.get("from_") or node.args.get("from")
+    if begin is not None:
+        yield begin.this
+        yield from _joins_of(begin.this)
+    for join in node.args.get("joins") or ():
+        yield join.this
+        yield from _joins_of(join.this)
+    yield from node.args.get("laterals") or ()
+
+
+def _joins_of(node: exp.Expr) -> Iterator[exp.Expr]:
+    """Joins that stand in brackets, or behind the table that they join to."""
+    if isinstance(node, exp.Table):
+        for join in node.args.get("joins") or ():
+            yield join.this
+
+
+def _inner(node: exp.Expr) -> exp.Expr:
+    inner = node.this
+    while isinstance(inner, exp.Subquery | exp.Paren):
+        inner = inner.this
+    return inner if isinstance(inner, exp.Expr) else node
+
+
+def _leftmost(node: exp.Expr) -> exp.Expr:
+    while isinstance(node, _JOINED):
+        node = node.left
+    return node
+
+
+def _source(name: str, given: _Given) -> _Source:
+    return _Source(name, "", {c.name.casefold(): c for c in given.columns}, given.is_open)
+
+
+def _renamed(given: _Given, names: list[str]) -> _Given:
+    if not names:
+        return given
+    called = [*names, *(c.name for c in given.columns[len(names) :])]
+    columns = [Made(name, c.steps, c.unknown, c.type) for name, c in zip(called, given.columns, strict=False)]
+    return _Given(columns, given.is_open)
+
+
+def _joined(left: _Given, right: _Given) -> _Given:
+    """The columns of a union: those of its first part, each made from both; where one of them is not known in full,
+    nobody knows which belong together."""
+    if left.is_open or right.is_open or len(left.columns) != len(right.columns):
+        return _Given([Made(c.name, c.steps, c.unknown, c.type) for c in left.columns], left.is_open)
+    pairs = zip(left.columns, right.columns, strict=True)
+    return _Given([Made(a.name, {**a.steps, **b.steps}, a.unknown or b.unknown, a.type) for a, b in pairs], False)
+
+
+def _values(node: exp.Values) -> list[Made]:
+    alias = node.args.get("alias")
+    names = [c.name for c in alias.args.get("columns") or ()] if isinstance(alias, exp.TableAlias) else []
+    first = node.expressions[0] if node.expressions else None
+    count = len(first.expressions) if isinstance(first, exp.Tuple) else 1
+    return [Made(names[n] if n < len(names) else f"column{n + 1}") for n in range(count)]
+
+
+def _words(node: exp.Expr) -> str:
+    text = " ".join(node.sql().split())
+    return text if len(text) < 60 else f"{text[:57]}…"

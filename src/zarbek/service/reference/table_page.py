@@ -1,0 +1,150 @@
+"""The page of a table or column: what it is, how it is made, where its data come from and go to."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable
+from urllib.parse import quote
+
+from zarbek.core.findings.link_rules import broken_rules
+from zarbek.core.linking.data_flow import sources_of
+from zarbek.core.linking.link import Link
+from zarbek.core.model.datamodel import Column, Key, Query, Table
+from zarbek.core.model.symbol import Symbol
+from zarbek.service.catalog.models import Release
+from zarbek.service.content.queries import find_unit_of, get_contents, get_module_block, read_symbols
+from zarbek.service.links.lineage import LineageNode, get_lineage
+from zarbek.service.links.queries import count_referrers_of, get_link_map, links_in
+from zarbek.service.reference.linked_texts import UNLINKED, Texts, href_of
+from zarbek.service.reference.table_page_data import (
+    ColumnRow,
+    ColumnView,
+    DataView,
+    FeedView,
+    KeyView,
+    QueryView,
+    TableView,
+    WayView,
+)
+
+
+def get_data_view(release: Release, symbol: Symbol, texts: Texts) -> DataView | None:
+    """What a symbol of a data model shows; None for any other."""
+    data = symbol.data
+    if data is None:
+        return None
+    if data.table is not None:
+        return DataView(table=_table(release, symbol, data.table, texts))
+    if data.column is not None:
+        return DataView(column=_column(release, symbol, data.column, texts))
+    return DataView(body=data.macro.body if data.macro is not None else "")
+
+
+def _table(release: Release, symbol: Symbol, table: Table, texts: Texts) -> TableView:
+    columns = _columns_of(release, symbol, table)
+    used = count_referrers_of(release, [column.path for column in columns])
+    return TableView(
+        form=table.form, dialect=table.dialect, place=symbol.parent.split("."), row=texts.line(table.row),
+        owner=table.owner or release.project.owner, tags=table.tags, meta=table.meta,
+        columns=[_row(release, column, table, used) for column in columns],
+        keys=[_key(key, texts) for key in table.keys], checks=table.checks,
+        query=_query(symbol, table.query, texts) if table.query is not None else None,
+        feeds=[_feed(feed.name, feed.text, feed.address, texts) for feed in table.feeds],
+        came_from=_ways(_links_of(release, symbol), symbol), goes_to=_below(release, symbol), unknown=table.unknown,
+        rows=table.rows, changed=table.changed,
+    )  # fmt: skip
+
+
+def _columns_of(release: Release, symbol: Symbol, table: Table) -> list[Symbol]:
+    """In the order of the table."""
+    contents = get_contents(release.pk)
+    block = get_module_block(contents.block_of(find_unit_of(contents, symbol.path)))
+    entries = [e for e in block.entries if e.symbol.parent == symbol.path and e.symbol.kind == "column"]
+    order = {name: number for number, name in enumerate(table.order)}
+    return sorted((found for _, found in read_symbols(entries)), key=lambda s: order.get(s.name, len(order)))
+
+
+def _row(release: Release, symbol: Symbol, table: Table, used: Counter[str]) -> ColumnRow:
+    column = symbol.data.column if symbol.data is not None and symbol.data.column is not None else Column()
+    return ColumnRow(
+        name=symbol.name, path=symbol.path, href=_href(release, symbol.path), type=symbol.type,
+        must=None if column.nullable is None else not column.nullable, default=column.default, computed=column.computed,
+        keys=_kinds(symbol.name, table.keys), checks=column.checks, tags=column.tags,
+        summary=UNLINKED.line(symbol.doc.summary if symbol.doc is not None else ""),
+        deprecated=symbol.doc is not None and symbol.doc.deprecated is not None,
+        came_from=_ways(_links_of(release, symbol), symbol), unknown=column.unknown, used_by=used[symbol.path],
+        from_catalog=column.from_catalog,
+    )  # fmt: skip
+
+
+def _kinds(name: str, keys: Iterable[Key]) -> list[str]:
+    """What a column is by itself, or as a part of a primary or foreign key."""
+    own = [key for key in keys if name in key.columns and (key.kind in ("primary", "foreign") or key.columns == [name])]
+    return sorted({key.kind for key in own if key.kind != "index"})
+
+
+def _column(release: Release, symbol: Symbol, column: Column, texts: Texts) -> ColumnView:
+    owner = _owner(release, symbol)
+    keys = [key for key in owner.keys if symbol.name in key.columns] if owner is not None else []
+    return ColumnView(
+        must=None if column.nullable is None else not column.nullable, default=column.default,
+        computed=texts.code(column.computed), keys=[_key(key, texts) for key in keys], checks=column.checks,
+        tags=column.tags, meta=column.meta, came_from=_ways(_links_of(release, symbol), symbol),
+        goes_to=_below(release, symbol), unknown=column.unknown, from_catalog=column.from_catalog,
+    )  # fmt: skip
+
+
+def _owner(release: Release, symbol: Symbol) -> Table | None:
+    contents = get_contents(release.pk)
+    block = get_module_block(contents.block_of(find_unit_of(contents, symbol.parent)))
+    entries = [e for e in block.entries if e.symbol.path == symbol.parent]
+    found = next((s for _, s in read_symbols(entries)), None)
+    return found.data.table if found is not None and found.data is not None else None
+
+
+def _links_of(release: Release, symbol: Symbol) -> list[Link]:
+    unit = find_unit_of(get_contents(release.pk), symbol.path)
+    return links_in(release, get_link_map(release).modules.get(unit, 0), symbol.path)
+
+
+def _ways(links: list[Link], symbol: Symbol) -> list[WayView]:
+    column = symbol.data.column if symbol.data is not None else None
+    how = {step.path: step.how for step in column.steps} if column is not None else {}
+    found = []
+    for link in sources_of(symbol, links):
+        path = link.path or link.wanted
+        rules = broken_rules(link)
+        found.append(WayView(link.project, path, href_of(link), how.get(path, ""),
+                             rules[0].partition("/")[0] if rules else ""))  # fmt: skip
+    return found
+
+
+def _below(release: Release, symbol: Symbol) -> list[WayView]:
+    flow = get_lineage(release, symbol.path, ("down",), 1)
+    how = {edge.target: edge.how for edge in flow.edges}
+    below = [(number, node) for number, node in enumerate(flow.nodes) if node.depth == 1]
+    return [WayView(node.project, node.path, _address(node), how.get(number, "")) for number, node in below]
+
+
+def _address(node: LineageNode) -> str:
+    return f"/ref/{quote(node.project)}/{quote(node.version)}/{quote(node.path)}"
+
+
+def _key(key: Key, texts: Texts) -> KeyView:
+    return KeyView(key.kind, key.columns, key.name, texts.name(key.target) if key.target else [], key.target_columns)
+
+
+def _query(symbol: Symbol, query: Query, texts: Texts) -> QueryView:
+    return QueryView(texts.code(query.written), texts.code(query.compiled), query.file or symbol.file, query.line)
+
+
+def _feed(name: str, text: str, address: str, texts: Texts) -> FeedView:
+    piece = texts.name(address)[0] if address else None
+    href = piece.href if piece is not None else ""
+    return FeedView(
+        name, text, href or (address if address.startswith("https://") else ""), piece.state if piece else ""
+    )
+
+
+def _href(release: Release, path: str) -> str:
+    return f"/ref/{quote(release.project.slug)}/{quote(release.version)}/{quote(path)}"

@@ -1,0 +1,117 @@
+"""What the page of a table, a column or a macro holds besides what all symbols have."""
+
+from __future__ import annotations
+
+import msgspec
+from msgspec import UNSET
+
+from zarbek.core.model.datamodel import Check
+from zarbek.core.writing.type_text import Piece
+from zarbek.service.common.html import HtmlHolder, OptionalHtml
+
+
+class KeyView(msgspec.Struct, omit_defaults=True):
+    """A key or an index. target: of a foreign key, the table with its address; there: the columns that it refers to."""
+
+    kind: str
+    columns: list[str]
+    name: str = ""
+    target: list[Piece] = []
+    there: list[str] = []
+
+
+class WayView(msgspec.Struct, omit_defaults=True):
+    """A table or column that data come from or go to. how: ``copied`` or ``computed``, of columns. state: what is wrong
+    with it, ``dangling`` or ``stale``, or empty."""
+
+    project: str
+    path: str
+    href: str = ""
+    how: str = ""
+    state: str = ""
+
+
+class ColumnRow(HtmlHolder, omit_defaults=True, kw_only=True):
+    """A column in its table's list. must: whether it is never empty; None where nobody says so. used_by: how many
+    places refer to it. from_catalog: which of its facts only the database's catalogue told."""
+
+    name: str
+    path: str
+    href: str
+    type: str = ""
+    must: bool | None = None
+    default: str = ""
+    computed: str = ""
+    keys: list[str] = []
+    checks: list[Check] = []
+    tags: list[str] = []
+    summary: OptionalHtml = UNSET
+    deprecated: bool = False
+    came_from: list[WayView] = []
+    unknown: str = ""
+    used_by: int = 0
+    from_catalog: list[str] = []
+
+
+class QueryView(msgspec.Struct, omit_defaults=True):
+    """How a table is made, every known name a link. compiled: what its template gives, empty where it is none."""
+
+    written: list[Piece]
+    compiled: list[Piece] = []
+    file: str = ""
+    line: int = 0
+
+
+class FeedView(msgspec.Struct, omit_defaults=True):
+    """Where rows come from that no query makes."""
+
+    name: str
+    text: str = ""
+    href: str = ""
+    state: str = ""
+
+
+class TableView(HtmlHolder, omit_defaults=True, kw_only=True):
+    """A table or view. place: database and schema, outermost first. came_from, goes_to: the tables beside it."""
+
+    form: str
+    dialect: str
+    place: list[str]
+    row: OptionalHtml = UNSET
+    owner: str = ""
+    tags: list[str] = []
+    meta: dict[str, str] = {}
+    columns: list[ColumnRow] = []
+    keys: list[KeyView] = []
+    checks: list[Check] = []
+    query: QueryView | None = None
+    feeds: list[FeedView] = []
+    came_from: list[WayView] = []
+    goes_to: list[WayView] = []
+    unknown: list[str] = []
+    rows: int | None = None
+    changed: str = ""
+
+
+class ColumnView(msgspec.Struct, omit_defaults=True, kw_only=True):
+    """A column by itself."""
+
+    must: bool | None = None
+    default: str = ""
+    computed: list[Piece] = []
+    keys: list[KeyView] = []
+    checks: list[Check] = []
+    tags: list[str] = []
+    meta: dict[str, str] = {}
+    came_from: list[WayView] = []
+    goes_to: list[WayView] = []
+    unknown: str = ""
+    from_catalog: list[str] = []
+
+
+class DataView(msgspec.Struct, omit_defaults=True):
+    """One of them. body: of a macro, as it stands in its file."""
+
+    table: TableView | None = None
+    column: ColumnView | None = None
+    body: str = ""

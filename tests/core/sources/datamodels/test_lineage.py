@@ -1,0 +1,92 @@
+"""The way of data through queries."""
+
+import unittest
+
+import sqlglot
+from hypothesis import given
+from hypothesis import strategies as st
+
+from zarbek.core.sources.datamodels.lineage import QueryLineage, read_lineage
+from zarbek.core.sources.datamodels.syntax import parse
+
+TABLES = {"a": ["id", "x", "y"], "b": ["id", "z"], "open": None, "also": None}
+
+
+def follow(sql: str, dialect: str = "postgres") -> QueryLineage:
+    return read_lineage(sqlglot.parse_one(sql, dialect=dialect), lambda t: (f"db.{t.name}", TABLES.get(t.name)))
+
+
+def ways(sql: str, dialect: str = "postgres") -> dict[str, str]:
+    """Column to what it is made from, in order: + for computed."""
+    found = follow(sql, dialect).columns
+    return {
+        c.name: " ".join(("+" if how == "computed" else "") + path.removeprefix("db.") for path, how in sorted(c.steps.items()))
+        for c in found
+    }  # fmt: skip
+
+
+class Ways(unittest.TestCase):
+    def test_through_every_part_of_a_query(self):
+        for sql, wanted in (
+            ("SELECT a.id, x AS r, (y), x + z s FROM a JOIN b ON a.id = b.id", {"id": "a.id", "r": "a.x", "y": "a.y", "s": "+a.x +b.z"}),
+            ("SELECT CASE WHEN x > 1 THEN y ELSE 0 END c, CAST(x AS text) t FROM a", {"c": "+a.x +a.y", "t": "+a.x"}),
+            ("SELECT * FROM a", {"id": "a.id", "x": "a.x", "y": "a.y"}),
+            ("SELECT b.*, x FROM a JOIN b USING (id)", {"id": "b.id", "z": "b.z", "x": "a.x"}),
+            ("SELECT * FROM a JOIN b USING (id)", {"id": "a.id", "x": "a.x", "y": "a.y", "z": "b.z"}),
+            ("SELECT * FROM a NATURAL JOIN b", {"id": "a.id", "x": "a.x", "y": "a.y", "z": "b.z"}),
+            ("WITH c AS (SELECT id, x * 2 d FROM a) SELECT d, z FROM c JOIN b ON c.id = b.id", {"d": "+a.x", "z": "b.z"}),
+            ("WITH c(p) AS (SELECT x FROM a), e AS (SELECT p q FROM c) SELECT q FROM e", {"q": "a.x"}),
+            ("WITH RECURSIVE t(n) AS (SELECT id FROM a UNION ALL SELECT z FROM b JOIN t ON b.id = t.n) SELECT * FROM t",
+             {"n": "a.id b.z"}),
+            ("SELECT id k FROM a UNION SELECT z FROM b", {"k": "a.id b.z"}),
+            ("SELECT SUM(x) OVER (PARTITION BY y ORDER BY id) w FROM a", {"w": "+a.id +a.x +a.y"}),
+            ("SELECT (SELECT MAX(z) FROM b WHERE b.id = a.id) m FROM a", {"m": "+b.z"}),
+            ("SELECT s.v FROM (SELECT x v FROM a) s", {"v": "a.x"}),
+            ("SELECT l.z FROM a, LATERAL (SELECT z FROM b WHERE b.id = a.x) l", {"z": "b.z"}),
+            ("SELECT x + 1 AS p, p * 2 AS q FROM a", {"p": "+a.x", "q": "+a.x"}),
+            ("SELECT v.c2, COUNT(*) n FROM (VALUES (1, 2)) v(c1, c2) GROUP BY 1", {"c2": "", "n": ""}),
+            ("SELECT q FROM open", {"q": "open.q"}),
+            ("SELECT gone FROM a", {"gone": "a.gone"}),
+            ("SELECT x FROM a WHERE EXISTS (SELECT 1 FROM b WHERE z = y)", {"x": "a.x"}),
+        ):  # fmt: skip
+            with self.subTest(sql):
+                self.assertEqual(ways(sql), wanted)
+
+    def test_stars_with_less_or_other(self):
+        self.assertEqual(
+            ways("SELECT * EXCEPT (x) REPLACE (y + id AS y) FROM a", "bigquery"), {"id": "a.id", "y": "+a.id +a.y"}
+        )
+
+    def test_what_cannot_be_told_is_unknown(self):
+        for sql, column, why in (
+            ("SELECT q FROM open JOIN also ON open.i = also.i", "q", "q may be of db.open or db.also"),
+            ("SELECT u.v FROM UNNEST(ARRAY[1]) AS u(v)", "v", "UNNEST(ARRAY(1)) AS u(v) gives it, which cannot be followed"),
+            ("SELECT c.x FROM a", "x", "c.x: the query names no c"),
+            ("SELECT w FROM a JOIN b ON true", "w", "no table of the query is known to have w"),
+        ):  # fmt: skip
+            with self.subTest(sql):
+                found = {c.name: c for c in follow(sql).columns}[column]
+                self.assertEqual((found.steps, found.unknown), ({}, why))
+        found = follow("SELECT *, 1 AS one FROM a JOIN open ON a.id = open.i")
+        self.assertEqual(([c.name for c in found.columns], found.is_open), (["id", "x", "y", "one"], True))
+        self.assertEqual(found.unknown, ["* brings all columns of db.open, which are not known here"])
+
+    def test_names_stand_where_the_query_has_them(self):
+        sql = "SELECT a.id, z FROM a JOIN b ON b.id = a.x WHERE y > 0"
+        found = follow(sql)
+        self.assertEqual([(sql[n.start : n.end], n.path) for n in found.named], [
+            ("a.id", "db.a.id"), ("z", "db.b.z"), ("a", "db.a"), ("b", "db.b"), ("b.id", "db.b.id"), ("a.x", "db.a.x"),
+            ("y", "db.a.y"),
+        ])  # fmt: skip
+        self.assertEqual(found.reads, ["db.a", "db.b"])
+
+    def test_what_nests_too_deeply_is_not_read(self):
+        deep = "SELECT x FROM (" * 2000 + "SELECT x FROM a" + ") s" * 2000
+        self.assertIsNone(parse(deep, "postgresql"))
+
+    @given(st.lists(st.sampled_from(["x", "y", "id"]), min_size=1, max_size=4), st.integers(0, 5))
+    def test_names_around_a_query_change_nothing(self, names, depth):
+        sql = f"SELECT {', '.join(f'{n} AS {n}{at}' for at, n in enumerate(names))} FROM a"
+        for level in range(depth):
+            sql = f"SELECT * FROM ({sql}) s{level}" if level % 2 else f"WITH w{level} AS ({sql}) SELECT * FROM w{level}"
+        self.assertEqual(ways(sql), {f"{n}{at}": f"a.{n}" for at, n in enumerate(names)})

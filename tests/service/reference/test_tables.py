@@ -107,6 +107,22 @@ class Tables(unittest.TestCase):
         })  # fmt: skip
         self.assertIn(("stale/column", "sea.model.yaml"), {(f.rule, f.file) for f in found.new})
 
+    def test_a_column_of_another_type_is_told_to_who_reads_it(self):
+        slug, reader = f"{self.sea}y", f"{self.land}y"
+        files = {name: text.replace(self.sea, slug) for name, text in self.files.items()}
+        self.portal.publish(files, slug, "1.0")
+        self.portal.publish(
+            {"zarbek.toml": TOML.format(place=reader), "queries/busy.sql": BUSY.format(place=slug)}, reader, "1.0"
+        )
+        wider = {**files, "migrations/2.sql": "ALTER TABLE ships MODIFY id BIGINT NOT NULL;"}
+        self.portal.publish(wider, slug, "1.1")
+        self.assertEqual(self.portal.client.report(slug, "1.1").elsewhere, [], "it holds all that it held")
+        self.portal.publish({**wider, "migrations/3.sql": "ALTER TABLE calls MODIFY hours SMALLINT;"}, slug, "2.0")
+        found = [f for e in self.portal.client.report(slug, "2.0").elsewhere for f in e.findings]
+        self.assertEqual([(f.rule, f.file, f.line, f.was, f.now) for f in found],
+                         [("stale/column", "queries/busy.sql", 2, "hours INT", "hours SMALLINT")])  # fmt: skip
+        self.assertIn("holds less", found[0].message)
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 from zarbek.core.changes.change import Detail
 from zarbek.core.changes.compatibility_rules import CompatibilityRules, callers_of
+from zarbek.core.changes.data_models import compare_data
 from zarbek.core.changes.interfaces import compare_interfaces
 from zarbek.core.changes.parameters import VALUES, compare_parameters, listed
 from zarbek.core.changes.schemas import words_of
@@ -56,6 +57,7 @@ def compare_declarations(old: Symbol, new: Symbol, aliases: frozenset[str] = fro
         *_visibility(old, new), *_kind(old, new, callers), *compare_parameters(old, new, callers),
         *_returns(old, new, callers), *_type_parameters(old, new, callers), *_value(old, new, callers),
         *_bases(old, new, callers), *_flags(old, new), *_errors(old, new, callers), *compare_interfaces(old, new),
+        *compare_data(old, new),
     ]  # fmt: skip
 
 

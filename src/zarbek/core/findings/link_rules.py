@@ -70,6 +70,9 @@ class RuleContext(Protocol):
     def owners_of(self, name: str) -> list[str]:
         """The projects that own the namespace of a name."""
 
+    def retyped(self, subject: str, link: Link) -> ChangedSince | None:
+        """How the type of a column changed since the query that reads it was written."""
+
     def changed(self, subject: str, link: Link, block: Callable[[], str]) -> ChangedSince | None:
         """What changed about a link's target since the text of a symbol or page was written, as far as
         the block in which the mention stands speaks of it; block is called only where anything has."""
@@ -140,6 +143,9 @@ def _once(findings: Iterable[Finding]) -> Iterable[Finding]:
 
 def _with_changes(text: Text, mention: Mention, link: Link, rule_context: RuleContext) -> Link:
     """The link, stale where it stands in prose that speaks of what has changed about its target."""
+    is_read = mention.origin == "data" and mention.role == "column" and link.outcome == "linked" and not link.stale
+    if is_read and rule_context.retyped(text.path, link) is not None:
+        return msgspec.structs.replace(link, stale=["column"])
     is_asked = link.kind == "symbol" and link.outcome == "linked" and mention.origin in _PROSE and not link.stale
     if is_asked and rule_context.changed(text.path, link, partial(text.block_of, mention)) is not None:
         return msgspec.structs.replace(link, stale=["changed-since"])
@@ -249,8 +255,7 @@ def _finding(
     name = link.path or link.wanted
     if rule == "dangling/anchor":
         name = f"{link.path}#{link.wanted.partition('#')[2]}"
-    is_asked = rule == "stale/changed-since"
-    changed = rule_context.changed(place.path, link, partial(place.block_of, mention)) if is_asked else None
+    changed = _changed(rule, place, mention, link, rule_context)
     if changed is not None:
         told = " ".join(d.text for d in changed.details[:3])
         message = (
@@ -267,6 +272,16 @@ def _finding(
         fingerprint=fingerprint(rule, f"{place.kind}:{place.path}", mention.name),
         was=was, now=now,
     )  # fmt: skip
+
+
+def _changed(
+    rule: str, place: Text, mention: Mention, link: Link, rule_context: RuleContext
+) -> ChangedSince | None:  # fmt: skip
+    """What changed about a target since it was named, where that is what a rule is about."""
+    if rule == "stale/column":
+        return rule_context.retyped(place.path, link)
+    is_asked = rule == "stale/changed-since"
+    return rule_context.changed(place.path, link, partial(place.block_of, mention)) if is_asked else None
 
 
 def _explain(rule: str, mention: Mention, link: Link, rule_context: RuleContext) -> tuple[str, Suggestion | None]:
@@ -356,6 +371,7 @@ _EXPLANATIONS: dict[str, _Explain] = {
     "stale/removed-later": _explain_removed_later,
     "stale/moved": _explain_moved,
     "stale/changed-since": lambda link, rule_context: ("", None),
+    "stale/column": lambda link, rule_context: ("", None),
     "stale/older-release": lambda link, rule_context: (
         f"This names {link.project} {link.version}; the newest is {rule_context.newest(link.project)}.", None
     ),

@@ -10,6 +10,7 @@ from hashlib import blake2b
 import msgspec
 
 from zarbek.core.model.bundle import Alias, Manifest, Scope
+from zarbek.core.model.datamodel import DataModel
 from zarbek.core.model.doc_text import INHERIT, Deprecation, Doc
 from zarbek.core.model.interface import Interface
 from zarbek.core.model.naming import enclosing_of, key_of
@@ -69,7 +70,7 @@ def entry_of(symbol: Symbol) -> SymbolEntry:
         shape_of(symbol), doc.summary.replace(INHERIT, "").strip() if doc else "",
         symbol.file, symbol.line, symbol.bases,
         doc.deprecated if doc else None, symbol.flags, symbol.language, symbol.body,
-        _said(doc) if doc else "", anchors_of(symbol.interface) if symbol.interface else [], symbol.through,
+        _said(doc, symbol.data), anchors_of(symbol.interface) if symbol.interface else [], symbol.through,
     )  # fmt: skip
 
 
@@ -83,11 +84,16 @@ def anchors_of(interface: Interface) -> list[str]:
     return list(dict.fromkeys(str(name) for part in parts if part for name in part.get("properties", {})))
 
 
-def _said(doc: Doc) -> str:
-    """8 bytes in hexadecimal; equal for texts that differ in nothing but their lines."""
+def _said(doc: Doc | None, data: DataModel | None) -> str:
+    """8 bytes in hexadecimal; equal for texts that differ in nothing but their lines. The query that makes a table is a
+    text of its own."""
+    query = data.table.query if data is not None and data.table is not None else None
+    if doc is None:
+        return digest_of_words(query.compiled or query.written) if query is not None else ""
     groups = (doc.parameters, doc.type_parameters, doc.returns, doc.yields, doc.raises, doc.attributes)
     fields = [(f.name, f.type, f.text) for group in groups for f in group]
     seen = msgspec.msgpack.encode((doc.summary, doc.body, fields, doc.sections))
+    seen += (query.compiled or query.written).encode(errors="replace") if query is not None else b""
     return blake2b(seen, digest_size=8).hexdigest()
 
 
@@ -111,7 +117,19 @@ def shape_of(symbol: Symbol) -> str:
     seen = msgspec.msgpack.encode((symbol.kind, signatures, symbol.type, symbol.value, symbol.bases))
     if symbol.interface is not None:
         seen += msgspec.msgpack.encode(symbol.interface)
+    if symbol.data is not None:
+        seen += msgspec.msgpack.encode(_noticed(symbol.data))
     return blake2b(seen, digest_size=8).hexdigest()
+
+
+def _noticed(data: DataModel) -> list[object]:
+    """What readers and writers of a table notice: not how it is made, nor what is said of it."""
+    table, column = data.table, data.column
+    if table is not None:
+        return [table.row, table.keys, [check.text for check in table.checks]]
+    if column is not None:
+        return [column.nullable, column.default, column.computed, [check.text for check in column.checks]]
+    return [data.macro.body if data.macro is not None else ""]
 
 
 #: Kinds that are a file's or a namespace's, not a type's.

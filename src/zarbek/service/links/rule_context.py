@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from zarbek.core.changes.change import Detail
+from zarbek.core.changes.data_models import RETYPED
 from zarbek.core.changes.signatures import compare_declarations, declaration_of
 from zarbek.core.changes.texts import differing_words, means_the_same
 from zarbek.core.findings.change_mentions import lost_figures, repeats, spoken_of
@@ -89,6 +90,16 @@ class DatabaseRuleContext:
     def changed(self, subject: str, link: Link, block: Callable[[], str]) -> ChangedSince | None:
         """How a link's target changed since the words that mention it were written; None where it did not, or nobody
         can tell. block: gives those words."""
+        found = self._since(subject, link)
+        return _spoken(found, link.path, block()) if found is not None else None
+
+    def retyped(self, subject: str, link: Link) -> ChangedSince | None:
+        """How the type of a column changed since the query that reads it was written; None where it did not."""
+        found = self._since(subject, link)
+        details = [d for d in found.since.details if d.kind in RETYPED] if found is not None else []
+        return found.since._replace(details=details) if found is not None and details else None
+
+    def _since(self, subject: str, link: Link) -> _Change | None:
         if link.version != self.portal.choice_of(link.project):
             return None  # Who names a version means that one.
         written = self.text_history.get(subject, self.release.version)
@@ -99,8 +110,7 @@ class DatabaseRuleContext:
         key = (link.project, link.path, then, link.version)
         if key not in self._changed:
             self._changed[key] = self._compare(*key)
-        found = self._changed[key]
-        return _spoken(found, link.path, block()) if found is not None else None
+        return self._changed[key]
 
     def as_written(self, path: str) -> Symbol | None:
         """A symbol of the release as it was when its text was last changed; None where it has

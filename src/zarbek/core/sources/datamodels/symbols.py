@@ -130,7 +130,12 @@ def _deprecated(doc: Doc | None, draft: TableDraft | ColumnDraft) -> Doc | None:
 
 def _flags(column: ColumnDraft, keys: list[Key]) -> list[str]:
     found = {key.kind for key in keys if column.name in key.columns and (key.kind != "unique" or len(key.columns) == 1)}
-    return sorted({*(found & {"primary", "foreign", "unique"}), *(["required"] if column.nullable is False else [])})
+    return sorted({*(found & {"primary", "foreign", "unique"}), *(["required"] if _is_asked(column) else [])})
+
+
+def _is_asked(column: ColumnDraft) -> bool:
+    """Whether whoever writes a row must give it."""
+    return column.nullable is False and not (column.default or column.computed)
 
 
 def declaration(column: ColumnDraft) -> str:

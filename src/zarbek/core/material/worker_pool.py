@@ -26,6 +26,9 @@ _MANY, _BATCH = 400, 4
 #: So many batches of each process are begun before their turn: what is done waits in memory.
 _AHEAD = 8
 _COLLECT_EVERY = 400
+#: An error that comes while something is cleared away is lost there (Python Language Reference 3.3.1): so long
+#: after, it comes again.
+_AGAIN_S = 1.0
 _done_here = 0
 _work_here: Callable[[Any], Any] | None = None
 
@@ -122,7 +125,7 @@ def time_limit(limit_s: float, error: Exception) -> Iterator[None]:
         raise error
 
     before = signal.signal(signal.SIGPROF, stop)
-    signal.setitimer(signal.ITIMER_PROF, limit_s)
+    signal.setitimer(signal.ITIMER_PROF, limit_s, _AGAIN_S)
     try:
         yield
     finally:

@@ -33,7 +33,8 @@ ORDER = (
     ("fleet-events", "1.0.0"), ("fareglow", "1.2.0"), ("harbour-handbook", "1.4"), ("quayside", "1.1.0"),
     ("fleet-events", "1.1.0"), ("cargo-manifest", "1.1.0"), ("quayside", "2.0.0"),
     ("pontoon", "1.0.0"), ("crewroster", "3.2.0"), ("harbour-handbook", "1.5"), ("pontoon", "1.1.0"),
-    ("pontoon", "2.0.0"), ("logbook", "1.0.0"), ("tally", "1.0.0"), ("logbook", "1.1.0"),
+    ("pontoon", "2.0.0"), ("logbook", "1.0.0"), ("tally", "1.0.0"), ("harbour-handbook", "1.6"),
+    ("logbook", "1.1.0"),
 )  # fmt: skip
 
 

@@ -141,5 +141,8 @@ def _keys(keys: list[Key], kind: str) -> list[str]:
 
 
 def _texts(old: list[str], new: list[str], what: str) -> Iterator[Detail]:
-    yield from (_detail(f"{what}-removed", text, "", text) for text in old if text not in new)
-    yield from (_detail(f"{what}-added", "", text, text) for text in new if text not in old)
+    for kind, texts, others in ((f"{what}-removed", old, new), (f"{what}-added", new, old)):
+        breaks, words = RULES[kind]
+        for text in (text for text in texts if text not in others):
+            pair = (text, "") if texts is old else ("", text)
+            yield Detail(kind, f"{words.removesuffix('.')}: {text}.", breaks, *pair, text)

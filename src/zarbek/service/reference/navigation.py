@@ -22,6 +22,9 @@ _GROUP_ORDER = (
     "module",
     "namespace",
     "topic",
+    "database",
+    "table",
+    "view",
     "operation",
     "schema",
     "message",
@@ -53,6 +56,8 @@ _GROUP_ORDER = (
     "type",
     "macro",
     "function",
+    "procedure",
+    "trigger",
     "constant",
     "variable",
     "member",
@@ -63,6 +68,7 @@ _GROUP_ORDER = (
     "event",
     "method",
     "operator",
+    "block",
 )
 _MAX_CRUMBS = 120
 #: Of each project, where many are listed.

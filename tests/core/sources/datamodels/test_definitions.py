@@ -72,6 +72,15 @@ class Making(unittest.TestCase):
         self.assertEqual([c[0] for c in columns(catalog.find(["sea", "t"]))], ["a", "c", "d"])
         self.assertEqual([(f.line, f.text) for f in reader.findings], [(1, "b NO SUCH !! THING"), (2, "FROB 1")])
 
+    def test_parts_of_columns_and_how_an_index_is_kept(self):
+        catalog, reader = read("CREATE TABLE t (host TEXT, name TEXT, PRIMARY KEY USING BTREE (name(9)));"
+                               "CREATE UNIQUE INDEX i USING BTREE ON t (host(75), name(10));"
+                               "CREATE FULLTEXT INDEX f ON t (name);"
+                               "ALTER TABLE t CONVERT TO CHARACTER SET utf8mb4, ADD KEY (name(3)) USING HASH;")  # fmt: skip
+        self.assertEqual([(k.kind, k.columns) for k in catalog.find(["sea", "t"]).keys],
+                         [("primary", ["name"]), ("unique", ["host", "name"]), ("index", ["name"]), ("index", ["name"])])  # fmt: skip
+        self.assertEqual(reader.findings, [])
+
     def test_temporary_tables_are_nobodys(self):
         catalog, _ = read("CREATE TEMPORARY TABLE t (a INT); CREATE TABLE IF NOT EXISTS u (b INT)")
         self.assertEqual([t.path for t in catalog], ["sea.u"])

@@ -129,8 +129,7 @@ class ColumnReader:
         """Names of columns; an expression as it is written, in brackets."""
         for node in nodes:
             inner = node.this if isinstance(node, exp.Ordered) else node
-            if isinstance(inner, exp.Anonymous | exp.ColumnPrefix):  # A part of a column: name(10).
-                inner = inner.this
+            inner = _whole(inner)
             if isinstance(inner, str):
                 yield inner
             elif isinstance(inner, exp.Identifier | exp.Column | exp.Var):
@@ -150,3 +149,14 @@ class ColumnReader:
                         column.told.text_file, column.told.text_line)  # fmt: skip
             table.columns[key] = ColumnDraft(column.name, told, column.type, column.nullable, column.default,
                                              column.computed, list(column.checks), column.computed_from)  # fmt: skip
+
+
+def _whole(node: exp.Expr | None) -> exp.Expr | str | None:
+    """The column of which an index has a part: ``name(10)``, which the parser takes for a function where it knows one
+    of that name."""
+    if isinstance(node, exp.Anonymous | exp.ColumnPrefix):
+        return str(node.this) if isinstance(node.this, str) else exp.to_identifier(node.name)
+    size = node.this if isinstance(node, exp.Func) else None
+    if isinstance(node, exp.Func) and isinstance(size, exp.Literal) and not size.is_string:
+        return str(node.sql_name()).lower()
+    return node

@@ -18,6 +18,15 @@ from zarbek.core.sources.source_text import FALLS
 logger.setLevel("CRITICAL")
 #: Longer ones hold data.
 MAX_STATEMENT = 400_000
+_DEFINES = re.compile(r"\s*(?:CREATE|ALTER)\b", re.IGNORECASE)
+_STORED = re.compile(r"\bUSING\s+(?:BTREE|HASH|RTREE)\b|\b(?:FULLTEXT|SPATIAL)(?=\s+INDEX\b)", re.IGNORECASE)
+#: What changes how a table is kept, and nothing that readers see of it.
+_UNSEEN = re.compile(
+    r"(?:CONVERT\s+TO|(?:DEFAULT\s+)?(?:CHARACTER\s+SET|CHARSET|COLLATE)|ENGINE|AUTO_INCREMENT|ROW_FORMAT|ORDER\s+BY|OWNER|"
+    r"(?:WITH\s+)?(?:NO)?CHECK\s+CONSTRAINT|VALIDATE|ENABLE|DISABLE|CLUSTER|SET\s+(?:TABLESPACE|LOGGED|UNLOGGED|WITHOUT|\()|"
+    r"REPLICA|(?:ATTACH|DETACH)\s+PARTITION|(?:NO\s+)?INHERIT|FORCE|IMPORT|DISCARD|ALGORITHM|LOCK|COMMENT\s*=)\b",
+    re.IGNORECASE,
+)
 _ALTER = re.compile(
     r"ALTER\s+(?:FOREIGN\s+)?TABLE\s+(?:IF\s+EXISTS\s+)?(?:ONLY\s+)?(?:[`\"\[]?[\w$]+[`\"\]]?\s*\.\s*)*"
     r"(?:`[^`]+`|\"[^\"]+\"|\[[^\]]+\]|[\w$]+)\s*",
@@ -29,6 +38,8 @@ def parse(text: str, dialect: str) -> exp.Expr | None:
     """The tree of one statement; None where the parser does not know it in this dialect."""
     if len(text) > MAX_STATEMENT:
         return None
+    if _DEFINES.match(text):  # How an index is stored stands in several places, of which the parser knows some.
+        text = _STORED.sub(lambda found: " " * len(found[0]), text)
     try:
         found = sqlglot.parse_one(text, dialect=DIALECTS[dialect])
     except (SqlglotError, *FALLS):
@@ -88,7 +99,7 @@ def _join_actions(statement: Statement, dialect: str) -> tuple[exp.Expr | None, 
     for action in _apart(statement.text[head.end() :]):
         part = parse(f"{head[0]} {action}", dialect)
         if not isinstance(part, exp.Alter):
-            unread.append(" ".join(action.split()))
+            unread += [] if _UNSEEN.match(action) else [" ".join(action.split())]
         elif whole is None:
             whole = part
         else:

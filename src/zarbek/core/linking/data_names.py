@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
+from zarbek.core.model.datamodel import OPEN
 from zarbek.core.model.naming import key_of
 
 TABLE_KINDS = frozenset({"table", "view"})
-#: Flag of a table whose columns are not all known.
-OPEN = "open"
 #: What a database gives every table (PostgreSQL, "System Columns"; SQLite, "Rowid"; Oracle, "Pseudocolumns").
 _SYSTEM = frozenset(
     "oid ctid xmin xmax cmin cmax tableoid rowid _rowid_ rownum level sysdate current_user user session_user".split()

@@ -8,6 +8,8 @@ import msgspec
 
 from zarbek.core.model.limits import File, Number, Path
 
+#: Flag of a table whose columns are not all known.
+OPEN = "open"
 KeyKind = Literal["primary", "unique", "foreign", "index"]
 #: What a column does with one that it is made from: has its values, or is computed from them.
 How = Literal["copied", "computed"]

@@ -14,6 +14,7 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import find_release
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.queries import find_shown, read_text
+from zarbek.service.links.documents import LinkMap
 from zarbek.service.links.impact import texts_referring
 from zarbek.service.links.queries import get_link_map, links_of_text, with_versions
 
@@ -67,13 +68,14 @@ def get_lineage(release: Release, path: str, directions: Iterable[Direction], de
 
 
 class _Walker:
-    """Reads each text once. versions: the release of each node, by where it was met."""
+    """Reads each text once, of the release in which it was met first."""
 
     def __init__(self, release: Release, path: str) -> None:
         self._start = release
         self._releases: dict[Node, Release | None] = {Node(release.project.slug, path): release}
         self._symbols: dict[Node, Symbol | None] = {}
         self._links: dict[Node, list[Link]] = {}
+        self._maps: dict[int, LinkMap] = {}
         self._missing: set[Node] = set()
 
     def above(self, nodes: Iterable[Node]) -> Iterable[Edge]:
@@ -117,7 +119,9 @@ class _Walker:
             if release is None or symbol is None or symbol.data is None:
                 self._links[node] = []
             else:
-                kept = links_of_text(release, get_link_map(release), "symbol", node.path)
+                if release.pk not in self._maps:
+                    self._maps[release.pk] = get_link_map(release)
+                kept = links_of_text(release, self._maps[release.pk], "symbol", node.path)
                 self._links[node] = sources_of(symbol, with_versions(release, kept))
         return self._links[node]
 

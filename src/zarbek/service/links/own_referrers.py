@@ -68,13 +68,16 @@ class _ReferrerMap(msgspec.Struct):
 
 def own_referrers_of(release: Release, paths: Collection[str]) -> set[Text]:
     """Texts of a release that refer to one of these paths of its own project."""
+    return {text for texts in own_referrers_by_path(release, paths).values() for text in texts}
+
+
+def own_referrers_by_path(release: Release, paths: Collection[str]) -> dict[str, set[Text]]:
+    """The same by path, for those that any refer to."""
     data = Release.objects.values_list("links", flat=True).get(pk=release.pk)
     known = unpack(data, _ReferrerMap).referrers if data else {}
     contents = get_contents(release.pk)
-    found: set[Text] = set()
-    for path in paths if known else ():
-        found.update(_cached(known.get(find_unit_of(contents, path), 0)).get(path, ()))
-    return found
+    blocks = {path: _cached(known.get(find_unit_of(contents, path), 0)) for path in (paths if known else ())}
+    return {path: block[path] for path, block in blocks.items() if path in block}
 
 
 def _read(document_id: int) -> ReferrerBlock:

@@ -32,7 +32,7 @@ from zarbek.service.content.queries import (
 )  # fmt: skip
 from zarbek.service.links.documents import InheritanceBlock, LinkBlock, LinkMap
 from zarbek.service.links.models import Dependence, LinkDocument, Referrer, waited_for
-from zarbek.service.links.own_referrers import own_referrers_of
+from zarbek.service.links.own_referrers import own_referrers_by_path, own_referrers_of
 
 
 def get_link_map(release: Release) -> LinkMap:
@@ -194,8 +194,7 @@ def count_referrers_of(release: Release, paths: Collection[str]) -> Counter[str]
     found: Counter[str] = Counter()
     rows = Referrer.objects.filter(project=release.project.slug, path__in=list(paths), is_target=True)
     found.update(dict(rows.values_list("path").annotate(count=Count("pk"))))
-    for path in paths:
-        found[path] += len(own_referrers_of(release, [path]))
+    found.update({path: len(texts) for path, texts in own_referrers_by_path(release, paths).items()})
     return found
 
 

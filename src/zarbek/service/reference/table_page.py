@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable
-from urllib.parse import quote
 
 from zarbek.core.findings.link_rules import broken_rules
 from zarbek.core.linking.data_flow import sources_of
@@ -12,9 +11,10 @@ from zarbek.core.linking.link import Link
 from zarbek.core.model.datamodel import Column, Key, Query, Table
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
-from zarbek.service.content.queries import find_unit_of, get_contents, get_module_block, read_symbols
-from zarbek.service.links.lineage import LineageNode, get_lineage
-from zarbek.service.links.queries import count_referrers_of, get_link_map, links_in
+from zarbek.service.content.queries import find_unit_of, get_contents, get_module_block, read_symbols, read_text
+from zarbek.service.links.documents import LinkMap
+from zarbek.service.links.lineage import get_lineage
+from zarbek.service.links.queries import count_referrers_of, get_link_map, links_of_text, with_versions
 from zarbek.service.reference.linked_texts import UNLINKED, Texts, href_of
 from zarbek.service.reference.table_page_data import (
     ColumnRow,
@@ -43,14 +43,15 @@ def get_data_view(release: Release, symbol: Symbol, texts: Texts) -> DataView | 
 def _table(release: Release, symbol: Symbol, table: Table, texts: Texts) -> TableView:
     columns = _columns_of(release, symbol, table)
     used = count_referrers_of(release, [column.path for column in columns])
+    link_map = get_link_map(release)
     return TableView(
         form=table.form, dialect=table.dialect, place=symbol.parent.split("."), row=texts.line(table.row),
         owner=table.owner or release.project.owner, tags=table.tags, meta=table.meta,
-        columns=[_row(release, column, table, used) for column in columns],
+        columns=[_row(release, column, table, used, link_map) for column in columns],
         keys=[_key(key, texts) for key in table.keys], checks=table.checks,
         query=_query(symbol, table.query, texts) if table.query is not None else None,
         feeds=[_feed(feed.name, feed.text, feed.address, texts) for feed in table.feeds],
-        came_from=_ways(_links_of(release, symbol), symbol), goes_to=_below(release, symbol), unknown=table.unknown,
+        came_from=_ways(release, link_map, symbol), goes_to=_below(release, symbol), unknown=table.unknown,
         rows=table.rows, changed=table.changed,
     )  # fmt: skip
 
@@ -64,15 +65,16 @@ def _columns_of(release: Release, symbol: Symbol, table: Table) -> list[Symbol]:
     return sorted((found for _, found in read_symbols(entries)), key=lambda s: order.get(s.name, len(order)))
 
 
-def _row(release: Release, symbol: Symbol, table: Table, used: Counter[str]) -> ColumnRow:
+def _row(release: Release, symbol: Symbol, table: Table, used: Counter[str], link_map: LinkMap) -> ColumnRow:
     column = symbol.data.column if symbol.data is not None and symbol.data.column is not None else Column()
     return ColumnRow(
-        name=symbol.name, path=symbol.path, href=_href(release, symbol.path), type=symbol.type,
+        name=symbol.name, path=symbol.path, href=_href(release.project.slug, release.version, symbol.path),
+        type=symbol.type,
         must=None if column.nullable is None else not column.nullable, default=column.default, computed=column.computed,
         keys=_kinds(symbol.name, table.keys), checks=column.checks, tags=column.tags,
         summary=UNLINKED.line(symbol.doc.summary if symbol.doc is not None else ""),
         deprecated=symbol.doc is not None and symbol.doc.deprecated is not None,
-        came_from=_ways(_links_of(release, symbol), symbol), unknown=column.unknown, used_by=used[symbol.path],
+        came_from=_ways(release, link_map, symbol), unknown=column.unknown, used_by=used[symbol.path],
         from_catalog=column.from_catalog,
     )  # fmt: skip
 
@@ -89,25 +91,18 @@ def _column(release: Release, symbol: Symbol, column: Column, texts: Texts) -> C
     return ColumnView(
         must=None if column.nullable is None else not column.nullable, default=column.default,
         computed=texts.code(column.computed), keys=[_key(key, texts) for key in keys], checks=column.checks,
-        tags=column.tags, meta=column.meta, came_from=_ways(_links_of(release, symbol), symbol),
+        tags=column.tags, meta=column.meta, came_from=_ways(release, get_link_map(release), symbol),
         goes_to=_below(release, symbol), unknown=column.unknown, from_catalog=column.from_catalog,
     )  # fmt: skip
 
 
 def _owner(release: Release, symbol: Symbol) -> Table | None:
-    contents = get_contents(release.pk)
-    block = get_module_block(contents.block_of(find_unit_of(contents, symbol.parent)))
-    entries = [e for e in block.entries if e.symbol.path == symbol.parent]
-    found = next((s for _, s in read_symbols(entries)), None)
-    return found.data.table if found is not None and found.data is not None else None
+    found = read_text(release.pk, "symbol", symbol.parent)
+    return found.data.table if isinstance(found, Symbol) and found.data is not None else None
 
 
-def _links_of(release: Release, symbol: Symbol) -> list[Link]:
-    unit = find_unit_of(get_contents(release.pk), symbol.path)
-    return links_in(release, get_link_map(release).modules.get(unit, 0), symbol.path)
-
-
-def _ways(links: list[Link], symbol: Symbol) -> list[WayView]:
+def _ways(release: Release, link_map: LinkMap, symbol: Symbol) -> list[WayView]:
+    links = with_versions(release, links_of_text(release, link_map, "symbol", symbol.path))
     column = symbol.data.column if symbol.data is not None else None
     how = {step.path: step.how for step in column.steps} if column is not None else {}
     found = []
@@ -123,11 +118,10 @@ def _below(release: Release, symbol: Symbol) -> list[WayView]:
     flow = get_lineage(release, symbol.path, ("down",), 1)
     how = {edge.target: edge.how for edge in flow.edges}
     below = [(number, node) for number, node in enumerate(flow.nodes) if node.depth == 1]
-    return [WayView(node.project, node.path, _address(node), how.get(number, "")) for number, node in below]
-
-
-def _address(node: LineageNode) -> str:
-    return f"/ref/{quote(node.project)}/{quote(node.version)}/{quote(node.path)}"
+    return [
+        WayView(node.project, node.path, _href(node.project, node.version, node.path), how.get(number, ""))
+        for number, node in below
+    ]
 
 
 def _key(key: Key, texts: Texts) -> KeyView:
@@ -146,5 +140,5 @@ def _feed(name: str, text: str, address: str, texts: Texts) -> FeedView:
     )
 
 
-def _href(release: Release, path: str) -> str:
-    return f"/ref/{quote(release.project.slug)}/{quote(release.version)}/{quote(path)}"
+def _href(project: str, version: str, path: str) -> str:
+    return href_of(Link("linked", "symbol", project, version, path))

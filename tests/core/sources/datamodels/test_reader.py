@@ -2,10 +2,10 @@
 
 import unittest
 
+from zarbek.core.model.datamodel import OPEN
 from zarbek.core.model.mention_places import file_of
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.datamodels.discovery import by_number, locate_model
-from zarbek.core.sources.datamodels.reader import OPEN
 from zarbek.core.sources.datamodels.registry import read_data
 from zarbek.core.sources.datamodels.settings import NO_DATA, CallMeaning, DataSettings
 from zarbek.core.sources.languages.reading import SourceReading

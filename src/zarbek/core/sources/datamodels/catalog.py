@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
+from msgspec.structs import replace
 from sqlglot import exp
 
 from zarbek.core.model.datamodel import Check, Feed, Form, Key
@@ -105,8 +106,11 @@ class Catalog:
     def parts_of(self, table: exp.Expr) -> list[str]:
         """Database, schema and name of a table as it is called, with what it leaves out."""
         own = [self.name_of(part) for part in (table.args.get("catalog"), table.args.get("db"), table.this) if part]
-        missing = len(self.home) + 1 - len(own)
-        return [*self.home[: max(0, missing)], *own]
+        return self.placed(own)
+
+    def placed(self, names: list[str]) -> list[str]:
+        """A name by its parts, with what is left out before them."""
+        return [*self.home[: max(0, len(self.home) + 1 - len(names))], *names]
 
     def name_of(self, identifier: exp.Expr | str) -> str:
         """A name as it is kept: in small letters where its dialect folds what stands without quotes."""
@@ -147,4 +151,4 @@ def _key(parts: list[str]) -> str:
 def _following(key: Key, before: str, now: str) -> Key:
     if key.target != before:
         return key
-    return Key(key.kind, key.columns, key.name, now, key.target_columns)
+    return replace(key, target=now)

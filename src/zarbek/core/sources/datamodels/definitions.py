@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 
+from msgspec.structs import replace
 from sqlglot import exp
 
 from zarbek.core.model.datamodel import Key, KeyKind
@@ -16,7 +17,7 @@ from zarbek.core.sources.datamodels.catalog import Catalog, RoutineDraft, TableD
 from zarbek.core.sources.datamodels.columns import ColumnReader
 from zarbek.core.sources.datamodels.placed_comments import comments_above, comments_behind
 from zarbek.core.sources.datamodels.sql_text import SqlText, Statement, split_sql
-from zarbek.core.sources.datamodels.syntax import items_of, parse, parse_definition, sql_of
+from zarbek.core.sources.datamodels.syntax import apart, items_of, parse, parse_definition, sql_of
 
 #: Statements that say something of the model; others (data, rights, settings) say nothing.
 _TOLD = frozenset(("CREATE", "ALTER", "DROP", "RENAME", "COMMENT", "USE"))
@@ -131,19 +132,17 @@ class DefinitionReader:
         self.catalog.add(table)
 
     def _items(self, sql: SqlText, statement: Statement, table: TableDraft, schema: exp.Schema) -> None:
-        places = [statement.start + begin for begin, _ in items_of(statement)]
-        ends = [statement.start + end for _, end in items_of(statement)]
+        items = [(statement.start + begin, statement.start + end) for begin, end in items_of(statement)]
         for item in schema.expressions:
             if isinstance(item, exp.Identifier):  # The columns of a view are only named.
                 table.named.append(self.catalog.name_of(item))
                 continue
             at = offset_of(item)
-            line = sql.line_at(statement.start + at) if at is not None else statement.line
-            told = Told(table.told.file, line)
+            told = Told(table.told.file, self._line_of(sql, statement, item))
             if at is not None and isinstance(item, exp.ColumnDef):
-                number = sum(1 for place in places if place <= statement.start + at) - 1
-                above = comments_above(sql, statement.start + at, places[number] if number >= 0 else None)
-                told.comments = [*above, *comments_behind(sql, ends[number])] if number >= 0 else above
+                begin, end = next((i for i in reversed(items) if i[0] <= statement.start + at), (None, None))
+                above = comments_above(sql, statement.start + at, begin)
+                told.comments = [*above, *comments_behind(sql, end)] if end is not None else above
             self._columns.add(table, item, told)
 
     def _properties(self, table: TableDraft, node: exp.Expr) -> None:
@@ -168,7 +167,7 @@ class DefinitionReader:
     def _routine(self, sql: SqlText, statement: Statement, found: re.Match[str], file: str) -> None:
         kind = _ROUTINES[found[1].upper()]
         names = [part.strip(' `"[]') for part in found[2].split(".")]
-        parts = [*self.catalog.home[: max(0, len(self.catalog.home) + 1 - len(names))], *names]
+        parts = self.catalog.placed(names)
         told = Told(file, statement.line, comments_above(sql, statement.start))
         begin, end = statement.brackets or (0, 0)
         has_list = kind != "trigger" and begin == found.end()
@@ -177,9 +176,7 @@ class DefinitionReader:
         returns = _RETURNS.match(rest) if kind == "function" else None
         head = f"{found[1].upper()} {'.'.join(names)}" + (f"({' '.join(inside.split())})" if has_list else "")
         if kind == "trigger":
-            head += " " + " ".join(
-                re.split(r"\b(?:FOR\s+EACH|BEGIN|EXECUTE|SET)\b", rest, maxsplit=1, flags=re.I)[0].split()
-            )
+            head += f" {' '.join(_TRIGGER_BODY.split(rest, maxsplit=1)[0].split())}"
         text = head + (f" RETURNS {' '.join(returns[1].split())}" if returns else "")
         self.catalog.routines[".".join(parts).casefold()] = RoutineDraft(
             parts, told, kind, text, _parameters(inside), " ".join(returns[1].split()) if returns else "",
@@ -194,9 +191,8 @@ class DefinitionReader:
             return
         self._properties(table, node)
         for action in node.args.get("actions") or ():
-            at = offset_of(action)
-            line = sql.line_at(statement.start + at) if at is not None else statement.line
-            self._act(table, action, Told(file, line, comments_above(sql, statement.start)))
+            told = Told(file, self._line_of(sql, statement, action), comments_above(sql, statement.start))
+            self._act(table, action, told)
 
     def _act(self, table: TableDraft, action: exp.Expr, told: Told) -> None:
         match action:
@@ -334,30 +330,24 @@ def offset_of(node: exp.Expr) -> int | None:
 
 
 def _renamed(key: Key, old: str, new: str) -> Key:
-    columns = [new if column.casefold() == old.casefold() else column for column in key.columns]
-    return Key(key.kind, columns, key.name, key.target, key.target_columns)
+    return replace(key, columns=_with_name(key.columns, old, new))
 
 
 def _renamed_there(key: Key, path: str, old: str, new: str) -> Key:
-    if key.target != path:
-        return key
-    there = [new if column.casefold() == old.casefold() else column for column in key.target_columns]
-    return Key(key.kind, key.columns, key.name, key.target, there)
+    return replace(key, target_columns=_with_name(key.target_columns, old, new)) if key.target == path else key
+
+
+def _with_name(columns: list[str], old: str, new: str) -> list[str]:
+    return [new if column.casefold() == old.casefold() else column for column in columns]
 
 
 def _parameters(text: str) -> list[tuple[str, str]]:
     """Names and types of a routine's parameters."""
     found: list[tuple[str, str]] = []
-    depth, part = 0, ""
-    for sign in f"{text},":
-        depth += (sign == "(") - (sign == ")")
-        if sign == "," and depth == 0:
-            words = part.split()
-            while len(words) > 1 and words[0].upper() in ("IN", "OUT", "INOUT", "VARIADIC"):
-                words = words[1:]
-            if words:
-                found.append((words[0].strip('`"@'), " ".join(words[1:])) if len(words) > 1 else ("", words[0]))
-            part = ""
-        else:
-            part += sign
+    for part in apart(text):
+        words = part.split()
+        while len(words) > 1 and words[0].upper() in ("IN", "OUT", "INOUT", "VARIADIC"):
+            words = words[1:]
+        if words:
+            found.append((words[0].strip('`"@'), " ".join(words[1:])) if len(words) > 1 else ("", words[0]))
     return found

@@ -10,7 +10,7 @@ from sqlglot import exp
 
 from zarbek.core.errors import UnreadableText
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.datamodel import Column, DataModel, Query, Step, Table
+from zarbek.core.model.datamodel import OPEN, Column, DataModel, Query, Step, Table
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.symbol import Symbol
@@ -39,8 +39,6 @@ from zarbek.core.sources.source_text import decode_text
 
 #: The way of the data of a table that no query makes.
 _NO_WAY = QueryLineage([], False, [], [], [])
-#: Flag of a table whose columns are not all known.
-OPEN = "open"
 
 
 def read_model(source: SourceFile, read: Callable[[str], bytes | None]) -> SourceReading:

@@ -96,7 +96,7 @@ def _join_actions(statement: Statement, dialect: str) -> tuple[exp.Expr | None, 
         return None, [" ".join(statement.text.split())]
     whole: exp.Expr | None = None
     unread: list[str] = []
-    for action in _apart(statement.text[head.end() :]):
+    for action in apart(statement.text[head.end() :]):
         part = parse(f"{head[0]} {action}", dialect)
         if not isinstance(part, exp.Alter):
             unread += [] if _UNSEEN.match(action) else [" ".join(action.split())]
@@ -107,7 +107,7 @@ def _join_actions(statement: Statement, dialect: str) -> tuple[exp.Expr | None, 
     return whole, unread
 
 
-def _apart(text: str) -> Iterator[str]:
+def apart(text: str) -> Iterator[str]:
     """The parts between commas that stand in no brackets and no text."""
     depth, begin, quote = 0, 0, ""
     for at, sign in enumerate(text):

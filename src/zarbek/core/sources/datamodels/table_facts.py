@@ -42,8 +42,7 @@ def describe(
 
 def parts_of(catalog: Catalog, each: DescribedTable) -> list[str]:
     """Database, schema and name of a table as it is described, with what is left out."""
-    parts = each.name.split(".")
-    return [*catalog.home[: max(0, len(catalog.home) + 1 - len(parts))], *parts]
+    return catalog.placed(each.name.split("."))
 
 
 def _gone(each: DescribedTable, path: str, file: str, catalog: Catalog) -> Finding:

@@ -126,6 +126,14 @@ class Models(unittest.TestCase):
         steps = {name: [s.path for s in symbols[f"sea.t.{name}"].data.column.steps] for name in "ab"}
         self.assertEqual(steps, {"a": ["land.u.y"], "b": ["land.u.x"]})
 
+    def test_a_table_that_was_renamed_is_known_again_with_its_columns(self):
+        before = {"1.sql": "CREATE TABLE t (a INT);"}
+        after = before | {"2.sql": "ALTER TABLE t RENAME TO u; ALTER TABLE u CHANGE a b INT;"}
+        settings = DataSettings(dialect="mariadb", place="sea")
+        old, new = ({s.path: s.body for s in read(settings, files).symbols} for files in (before, after))
+        self.assertEqual((new["sea.u"], new["sea.u.b"]), (old["sea.t"], old["sea.t.a"]))
+        self.assertTrue(all((old["sea.t"], old["sea.t.a"])))
+
     def test_what_is_wrong(self):
         found = [(f.rule, f.file, f.line, f.target or f.text) for f in self.reading.findings]
         self.assertEqual(sorted(found), [

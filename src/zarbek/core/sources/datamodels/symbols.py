@@ -97,13 +97,13 @@ def symbols_of_table(
     """A table, then its columns. columns, column_mentions: by their names in small letters."""
     parent = ".".join(table.parts[:-1])
     kind = "view" if table.form == "view" else "table"
+    first = table.first or table.path
     doc, said = texts.read(table.told, table.path, table.parts[-1])
     end = max([table.told.line, *(c.told.line for c in table.columns.values() if c.told.file == table.told.file)])
     yield Symbol(
         table.path, table.parts[-1], kind, LANGUAGE, parent, parent, file=table.told.file, line=table.told.line,
-        end_line=end, doc=_deprecated(doc, table), mentions=[*said, *mentions], data=facts,
+        end_line=end, doc=_deprecated(doc, table), mentions=[*said, *mentions], data=facts, body=_digest(first),
     )  # fmt: skip
-    first = table.first or table.path
     for key, column in table.columns.items():
         path = f"{table.path}.{column.name}"
         doc, said = texts.read(column.told, path, column.name)

@@ -66,10 +66,11 @@ def _run_stage(stage: Stage, publish: Publish) -> None:
 
 
 def _end(publish: Publish, state: str, **values: object) -> None:
-    """The run's last word; the project's next one begins."""
+    """The run's last word; the project's next one begins. Who sees that a run has ended sees the pages that it
+    changed: they are made anew before."""
+    renew_pages({publish.run.project, *publish.renewed})
     _close(publish, state, **values)
     start_next(publish.run.project)
-    renew_pages({publish.run.project, *publish.renewed})
 
 
 @retried_on_deadlock

@@ -52,6 +52,19 @@ class GitRefused(MaterialError):
         return f"{self.address}: {self.reason}"
 
 
+class CatalogRefused(MaterialError):
+    """A database whose catalogue cannot be read, or is not believed. reason: what it said, or why it was not asked."""
+
+    code = "catalog-refused"
+
+    def __init__(self, address: str, reason: str) -> None:
+        super().__init__(address, reason)
+        self.address, self.reason = address, reason
+
+    def __str__(self) -> str:
+        return f"{self.address}: {self.reason}"
+
+
 class SourceRefused(MaterialError):
     """A source that is not read, for a reason of bounds or safety."""
 

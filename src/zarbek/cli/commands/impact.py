@@ -12,7 +12,7 @@ from rich.console import Console
 from rich.text import Text
 
 from zarbek.cli.exits import Exit
-from zarbek.cli.gathering import bundle_of
+from zarbek.cli.gathering import add_catalog_argument, bundle_of
 from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal, split_release
 from zarbek.cli.reporttext import print_report
@@ -31,6 +31,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
                         help="a symbol, or a pattern with *; what the release breaks if left out")  # fmt: skip
     parser.add_argument("--path", type=Path, help="a folder or bundle: what would break if it went out")
     parser.add_argument("--version", default="", help="with --path: the version that it would have")
+    add_catalog_argument(parser)
     parser.add_argument("--all", action="store_true", help="show every finding, notes too")
     add_portal_arguments(parser)
 
@@ -54,7 +55,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
 
 def _run_dry(options: argparse.Namespace, slug: str, out: TextIO) -> Exit:
     with open_portal(options) as portal, tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
-        bundle = bundle_of(options.path, slug, options.version, Path(folder))
+        bundle = bundle_of(options.path, slug, options.version, Path(folder), with_catalog=options.catalog)
         started = portal.publish(bundle, project=slug, version=options.version, dry=True)
         finished = started if started.is_over else follow(portal, started)
         if finished.state == "failed":

@@ -9,7 +9,7 @@ from typing import TextIO
 
 from zarbek.cli.exits import Exit
 from zarbek.cli.gates import add_gate, exceeds
-from zarbek.cli.gathering import bundle_of
+from zarbek.cli.gathering import add_catalog_argument, bundle_of
 from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.reporttext import print_report
@@ -26,6 +26,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("path", type=Path, help="a source's folder, a ZIP or tar archive of it, or a bundle")
     parser.add_argument("--project", default="", help="slug, instead of the project file's")
     parser.add_argument("--version", default="", help="version, instead of the manifest's")
+    add_catalog_argument(parser)
     parser.add_argument("--preview", action="store_true", help="publish a preview, which the next one replaces")
     parser.add_argument("--dry-run", action="store_true", help="report only; the portal keeps nothing")
     add_gate(parser)
@@ -36,7 +37,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
     """Publish a folder or bundle, follow the run, and print its report. FINDINGS where the gate says so."""
     with open_portal(options) as portal, tempfile.TemporaryDirectory(prefix="zarbek-") as folder:
-        bundle = bundle_of(options.path, options.project, options.version, Path(folder))
+        bundle = bundle_of(options.path, options.project, options.version, Path(folder), with_catalog=options.catalog)
         started = portal.publish(
             bundle, project=options.project, version=options.version, preview=options.preview, dry=options.dry_run
         )

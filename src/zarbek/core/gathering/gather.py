@@ -32,6 +32,7 @@ from zarbek.core.material.folder import Folder, list_root, open_folder
 from zarbek.core.material.reading_cache import cache_path, load_cache, save_cache
 from zarbek.core.material.scratch import open_spool, scratch_folder
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
+from zarbek.core.model.database_catalog import DatabaseCatalog
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_LABEL, MAX_NAMESPACE, MAX_PATH
 from zarbek.core.model.naming import key_of
@@ -75,6 +76,8 @@ class GatherOptions:
     is_partial: bool = False
     #: Whether nobody vouches for the source: every file is read in a process that can be ended.
     is_guarded: bool = False
+    #: What the database of its data model says of itself.
+    catalog: DatabaseCatalog | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +110,7 @@ def gather(
     project = read_project_file(_text(folder, FILE_NAME))
     files, unfit = list_source_files(folder, project)
     facts = bounded_facts(read_manifests(_with_manifests(folder, files), lambda file: _text(folder, file)))
-    sources = _locate(folder, files, project, options.slug)
+    sources = _locate(folder, files, project, options)
     trees = find_trees(folder, project, sources)
     files = [file for file in files if not _is_in(file, trees)]
     sources = [source for source in sources if not _is_in(source.file, trees)]
@@ -211,7 +214,7 @@ def _with_manifests(folder: Folder, files: list[str]) -> list[str]:
     return sorted({*files, *(name for name in list_root(folder) if name in names or is_sbom(name))})
 
 
-def _locate(folder: Folder, files: list[str], project: ProjectFile, slug: str) -> list[SourceFile]:
+def _locate(folder: Folder, files: list[str], project: ProjectFile, options: GatherOptions) -> list[SourceFile]:
     wanted = [p.strip("/") + "/" for p in project.paths if p.strip("/.")]
     inside = [f for f in files if not wanted or f.startswith(tuple(wanted)) or f.rpartition("/")[2] in BUILD_FILES]
     given = {"macros": project.macros} if project.macros else {}
@@ -222,8 +225,11 @@ def _locate(folder: Folder, files: list[str], project: ProjectFile, slug: str) -
     described = locate_interfaces(files, folder.read, project.languages, inside=own.__contains__)
     found = [with_included(folder, s) if s.language == "rust" else s for s in found]
     found += [_behind_gateway(s, project) for s in described]
-    place = (project.slug or slug or folder.root.name.lower()).replace("-", "_")
-    return found + locate_model(files, folder.read, project.data, project.languages, place, is_alone=not found)
+    place = (project.slug or options.slug or folder.root.name.lower()).replace("-", "_")
+    return found + locate_model(
+        files, folder.read, project.data, project.languages, place, is_alone=not found, project_file=FILE_NAME,
+        catalog=options.catalog,
+    )  # fmt: skip
 
 
 def _behind_gateway(source: SourceFile, project: ProjectFile) -> SourceFile:

@@ -6,7 +6,7 @@ from typing import Literal
 
 import msgspec
 
-from zarbek.core.model.limits import File, Number, Path
+from zarbek.core.model.limits import Count, File, Number, Path
 
 #: Flag of a table whose columns are not all known.
 OPEN = "open"
@@ -73,7 +73,8 @@ class Table(msgspec.Struct, frozen=True, omit_defaults=True):
     dialect: of the SQL that tells of it. form: ``table``, ``view``, ``query`` (a file makes it) or ``outside`` (it is
     described, and made by nobody here). row: what one row is, in words. reads: paths of the tables that its query
     reads. unknown: what of the way of its data could not be told, and why. order: its columns' names, as they stand.
-    rows, changed: about how many, and when (ISO 8601) they changed last, from the database's catalogue.
+    rows, changed: about how many, and when (ISO 8601) they changed last, from the database's catalogue. from_catalog:
+    what else only that told: ``table`` for all of it, ``text``, ``key``.
     """
 
     dialect: str
@@ -89,14 +90,15 @@ class Table(msgspec.Struct, frozen=True, omit_defaults=True):
     feeds: list[Feed] = []
     unknown: list[str] = []
     order: list[str] = []
-    rows: int | None = None
+    rows: Count | None = None
     changed: str = ""
+    from_catalog: list[str] = []
 
 
 class Column(msgspec.Struct, frozen=True, omit_defaults=True):
     """A column; its type stands with its symbol. nullable: None where nobody says so. default, computed: expressions.
     steps: what it is made from; unknown: why that cannot be told, or not in full. from_catalog: which of its facts
-    only the database's catalogue told: ``text``, ``type``, ``nullable``, ``default`` or ``key``."""
+    only the database's catalogue told: ``text``, ``type``, ``nullable``, ``default``."""
 
     nullable: bool | None = None
     default: str = ""

@@ -27,7 +27,8 @@ class Told:
 
 @dataclass(slots=True)
 class ColumnDraft:
-    """A column. type: in the dialect's own form. first: the name with which it was made, if that is another."""
+    """A column. type: in the dialect's own form. first: the name with which it was made, if that is another.
+    from_catalog: which facts only the database told."""
 
     name: str
     told: Told
@@ -42,6 +43,7 @@ class ColumnDraft:
     meta: dict[str, str] = field(default_factory=dict)
     feeds: list[str] = field(default_factory=list)
     first: str = ""
+    from_catalog: list[str] = field(default_factory=list)
 
 
 @dataclass(slots=True)
@@ -71,6 +73,9 @@ class TableDraft:
     compiled: str = ""
     calls: list[tuple[int, str, str]] = field(default_factory=list)
     first: str = ""
+    from_catalog: list[str] = field(default_factory=list)
+    rows: int | None = None
+    changed: str = ""
 
     @property
     def path(self) -> str:

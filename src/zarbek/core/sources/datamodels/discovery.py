@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from fnmatch import fnmatchcase
 from hashlib import sha256
+from itertools import chain
 
 import msgspec
 from pathspec import GitIgnoreSpec
 
+from zarbek.core.model.database_catalog import DatabaseCatalog
 from zarbek.core.sources.datamodels.dialects import dialect_of
 from zarbek.core.sources.datamodels.settings import NO_DATA, DataSettings
 from zarbek.core.sources.languages.reading import SourceFile
@@ -38,30 +40,45 @@ class ModelFiles(msgspec.Struct, frozen=True, omit_defaults=True):
 
 def locate_model(
     files: list[str], load: Callable[[str], bytes], settings: DataSettings, languages: Iterable[str], place: str, *,
-    is_alone: bool,
+    is_alone: bool, project_file: str = "", catalog: DatabaseCatalog | None = None,
 ) -> list[SourceFile]:  # fmt: skip
     """The data model of a source, as one thing to read; none where there is none.
 
     load: bytes of a file. place: database and schema of tables that name none, where the settings say nothing.
     is_alone: whether nothing else of the source can be read: SQL among other code is a data model only where the
-    project says so.
+    project says so. catalog: what the database says of itself; project_file: which names it.
     """
     models = [file for file in files if file.endswith(_DESCRIBED)]
-    if not _is_wanted(set(languages), is_told=settings != NO_DATA or bool(models) or is_alone):
+    is_told = settings != NO_DATA or bool(models) or is_alone
+    if catalog is None and not _is_wanted(set(languages), is_told=is_told):
         return []
     found = _files(files, load, settings, models)
-    own = [*found.macros, *found.definitions, *found.queries, *found.models, *found.described, *found.results]
-    if not (found.definitions or found.queries or found.models or found.described):
+    if catalog is None and not (found.definitions or found.queries or found.models or found.described):
         return []
-    texts = (load(f)[:_HEAD].decode(errors="replace") for f in [*found.definitions, *found.queries])
-    digest = sha256()
-    for file in own:
-        digest.update(file.encode() + b"\0" + sha256(load(file)).digest())
     options = {
         "files": [msgspec.json.encode(found).decode()], "settings": [msgspec.json.encode(settings).decode()],
-        "dialect": [settings.dialect or dialect_of(texts)], "beside": [digest.hexdigest()[:16]],
+        "dialect": [settings.dialect or _dialect_of(found, load, catalog)], "beside": [_digest(found, load)],
     }  # fmt: skip
-    return [SourceFile(own[0], "sql", settings.place or place, options=options)]
+    if catalog is not None:
+        options["catalog"] = [msgspec.json.encode(catalog).decode()]
+    return [SourceFile(next(_all(found), project_file), "sql", settings.place or place, options=options)]
+
+
+def _all(found: ModelFiles) -> Iterator[str]:
+    return chain(found.macros, found.definitions, found.queries, found.models, found.described, found.results)
+
+
+def _digest(found: ModelFiles, load: Callable[[str], bytes]) -> str:
+    digest = sha256()
+    for file in _all(found):
+        digest.update(file.encode() + b"\0" + sha256(load(file)).digest())
+    return digest.hexdigest()[:16]
+
+
+def _dialect_of(found: ModelFiles, load: Callable[[str], bytes], catalog: DatabaseCatalog | None) -> str:
+    if catalog is not None:
+        return catalog.dialect
+    return dialect_of(load(f)[:_HEAD].decode(errors="replace") for f in [*found.definitions, *found.queries])
 
 
 def _is_wanted(languages: set[str], *, is_told: bool) -> bool:

@@ -146,9 +146,8 @@ class _Reader:
         sources: list[_Source] = []
         around = [*outer, sources]
         shared: list[str] = []
-        for part in _from_parts(node):
+        for part, join in _from_parts(node):
             found = self._source_of(part, env, around)
-            join = part.parent if isinstance(part.parent, exp.Join) else None
             if join is not None:
                 shared += self._shared(join, sources, found)
             sources.append(found)
@@ -371,22 +370,35 @@ def _listed(signs: exp.Expr, *names: str) -> list[exp.Expr]:
     return next((held for name in names if (held := signs.args.get(name))), [])
 
 
-def _from_parts(node: exp.Select) -> Iterator[exp.Expr]:
+def _from_parts(node: exp.Select) -> Iterator[tuple[exp.Expr, exp.Join | None]]:
+    """What FROM brings, in order, with the join that is complete with it."""
     begin = node.args.get("from_") or node.args.get("from")
     if begin is not None:
-        yield begin.this
-        yield from _joins_of(begin.this)
+        yield from _joined_parts(begin.this)
     for join in node.args.get("joins") or ():
-        yield join.this
-        yield from _joins_of(join.this)
-    yield from node.args.get("laterals") or ()
+        yield from _joined_parts(join.this, join)
+    for lateral in node.args.get("laterals") or ():
+        yield lateral, None
 
 
-def _joins_of(node: exp.Expr) -> Iterator[exp.Expr]:
-    """Joins that stand in brackets, or behind the table that they join to."""
-    if isinstance(node, exp.Table):
+def _joined_parts(node: exp.Expr, by: exp.Join | None = None) -> list[tuple[exp.Expr, exp.Join | None]]:
+    """One of them; those of joins in brackets, and of joins behind the table that they join to, each by itself."""
+    parts: list[tuple[exp.Expr, exp.Join | None]]
+    parts = _joined_parts(node.this) if _is_in_brackets(node) else [(node, None)]
+    if isinstance(node, exp.Table | exp.Subquery):
         for join in node.args.get("joins") or ():
-            yield join.this
+            parts += _joined_parts(join.this, join)
+    return [*parts[:-1], (parts[-1][0], by)] if by is not None else parts
+
+
+def _is_in_brackets(node: exp.Expr) -> bool:
+    """Whether brackets hold a table or joins of several, and not a query."""
+    inner = node.this
+    if not isinstance(node, exp.Subquery):
+        return False
+    return isinstance(inner, exp.Table) or (
+        isinstance(inner, exp.Subquery) and bool(inner.alias or inner.args.get("joins") or _is_in_brackets(inner))
+    )
 
 
 def _inner(node: exp.Expr) -> exp.Expr:

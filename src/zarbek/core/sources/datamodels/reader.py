@@ -10,12 +10,14 @@ from sqlglot import exp
 
 from zarbek.core.errors import UnreadableText
 from zarbek.core.model.bundle import Scope
+from zarbek.core.model.database_catalog import DatabaseCatalog
 from zarbek.core.model.datamodel import OPEN, Column, DataModel, Query, Step, Table
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.datamodels.blocks import Block
 from zarbek.core.sources.datamodels.catalog import Catalog, ColumnDraft, TableDraft, Told
+from zarbek.core.sources.datamodels.database_facts import DatabaseFacts
 from zarbek.core.sources.datamodels.definitions import DefinitionReader
 from zarbek.core.sources.datamodels.descriptions import Descriptions, read_described, read_descriptions
 from zarbek.core.sources.datamodels.dialects import folds_lower
@@ -75,12 +77,27 @@ class _ModelReader:
         self._each(self._files.macros, add_macros)
         for file, place in self._files.queries.items():
             self._each([file], partial(self._add_query, place))
+        facts = self._database_facts()
+        if facts is not None:
+            facts.add_tables()
         described = self._descriptions()
         self._describe(described, is_new=True)
         for table in list(self._catalog):
             self._follow(table)
         self._describe(described, is_new=False)
+        if facts is not None:
+            self._findings += facts.fill(self._is_open)
         return self._reading(macros)
+
+    def _database_facts(self) -> DatabaseFacts | None:
+        given = self._source.options.get("catalog")
+        if not given:
+            return None
+        facts = msgspec.json.decode(given[0], type=DatabaseCatalog)
+        return DatabaseFacts(facts, self._catalog, self._dialect)
+
+    def _is_open(self, path: str) -> bool:
+        return path in self._lineage and self._lineage[path].is_open
 
     def _each(self, files: Iterable[str], take: Callable[[str, str], None]) -> None:
         """Read files, each by itself: one that cannot be read is left out, and said to be."""
@@ -133,7 +150,7 @@ class _ModelReader:
                 self._outside |= {each.name for each in chosen}
             self._findings += describe(
                 self._catalog, chosen, file, self._dialect, is_declared=is_declared,
-                open_tables={path for path, found in self._lineage.items() if found.is_open},
+                open_tables={path for path in self._lineage if self._is_open(path)},
             )  # fmt: skip
 
     # The way of the data ------------------------------------------------------------------
@@ -225,7 +242,8 @@ class _ModelReader:
         query = self._query_of(table)
         facts = Table(
             self._dialect, table.form, table.row, table.keys, table.checks, table.owner, table.tags, table.meta, query,
-            found.reads, table.feeds, found.unknown, [c.name for c in table.columns.values()],
+            found.reads, table.feeds, found.unknown, [c.name for c in table.columns.values()], table.rows,
+            table.changed, table.from_catalog,
         )  # fmt: skip
         columns = {key: _column(table, column, made.get(key)) for key, column in table.columns.items()}
         targets = dict.fromkeys(key.target for key in table.keys if key.kind == "foreign" and key.target)
@@ -246,7 +264,8 @@ class _ModelReader:
 
     def _query_mentions(self, table: TableDraft, found: QueryLineage) -> list[Mention]:
         """What the query names, each once a line."""
-        text = (table.compiled or "\n".join(self._lines.get(table.query_file, []))) if found.named else ""
+        held = self._lines.get(table.query_file)
+        text = (table.compiled or ("\n".join(held) if held else table.written)) if found.named else ""
         called = {path: (line, argument) for line, argument, path in table.calls}
         mentions: dict[tuple[str, int], Mention] = {}
         for named in found.named:
@@ -295,4 +314,4 @@ def _column(table: TableDraft, draft: ColumnDraft, made: Made | None) -> Column:
         steps += [Step(f"{table.path}.{name}", "computed") for name in own]
     steps += [Step(path) for path in draft.feeds]
     return Column(draft.nullable, draft.default, draft.computed, draft.checks, draft.tags, draft.meta, steps,
-                  made.unknown if made is not None else "")  # fmt: skip
+                  made.unknown if made is not None else "", draft.from_catalog)  # fmt: skip

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 import msgspec
 
 from zarbek.core.model.limits import Address, Label, Path
 from zarbek.core.sources.datamodels.dialects import DIALECTS
+
+PASSWORD_NAME = "^(ZARBEK_CATALOG_[A-Z0-9_]+)?$"
 
 
 class CallMeaning(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -38,11 +42,13 @@ class DescriptionPaths(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 class CatalogPlace(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A database whose catalogue may be asked. address: ``mariadb://USER@HOST:PORT/DATABASE`` and the like, without a
-    password; password_from: the environment's variable that has it. schemas: those to look at, all if empty."""
+    password; password_from: the environment's variable that has it, which begins with ``ZARBEK_CATALOG_``: a project
+    file must not have others sent. schemas: those to look at, each with the database and schema in which its tables
+    lie here; all if empty."""
 
-    address: Address = ""
-    password_from: Label = ""
-    schemas: list[str] = []
+    address: Address
+    password_from: Annotated[Label, msgspec.Meta(pattern=PASSWORD_NAME)] = ""
+    schemas: dict[str, Path] = {}
 
 
 class DataSettings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

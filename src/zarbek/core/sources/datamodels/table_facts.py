@@ -17,6 +17,7 @@ from zarbek.core.sources.datamodels.descriptions import (
     feeds_of,
 )
 from zarbek.core.sources.datamodels.syntax import type_of
+from zarbek.core.sources.datamodels.type_names import is_same_type
 
 
 def describe(
@@ -88,7 +89,7 @@ class _Describing:
         if form.required is not None and draft.nullable is None:
             draft.nullable = not form.required
         said = type_of(form.type, self._dialect) if form.type else ""
-        if said and draft.type and said.casefold() != draft.type.casefold():
+        if said and draft.type and not is_same_type(said, draft.type, self._dialect):
             return self._other_type(each, draft, said)
         draft.type = draft.type or said
         return None

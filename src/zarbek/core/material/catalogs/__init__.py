@@ -1,0 +1,1 @@
+"""What databases say of themselves."""

@@ -30,6 +30,9 @@ from build import PROJECTS, build_repository  # noqa: E402, F401
 from standins import Standins  # noqa: E402
 
 
+CATALOG_PASSWORD = "open sesame"
+
+
 class Running:
     """The portal with its address, administrator's token and processes."""
 
@@ -47,6 +50,7 @@ class Running:
         os.environ |= {
             "ZARBEK_HOSTS": "127.0.0.1,localhost,10.1.2.3", "ZARBEK_ALLOW_PRIVATE": "127.0.0.1", "ZARBEK_URL_PAUSE_S": "0", "ZARBEK_URL_TIMEOUT_S": "1",
             "ZARBEK_SMTP_HOST": "127.0.0.1", "ZARBEK_SMTP_PORT": str(self.world.mailbox.port), "ZARBEK_DIGEST_S": "86400",
+            "ZARBEK_CATALOG_TEST": CATALOG_PASSWORD,
         }  # fmt: skip
         from database import _free_port
         from supervise import Portal as Processes

@@ -34,6 +34,7 @@ VERBS = {
     "names": "list the names that projects own, and decide contested ones",
     "remove": "remove a source, a release or a project",
     "services": "list or set the running services that a project is gathered from",
+    "database": "show or set the database that a project is gathered with",
     "call": "send a request of an operation, or write it as code",
     "find": "look up a name, a part of one, or words",
     "show": "show a symbol or a guide",

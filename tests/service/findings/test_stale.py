@@ -151,5 +151,24 @@ class Permanent(unittest.TestCase):
         self.assertLess(gone, asked / 10)
 
 
+class Gathered(unittest.TestCase):
+    def test_findings_stand_when_links_of_their_text_are_looked_at_again(self):
+        portal, tag = running(), uuid.uuid4().hex[:6]
+        lib, sea = f"lib{tag}", f"sea{tag}"
+        portal.publish({f"{lib}.py": 'def go():\n    """Goes."""\n'}, lib, "1.0")
+        files = {
+            "zarbek.toml": f'slug = "{sea}"\n[data]\ndialect = "mariadb"\nplace = "sea"\n', "a.sql": "CREATE TABLE ships (id INT);",
+            "s.model.yaml": f"tables: {{ships: {{description: 'See [it](api://{lib}/{lib}.go).', columns: {{gone: Once.}}}}}}",
+        }  # fmt: skip
+        portal.publish(files, sea, "1.0")
+
+        def standing():
+            return {row.finding.rule: row.state for row in portal.client.findings(project=sea) if row.state != "fixed"}
+
+        self.assertEqual(standing(), {"stale/column": "new"})
+        portal.publish({f"{lib}.py": 'def went():\n    """Went."""\n'}, lib, "2.0")
+        self.assertEqual(standing().keys(), {"stale/column", "dangling/symbol"})
+
+
 if __name__ == "__main__":
     unittest.main()

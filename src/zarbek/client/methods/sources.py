@@ -9,7 +9,7 @@ from zarbek.client import values as kinds
 from zarbek.client.methods.caller import Caller, release_path
 
 if TYPE_CHECKING:
-    from zarbek.client.values.sources import CallResult, RunningService, Source
+    from zarbek.client.values.sources import CallResult, Database, RunningService, Source
 
 
 class Sources(Caller):
@@ -49,6 +49,29 @@ class Sources(Caller):
     def poll_services(self, slug: str) -> list[RunningService]:
         """Ask them for their descriptions now; what changed is published as the preview ``running``."""
         return self._post(f"/projects/{quote(slug)}/services/poll", {}, list[kinds.RunningService])
+
+    def database(self, slug: str) -> Database:
+        """The database whose catalogue a project is gathered with. Raises PortalProblem where there is none."""
+        return self._get(f"/projects/{quote(slug)}/database", kinds.Database)
+
+    def set_database(
+        self, slug: str, address: str, *, password_from: str = "", schemas: dict[str, str] | None = None,
+        poll_minutes: int = 0,
+    ) -> Database:  # fmt: skip
+        """Gather a project with the catalogue of a database. password_from: the variable of the portal's environment
+        that has its password. schemas: those to look at, each with the database and schema in which its tables lie in
+        the model."""
+        body = {"address": address, "password_from": password_from, "schemas": schemas or {},
+                "poll_minutes": poll_minutes}  # fmt: skip
+        return self._post(f"/projects/{quote(slug)}/database", body, kinds.Database, "PUT")
+
+    def poll_database(self, slug: str) -> Database:
+        """Ask it what it has, now; what changed is published as the preview ``running``."""
+        return self._post(f"/projects/{quote(slug)}/database/poll", {}, kinds.Database)
+
+    def remove_database(self, slug: str) -> None:
+        """Ask it no more; what was published of it stays."""
+        self._delete(f"/projects/{quote(slug)}/database")
 
     def call(self, slug: str, operation: str, server: str, *, version: str = "latest",
              values: dict[str, dict[str, Any]] | None = None, body: str = "", media_type: str = "",

@@ -113,7 +113,16 @@ if TYPE_CHECKING:
         Support,
         TreeFacts,
     )
-    from zarbek.client.values.sources import Ahead, CallResult, Delivery, GivenAnswer, RunningService, Source, Webhook
+    from zarbek.client.values.sources import (
+        Ahead,
+        CallResult,
+        Database,
+        Delivery,
+        GivenAnswer,
+        RunningService,
+        Source,
+        Webhook,
+    )
     from zarbek.client.values.tables import (
         Check,
         ColumnFacts,
@@ -146,24 +155,24 @@ _OFFERED = {
     "people": "AuditEntry MailSettings Person ProjectMember SignIn Subscription Team Token Visibility",
     "pieces": "Piece",
     "projects": "Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support TreeFacts",
-    "sources": "Ahead CallResult Delivery GivenAnswer RunningService Source Webhook",
+    "sources": "Ahead CallResult Database Delivery GivenAnswer RunningService Source Webhook",
     "tables": "Check ColumnFacts Data DataWay TableColumn TableFacts TableFeed TableKey TableQuery",
 }
 _PLACES = {name: place for place, names in _OFFERED.items() for name in names.split()}
 __all__ = [
     "Addresses", "Ahead", "Answer", "AuditEntry", "Body", "CallResult", "Change", "ChangeNote", "Check", "Claim",
-    "ColumnFacts", "Comparison", "Counted", "Crumb", "Dashboard", "Data", "DataWay", "Day", "Delivery", "Dependency",
-    "Deprecation", "Detail", "DocumentedElement", "Edit", "Edits", "Elsewhere", "Examined", "Example", "Field",
-    "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going", "GuidePage", "Heading", "HealthPoint", "Hit",
-    "Hold", "Impact", "Interface", "Lineage", "LineageEdge", "LineageNode", "ListedOperation", "ListedSymbol",
-    "LogLine", "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails",
-    "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "PageChange", "PagePlace",
-    "PageWords", "Parameter", "Particle", "Passage", "Patch", "Person", "Piece", "Place", "Policy", "Project",
-    "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule", "Run",
-    "RunningService", "Section", "SectionChange", "Service", "SignIn", "Signature", "Slot", "Snippet", "Source",
-    "StandingFinding", "Subscription", "Support", "SymbolPage", "TableColumn", "TableFacts", "TableFeed", "TableKey",
-    "TableQuery", "Team", "Token", "TreeFacts", "TrendPoint", "Unreachable", "Visibility", "Waived", "WaivedBy",
-    "Waiver", "Webhook",
+    "ColumnFacts", "Comparison", "Counted", "Crumb", "Dashboard", "Data", "DataWay", "Database", "Day", "Delivery",
+    "Dependency", "Deprecation", "Detail", "DocumentedElement", "Edit", "Edits", "Elsewhere", "Examined", "Example",
+    "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going", "GuidePage", "Heading", "HealthPoint",
+    "Hit", "Hold", "Impact", "Interface", "Lineage", "LineageEdge", "LineageNode", "ListedOperation",
+    "ListedSymbol", "LogLine", "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail",
+    "MemberDetails", "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings",
+    "PageChange", "PagePlace", "PageWords", "Parameter", "Particle", "Passage", "Patch", "Person", "Piece", "Place",
+    "Policy", "Project", "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring", "Release",
+    "Report", "Row", "Rule", "Run", "RunningService", "Section", "SectionChange", "Service", "SignIn", "Signature",
+    "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage", "TableColumn",
+    "TableFacts", "TableFeed", "TableKey", "TableQuery", "Team", "Token", "TreeFacts", "TrendPoint", "Unreachable",
+    "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
 ]  # fmt: skip
 
 

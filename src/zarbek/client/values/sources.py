@@ -52,6 +52,20 @@ class RunningService(msgspec.Struct, frozen=True, kw_only=True):
     problem: str
 
 
+class Database(msgspec.Struct, frozen=True, kw_only=True):
+    """The database that a project is gathered with. address, password_from, schemas: empty for who may not manage the
+    project. schemas: each with the database and schema in which its tables lie in the model."""
+
+    address: str
+    password_from: str
+    schemas: dict[str, str]
+    poll_minutes: int
+    asked_at: datetime | None
+    fetched_at: datetime | None
+    changed_at: datetime | None
+    problem: str
+
+
 class Webhook(msgspec.Struct, frozen=True, kw_only=True):
     """secret: only in the answer that made it."""
 

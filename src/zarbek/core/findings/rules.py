@@ -27,7 +27,7 @@ RULES = (
     Rule("dangling/column", "error", "A query or text names a column that its table does not have.", "Write the column that took its place."),
     Rule("dangling/block", "error", "A description uses a block of text that is not there.", "Correct the name, or write the block."),
     Rule("dangling/url", "error", "The address leads to nothing.", "Correct the address, or remove the link."),
-    Rule("dangling/service", "error", "A service that the project is gathered from does not give its description.", "See that the service runs and serves its description, or correct its address."),
+    Rule("dangling/service", "error", "A service or database that the project is gathered from does not say what it has.", "See that it runs and answers, or correct its address."),
     Rule("dangling/ambiguous", "warning", "The name means several things.", "Write more of the name."),
     Rule("dangling/hidden", "note", "The target exists, but its readers may not see it.", "Name something public."),
     Rule("stale/deprecated", "warning", "The target is deprecated.", "Name what the deprecation tells to use."),

@@ -1,4 +1,4 @@
-"""Every change to repositories and running services, and fetching what they have."""
+"""Every change to repositories, running services and databases, and fetching what they have."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from hashlib import sha256
 from typing import Any
 
+import msgspec
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
 from django.db.models import Manager
@@ -20,7 +21,8 @@ from zarbek.service.catalog.models import Project
 from zarbek.service.common.signing import new_signing_secret
 from zarbek.service.publishing.actions.runs import start_run, version_of_tag
 from zarbek.service.publishing.models import Run
-from zarbek.service.sources.models import RunningService, Source
+from zarbek.service.sources.catalog_child import CatalogAnswer
+from zarbek.service.sources.models import Database, RunningService, Source
 from zarbek.service.sources.running_services import Asked
 
 
@@ -70,6 +72,28 @@ def set_services(project: Project, entries: list[dict[str, Any]]) -> None:
     note("services.set", project=project.slug, after=names)
 
 
+def set_database(
+    project: Project, *, address: str, password_from: str, schemas: dict[str, str], poll_minutes: int
+) -> Database:
+    """The database of a project's data model; what was asked of another one is forgotten."""
+    database, _ = Database.objects.get_or_create(project=project, defaults={"address": address})
+    if (database.address, database.schemas) != (address, schemas):
+        database.digest = database.material = ""
+    database.address, database.password_from, database.schemas = address, password_from, schemas
+    database.poll_minutes, database.due_at = poll_minutes, next_due(poll_minutes, database.asked_at)
+    database.save()
+    facts = {"password_from": password_from, "schemas": schemas, "poll_minutes": poll_minutes}
+    note("database.set", project=project.slug, subject=address, after=facts)
+    return database
+
+
+def remove_database(database: Database) -> None:
+    """The database is asked no more; what was published of it stays."""
+    with atomic():
+        note("database.removed", project=database.project.slug, subject=database.address)
+        database.delete()
+
+
 def remove_source(source: Source) -> None:
     """The repository is gathered no more; what was published of it stays."""
     with atomic():
@@ -98,6 +122,9 @@ def fetch_tags(source: Source, tags: list[str]) -> list[Run]:
 
 #: What asking changes of a service.
 _HEARD = ("asked_at", "problem", "fetched_at", "changed_at", "entity_tag", "digest", "material")
+
+
+_HEARD_OF_DATABASE = ("asked_at", "problem", "fetched_at", "changed_at", "digest", "material")
 
 
 def keep_asked(service: RunningService, asked: Asked) -> bool:
@@ -131,6 +158,25 @@ def _keep_files(service: RunningService, files: dict[str, bytes], tag: str) -> b
     return True
 
 
+def keep_catalog(database: Database, answer: CatalogAnswer) -> bool:
+    """Keep what a database said of itself; whether that differs from the last. What went wrong is kept beside what was
+    said last."""
+    now = timezone.now()
+    database.asked_at, database.problem = now, answer.refused
+    is_other = False
+    if answer.catalog is not None:
+        database.fetched_at = now
+        digest = sha256(msgspec.json.encode(msgspec.structs.replace(answer.catalog, read_at=""))).hexdigest()
+        is_other = digest != database.digest
+    if is_other:
+        database.changed_at = now if database.digest else None
+        database.digest = digest
+        said = ContentFile(msgspec.json.encode(answer.catalog))
+        database.material = default_storage.save(f"databases/{digest}.json", said)
+    Database.objects.bulk_update([database], _HEARD_OF_DATABASE)  # It may have gone, or been set anew meanwhile.
+    return is_other
+
+
 def keep_polled(source: Source, ahead: dict[str, object], problem: str) -> None:
     """What a repository was found to have that the portal has not, or what stood in the way of seeing."""
     Source.objects.filter(pk=source.pk).update(polled_at=timezone.now(), ahead=ahead, problem=problem)
@@ -145,6 +191,11 @@ def claim_due_sources(limit: int = 200) -> list[int]:
 def claim_due_services(limit: int = 200) -> list[int]:
     """Ids of projects with a running service whose time has come, the same way."""
     return sorted({service.project_id for service in _claim_due(RunningService.objects, limit)})
+
+
+def claim_due_databases(limit: int = 200) -> list[int]:
+    """Ids of databases whose time has come, the same way."""
+    return [database.pk for database in _claim_due(Database.objects, limit)]
 
 
 def _claim_due(rows: Manager[Any], limit: int) -> list[Any]:

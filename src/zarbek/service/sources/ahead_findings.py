@@ -10,7 +10,7 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import LATEST
 from zarbek.service.findings.actions.finding_history import FindingHistory
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
-from zarbek.service.sources.models import RunningService, Source
+from zarbek.service.sources.models import Database, RunningService, Source
 from zarbek.service.sources.running_services import RUNNING
 
 
@@ -22,28 +22,34 @@ def keep_ahead(project: Project) -> None:
 
     def found() -> list[Finding]:
         ahead = [f for s in project.sources.exclude(polled_at=None) for f in _findings(s, s.ahead)]
-        return ahead + [f for s in project.services.exclude(asked_at=None) for f in _of_service(s, release)]
+        asked = [
+            *project.services.exclude(asked_at=None),
+            *Database.objects.filter(project=project, asked_at__isnull=False),
+        ]
+        return ahead + [f for one in asked for f in _of_service(one, release)]
 
     history = FindingHistory(project, release.version, 0)
     if not history.judge(found, part="ahead", cause="repository").is_empty:
         renew_pages([project.slug])
 
 
-def _of_service(service: RunningService, release: Release) -> list[Finding]:
+def _of_service(service: RunningService | Database, release: Release) -> list[Finding]:
     slug = service.project.slug
+    is_database = isinstance(service, Database)
+    name = "the database" if isinstance(service, Database) else service.name
     if service.problem:
         rule = "dangling/service"
         since = f" It was last fetched on {service.fetched_at:%Y-%m-%d}." if service.fetched_at else ""
-        return [_project_finding(rule, slug, f"{service.name} does not give its description: {service.problem}.{since}",
-                                 service.name, service.name)]  # fmt: skip
+        what = "The database does not say what it has" if is_database else f"{name} does not give its description"
+        return [_project_finding(rule, slug, f"{what}: {service.problem}.{since}", name, name)]
     published = release.published_at
     is_later = service.changed_at and published and service.changed_at > published
     if not is_later or release.version == RUNNING:
         return []
     rule = "stale/source-ahead"
-    return [_project_finding(rule, slug, f"The description that {service.name} serves changed on "
-                             f"{service.changed_at:%Y-%m-%d}, after {slug} {release.version} was published.",
-                             service.name, service.name)]  # fmt: skip
+    what = "What the database has" if is_database else f"The description that {name} serves"
+    return [_project_finding(rule, slug, f"{what} changed on {service.changed_at:%Y-%m-%d}, after {slug} "
+                             f"{release.version} was published.", name, name)]  # fmt: skip
 
 
 def _project_finding(rule: str, slug: str, message: str, text: str, part: str) -> Finding:

@@ -12,8 +12,9 @@ class SourcesConfig(AppConfig):
         """Register its stage and chores."""
         from zarbek.service.common.chores import register_chore
         from zarbek.service.sources import stages
-        from zarbek.service.sources.schedule import poll_due_services, poll_due_sources
+        from zarbek.service.sources.schedule import poll_due_databases, poll_due_services, poll_due_sources
 
         stages.register()
         register_chore("sources", 60, poll_due_sources)
         register_chore("services", 60, poll_due_services)
+        register_chore("databases", 60, poll_due_databases)

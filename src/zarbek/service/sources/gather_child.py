@@ -20,6 +20,7 @@ from zarbek.core.errors import ZarbekError
 from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.material.git_repository import export_commit, reach
 from zarbek.core.material.processes import Bounds, hold_to
+from zarbek.core.model.database_catalog import DatabaseCatalog
 from zarbek.core.sources.interfaces.remote_documents import MAX_BYTES, Fetch, FetchFailed
 from zarbek.service.common.egress import EgressTransport, get_bounded
 
@@ -27,7 +28,7 @@ from zarbek.service.common.egress import EgressTransport, get_bounded
 class Request(msgspec.Struct, kw_only=True):
     """folder: an empty one to work in, or one that holds the material. address: of a repository to fetch
     first, with its ref, and the folder inside of it; empty for what lies in ``folder`` already. archive: a file to be
-    gathered in its place."""
+    gathered in its place. catalog: what the project's database says of itself."""
 
     folder: str
     out: str
@@ -38,6 +39,7 @@ class Request(msgspec.Struct, kw_only=True):
     inside: str = ""
     archive: str = ""
     is_partial: bool = False
+    catalog: DatabaseCatalog | None = None
     local_sources: list[str] = []
     allowed_private: list[str] = []
     git_hosts: list[str] = []
@@ -96,6 +98,7 @@ def _work(request: Request) -> None:
         use_cache=False,
         is_partial=request.is_partial,
         is_guarded=True,
+        catalog=request.catalog,
     )
     with outward_fetch(request) as fetch:
         gather(

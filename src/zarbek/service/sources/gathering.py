@@ -19,6 +19,7 @@ from zarbek.service.common.workplaces import workplace
 from zarbek.service.publishing.actions.progress import RunProgress
 from zarbek.service.publishing.actions.run_state import give_bundle
 from zarbek.service.publishing.models import Run
+from zarbek.service.sources.databases import load_catalog, write_project_file
 from zarbek.service.sources.gather_child import Answer, Request
 from zarbek.service.sources.running_services import write_material
 
@@ -26,7 +27,7 @@ _COMMAND = [sys.executable, "-m", "zarbek.service.sources.gather_child"]
 
 
 def gather_origin(run: Run, progress: RunProgress) -> None:
-    """Gather a run's commit, archive or services; the run then has a bundle like an uploaded one.
+    """Gather a run's commit, archive, services or database; the run then has a bundle like an uploaded one.
 
     Raises SourceRefused for an address, ref or transport that is not allowed, and for material that
     takes more than it may.
@@ -38,6 +39,8 @@ def gather_origin(run: Run, progress: RunProgress) -> None:
             request = _archive_request(run, progress, folder, out)
         elif run.origin.get("services"):
             request = _services_request(run, progress, folder, out)
+        elif run.origin.get("database"):
+            request = _database_request(run, progress, folder, out)
         else:
             request = _repository_request(run, progress, folder, out)
         gather_apart(request, progress)
@@ -69,9 +72,16 @@ def _services_request(run: Run, progress: RunProgress, folder: Path, out: Path) 
     return _request(run, folder, out, is_partial=True)
 
 
+def _database_request(run: Run, progress: RunProgress, folder: Path, out: Path) -> Request:
+    """What the project's database said of itself, and nothing else."""
+    write_project_file(Project.objects.get(slug=run.project), folder)
+    progress.log("Gathering what the database says of itself.")
+    return _request(run, folder, out)
+
+
 def _request(run: Run, folder: Path, out: Path, **more: object) -> Request:
     return Request(
-        folder=str(folder), out=str(out), slug=run.project, version=run.version,
+        folder=str(folder), out=str(out), slug=run.project, version=run.version, catalog=load_catalog(run.project),
         local_sources=settings.LOCAL_SOURCES, allowed_private=settings.ALLOWED_PRIVATE,
         git_hosts=settings.PRIVATE_GIT_HOSTS,
         url_timeout_s=settings.URL_TIMEOUT_S, time_s=settings.GATHER_LIMIT_S, memory_mib=settings.GATHER_MEMORY_MIB,

@@ -1,4 +1,4 @@
-"""Repositories and running services that the portal gathers by itself."""
+"""Repositories, running services and databases that the portal gathers by itself."""
 
 from __future__ import annotations
 
@@ -60,3 +60,26 @@ class RunningService(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "name"], name="service_once")]
         ordering = ["name"]
+
+
+class Database(models.Model):
+    """The database of a project's data model, asked for its catalogue."""
+
+    project = models.OneToOneField(Project, on_delete=models.CASCADE, related_name="database")
+    #: Without a password, which the variable of the environment has that password_from names.
+    address = models.CharField(max_length=500)
+    password_from = models.CharField(max_length=100, blank=True)
+    #: The schemas to look at, each with the database and schema in which its tables lie in the model.
+    schemas = models.JSONField(default=dict)
+    poll_minutes = models.PositiveIntegerField(default=0)
+    #: Of what it said last, but for the time, and the file that holds it.
+    digest = models.CharField(max_length=64, blank=True, db_collation="ascii_bin")
+    material = models.CharField(max_length=200, blank=True)
+    fetched_at = models.DateTimeField(null=True)
+    asked_at = models.DateTimeField(null=True)
+    #: When it is asked next; none for never.
+    due_at = models.DateTimeField(null=True, db_index=True)
+    changed_at = models.DateTimeField(null=True)
+    problem = models.TextField(blank=True)
+
+    objects = ReadableManager()

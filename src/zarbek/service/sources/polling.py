@@ -1,4 +1,4 @@
-"""Repositories that may be ahead of what the portal has published."""
+"""Repositories, services and databases that may be ahead of what the portal has published."""
 
 from __future__ import annotations
 
@@ -13,9 +13,10 @@ from zarbek.service.common.allowed_repositories import reach_repository
 from zarbek.service.common.egress import beside
 from zarbek.service.common.workplaces import workplace
 from zarbek.service.publishing.actions.runs import version_of_tag
-from zarbek.service.sources.actions import fetch_tags, keep_asked, keep_polled
+from zarbek.service.sources.actions import fetch_tags, keep_asked, keep_catalog, keep_polled
 from zarbek.service.sources.ahead_findings import keep_ahead
-from zarbek.service.sources.models import Source
+from zarbek.service.sources.databases import ask_database, publish_stored
+from zarbek.service.sources.models import Database, Source
 from zarbek.service.sources.running_services import ask_service, publish_running
 
 
@@ -51,6 +52,17 @@ def poll_services(project_id: int) -> None:
     keep_ahead(project)
     if any(changed):
         publish_running(project, actor="poll")
+
+
+def poll_database(database_id: int) -> None:
+    """Ask a database what it has; what changed is published as a preview."""
+    database = Database.objects.select_related("project").filter(pk=database_id).first()
+    if database is None:
+        return
+    is_other = keep_catalog(database, ask_database(database))
+    keep_ahead(database.project)
+    if is_other:
+        publish_stored(database.project, actor="poll")
 
 
 def _ahead(source: Source, remote: Remote, refs: dict[str, str]) -> dict[str, object]:

@@ -1,11 +1,12 @@
-"""Finding repositories."""
+"""Finding repositories and databases."""
 
 from __future__ import annotations
 
 from django.db.models import F
 
+from zarbek.service.catalog.models import Project
 from zarbek.service.common.problems import NotFound
-from zarbek.service.sources.models import Source
+from zarbek.service.sources.models import Database, Source
 
 
 def list_ahead() -> list[Source]:
@@ -25,3 +26,11 @@ def get_source(source_id: int) -> Source:
     if source is None:
         raise NotFound("There is no such source.")
     return source
+
+
+def get_database(project: Project) -> Database:
+    """The database that a project is gathered with. Raises NotFound."""
+    found = Database.objects.select_related("project").filter(project=project).first()
+    if found is None:
+        raise NotFound(f"{project.slug} is gathered with no database.")
+    return found

@@ -1,10 +1,10 @@
-"""Jobs of the queue that look at repositories and running services."""
+"""Jobs of the queue that look at repositories, running services and databases."""
 
 from __future__ import annotations
 
 from django_tasks import task
 
-from zarbek.service.sources.polling import poll_services, poll_source
+from zarbek.service.sources.polling import poll_database, poll_services, poll_source
 
 
 @task(queue_name="outside")
@@ -17,3 +17,9 @@ def poll(source_id: int) -> None:
 def poll_running(project_id: int) -> None:
     """Ask a project's running services for their descriptions."""
     poll_services(project_id)
+
+
+@task(queue_name="outside")
+def poll_catalog(database_id: int) -> None:
+    """Ask a database what it has."""
+    poll_database(database_id)

@@ -48,6 +48,7 @@ from zarbek.service.reference.api.pages import (
     Symbols,
 )
 from zarbek.service.search.api.search import Search
+from zarbek.service.sources.api.databases import DatabasePoll, ProjectDatabase
 from zarbek.service.sources.api.hooks import AheadList, Hook, Poll
 from zarbek.service.sources.api.repositories import Fetches, SourceDetail, Sources
 from zarbek.service.sources.api.running_services import ServicePoll, Services
@@ -92,6 +93,8 @@ api_patterns = [
     path("api/v1/projects/<str:slug>/sources", Sources.as_view()),
     path("api/v1/projects/<str:slug>/services", Services.as_view()),
     path("api/v1/projects/<str:slug>/services/poll", ServicePoll.as_view()),
+    path("api/v1/projects/<str:slug>/database", ProjectDatabase.as_view()),
+    path("api/v1/projects/<str:slug>/database/poll", DatabasePoll.as_view()),
     path("api/v1/projects/<str:slug>/fetches", Fetches.as_view()),
     path("api/v1/projects/<str:slug>/referrers/<path:path>", Referrers.as_view()),
     path(RELEASE, ReleaseRemoval.as_view()),

@@ -17,7 +17,7 @@ from zarbek.service.catalog.actions.portal_changes import settle
 from zarbek.service.catalog.models import PortalChange, Project, Release
 from zarbek.service.common.packing import pack, unpack
 from zarbek.service.content.queries import get_manifest, read_text
-from zarbek.service.findings.actions.finding_history import FindingHistory, branch_of
+from zarbek.service.findings.actions.finding_history import GATHERED, FindingHistory, branch_of
 from zarbek.service.findings.queries import alive, list_waivers
 from zarbek.service.links.actions.keep_links import Fence, link_and_keep
 from zarbek.service.links.actions.link_texts import Linked
@@ -141,15 +141,19 @@ def _keep_linked(release: Release, linked: Linked, cause: str, run: int) -> Else
     history = FindingHistory(project, release.version, run)
     is_whole = linked.examined is None
     found = history.judge(
-        lambda: [*linked.findings, *(_gathered(release) if is_whole else ())], linked.examined,
+        lambda: [*linked.findings, *_gathered(release, linked.examined)], linked.examined,
         part="published" if is_whole else "links", cause=cause, counted=linked.counted(),
     )  # fmt: skip
     return Elsewhere(project.slug, release.version, project.owner, history.identified(found.new, {}), found.fixed)
 
 
-def _gathered(release: Release) -> list[Finding]:
+def _gathered(release: Release, texts: set[Text] | None) -> list[Finding]:
+    """What came with the bundle: all of it, or, of some texts, what links might have said as well."""
     kept = Release.objects.values_list("gathered", flat=True).get(pk=release.pk)
-    return unpack(kept, list[Finding]) if kept else []
+    found = unpack(kept, list[Finding]) if kept else []
+    if texts is None:
+        return found
+    return [f for f in found if (f.subject_kind, f.subject) in texts and not f.rule.startswith(GATHERED)]
 
 
 def _about(elsewhere: Elsewhere, slug: str) -> Elsewhere:
@@ -171,7 +175,7 @@ def _tried_elsewhere(release: Release, publish: Publish) -> tuple[list[Elsewhere
         if wanted is None or other.is_preview:
             continue
         judging = Linking(other, trial=release)
-        found: list[Finding] = []
+        found = _gathered(other, wanted)
         for kind, path in sorted(wanted):
             judged = _judge(judging, other, kind, path)
             found, mentions = found + judged[0], mentions + judged[1]

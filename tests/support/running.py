@@ -29,7 +29,6 @@ sys.path[:0] = [str(ROOT / "tools"), str(ROOT / "demo")]
 from build import PROJECTS, build_repository  # noqa: E402, F401
 from standins import Standins  # noqa: E402
 
-
 CATALOG_PASSWORD = "open sesame"
 
 

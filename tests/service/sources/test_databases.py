@@ -142,12 +142,30 @@ class OnTheirOwn(OfMariadb):
         self.look()
         (run,) = self.portal.client.runs(self.name)
         self.assertEqual((run.state, run.version), ("done", "running"))
-        for path in self.portal.home.rglob("*.bundle"):
-            with BundleReader(path) as b:
-                print(path, b.manifest.commit, [f.message for f in b.findings()])
-        print(self.portal.api("GET", f"/runs/{run.id}/report").text[:1500], [f.finding.message for f in self.portal.client.findings(project=self.name)])
-        rules = {(f.rule, f.target) for f in self.portal.client.run_report(run.id).new}
-        self.assertLessEqual({("stale/column", "sea.ports.berth"), ("text/type-conflict", "sea.ports.big")}, rules)
+        found = {s.path: s for s in self.portal.client.symbols(self.name, version="running")}
+        self.assertEqual((found["sea.ports"].summary, found["sea.late"].kind), ("A harbour of ours.", "view"))
+
+    def test_databases_that_are_not_as_the_newest_release_says_are_findings(self):
+        self.portal.publish({"a.sql": DEFINITIONS + "CREATE TABLE boats (id INT);", "zarbek.toml": '[data]\nplace = "sea"\ndialect = "mariadb"\n'}, self.name, "1.0")  # fmt: skip
+        self.set_up()
+        self.look()
+        found = {
+            (f.finding.rule, f.finding.target)
+            for f in self.portal.client.findings(project=self.name)
+            if f.state != "fixed"
+        }
+        self.assertEqual({f for f in found if f[0].startswith("stale/")}, {
+            ("stale/database", "sea.boats"), ("stale/database", "sea.ports.berth"), ("stale/database", "sea.ports.big"),
+            ("stale/database-ahead", "sea.ports"), ("stale/database-ahead", "sea"),
+        })  # fmt: skip
+        self.say(f"ALTER TABLE {self.name}.ports ADD COLUMN berth INT; CREATE TABLE {self.name}.boats (id INT)")
+        self.look()
+        left = [
+            f.finding.target
+            for f in self.portal.client.findings(project=self.name, rule="stale/database")
+            if f.state != "fixed"
+        ]
+        self.assertEqual(left, ["sea.ports.big"])
 
     def test_databases_are_asked_when_their_time_comes(self):
         self.set_up(poll_minutes=1)
@@ -168,7 +186,7 @@ class OnTheirOwn(OfMariadb):
 class Setting(OfMariadb):
     def test_is_for_administrators_and_holds_no_secret(self):
         self.set_up()
-        token = self.portal.client.create_token("reader", scope="read").token
+        token = self.portal.client.create_token("reader", scope="read").text
         path = f"/projects/{self.name}/database"
         shown = self.portal.api("GET", path, token=token)
         self.assertEqual((shown.json()["address"], shown.json()["password_from"]), ("", ""))
@@ -176,7 +194,9 @@ class Setting(OfMariadb):
             refused = self.portal.api(method, path, token=token, json={"address": self.address})
             self.assertEqual(refused.status_code, 403)
         self.assertEqual(self.portal.api("POST", f"{path}/poll", token=token).status_code, 403)
-        told = self.portal.api("GET", path).text + json.dumps(self.portal.api("GET", f"/audit?project={self.name}").json())
+        told = self.portal.api("GET", path).text + json.dumps(
+            self.portal.api("GET", f"/audit?project={self.name}").json()
+        )
         self.assertNotIn(CATALOG_PASSWORD, told)
         self.portal.client.remove_database(self.name)
         with self.assertRaisesRegex(PortalProblem, "gathered with no database"):

@@ -1,21 +1,30 @@
-"""What repositories and running services have that the portal has not published, as findings of their projects."""
+"""What repositories, running services and databases have that the portal has not published, as findings of their
+projects."""
 
 from __future__ import annotations
 
+from zarbek.core.findings.database_drift import find_drift
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.formats.wording import count
 from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import LATEST
+from zarbek.service.common.packing import unpack
+from zarbek.service.content.queries import iter_symbols
 from zarbek.service.findings.actions.finding_history import FindingHistory
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
+from zarbek.service.sources.databases import load_catalog
 from zarbek.service.sources.models import Database, RunningService, Source
 from zarbek.service.sources.running_services import RUNNING
 
+#: What is said of tables where a release was gathered with a catalogue, or its own texts contradict one another.
+_TOLD = frozenset({"stale/table", "stale/column", "text/type-conflict"})
+
 
 def keep_ahead(project: Project) -> None:
-    """Write down what of a project's repositories and services the portal has not got."""
+    """Write down what of a project's repositories and services the portal has not got, and where its database is not
+    as its newest release says."""
     release = Release.objects.filter(project=project, aliases__name=LATEST).first()
     if release is None:
         return
@@ -26,11 +35,22 @@ def keep_ahead(project: Project) -> None:
             *project.services.exclude(asked_at=None),
             *Database.objects.filter(project=project, asked_at__isnull=False),
         ]
-        return ahead + [f for one in asked for f in _of_service(one, release)]
+        return [*ahead, *(f for one in asked for f in _of_service(one, release)), *_drift(release)]
 
     history = FindingHistory(project, release.version, 0)
     if not history.judge(found, part="ahead", cause="repository").is_empty:
         renew_pages([project.slug])
+
+
+def _drift(release: Release) -> list[Finding]:
+    catalog = load_catalog(release.project.slug)
+    if catalog is None:
+        return []
+    kept = Release.objects.values_list("gathered", flat=True).get(pk=release.pk)
+    told = unpack(kept, list[Finding]) if kept else []
+    known = {f.target for f in told if f.rule in _TOLD}
+    symbols = (symbol for _, entries in iter_symbols(release.pk) for _, symbol in entries)
+    return list(find_drift(symbols, catalog, known))
 
 
 def _of_service(service: RunningService | Database, release: Release) -> list[Finding]:

@@ -158,7 +158,7 @@ class DatabaseFacts:
         for place, names in by_place.items():
             what = "a table" if len(names) == 1 else f"{len(names)} tables"
             yield Finding("text/untold", "note", place,
-                          f"The database has {what} of which nothing here tells: {_listed(names)}.")  # fmt: skip
+                          f"The database has {what} of which nothing here tells: {name_some(names)}.")  # fmt: skip
 
 
 def _said(comment: str) -> Told:
@@ -196,11 +196,12 @@ def _untold_columns(table: TableDraft, names: list[str]) -> Finding:
     what = "a column" if len(names) == 1 else f"{len(names)} columns"
     return Finding(
         "text/untold", "note", table.path,
-        f"In the database, {table.path} has {what} of which nothing here tells: {_listed(names)}.",
+        f"In the database, {table.path} has {what} of which nothing here tells: {name_some(names)}.",
         file=table.told.file, line=table.told.line, text=names[0], target=table.path,
     )  # fmt: skip
 
 
-def _listed(names: list[str]) -> str:
+def name_some(names: list[str]) -> str:
+    """The first of many names, and how many more there are."""
     rest = len(names) - _SHOWN
     return ", ".join(names[:_SHOWN]) + (f" and {rest} more" if rest > 0 else "")

@@ -31,7 +31,7 @@ from zarbek.service.links.documents import Text
 GATHERED = ("text/", "stale/parameter", "stale/example")
 #: Rules that are looked into after a publish, in their own time.
 URLS = ("dangling/url", "stale/redirect")
-AHEAD = ("stale/source-ahead", "dangling/service")
+AHEAD = ("stale/source-ahead", "dangling/service", "stale/database", "stale/database-ahead")
 CLAIMS = ("text/contested-name",)
 #: What was looked into, and the rules that only that looks into.
 _APART = {"urls": URLS, "ahead": AHEAD, "claims": CLAIMS}

@@ -34,7 +34,7 @@ ORDER = (
     ("fleet-events", "1.1.0"), ("cargo-manifest", "1.1.0"), ("quayside", "2.0.0"),
     ("pontoon", "1.0.0"), ("crewroster", "3.2.0"), ("harbour-handbook", "1.5"), ("pontoon", "1.1.0"),
     ("pontoon", "2.0.0"), ("logbook", "1.0.0"), ("tally", "1.0.0"), ("harbour-handbook", "1.6"),
-    ("logbook", "1.1.0"),
+    ("fleet-events", "1.2.0"), ("logbook", "1.1.0"), ("logbook", "1.2.0"),
 )  # fmt: skip
 
 
@@ -54,6 +54,7 @@ def main(state: Path) -> None:
             print(f"  {run}", flush=True)
         publish_self(zarbek, published)
         watch_services(portal)
+        watch_database(portal)
         add_people(portal)
         for project in portal.projects():
             for source in portal.sources(project.slug):
@@ -114,6 +115,19 @@ def watch_services(portal: Portal) -> None:
         ],
     )
     portal.poll_services("quayside")
+
+
+def watch_database(portal: Portal) -> None:
+    """The database of the logbook is asked every hour what it has; only the portal's environment has its password."""
+    if "ZARBEK_LOGBOOK_PORT" not in os.environ:  # A MariaDB of somebody else's, in which the demo makes nothing.
+        return
+    address = f"mariadb://logbook_reader@127.0.0.1:{os.environ['ZARBEK_LOGBOOK_PORT']}/sea"
+    portal.set_database("logbook", address, password_from="ZARBEK_CATALOG_LOGBOOK", schemas={"sea": "logbook"},
+                        poll_minutes=60)  # fmt: skip
+    portal.poll_database("logbook")
+    for run in portal.runs("logbook"):
+        for _ in portal.watch(run.id) if not run.is_over else ():
+            pass
 
 
 def publish_self(zarbek: str, published: set[tuple[str, str]]) -> None:

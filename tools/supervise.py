@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import fcntl
 import os
+import secrets
 import shutil
 import signal
 import socket
@@ -248,6 +249,7 @@ def main(command: str) -> int:
         if command == "demo":
             portal.environment.setdefault("ZARBEK_NAME", "Halmere reference")
             portal.environment.setdefault("ZARBEK_LOCAL_SOURCES", str(HOME / "demo"))
+            portal.environment["ZARBEK_CATALOG_LOGBOOK"] = secrets.token_urlsafe(24)
             start_standins(portal)
         portal.start()
         if command == "demo":
@@ -296,6 +298,12 @@ def _free_port() -> int:
 def publish_demo(portal: Portal) -> None:
     """Publish the demo's projects and print the first report."""
     environment = {**portal.environment, "ZARBEK_URL": portal.address, "ZARBEK_TOKEN": portal_token(portal.home)}
+    if portal.database is not None:
+        sys.path.insert(0, str(ROOT / "demo"))
+        from sea_database import make_sea_database
+
+        make_sea_database(portal.database.socket, portal.environment["ZARBEK_CATALOG_LOGBOOK"])
+        environment["ZARBEK_LOGBOOK_PORT"] = portal.database.port
     subprocess.run([sys.executable, str(ROOT / "demo" / "publish.py"), str(portal.home)], env=environment, check=True)
 
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { KEY_WORDS, type Check, type TableKey } from "./types";
+  import { ago } from "../../lib/words";
   import Pieces from "../../lib/ui/Pieces.svelte";
 
   /** What holds for every row: checks with their last verdicts, then keys. */
@@ -26,6 +27,7 @@
               check.name,
               check.is_enforced ? "the database refuses what breaks it" : "",
               check.told,
+              check.looked_at ? `looked at ${ago(check.looked_at)}` : "",
             ]
               .filter(Boolean)
               .join("; ")}</span

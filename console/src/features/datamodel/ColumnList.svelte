@@ -1,11 +1,12 @@
 <script lang="ts">
   import Html from "../../lib/ui/Html.svelte";
   import { count } from "../../lib/words";
-  import { KEY_WORDS, mustWords, type TableColumn } from "./types";
+  import { KEY_WORDS, mustWords, told, type TableColumn } from "./types";
   import WayList from "./WayList.svelte";
 
-  /** The columns of a table: what each is, means, and comes from. */
-  let { columns, project }: { columns: TableColumn[]; project: string } = $props();
+  /** The columns of a table: what each is, means, and comes from. isTold: whether to say what only the database told. */
+  let { columns, project, isTold }: { columns: TableColumn[]; project: string; isTold: boolean } =
+    $props();
   const facts = (column: TableColumn) =>
     [
       column.type ?? "",
@@ -37,8 +38,8 @@
             {#if column.unknown}<p class="small soft">
                 Where it comes from is not known: {column.unknown}.
               </p>{/if}
-            {#if column.from_catalog?.length}<p class="small soft">
-                {column.from_catalog.join(", ")} from the database's catalogue
+            {#if isTold && column.from_catalog?.length}<p class="small soft">
+                {column.from_catalog.map(told).join(", ")} from the database's catalogue
               </p>{/if}
             {#if column.used_by}<p class="small soft">
                 named in {count(column.used_by, "place")}

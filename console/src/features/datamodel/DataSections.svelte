@@ -4,7 +4,8 @@
   import type { SymbolPage } from "../reference/api";
   import CheckList from "./CheckList.svelte";
   import ColumnList from "./ColumnList.svelte";
-  import { mustWords } from "./types";
+  import { ago, count, exactTime } from "../../lib/words";
+  import { mustWords, told } from "./types";
   import WayList from "./WayList.svelte";
 
   /** What a table or column is, how it is made, where its data come from and where they go. */
@@ -13,6 +14,8 @@
   const column = $derived(page.data?.column);
   const project = $derived(page.navigation.project);
   const held = $derived(table ?? column);
+  /** Whether nobody but the database tells of the table. */
+  const wholly = $derived(!!table?.from_catalog?.includes("table"));
   const FORMS: Record<string, string> = {
     table: "A table",
     view: "A view",
@@ -28,16 +31,24 @@
   <p class="soft mt-4">
     {FORMS[table.form]}{table.place.length ? `, in ${table.place.join(", ")}` : ""}{table.owner
       ? `, owned by ${table.owner}`
-      : ""}{table.rows !== undefined && table.rows !== null
-      ? `; about ${table.rows.toLocaleString("en")} rows`
-      : ""}{table.changed ? `, last changed ${table.changed}` : ""}.
+      : ""}{wholly ? "; only the database's catalogue tells of it" : ""}.
     {#each table.tags ?? [] as tag (tag)}<span class="tag ml-1">{tag}</span>{/each}
   </p>
+  {#if table.rows !== undefined && table.rows !== null}<p class="small soft mt-2">
+      In the database: about {count(table.rows, "row")}{#if table.changed}, last changed
+        <time datetime={table.changed} title={exactTime(table.changed)}>{ago(table.changed)}</time
+        >{/if}{#if table.seen_at}, seen
+        <time datetime={table.seen_at} title={exactTime(table.seen_at)}>{ago(table.seen_at)}</time
+        >{/if}.
+    </p>{/if}
+  {#if !wholly && table.from_catalog?.length}<p class="small soft mt-2">
+      Only the database's catalogue told its {table.from_catalog.map(told).join(", ")}.
+    </p>{/if}
   {#if table.row}<p class="mt-2">
       <span class="soft">A row is</span>
       <Html html={table.row} class="inline" />
     </p>{/if}
-  <ColumnList columns={table.columns ?? []} {project} />
+  <ColumnList columns={table.columns ?? []} {project} isTold={!wholly} />
   {#each table.unknown ?? [] as why (why)}<p class="small soft mt-2">Not known: {why}.</p>{/each}
 {/if}
 {#if column}
@@ -52,7 +63,7 @@
       <code class="text-[14px]"><Pieces pieces={column.computed} /></code>
     </p>{/if}
   {#if column.from_catalog?.length}<p class="small soft mt-2">
-      Only the database's catalogue told its {column.from_catalog.join(", ")}.
+      Only the database's catalogue told its {column.from_catalog.map(told).join(", ")}.
     </p>{/if}
 {/if}
 {#if held}

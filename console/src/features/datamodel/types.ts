@@ -59,6 +59,8 @@ export interface TableFacts {
   unknown?: string[];
   rows?: number | null;
   changed?: string;
+  seen_at?: string;
+  from_catalog?: string[];
 }
 export interface ColumnFacts {
   must?: boolean | null;
@@ -90,3 +92,6 @@ export const KEY_WORDS: Record<string, string> = {
 /** Whether a column must be there, in words; empty where nobody says so. */
 export const mustWords = (must: boolean | null | undefined) =>
   must === true ? "must be there" : must === false ? "may be empty" : "";
+/** A fact that only the database's catalogue told, in words. */
+export const told = (fact: string) =>
+  ({ nullable: "whether it may be empty", key: "keys" })[fact] ?? fact;

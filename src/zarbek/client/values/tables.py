@@ -82,7 +82,9 @@ class TableFeed(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class TableFacts(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
-    """A table or view. place: database and schema, outermost first. came_from, goes_to: the tables beside it."""
+    """A table or view. place: database and schema, outermost first. came_from, goes_to: the tables beside it.
+    rows, changed: about how many, and when they changed last, as the database said at seen_at (ISO 8601), if the portal
+    asks it. from_catalog: what only the database tells: ``table`` for all of it, ``text``, ``key``."""
 
     form: str
     dialect: str
@@ -101,6 +103,8 @@ class TableFacts(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     unknown: list[str] = []
     rows: int | None = None
     changed: str = ""
+    seen_at: str = ""
+    from_catalog: list[str] = []
 
 
 class ColumnFacts(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):

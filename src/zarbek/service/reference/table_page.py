@@ -16,6 +16,7 @@ from zarbek.service.links.documents import LinkMap
 from zarbek.service.links.lineage import get_lineage
 from zarbek.service.links.queries import count_referrers_of, get_link_map, links_of_text, with_versions
 from zarbek.service.reference.linked_texts import UNLINKED, Texts, href_of
+from zarbek.service.sources.databases import seen_in_database
 from zarbek.service.reference.table_page_data import (
     ColumnRow,
     ColumnView,
@@ -44,6 +45,8 @@ def _table(release: Release, symbol: Symbol, table: Table, texts: Texts) -> Tabl
     columns = _columns_of(release, symbol, table)
     used = count_referrers_of(release, [column.path for column in columns])
     link_map = get_link_map(release)
+    now = seen_in_database(release.project.slug, symbol.path)
+    rows, changed, seen_at = now if now is not None else (table.rows, table.changed, "")
     return TableView(
         form=table.form, dialect=table.dialect, place=symbol.parent.split("."), row=texts.line(table.row),
         owner=table.owner or release.project.owner, tags=table.tags, meta=table.meta,
@@ -52,7 +55,7 @@ def _table(release: Release, symbol: Symbol, table: Table, texts: Texts) -> Tabl
         query=_query(symbol, table.query, texts) if table.query is not None else None,
         feeds=[_feed(feed.name, feed.text, feed.address, texts) for feed in table.feeds],
         came_from=_ways(release, link_map, symbol), goes_to=_below(release, symbol), unknown=table.unknown,
-        rows=table.rows, changed=table.changed,
+        rows=rows, changed=changed, seen_at=seen_at, from_catalog=table.from_catalog,
     )  # fmt: skip
 
 

@@ -72,7 +72,9 @@ class FeedView(msgspec.Struct, omit_defaults=True):
 
 
 class TableView(HtmlHolder, omit_defaults=True, kw_only=True):
-    """A table or view. place: database and schema, outermost first. came_from, goes_to: the tables beside it."""
+    """A table or view. place: database and schema, outermost first. came_from, goes_to: the tables beside it.
+    rows, changed: about how many, and when they changed last, as the database said at seen_at (ISO 8601), if the portal
+    asks it. from_catalog: what only the database tells: ``table`` for all of it, ``text``, ``key``."""
 
     form: str
     dialect: str
@@ -91,6 +93,8 @@ class TableView(HtmlHolder, omit_defaults=True, kw_only=True):
     unknown: list[str] = []
     rows: int | None = None
     changed: str = ""
+    seen_at: str = ""
+    from_catalog: list[str] = []
 
 
 class ColumnView(msgspec.Struct, omit_defaults=True, kw_only=True):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import subprocess
 import sys
+from functools import lru_cache
 from pathlib import Path
 
 import msgspec
@@ -16,7 +17,7 @@ from zarbek.core.material.catalogs.connections import parse_address
 from zarbek.core.material.catalogs.reading import LIMIT_S, CatalogQuestion, password_from
 from zarbek.core.material.network_addresses import HostRefused, resolve
 from zarbek.core.material.processes import kill_group, start_bound
-from zarbek.core.model.database_catalog import DatabaseCatalog
+from zarbek.core.model.database_catalog import CatalogTable, DatabaseCatalog
 from zarbek.service.catalog.models import Project
 from zarbek.service.publishing.actions.runs import start_run
 from zarbek.service.publishing.models import Run
@@ -71,8 +72,33 @@ def load_catalog(slug: str) -> DatabaseCatalog | None:
     database = Database.objects.filter(project__slug=slug).exclude(material="").first()
     if database is None:
         return None
-    with default_storage.open(database.material) as file:
-        return msgspec.json.decode(file.read(), type=DatabaseCatalog)
+    return _by_place(database.material)[0]
+
+
+def seen_in_database(slug: str, path: str) -> tuple[int | None, str, str] | None:
+    """About how many rows a table has, when they changed last, and when the database said so; None where it does not
+    say anything of it. path: of the table in the model."""
+    material = (
+        Database.objects.filter(project__slug=slug).exclude(material="").values_list("material", flat=True).first()
+    )
+    if material is None:
+        return None
+    catalog, tables = _by_place(material)
+    place, _, name = path.rpartition(".")
+    for schema in catalog.schemas:
+        known = catalog.places.get(schema, place if schema == catalog.home else schema)
+        found = tables.get((schema, name.casefold())) if known in (place, place.rpartition(".")[2]) else None
+        if found is not None:
+            return found.rows, found.changed, catalog.read_at
+    return None
+
+
+@lru_cache(maxsize=8)
+def _by_place(material: str) -> tuple[DatabaseCatalog, dict[tuple[str, str], CatalogTable]]:
+    """What a database said, by schema and name in small letters. material: which never changes."""
+    with default_storage.open(material) as file:
+        catalog = msgspec.json.decode(file.read(), type=DatabaseCatalog)
+    return catalog, {(table.schema, table.name.casefold()): table for table in catalog.tables}
 
 
 def write_project_file(project: Project, folder: Path) -> None:

@@ -12,6 +12,7 @@ from zarbek.service.catalog.queries import LATEST, list_releases
 from zarbek.service.common.allowed_repositories import reach_repository
 from zarbek.service.common.egress import beside
 from zarbek.service.common.workplaces import workplace
+from zarbek.service.publishing.actions.cache_epoch import renew_pages
 from zarbek.service.publishing.actions.runs import version_of_tag
 from zarbek.service.sources.actions import fetch_tags, keep_asked, keep_catalog, keep_polled
 from zarbek.service.sources.ahead_findings import keep_ahead
@@ -60,6 +61,7 @@ def poll_database(database_id: int) -> None:
     if database is None:
         return
     is_other = keep_catalog(database, ask_database(database))
+    renew_pages([database.project.slug])  # They say how many rows there are, and since when that is known.
     keep_ahead(database.project)
     if is_other:
         publish_stored(database.project, actor="poll")

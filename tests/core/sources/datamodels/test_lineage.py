@@ -61,10 +61,43 @@ class Ways(unittest.TestCase):
             ways("SELECT * EXCEPT (x) REPLACE (y + id AS y) FROM a", "bigquery"), {"id": "a.id", "y": "+a.id +a.y"}
         )
 
+    def test_through_what_turns_values_into_rows_and_rows_into_columns(self):
+        for sql, dialect, wanted in (
+            ("SELECT v, n FROM a, UNNEST(x) WITH ORDINALITY AS t(v, n)", "postgres", {"v": "+a.x", "n": ""}),
+            ("SELECT p, q FROM a, UNNEST(x, y) AS t(p, q)", "postgres", {"p": "+a.x", "q": "+a.y"}),
+            ("SELECT e FROM a LATERAL VIEW EXPLODE(x) t AS e", "spark", {"e": "+a.x"}),
+            ("SELECT f.value FROM a, LATERAL FLATTEN(input => a.x) f", "snowflake", {"value": "+a.x"}),
+            ("SELECT j.n FROM a, JSON_TABLE(a.y, '$[*]' COLUMNS (n INT PATH '$.n')) j", "mysql", {"n": "+a.y"}),
+            ("SELECT * FROM (SELECT id, x, y FROM a) PIVOT (SUM(x) FOR y IN ('p', 'q')) AS v", "snowflake",
+             {"id": "a.id", "'p'": "+a.x", "'q'": "+a.x"}),
+            ("SELECT id, v, m FROM a UNPIVOT (v FOR m IN (x, y))", "snowflake", {"id": "a.id", "v": "+a.x +a.y", "m": ""}),
+            ("SELECT x.p.q r FROM a", "spark", {"r": "+a.x"}),
+        ):  # fmt: skip
+            with self.subTest(sql):
+                self.assertEqual(ways(sql, dialect), wanted)
+
+    def test_stars_over_one_table_that_nobody_told_of(self):
+        for sql, wanted in (
+            ("WITH s AS (SELECT * FROM open), t AS (SELECT i, LOWER(w) w FROM s) SELECT i, w FROM t", {"i": "open.i", "w": "+open.w"}),
+            ("SELECT q, x FROM (SELECT a.x, o.* FROM a JOIN open o ON o.i = a.id) s", {"q": "open.q", "x": "a.x"}),
+            ("SELECT q FROM open JOIN a ON a.id = open.i", {"q": "open.q"}),
+            ("SELECT q FROM (SELECT * EXCLUDE (q) FROM open) s", {"q": ""}),
+        ):  # fmt: skip
+            with self.subTest(sql):
+                self.assertEqual(ways(sql, "snowflake"), wanted)
+
+    def test_names_of_items_are_seen_by_later_ones_where_the_dialect_has_it_so(self):
+        sql = sqlglot.parse_one("SELECT i + 1 AS p, p * 2 AS q FROM open", dialect="postgres")
+        for dialect, wanted in (("snowflake", "db.open.i"), ("postgresql", "db.open.p")):
+            found = read_lineage(sql, lambda t: (f"db.{t.name}", None), dialect)
+            self.assertEqual(list(found.columns[1].steps), [wanted])
+
     def test_what_cannot_be_told_is_unknown(self):
         for sql, column, why in (
             ("SELECT q FROM open JOIN also ON open.i = also.i", "q", "q may be of db.open or db.also"),
-            ("SELECT u.v FROM UNNEST(ARRAY[1]) AS u(v)", "v", "UNNEST(ARRAY(1)) AS u(v) gives it, which cannot be followed"),
+            ("SELECT u.v FROM made_up(1) AS u(v)", "v", "MADE_UP(1) AS u(v) gives it, which cannot be followed"),
+            ("SELECT p FROM (SELECT * FROM open JOIN also USING (i)) s", "p", "p of s cannot be followed"),
+            ("SELECT p FROM (SELECT * FROM open UNION ALL SELECT * FROM also) s", "p", "p of s cannot be followed"),
             ("SELECT c.x FROM a", "x", "c.x: the query names no c"),
             ("SELECT w FROM a JOIN b ON true", "w", "no table of the query is known to have w"),
         ):  # fmt: skip

@@ -23,7 +23,7 @@ class Filling(unittest.TestCase):
         self.assertEqual([(m.name, m.parameters, m.line, m.comment_line) for m in macros],
                          [("hours", [("begin", ""), ("end", "'now'")], 3, 1), ("per", [], 4, 0)])  # fmt: skip
         self.assertTrue(macros[0].comment.startswith("{#* Hours"))
-        text, calls = self.templates.fill(
+        text, calls, used = self.templates.fill(
             "{{ note(x=1) }}SELECT {{ hours('d') }}\nFROM {{ stored('ships') }}, {{ of('calls', schema='land') }}"
             "{% for n in ['a', 'b'] %} {{ n ~ loop.index }}{% endfor %} WHERE d > '{{ since }}'"
         )
@@ -31,6 +31,7 @@ class Filling(unittest.TestCase):
         self.assertEqual(
             [(c.line, c.argument, c.table) for c in calls], [(2, "ships", "sea.ships"), (2, "calls", "land.calls")]
         )
+        self.assertEqual(used, [(1, "hours")])
 
     def test_what_is_no_template(self):
         self.assertFalse(is_template("SELECT '{' || a"))

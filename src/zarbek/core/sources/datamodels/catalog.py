@@ -72,6 +72,7 @@ class TableDraft:
     written: str = ""
     compiled: str = ""
     calls: list[tuple[int, str, str]] = field(default_factory=list)
+    macros: list[tuple[int, str]] = field(default_factory=list)
     first: str = ""
     from_catalog: list[str] = field(default_factory=list)
     rows: int | None = None

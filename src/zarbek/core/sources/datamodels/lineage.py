@@ -53,31 +53,46 @@ class QueryLineage:
     unknown: list[str]
 
 
+class _Rest(NamedTuple):
+    """The table whose columns, none of which is known, a star brings: by its path, but for some by their names in small
+    letters."""
+
+    table: str
+    but: frozenset[str] = frozenset()
+
+
 class _Given(NamedTuple):
-    """The columns of a query; is_open: whether it may have more."""
+    """The columns of a query; is_open: whether it may have more. rest: where all of those are from, if that is one
+    table."""
 
     columns: list[Made]
     is_open: bool
+    rest: _Rest | None = None
 
 
 @dataclass(slots=True)
 class _Source:
-    """What FROM brings. table: its path, of one that a database has. columns: by name in small letters, None where
-    they are not known; is_open: whether it may have more."""
+    """What FROM brings. table: its path, of one that a database has. columns: by name in small letters; is_open:
+    whether it may have more; rest: where all of those are from, if that is one table."""
 
     name: str
     table: str
     columns: dict[str, Made]
     is_open: bool
+    rest: _Rest | None = None
 
 
 #: Of a table, by its parts: its path and its columns, None where those are not known.
 FindColumns = Callable[[exp.Table], tuple[str, list[str] | None]]
 
 
-def read_lineage(query: exp.Expr, find: FindColumns) -> QueryLineage:
+#: Dialects in which an item of a select list sees the names of those before it (their manuals, "SELECT").
+_SEEING = frozenset({"athena", "clickhouse", "databricks", "duckdb", "redshift", "snowflake", "spark", "teradata"})
+
+
+def read_lineage(query: exp.Expr, find: FindColumns, dialect: str = "") -> QueryLineage:
     """The way of the data through one query."""
-    reader = _Reader(find)
+    reader = _Reader(find, sees_aliases=dialect in _SEEING)
     try:
         given = reader.query(query, {}, [])
     except FALLS as error:
@@ -97,8 +112,8 @@ _Env = dict[str, "_Source"]
 
 
 class _Reader:
-    def __init__(self, find: FindColumns) -> None:
-        self._find = find
+    def __init__(self, find: FindColumns, *, sees_aliases: bool) -> None:
+        self._find, self._sees_aliases = find, sees_aliases
         self.named: list[Named] = []
         self.unknown: list[str] = []
 
@@ -120,7 +135,7 @@ class _Reader:
             return _Given(_values(node), False)
         if isinstance(node, exp.Table):
             source = self._table(node, env)
-            return _Given(list(source.columns.values()), source.is_open)
+            return _Given(list(source.columns.values()), source.is_open, source.rest)
         if not isinstance(node, exp.Select):
             self.doubt(f"{type(node).__name__.upper()} is no query that can be followed")
             return _Given([], True)
@@ -155,11 +170,11 @@ class _Reader:
                 self._value(join.args["on"], env, around)
         aliases: dict[str, Made] = {}
         made: list[Made] = []
-        is_open = False
+        opened: list[_Given] = []
         for item in node.expressions:
             given = self._item(item, env, around, shared, aliases)
             made += given.columns
-            is_open |= given.is_open
+            opened += [given] if given.is_open else []
             for column in given.columns:
                 aliases.setdefault(column.name.casefold(), column)
         for key in ("where", "group", "having", "qualify", "order", "windows", "distinct", "connect", "limit"):
@@ -167,11 +182,14 @@ class _Reader:
             for held in clause if isinstance(clause, list) else [clause]:
                 if isinstance(held, exp.Expr):
                     self._value(held, env, around, aliases)
-        return _Given(made[:MAX_COLUMNS], is_open)
+        return _Given(made[:MAX_COLUMNS], bool(opened), opened[0].rest if len(opened) == 1 else None)
 
     # Sources ------------------------------------------------------------------------------
 
     def _source_of(self, node: exp.Expr, env: _Env, around: list[list[_Source]]) -> _Source:
+        spread = self._spread(node, env, around)
+        if spread is not None:
+            return spread
         match node:
             case exp.Table() if isinstance(node.this, exp.Identifier):
                 found = self._table(node, env)
@@ -180,7 +198,7 @@ class _Reader:
                 found = _source(node.alias, self.query(_inner(node), env, around if is_lateral else around[:-1]))
             case exp.Values():
                 found = _source(node.alias, _Given(_values(node), False))
-            case _:  # A function that gives rows, UNNEST, a pivot.
+            case _:  # A function that gives rows.
                 self._value(node, env, around)
                 found = _Source(node.alias, "", {}, True)
         alias = node.args.get("alias")
@@ -189,9 +207,48 @@ class _Reader:
             columns = list(found.columns.values())
             given = [*columns, *(Made(name, unknown=self._given_by(node)) for name in names[len(columns) :])]
             found = _source(found.name, _renamed(_Given(given, False), names))
-        if node.args.get("pivots"):
-            return _Source(found.name, "", {}, True)
+        for pivot in node.args.get("pivots") or ():
+            found = self._pivoted(found, pivot)
         return found
+
+    def _pivoted(self, source: _Source, pivot: exp.Pivot) -> _Source:
+        """Rows turned into columns: those that are computed from what is summed up, beside those that nothing turns."""
+        name = pivot.alias or source.name
+        made = pivot.args.get("columns") or ()
+        if pivot.args.get("unpivot") and not source.is_open:
+            return _Source(name, "", _unpivoted(source, pivot), False)
+        if source.is_open or not made:
+            self.doubt(f"{_words(pivot)} gives columns that cannot be followed")
+            return _Source(name, "", {}, True)
+        inside = [[_Source("", "", source.columns, False)]]
+        summed = [self._value(each, {}, inside) for each in pivot.expressions]
+        turned = {c.name.casefold() for f in pivot.args.get("fields") or () for c in f.this.find_all(exp.Column)}
+        turned |= {c.name.casefold() for each in pivot.expressions for c in each.find_all(exp.Column)}
+        columns = {key: column for key, column in source.columns.items() if key not in turned}
+        for number, identifier in enumerate(made):
+            found = summed[number % len(summed)]
+            columns[identifier.name.casefold()] = Made(identifier.name, found.steps, found.unknown)
+        return _Source(name, "", columns, False)
+
+    def _spread(self, node: exp.Expr, env: _Env, around: list[list[_Source]]) -> _Source | None:
+        """What turns the parts of a value into rows: all of its columns are computed from that, but for the number of
+        a row. None for anything else."""
+        alias = node.args.get("alias")
+        names = [c.name for c in alias.args.get("columns") or ()] if isinstance(alias, exp.TableAlias) else []
+        inner = node.this if isinstance(node, exp.Lateral | exp.Table) else node
+        if isinstance(inner, exp.JSONTable):
+            names = [c.name for c in inner.find_all(exp.JSONColumnDef) if c.args.get("kind") is not None]
+        given = inner.expressions if isinstance(inner, exp.Unnest) else [inner.this]
+        if not isinstance(inner, exp.Unnest | exp.Explode | exp.JSONTable) or not names:
+            return None
+        values = [self._value(each, env, around) for each in given]
+        made = [values[min(number, len(values) - 1)] for number in range(len(names))]
+        if isinstance(inner, exp.Posexplode) and len(names) > 1:
+            made[0] = Made("")
+        columns = {n.casefold(): Made(n, dict(m.steps), m.unknown) for n, m in zip(names, made, strict=True)}
+        if (number := inner.args.get("offset")) and isinstance(number, exp.Identifier):
+            columns[number.name.casefold()] = Made(number.name)
+        return _Source(node.alias, "", columns, False)
 
     def _given_by(self, node: exp.Expr) -> str:
         return self.doubt(f"{_words(node)} gives it, which cannot be followed")
@@ -199,11 +256,11 @@ class _Reader:
     def _table(self, node: exp.Table, env: _Env) -> _Source:
         known = env.get(node.name.casefold()) if not node.args.get("db") else None
         if known is not None:
-            return _Source(node.alias_or_name, "", known.columns, known.is_open)
+            return _Source(node.alias_or_name, "", known.columns, known.is_open, known.rest)
         path, names = self._find(node)
         self._note([p for p in (node.args.get("catalog"), node.args.get("db"), node.this) if p], path, is_table=True)
         columns = {n.casefold(): Made(n, {f"{path}.{n}": "copied"}) for n in names or ()}
-        return _Source(node.alias_or_name, path, columns, names is None)
+        return _Source(node.alias_or_name, path, columns, names is None, _Rest(path) if names is None else None)
 
     def _shared(self, join: exp.Join, sources: list[_Source], found: _Source) -> list[str]:
         """The columns that a join gives once: those of USING, of a natural one all that both sides have."""
@@ -251,7 +308,11 @@ class _Reader:
                 made.append(Made(column.name, found.steps, found.unknown))
             elif key not in without:
                 made.append(Made(called.get(key, column.name), dict(column.steps), column.unknown, column.type))
-        return _Given(made, is_open)
+        opened = [s for s in sources if s.is_open]
+        rest = opened[0].rest if len(opened) == 1 else None
+        if rest is not None:
+            rest = _Rest(rest.table, rest.but | without | instead.keys() | called.keys())
+        return _Given(made, is_open, rest)
 
     def _doubt_star(self, sources: list[_Source], wanted: str) -> bool:
         """Whether a star may bring what nobody here knows, which is noted."""
@@ -315,10 +376,10 @@ class _Reader:
         open_ones = [s for s in sources if s.is_open]
         if having:
             return self._noted(node, self._column_of(having[0], node.name), [node.this])
-        if len(open_ones) == len(sources) == 1 and is_whole:
-            return self._noted(node, self._column_of(open_ones[0], node.name), [node.this])
-        if not open_ones or has_alias:
+        if not open_ones or (has_alias and (self._sees_aliases or not is_whole)):
             return None
+        if len(open_ones) == 1 and is_whole:  # All others are known, and do not have it.
+            return self._noted(node, self._column_of(open_ones[0], node.name), [node.this])
         of = " or ".join(s.table or s.name for s in open_ones[:3])
         return Made(node.name, unknown=self.doubt(f"{node.name} may be of {of}"))
 
@@ -328,11 +389,16 @@ class _Reader:
             for source in sources:
                 if source.name.casefold() == table:
                     return self._noted(node, self._column_of(source, node.name), [node.args["table"], node.this])
-        for sources in reversed(around):  # A part of a column that holds a record.
-            for source in sources:
-                if table in source.columns:
-                    held = self._column_of(source, node.table)
-                    return Made(node.name, dict.fromkeys(held.steps, "computed"), held.unknown)
+        return self._part(node, around)
+
+    def _part(self, node: exp.Column, around: list[list[_Source]]) -> Made:
+        """What is deeper in a column that holds a record: by its first name, or behind that of its table."""
+        parts = [node.args[key].name for key in ("catalog", "db", "table", "this") if node.args.get(key)]
+        for source in (source for sources in reversed(around) for source in sources):
+            held = parts[1] if source.name.casefold() == parts[0].casefold() and len(parts) > 2 else parts[0]
+            if held.casefold() in source.columns or (held != parts[0] and source.is_open):
+                found = self._column_of(source, held)
+                return Made(node.name, dict.fromkeys(found.steps, "computed"), found.unknown)
         return Made(node.name, unknown=self.doubt(f"{node.table}.{node.name}: the query names no {node.table}"))
 
     def _column_of(self, source: _Source, name: str) -> Made:
@@ -341,6 +407,8 @@ class _Reader:
             return found
         if source.table:  # Nobody has seen it: the table is another's, or the column is not there.
             return Made(name, {f"{source.table}.{name}": "copied"})
+        if source.rest is not None and name.casefold() not in source.rest.but:
+            return Made(name, {f"{source.rest.table}.{name}": "copied"})
         return Made(name, unknown=self.doubt(f"{name} of {source.name or 'a source'} cannot be followed"))
 
     def _noted(self, node: exp.Column, found: Made, parts: list[exp.Expr]) -> Made:
@@ -353,6 +421,19 @@ class _Reader:
         places = [part.meta for part in parts if isinstance(part, exp.Expr) and "start" in part.meta]
         if places:
             self.named.append(Named(places[0]["start"], places[-1]["end"] + 1, path, is_table))
+
+
+def _unpivoted(source: _Source, pivot: exp.Pivot) -> dict[str, Made]:
+    """Columns turned into rows: their values are in one, their names in another, which no value makes."""
+    fields = pivot.args.get("fields") or []
+    turned = [c for f in fields for each in f.expressions for c in each.find_all(exp.Column)]
+    columns = {key: column for key, column in source.columns.items() if key not in {c.name.casefold() for c in turned}}
+    columns |= {f.this.name.casefold(): Made(f.this.name) for f in fields}
+    for each in pivot.expressions:
+        held = [source.columns[c.name.casefold()] for c in turned if c.name.casefold() in source.columns]
+        steps: dict[str, How] = {path: "computed" for column in held for path in column.steps}
+        columns[each.name.casefold()] = Made(each.name, steps, next((c.unknown for c in held if c.unknown), ""))
+    return columns
 
 
 def _brought(sources: list[_Source], shared: list[str]) -> Iterator[tuple[str, Made]]:
@@ -415,7 +496,7 @@ def _leftmost(node: exp.Expr) -> exp.Expr:
 
 
 def _source(name: str, given: _Given) -> _Source:
-    return _Source(name, "", {c.name.casefold(): c for c in given.columns}, given.is_open)
+    return _Source(name, "", {c.name.casefold(): c for c in given.columns}, given.is_open, given.rest)
 
 
 def _renamed(given: _Given, names: list[str]) -> _Given:

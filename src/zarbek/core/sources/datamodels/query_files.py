@@ -21,7 +21,7 @@ _WORD_BEFORE = re.compile(r"\S[^\n]*")
 def read_query_file(text: str, file: str, catalog: Catalog, dialect: str, templates: Templates) -> TableDraft:
     """The table that a file makes: the one that it names, else one with the file's own name. Raises UnreadableText:
     a template that cannot be filled, SQL that is not known, or no query in it."""
-    compiled, calls = templates.fill(text) if is_template(text) else (text, [])
+    compiled, calls, macros = templates.fill(text) if is_template(text) else (text, [], [])
     sql = split_sql(compiled, dialect)
     statement, node = _query_of(sql, dialect)
     query = node if isinstance(node, exp.Query) else node.expression
@@ -33,6 +33,7 @@ def read_query_file(text: str, file: str, catalog: Catalog, dialect: str, templa
     table.query, table.query_start = query, statement.start
     table.query_file = file
     table.written, table.compiled = text, compiled if compiled != text else ""
+    table.macros = macros
     table.calls = [(call.line, call.argument, call.table) for call in calls]
     if isinstance(node, exp.Insert | exp.Create) and isinstance(node.this, exp.Schema):
         table.named = [c.name for c in node.this.expressions if isinstance(c, exp.Identifier | exp.Column)]

@@ -17,6 +17,7 @@ from zarbek.core.model.mention import Mention
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.datamodels.blocks import Block
 from zarbek.core.sources.datamodels.catalog import Catalog, ColumnDraft, TableDraft, Told
+from zarbek.core.sources.datamodels.check_results import Results, read_results
 from zarbek.core.sources.datamodels.database_facts import DatabaseFacts
 from zarbek.core.sources.datamodels.definitions import DefinitionReader
 from zarbek.core.sources.datamodels.descriptions import Descriptions, read_described, read_descriptions
@@ -27,6 +28,7 @@ from zarbek.core.sources.datamodels.query_files import read_query_file
 from zarbek.core.sources.datamodels.settings import DataSettings, DescriptionPaths
 from zarbek.core.sources.datamodels.symbols import (
     TextReader,
+    path_of_macro,
     symbol_of_block,
     symbol_of_macro,
     symbol_of_routine,
@@ -63,6 +65,7 @@ class _ModelReader:
         self._lineage: dict[str, QueryLineage] = {}
         self._followed: set[str] = set()
         self._outside: set[str] = set()
+        self._macros: dict[str, str] = {}
 
     def read(self) -> SourceReading:
         """All of it."""
@@ -75,6 +78,7 @@ class _ModelReader:
             macros.extend((macro, file) for macro in self._templates.add_macros(text))
 
         self._each(self._files.macros, add_macros)
+        self._macros = {macro.name: path_of_macro(macro, self._source.module) for macro, _ in macros}
         for file, place in self._files.queries.items():
             self._each([file], partial(self._add_query, place))
         facts = self._database_facts()
@@ -87,7 +91,14 @@ class _ModelReader:
         self._describe(described, is_new=False)
         if facts is not None:
             self._findings += facts.fill(self._is_open)
+        self._give_results()
         return self._reading(macros)
+
+    def _give_results(self) -> None:
+        results = Results(self._catalog)
+        self._each(
+            self._files.results, lambda text, file: self._findings.extend(results.add(read_results(text, file), file))
+        )
 
     def _database_facts(self) -> DatabaseFacts | None:
         given = self._source.options.get("catalog")
@@ -123,6 +134,7 @@ class _ModelReader:
             known.query, known.query_start, known.named = table.query, table.query_start, table.named
             known.query_file, known.query_line = table.query_file, table.query_line
             known.written, known.compiled, known.calls = table.written, table.compiled, table.calls
+            known.macros = table.macros
             return
         self._catalog.add(table)
 
@@ -162,7 +174,7 @@ class _ModelReader:
         self._followed.add(table.path)  # A circle of views ends here.
         home, self._catalog.home = self._catalog.home, table.parts[:-1]
         try:
-            found = read_lineage(table.query, self._columns_of)
+            found = read_lineage(table.query, self._columns_of, self._dialect)
         finally:
             self._catalog.home = home
         self._lineage[table.path] = found
@@ -278,7 +290,14 @@ class _ModelReader:
             role = "table" if named.is_table else "column"
             mention = Mention(words, named.path, "data", "query", line, column, role)
             mentions.setdefault((named.path, line), mention)
-        return list(mentions.values())
+        called_macros = dict.fromkeys((line, name) for line, name in table.macros)
+        return [
+            *mentions.values(),
+            *(
+                Mention(name, f"api:{self._macros[name]}", "code", "query", line, role="macro")
+                for line, name in called_macros
+            ),
+        ]
 
     def _written_line(self, table: TableDraft, words: str) -> int:
         return next((n for n, line in enumerate(table.written.split("\n"), start=1) if words in line), 1)

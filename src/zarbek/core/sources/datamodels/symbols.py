@@ -174,6 +174,11 @@ def symbol_of_routine(routine: RoutineDraft, texts: TextReader) -> Symbol:
     )  # fmt: skip
 
 
+def path_of_macro(macro: MacroText, home: str) -> str:
+    """Under which a macro is found: with its parameters' names."""
+    return f"{home}.{macro.name}({', '.join(name for name, _ in macro.parameters)})"
+
+
 def symbol_of_macro(macro: MacroText, file: str, home: str, texts: TextReader, lines: list[str]) -> Symbol:
     """A macro that queries are written with; called as templates call it."""
     doc, said = None, list[Mention]()
@@ -184,7 +189,7 @@ def symbol_of_macro(macro: MacroText, file: str, home: str, texts: TextReader, l
     written = ", ".join(f"{name}={default}" if default else name for name, default in macro.parameters)
     parameters = [Parameter(name, default=default) for name, default in macro.parameters]
     return Symbol(
-        f"{home}.{macro.name}({', '.join(n for n, _ in macro.parameters)})", macro.name, "macro", LANGUAGE, home, home,
+        path_of_macro(macro, home), macro.name, "macro", LANGUAGE, home, home,
         file=file, line=macro.line, end_line=macro.line + macro.body.count("\n"),
         signatures=[Signature(parameters, text=f"{{{{ {macro.name}({written}) }}}}")], doc=doc, mentions=said,
         data=DataModel(macro=Macro(macro.body)),

@@ -56,6 +56,14 @@ class TableCall(NamedTuple):
     table: str
 
 
+class Filled(NamedTuple):
+    """What a template gives; the calls in it that name a table; of those of macros the line and the name."""
+
+    text: str
+    tables: list[TableCall]
+    macros: list[tuple[int, str]]
+
+
 def is_template(text: str) -> bool:
     """Whether a text has marks of a template."""
     return _MARKS.search(text) is not None
@@ -66,6 +74,7 @@ class Templates:
 
     def __init__(self, calls: Mapping[str, CallMeaning], values: Mapping[str, str]) -> None:
         self._calls = calls
+        self._macros: set[str] = set()
         self._environment = _Sandbox(undefined=jinja2.StrictUndefined, autoescape=False)
         self._environment.globals = {name: _stand_in(name, meaning) for name, meaning in calls.items()} | dict(values)
 
@@ -80,17 +89,22 @@ class Templates:
         found = [_macro(node, text) for node in tree.find_all(nodes.Macro)]
         for macro in found:
             self._environment.globals[macro.name] = getattr(module, macro.name)
+            self._macros.add(macro.name)
         return found
 
-    def fill(self, text: str) -> tuple[str, list[TableCall]]:
-        """What a template gives, and the calls in it that name a table. Raises UnreadableText."""
+    def fill(self, text: str) -> Filled:
+        """A template, filled. Raises UnreadableText."""
         tree = self._parse(text)
         template = self._compile(text)
         try:
             filled = template.render()
         except (jinja2.TemplateError, *FALLS) as error:
             raise UnreadableText(_reason(error), _line_of(error)) from error
-        return filled, list(self._table_calls(tree))
+        macros = [
+            (call.lineno, call.node.name) for call in tree.find_all(nodes.Call)
+            if isinstance(call.node, nodes.Name) and call.node.name in self._macros
+        ]  # fmt: skip
+        return Filled(filled, list(self._table_calls(tree)), macros)
 
     def _parse(self, text: str) -> nodes.Template:
         try:

@@ -4,7 +4,7 @@
  * @see sailings
  */
 CREATE TABLE ships (
-  --- The radio call sign, for life.
+  /** The radio call sign, for life. */
   call_sign   VARCHAR(9)   NOT NULL,
   name        VARCHAR(60)  NOT NULL COMMENT 'As painted on the bow.',
   -- cars that fit on the car deck of the ship
@@ -16,8 +16,8 @@ CREATE TABLE ships (
 
 /** One crossing of one ship, from casting off to making fast. */
 CREATE TABLE sailings (
-  id          BIGINT UNSIGNED NOT NULL AUTO_INCREMENT, ---< Counted up, never used again.
-  --- Which of the `ships` sailed.
+  id          BIGINT UNSIGNED NOT NULL AUTO_INCREMENT, /**< Counted up, never used again. */
+  /** Which of the `ships` sailed. */
   call_sign   VARCHAR(9)   NOT NULL,
   departed_at DATETIME     NOT NULL,
   arrived_at  DATETIME     NULL COMMENT 'Empty while she is at sea.',

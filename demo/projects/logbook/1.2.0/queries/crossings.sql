@@ -4,7 +4,7 @@ SELECT
   h.name AS ship,
   s.from_port,
   s.to_port,
-  --- Under way by the clock, not by the officer's word.
+  /** Under way by the clock, not by the officer's word. */
   {{ hours_between("s.departed_at", "s.arrived_at") }} AS hours_by_clock,
   s.hours_under_way AS hours_written,
   CASE WHEN s.wind_force >= 8 THEN 'gale' ELSE 'fair' END AS weather

@@ -1,8 +1,9 @@
 """Documentation comments of SQL and of templates that write it.
 
 SQL has no form for them of its own (ISO/IEC 9075-2, section 5.2 knows comments only); what is read here follows its
-neighbours: ``/** … */``, lines of ``---`` above an element, ``---<`` behind it on its line, and ``{#* … #}`` in a
-template. Their text is Markdown with block tags.
+neighbours: ``/** … */`` and lines of ``---`` above an element, ``/**< … */`` and ``---<`` behind it on its line, and
+``{#* … #}`` in a template. Their text is Markdown with block tags. For MariaDB and MySQL, ``---`` begins no comment
+(MariaDB Knowledge Base, "Comment Syntax": two dashes and a space).
 """
 
 from __future__ import annotations
@@ -22,7 +23,7 @@ TAGS = {
 }  # fmt: skip
 #: How documentation is marked, for those who have marked it in another way.
 FORM = "/** … */ or ---"
-_BEHIND = "---<"
+_BEHIND = ("---<", "/**<")
 _MARKED = re.compile(r"---(?!-)")
 
 
@@ -37,9 +38,11 @@ class Comment(NamedTuple):
 
 def is_documentation(raw: str) -> bool:
     """Whether a comment above an element documents it."""
+    if is_behind(raw):
+        return False
     if raw.startswith(("/**", "{#*")):
         return len(raw) > 5 and not raw.startswith(("/***", "/**/", "{#**"))
-    return bool(_MARKED.match(raw)) and not raw.startswith(_BEHIND)
+    return bool(_MARKED.match(raw))
 
 
 def is_behind(raw: str) -> bool:
@@ -50,9 +53,9 @@ def is_behind(raw: str) -> bool:
 def read_sql_comment(raws: list[str], line: int, sink: MentionSink) -> TaggedDoc:
     """The structure of one comment, or of lines of it that follow one another. line: of the first."""
     if raws[0].startswith(("/*", "{#")):
-        lines = block_lines(raws[0].removesuffix("#}").rstrip("-"))
+        lines = block_lines(raws[0].replace("/**<", "/**", 1).removesuffix("#}").rstrip("-"))
     else:
-        lines = marked_lines(raws, len(_BEHIND) if is_behind(raws[0]) else 3)
+        lines = marked_lines(raws, 4 if is_behind(raws[0]) else 3)
     lines, line = trim(lines, line)
     return read_tagged(lines, line, sink, Dialect(TAGS, _convert, any_tag=False))
 

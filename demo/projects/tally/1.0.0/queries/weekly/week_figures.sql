@@ -10,7 +10,7 @@ SELECT
   d.week,
   d.port,
   SUM(d.sailings) AS sailings,
-  --- Cars by the officers' count; the gates' own stands beside it.
+  /** Cars by the officers' count; the gates' own stands beside it. */
   SUM(d.cars) AS cars,
   (SELECT SUM(l.cars) FROM loads l) AS cars_at_the_gates,
   SUM(d.mean_hours * d.sailings) / SUM(d.sailings) AS hours_a_sailing,

@@ -16,7 +16,6 @@ from zarbek.service.links.documents import LinkMap
 from zarbek.service.links.lineage import get_lineage
 from zarbek.service.links.queries import count_referrers_of, get_link_map, links_of_text, with_versions
 from zarbek.service.reference.linked_texts import UNLINKED, Texts, href_of
-from zarbek.service.sources.databases import seen_in_database
 from zarbek.service.reference.table_page_data import (
     ColumnRow,
     ColumnView,
@@ -27,6 +26,7 @@ from zarbek.service.reference.table_page_data import (
     TableView,
     WayView,
 )
+from zarbek.service.sources.databases import seen_in_database
 
 
 def get_data_view(release: Release, symbol: Symbol, texts: Texts) -> DataView | None:

@@ -164,3 +164,11 @@ class Discovery(unittest.TestCase):
         reading = read(NO_DATA, {"a.sql": "CREATE TABLE t (a INT);", "b.sql": "-- x\nSELECT a FROM t"})
         self.assertEqual([(s.path, s.kind) for s in reading.symbols],
                          [("sea", "database"), ("sea.b", "table"), ("sea.b.a", "column"), ("sea.t", "table"), ("sea.t.a", "column")])  # fmt: skip
+
+
+class Comments(unittest.TestCase):
+    def test_above_and_behind_in_forms_that_every_database_takes_for_comments(self):
+        text = "/** All. */\nCREATE TABLE t (a INT, /**< Of a. */\n  /** Of b. */\n  b INT, /* no word */ c INT);"
+        symbols = read(DataSettings(dialect="mariadb", place="sea"), {"a.sql": text}).symbols
+        found = {s.path: s.doc.summary if s.doc is not None else "" for s in symbols}
+        self.assertEqual(found, {"sea": "", "sea.t": "All.", "sea.t.a": "Of a.", "sea.t.b": "Of b.", "sea.t.c": ""})

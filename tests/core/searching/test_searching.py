@@ -5,7 +5,10 @@ from hypothesis import strategies as st
 
 from zarbek.core.errors import QueryError
 from zarbek.core.model.bundle import Alias
+from zarbek.core.model.datamodel import Column, DataModel
+from zarbek.core.model.symbol import Symbol
 from zarbek.core.searching.engine_port import Document, Hit
+from zarbek.core.searching.marks import marks_of
 from zarbek.core.searching.other_names import OtherNames
 from zarbek.core.searching.query import parse_query
 from zarbek.core.searching.ranking import rank
@@ -48,6 +51,17 @@ class Queries(unittest.TestCase):
     def test_filters_are_taken_out_of_the_text(self):
         query = parse_query("find windows project:tidebook kind:function")
         self.assertEqual((query.words, query.project, query.kind), (("find", "windows"), "tidebook", "function"))
+
+    def test_marks_of_tables_and_columns_are_taken_out_too(self):
+        query = parse_query('port tag:"not daily" type:DECIMAL(5,2) database:sea tag:')
+        self.assertEqual(
+            (query.words, query.marks), (("port",), ("tag:not daily", "type:decimal(5,2)", "database:sea"))
+        )
+        column = Symbol("wh.sea.t.c", "c", "column", "sql", "wh.sea", "wh.sea.t", type="DECIMAL(5, 2)",
+                        data=DataModel(column=Column(tags=["Clock"])))  # fmt: skip
+        self.assertEqual(marks_of(column), ("database:sea", "database:wh", "database:wh.sea", "tag:clock",
+                                            "type:decimal", "type:decimal(5,2)"))  # fmt: skip
+        self.assertEqual(marks_of(Symbol("m.f", "f", "function", "python", "m", "m")), ())
 
     def test_bad_queries_say_what_is_wrong(self):
         for text in ("x" * 201, "a version:1.0"):

@@ -14,6 +14,7 @@ from zarbek.cli.interfacetext import pieces, plain, print_interface
 from zarbek.cli.json_output import write_json
 from zarbek.cli.lookup import NameNotFound, exact_hit
 from zarbek.cli.remote import add_portal_arguments, open_portal
+from zarbek.cli.tabletext import print_data
 from zarbek.cli.terminal import console_for, print_indented
 from zarbek.client import Hit, Portal, PortalProblem
 from zarbek.client.values.pages import Field, GuidePage, Member, Signature, SymbolPage
@@ -27,6 +28,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("name", help="a symbol or guide: its name or its path")
     parser.add_argument("--project", default="", help="only of this project")
     parser.add_argument("--version", default="", help="in this release of --project instead of the newest")
+    parser.add_argument("--markdown", action="store_true", help="of a table: as Markdown")
     add_portal_arguments(parser)
 
 
@@ -34,6 +36,9 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     """Print the page of a symbol or guide."""
     with open_portal(options) as portal:
         hit = exact_hit(portal, options.name, options.project, options.version)
+        if options.markdown and hit is not None:
+            out.write(portal.table_text(hit.project, hit.path, hit.version))
+            return Exit.FINE
         page = _read(portal, hit, options.name) if hit is not None else _by_other_name(portal, options)
     if options.json:
         write_json(page, out)
@@ -118,20 +123,24 @@ def _print_symbol(page: SymbolPage, console: Console) -> None:
             console.print(Text("\n" + plain(html)))
     if page.interface is not None:
         print_interface(page.interface, console)
+    if page.data is not None:
+        print_data(page.data, console)
     for title, key in _FIELDS:
         _print_fields(title, getattr(page, key), console)
     for section in page.sections:
         _print_text(_SECTIONS.get(section.kind, section.title or "Note"), section.html, console)
     _print_fields("See also", page.see, console)
     _print_changes(page, console)
-    _print_members(page.members, console)
+    if page.data is None or page.data.table is None:
+        _print_members(page.members, console)
     if page.referrers.total:
         where = ", ".join(page.referrers.projects)
         console.print(f"\n{count(page.referrers.total, 'referrer')} in {where}.")
     for finding in page.findings:
         style = "red" if finding.rule.startswith("dangling") else "yellow"
         console.print(Text(f"{finding.rule}  {finding.message}", style=style))
-    console.print(f"{page.file}, line {page.line}", style="dim")
+    if page.file:
+        console.print(f"{page.file}, line {page.line}", style="dim")
 
 
 def _print_head(page: SymbolPage, console: Console) -> None:

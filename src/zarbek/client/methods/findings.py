@@ -84,6 +84,10 @@ class Findings(Caller):
         place = f"{release_path(slug, version)}/lineage/{quote(path)}"
         return self._get(place, values.Lineage, direction=direction, depth=str(depth or ""))
 
+    def table_text(self, slug: str, path: str, version: str = "") -> str:
+        """A table with its columns, keys, checks and query as Markdown. Raises PortalProblem for what is no table."""
+        return self._get(f"{release_path(slug, version)}/tables/{quote(path)}", values.TableText).text
+
     def impact(self, slug: str, name: str = "", *, version: str = "", release: str = "") -> Impact:
         """Who refers to a symbol or pattern, or to what a release breaks."""
         return self._get(f"/projects/{quote(slug)}/impact", values.Impact, name=name, version=version, release=release)

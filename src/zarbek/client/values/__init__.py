@@ -133,6 +133,7 @@ if TYPE_CHECKING:
         TableFeed,
         TableKey,
         TableQuery,
+        TableText,
     )
 
 #: What each module offers.
@@ -156,7 +157,7 @@ _OFFERED = {
     "pieces": "Piece",
     "projects": "Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support TreeFacts",
     "sources": "Ahead CallResult Database Delivery GivenAnswer RunningService Source Webhook",
-    "tables": "Check ColumnFacts Data DataWay TableColumn TableFacts TableFeed TableKey TableQuery",
+    "tables": "Check ColumnFacts Data DataWay TableColumn TableFacts TableFeed TableKey TableQuery TableText",
 }
 _PLACES = {name: place for place, names in _OFFERED.items() for name in names.split()}
 __all__ = [
@@ -171,8 +172,8 @@ __all__ = [
     "Policy", "Project", "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring", "Release",
     "Report", "Row", "Rule", "Run", "RunningService", "Section", "SectionChange", "Service", "SignIn", "Signature",
     "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage", "TableColumn",
-    "TableFacts", "TableFeed", "TableKey", "TableQuery", "Team", "Token", "TreeFacts", "TrendPoint", "Unreachable",
-    "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
+    "TableFacts", "TableFeed", "TableKey", "TableQuery", "TableText", "Team", "Token", "TreeFacts", "TrendPoint",
+    "Unreachable", "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
 ]  # fmt: skip
 
 

@@ -123,6 +123,13 @@ class ColumnFacts(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True)
     from_catalog: list[str] = []
 
 
+class TableText(msgspec.Struct, frozen=True, kw_only=True):
+    """text: CommonMark."""
+
+    path: str
+    text: str
+
+
 class Data(msgspec.Struct, frozen=True, omit_defaults=True):
     """One of them. body: of a macro, as it stands in its file."""
 

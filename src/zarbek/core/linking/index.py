@@ -119,6 +119,8 @@ def shape_of(symbol: Symbol) -> str:
         seen += msgspec.msgpack.encode(symbol.interface)
     if symbol.data is not None:
         seen += msgspec.msgpack.encode(_noticed(symbol.data))
+    if symbol.kind == "block":  # It is nothing but its text.
+        seen += msgspec.msgpack.encode(symbol.doc)
     return blake2b(seen, digest_size=8).hexdigest()
 
 

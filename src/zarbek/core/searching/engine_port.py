@@ -15,7 +15,8 @@ MAX_SUMMARY, MAX_TEXT = 400, 20_000
 @dataclass(frozen=True, slots=True)
 class Document:
     """One symbol, page, or section of a page as it is searched. path: its address in the release. also: other names by
-    which people look for it; addresses: those of them that are typed from their beginning. anchor: of a section."""
+    which people look for it; addresses: those of them that are typed from their beginning. anchor: of a section.
+    marks: by which it is chosen, as a query has them."""
 
     release: int
     project: str
@@ -29,6 +30,7 @@ class Document:
     also: tuple[str, ...] = ()
     addresses: tuple[str, ...] = ()
     anchor: str = ""
+    marks: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

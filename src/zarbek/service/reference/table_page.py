@@ -10,7 +10,9 @@ from zarbek.core.linking.data_flow import sources_of
 from zarbek.core.linking.link import Link
 from zarbek.core.model.datamodel import Column, Key, Query, Table
 from zarbek.core.model.symbol import Symbol
+from zarbek.core.writing.table_markdown import table_markdown
 from zarbek.service.catalog.models import Release
+from zarbek.service.common.problems import NotFound
 from zarbek.service.content.queries import find_unit_of, get_contents, get_module_block, read_symbols, read_text
 from zarbek.service.links.documents import LinkMap
 from zarbek.service.links.lineage import get_lineage
@@ -57,6 +59,15 @@ def _table(release: Release, symbol: Symbol, table: Table, texts: Texts) -> Tabl
         came_from=_ways(release, link_map, symbol), goes_to=_below(release, symbol), unknown=table.unknown,
         rows=rows, changed=changed, seen_at=seen_at, from_catalog=table.from_catalog,
     )  # fmt: skip
+
+
+def write_markdown(release: Release, path: str) -> str:
+    """A table as Markdown. Raises NotFound where the release has no table of that path."""
+    symbol = read_text(release.pk, "symbol", path)
+    table = symbol.data.table if isinstance(symbol, Symbol) and symbol.data is not None else None
+    if not isinstance(symbol, Symbol) or table is None:
+        raise NotFound(f"{release.project.slug} {release.version} has no table {path}.")
+    return table_markdown(symbol, _columns_of(release, symbol, table))
 
 
 def _columns_of(release: Release, symbol: Symbol, table: Table) -> list[Symbol]:

@@ -10,6 +10,7 @@ from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.page import Page
 from zarbek.core.searching.engine_port import MAX_TEXT, Document
 from zarbek.core.searching.interfaces import names_of
+from zarbek.core.searching.marks import marks_of
 from zarbek.core.searching.other_names import OtherNames
 from zarbek.core.writing.plain_text import plain_text
 from zarbek.service.catalog.models import Release
@@ -46,7 +47,7 @@ def documents_of(release: Release) -> Iterator[Document]:
         also, addresses = names_of(symbol)
         yield Document(
             release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, text, deprecated, symbol.language,
-            (*also, *others.of(symbol.path)), addresses,
+            (*also, *others.of(symbol.path)), addresses, marks=marks_of(symbol),
         )  # fmt: skip
     facts_of = get_manifest(release.pk).tree_of
     for ref in list_page_refs(release.pk):

@@ -23,7 +23,7 @@ from zarbek.core.searching.query import Query
 from zarbek.core.searching.terms import edge_grams, prose_words, split_words
 
 #: Raise when the schema changes, or what old indexes hold is wrong: the index is then built anew beside the old one.
-SCHEMA_VERSION = 5
+SCHEMA_VERSION = 6
 _HEAP_BYTES = 64 * 2**20
 _OVERFETCH = 100
 #: With fewer hits than these, near misses are looked for as well.
@@ -35,6 +35,7 @@ def _schema() -> tantivy.Schema:
     builder.add_unsigned_field("release", indexed=True, fast=True)
     for name in ("project", "kind", "language"):
         builder.add_text_field(name, stored=True, tokenizer_name="raw", index_option="basic")
+    builder.add_text_field("mark", tokenizer_name="raw", index_option="basic")
     for name in ("path", "name", "summary", "deprecated", "anchor"):
         builder.add_text_field(name, stored=True, tokenizer_name="raw", index_option="basic")
     builder.add_unsigned_field("stored_release", stored=True)
@@ -187,6 +188,8 @@ class TantivyIndex:
         made.add_text("project", document.project)
         made.add_text("kind", document.kind)
         made.add_text("language", document.language)
+        for mark in document.marks:
+            made.add_text("mark", mark)
         made.add_text("path", document.path)
         made.add_text("name", name)
         made.add_text("summary", document.summary[:MAX_SUMMARY])
@@ -240,7 +243,7 @@ class TantivyIndex:
 
     def search(self, query: Query, releases: Collection[int], limit: int) -> list[Hit]:
         """The best hits in some releases, the best first."""
-        if not query.words or not releases:
+        if not (query.words or query.marks) or not releases:
             return []
         index = self._open()
         with _told():
@@ -263,11 +266,13 @@ class TantivyIndex:
     def _query(self, query: Query, releases: Collection[int], *, near: bool) -> tantivy.Query:
         must, should = tantivy.Occur.Must, tantivy.Occur.Should
         clauses = [(must, _unscored(tantivy.Query.term_set_query(self.schema, "release", list(releases))))]
-        for field, value in (("project", query.project), ("kind", query.kind), ("language", query.language)):
+        chosen = [("project", query.project), ("kind", query.kind), ("language", query.language)]
+        for field, value in [*chosen, *(("mark", mark) for mark in query.marks)]:
             if value:
                 clauses.append((must, _unscored(tantivy.Query.term_query(self.schema, field, value))))
         clauses += [(must, self._word(word, near=near)) for word in query.words]
-        clauses.append((should, self._boosted("exact", key_of(query.name.lower()), 30)))
+        if query.words:
+            clauses.append((should, self._boosted("exact", key_of(query.name.lower()), 30)))
         return tantivy.Query.boolean_query(clauses)
 
     def _boosted(self, field: str, term: str, boost: float) -> tantivy.Query:

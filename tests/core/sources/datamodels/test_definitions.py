@@ -42,6 +42,15 @@ class Making(unittest.TestCase):
         self.assertEqual((table.told.text, table.column("ID").told.text), ("All", "The number"))
         self.assertEqual((table.column("name").default, table.column("span").computed), ("'x'", "a + 1"))
 
+    def test_what_goes_with_a_column_and_what_follows_its_name(self):
+        sql = ("CREATE TABLE t (a INT, b INT, c INT, KEY k (a, b), UNIQUE u (a), CHECK (b > 0 AND c > 'b'), CHECK (a < 9));"
+               "ALTER TABLE t DROP COLUMN a; ALTER TABLE t RENAME COLUMN b TO d;")  # fmt: skip
+        table = read(sql)[0].find(["sea", "t"])
+        self.assertEqual([key.columns for key in table.keys], [["d"]])
+        self.assertEqual([check.text for check in table.checks], ["d > 0 AND c > 'b'"])
+        sql = "CREATE TABLE t (a INT, b INT); CREATE INDEX k ON t (a, b); ALTER TABLE t DROP COLUMN a;"
+        self.assertEqual(read(sql, dialect="postgresql")[0].find(["sea", "t"]).keys, [])
+
     def test_other_dialects(self):
         catalog, _ = read(
             "CREATE TABLE Ships (ID serial PRIMARY KEY, at timestamptz NOT NULL DEFAULT now(), \"Odd\" text);"

@@ -11,7 +11,7 @@ import re
 from msgspec.structs import replace
 from sqlglot import exp
 
-from zarbek.core.model.datamodel import Key, KeyKind
+from zarbek.core.model.datamodel import Check, Key, KeyKind
 from zarbek.core.model.finding import Finding
 from zarbek.core.sources.datamodels.catalog import Catalog, RoutineDraft, TableDraft, Told
 from zarbek.core.sources.datamodels.columns import ColumnReader
@@ -260,6 +260,7 @@ class DefinitionReader:
         column = table.columns[new.casefold()]
         column.first, column.name = column.first or column.name, new
         table.keys = [_renamed(key, old, new) for key in table.keys]
+        table.checks = [_check_renamed(check, old, new) for check in table.checks]
         for other in self.catalog:
             other.keys = [_renamed_there(key, table.path, old, new) for key in other.keys]
 
@@ -268,11 +269,25 @@ class DefinitionReader:
         named = action.this if isinstance(action.this, exp.Expr) else None
         names = [n.name for n in [*action.args.get("tables", []), named] if n is not None]
         for name in names:
-            if kind == "COLUMN" and table.columns.pop(name.casefold(), None) is not None:
-                table.keys = [key for key in table.keys if name not in key.columns]
+            if kind == "COLUMN":
+                self._drop_column(table, name)
             elif kind in ("CONSTRAINT", "INDEX", "KEY", "FOREIGN KEY", "FOREIGN"):
                 table.keys = [key for key in table.keys if key.name.casefold() != name.casefold()]
                 table.checks = [check for check in table.checks if check.name.casefold() != name.casefold()]
+
+    def _drop_column(self, table: TableDraft, name: str) -> None:
+        if table.columns.pop(name.casefold(), None) is not None:
+            table.keys = [kept for key in table.keys if (kept := self._without(key, name)) is not None]
+            table.checks = [check for check in table.checks if name not in check.columns]
+
+    def _without(self, key: Key, column: str) -> Key | None:
+        """A key after one of its columns went: MariaDB and MySQL keep an index of the others (MySQL Reference Manual,
+        "ALTER TABLE"), other databases none."""
+        if column not in key.columns:
+            return key
+        rest = [name for name in key.columns if name != column]
+        keeps = self.dialect in ("mariadb", "mysql") and key.kind in ("index", "unique")
+        return replace(key, columns=rest) if keeps and rest else None
 
     def _drop(self, node: exp.Drop) -> None:
         kind = str(node.args.get("kind") or "").upper()
@@ -331,6 +346,16 @@ def offset_of(node: exp.Expr) -> int | None:
 
 def _renamed(key: Key, old: str, new: str) -> Key:
     return replace(key, columns=_with_name(key.columns, old, new))
+
+
+def _check_renamed(check: Check, old: str, new: str) -> Check:
+    """Databases write a check anew when a column that it is about gets another name."""
+    if old not in check.columns:
+        return check
+    text = re.sub(
+        rf"(?<![\w'])([`\"]?){re.escape(old)}\1(?![\w'])", lambda found: f"{found[1]}{new}{found[1]}", check.text
+    )
+    return replace(check, text=text, columns=_with_name(check.columns, old, new))
 
 
 def _renamed_there(key: Key, path: str, old: str, new: str) -> Key:

@@ -8,28 +8,33 @@ section 7 (query expressions) and 6.6 (identifier chains).
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import NamedTuple
 
 from sqlglot import exp
 
-from zarbek.core.model.datamodel import How
+from zarbek.core.sources.datamodels.query_sources import (
+    JOINED,
+    Given,
+    Made,
+    Rest,
+    Source,
+    alias_columns,
+    brought,
+    from_parts,
+    inner_of,
+    joined,
+    leftmost,
+    renamed,
+    source_of,
+    unpivoted,
+    values_of,
+    words_of,
+)
 from zarbek.core.sources.source_text import FALLS
 
 #: Columns of one query, and steps of one column.
 MAX_COLUMNS, MAX_STEPS = 2_000, 2_000
-_JOINED = (exp.Union, exp.Except, exp.Intersect)
-
-
-@dataclass(slots=True)
-class Made:
-    """A column of a query. steps: path of a column that it is made from to what becomes of that. unknown: why what it
-    is made from cannot be told, or not in full. type: where the query says it."""
-
-    name: str
-    steps: dict[str, How] = field(default_factory=dict)
-    unknown: str = ""
-    type: str = ""
 
 
 class Named(NamedTuple):
@@ -53,35 +58,6 @@ class QueryLineage:
     unknown: list[str]
 
 
-class _Rest(NamedTuple):
-    """The table whose columns, none of which is known, a star brings: by its path, but for some by their names in small
-    letters."""
-
-    table: str
-    but: frozenset[str] = frozenset()
-
-
-class _Given(NamedTuple):
-    """The columns of a query; is_open: whether it may have more. rest: where all of those are from, if that is one
-    table."""
-
-    columns: list[Made]
-    is_open: bool
-    rest: _Rest | None = None
-
-
-@dataclass(slots=True)
-class _Source:
-    """What FROM brings. table: its path, of one that a database has. columns: by name in small letters; is_open:
-    whether it may have more; rest: where all of those are from, if that is one table."""
-
-    name: str
-    table: str
-    columns: dict[str, Made]
-    is_open: bool
-    rest: _Rest | None = None
-
-
 #: Of a table, by its parts: its path and its columns, None where those are not known.
 FindColumns = Callable[[exp.Table], tuple[str, list[str] | None]]
 
@@ -97,7 +73,7 @@ def read_lineage(query: exp.Expr, find: FindColumns, dialect: str = "") -> Query
         given = reader.query(query, {}, [])
     except FALLS as error:
         reader.doubt(f"its query is too involved to be followed ({type(error).__name__})")
-        given = _Given([], True)
+        given = Given([], True)
     reads = list(dict.fromkeys(named.path for named in reader.named if named.is_table))
     return QueryLineage(
         given.columns[:MAX_COLUMNS],
@@ -108,7 +84,7 @@ def read_lineage(query: exp.Expr, find: FindColumns, dialect: str = "") -> Query
     )
 
 
-_Env = dict[str, "_Source"]
+_Env = dict[str, "Source"]
 
 
 class _Reader:
@@ -124,24 +100,24 @@ class _Reader:
 
     # Queries ------------------------------------------------------------------------------
 
-    def query(self, node: exp.Expr, env: _Env, outer: list[list[_Source]]) -> _Given:
+    def query(self, node: exp.Expr, env: _Env, outer: list[list[Source]]) -> Given:
         """The columns of a query. env: the named queries that it sees; outer: the sources around it, nearest last."""
         env = self._with_named(node, env, outer)
-        if isinstance(node, _JOINED):
-            return _joined(self.query(node.left, env, outer), self.query(node.right, env, outer))
+        if isinstance(node, JOINED):
+            return joined(self.query(node.left, env, outer), self.query(node.right, env, outer))
         if isinstance(node, exp.Subquery | exp.Paren):
             return self.query(node.this, env, outer)
         if isinstance(node, exp.Values):
-            return _Given(_values(node), False)
+            return Given(values_of(node), False)
         if isinstance(node, exp.Table):
             source = self._table(node, env)
-            return _Given(list(source.columns.values()), source.is_open, source.rest)
+            return Given(list(source.columns.values()), source.is_open, source.rest)
         if not isinstance(node, exp.Select):
             self.doubt(f"{type(node).__name__.upper()} is no query that can be followed")
-            return _Given([], True)
+            return Given([], True)
         return self._select(node, env, outer)
 
-    def _with_named(self, node: exp.Expr, env: _Env, outer: list[list[_Source]]) -> _Env:
+    def _with_named(self, node: exp.Expr, env: _Env, outer: list[list[Source]]) -> _Env:
         """The queries that WITH names, in their order; one that names itself is seen by itself with the columns of
         its first part."""
         held = node.args.get("with_") or node.args.get("with")
@@ -151,17 +127,17 @@ class _Reader:
         for cte in held.expressions:
             name, names = cte.alias, [c.name for c in cte.args["alias"].args.get("columns") or ()]
             inner = cte.this
-            if held.args.get("recursive") and isinstance(inner, _JOINED):
-                first = self.query(_leftmost(inner), self._with_named(inner, env, outer), outer)
-                env[name.casefold()] = _source(name, _renamed(first, names))
-            env[name.casefold()] = _source(name, _renamed(self.query(inner, env, outer), names))
+            if held.args.get("recursive") and isinstance(inner, JOINED):
+                first = self.query(leftmost(inner), self._with_named(inner, env, outer), outer)
+                env[name.casefold()] = source_of(name, renamed(first, names))
+            env[name.casefold()] = source_of(name, renamed(self.query(inner, env, outer), names))
         return env
 
-    def _select(self, node: exp.Select, env: _Env, outer: list[list[_Source]]) -> _Given:
-        sources: list[_Source] = []
+    def _select(self, node: exp.Select, env: _Env, outer: list[list[Source]]) -> Given:
+        sources: list[Source] = []
         around = [*outer, sources]
         shared: list[str] = []
-        for part, join in _from_parts(node):
+        for part, join in from_parts(node):
             found = self._source_of(part, env, around)
             if join is not None:
                 shared += self._shared(join, sources, found)
@@ -170,7 +146,7 @@ class _Reader:
                 self._value(join.args["on"], env, around)
         aliases: dict[str, Made] = {}
         made: list[Made] = []
-        opened: list[_Given] = []
+        opened: list[Given] = []
         for item in node.expressions:
             given = self._item(item, env, around, shared, aliases)
             made += given.columns
@@ -182,65 +158,64 @@ class _Reader:
             for held in clause if isinstance(clause, list) else [clause]:
                 if isinstance(held, exp.Expr):
                     self._value(held, env, around, aliases)
-        return _Given(made[:MAX_COLUMNS], bool(opened), opened[0].rest if len(opened) == 1 else None)
+        return Given(made[:MAX_COLUMNS], bool(opened), opened[0].rest if len(opened) == 1 else None)
 
     # Sources ------------------------------------------------------------------------------
 
-    def _source_of(self, node: exp.Expr, env: _Env, around: list[list[_Source]]) -> _Source:
+    def _source_of(self, node: exp.Expr, env: _Env, around: list[list[Source]]) -> Source:
         spread = self._spread(node, env, around)
         if spread is not None:
             return spread
         match node:
             case exp.Table() if isinstance(node.this, exp.Identifier):
                 found = self._table(node, env)
-            case exp.Subquery() | exp.Lateral() if isinstance(_inner(node), exp.Query):
+            case exp.Subquery() | exp.Lateral() if isinstance(inner_of(node), exp.Query):
                 is_lateral = isinstance(node, exp.Lateral)
-                found = _source(node.alias, self.query(_inner(node), env, around if is_lateral else around[:-1]))
+                found = source_of(node.alias, self.query(inner_of(node), env, around if is_lateral else around[:-1]))
             case exp.Values():
-                found = _source(node.alias, _Given(_values(node), False))
+                found = source_of(node.alias, Given(values_of(node), False))
             case _:  # A function that gives rows.
                 self._value(node, env, around)
-                found = _Source(node.alias, "", {}, True)
-        alias = node.args.get("alias")
-        names = [c.name for c in alias.args.get("columns") or ()] if isinstance(alias, exp.TableAlias) else []
-        if names:
+                found = Source(node.alias, "", {}, True)
+        if names := alias_columns(node):
             columns = list(found.columns.values())
             given = [*columns, *(Made(name, unknown=self._given_by(node)) for name in names[len(columns) :])]
-            found = _source(found.name, _renamed(_Given(given, False), names))
+            found = source_of(found.name, renamed(Given(given, False), names))
         for pivot in node.args.get("pivots") or ():
             found = self._pivoted(found, pivot)
         return found
 
-    def _pivoted(self, source: _Source, pivot: exp.Pivot) -> _Source:
+    def _pivoted(self, source: Source, pivot: exp.Pivot) -> Source:
         """Rows turned into columns: those that are computed from what is summed up, beside those that nothing turns."""
         name = pivot.alias or source.name
         made = pivot.args.get("columns") or ()
         if pivot.args.get("unpivot") and not source.is_open:
-            return _Source(name, "", _unpivoted(source, pivot), False)
+            return Source(name, "", unpivoted(source, pivot), False)
         if source.is_open or not made:
-            self.doubt(f"{_words(pivot)} gives columns that cannot be followed")
-            return _Source(name, "", {}, True)
-        inside = [[_Source("", "", source.columns, False)]]
+            self.doubt(f"{words_of(pivot)} gives columns that cannot be followed")
+            return Source(name, "", {}, True)
+        inside = [[Source("", "", source.columns, False)]]
         summed = [self._value(each, {}, inside) for each in pivot.expressions]
-        turned = {c.name.casefold() for f in pivot.args.get("fields") or () for c in f.this.find_all(exp.Column)}
-        turned |= {c.name.casefold() for each in pivot.expressions for c in each.find_all(exp.Column)}
+        turning = [*(field.this for field in pivot.args.get("fields") or ()), *pivot.expressions]
+        turned = {c.name.casefold() for each in turning for c in each.find_all(exp.Column)}
         columns = {key: column for key, column in source.columns.items() if key not in turned}
         for number, identifier in enumerate(made):
             found = summed[number % len(summed)]
             columns[identifier.name.casefold()] = Made(identifier.name, found.steps, found.unknown)
-        return _Source(name, "", columns, False)
+        return Source(name, "", columns, False)
 
-    def _spread(self, node: exp.Expr, env: _Env, around: list[list[_Source]]) -> _Source | None:
+    def _spread(self, node: exp.Expr, env: _Env, around: list[list[Source]]) -> Source | None:
         """What turns the parts of a value into rows: all of its columns are computed from that, but for the number of
         a row. None for anything else."""
-        alias = node.args.get("alias")
-        names = [c.name for c in alias.args.get("columns") or ()] if isinstance(alias, exp.TableAlias) else []
         inner = node.this if isinstance(node, exp.Lateral | exp.Table) else node
+        if not isinstance(inner, exp.Unnest | exp.Explode | exp.JSONTable):
+            return None
+        names = alias_columns(node)
         if isinstance(inner, exp.JSONTable):
             names = [c.name for c in inner.find_all(exp.JSONColumnDef) if c.args.get("kind") is not None]
-        given = inner.expressions if isinstance(inner, exp.Unnest) else [inner.this]
-        if not isinstance(inner, exp.Unnest | exp.Explode | exp.JSONTable) or not names:
+        if not names:
             return None
+        given = inner.expressions if isinstance(inner, exp.Unnest) else [inner.this]
         values = [self._value(each, env, around) for each in given]
         made = [values[min(number, len(values) - 1)] for number in range(len(names))]
         if isinstance(inner, exp.Posexplode) and len(names) > 1:
@@ -248,21 +223,21 @@ class _Reader:
         columns = {n.casefold(): Made(n, dict(m.steps), m.unknown) for n, m in zip(names, made, strict=True)}
         if (number := inner.args.get("offset")) and isinstance(number, exp.Identifier):
             columns[number.name.casefold()] = Made(number.name)
-        return _Source(node.alias, "", columns, False)
+        return Source(node.alias, "", columns, False)
 
     def _given_by(self, node: exp.Expr) -> str:
-        return self.doubt(f"{_words(node)} gives it, which cannot be followed")
+        return self.doubt(f"{words_of(node)} gives it, which cannot be followed")
 
-    def _table(self, node: exp.Table, env: _Env) -> _Source:
+    def _table(self, node: exp.Table, env: _Env) -> Source:
         known = env.get(node.name.casefold()) if not node.args.get("db") else None
         if known is not None:
-            return _Source(node.alias_or_name, "", known.columns, known.is_open, known.rest)
+            return Source(node.alias_or_name, "", known.columns, known.is_open, known.rest)
         path, names = self._find(node)
         self._note([p for p in (node.args.get("catalog"), node.args.get("db"), node.this) if p], path, is_table=True)
         columns = {n.casefold(): Made(n, {f"{path}.{n}": "copied"}) for n in names or ()}
-        return _Source(node.alias_or_name, path, columns, names is None, _Rest(path) if names is None else None)
+        return Source(node.alias_or_name, path, columns, names is None, Rest(path) if names is None else None)
 
-    def _shared(self, join: exp.Join, sources: list[_Source], found: _Source) -> list[str]:
+    def _shared(self, join: exp.Join, sources: list[Source], found: Source) -> list[str]:
         """The columns that a join gives once: those of USING, of a natural one all that both sides have."""
         used = join.args.get("using") or ()
         for identifier in used:
@@ -275,25 +250,25 @@ class _Reader:
     # Columns ------------------------------------------------------------------------------
 
     def _item(
-        self, item: exp.Expr, env: _Env, around: list[list[_Source]], shared: list[str], aliases: dict[str, Made]
-    ) -> _Given:
+        self, item: exp.Expr, env: _Env, around: list[list[Source]], shared: list[str], aliases: dict[str, Made]
+    ) -> Given:
         """The columns that one item of a select list gives."""
         inner = item.this if isinstance(item, exp.Alias) else item
         if isinstance(inner, exp.Star) or (isinstance(inner, exp.Column) and isinstance(inner.this, exp.Star)):
             return self._star(inner, env, around, shared)
         if isinstance(item, exp.Aliases):
-            return _Given([Made(c.name, unknown=self._given_by(item.this)) for c in item.expressions], False)
+            return Given([Made(c.name, unknown=self._given_by(item.this)) for c in item.expressions], False)
         while isinstance(inner, exp.Paren):
             inner = inner.this
-        name = item.alias_or_name or _words(inner)
+        name = item.alias_or_name or words_of(inner)
         if isinstance(inner, exp.Column):
             found = self._column(inner, around, aliases)
-            return _Given([Made(name, dict(found.steps), found.unknown, found.type)], False)
+            return Given([Made(name, dict(found.steps), found.unknown, found.type)], False)
         made = self._value(inner, env, around, aliases)
         type_ = inner.to.sql() if isinstance(inner, exp.Cast | exp.TryCast) else ""
-        return _Given([Made(name, made.steps, made.unknown, type_)], False)
+        return Given([Made(name, made.steps, made.unknown, type_)], False)
 
-    def _star(self, star: exp.Expr, env: _Env, around: list[list[_Source]], shared: list[str]) -> _Given:
+    def _star(self, star: exp.Expr, env: _Env, around: list[list[Source]], shared: list[str]) -> Given:
         signs = star.this if isinstance(star, exp.Column) else star
         wanted = star.table.casefold() if isinstance(star, exp.Column) else ""
         sources = [s for s in around[-1] if not wanted or s.name.casefold() == wanted]
@@ -302,19 +277,15 @@ class _Reader:
         instead = {e.alias.casefold(): e.this for e in _listed(signs, "replace")}
         called = {e.this.name.casefold(): e.alias for e in _listed(signs, "rename")}
         made: list[Made] = []
-        for key, column in _brought(sources, shared if not wanted else []):
+        for key, column in brought(sources, shared if not wanted else []):
             if key in instead:
                 found = self._value(instead[key], env, around)
                 made.append(Made(column.name, found.steps, found.unknown))
             elif key not in without:
                 made.append(Made(called.get(key, column.name), dict(column.steps), column.unknown, column.type))
-        opened = [s for s in sources if s.is_open]
-        rest = opened[0].rest if len(opened) == 1 else None
-        if rest is not None:
-            rest = _Rest(rest.table, rest.but | without | instead.keys() | called.keys())
-        return _Given(made, is_open, rest)
+        return Given(made, is_open, _rest_of(sources, {*without, *instead, *called}))
 
-    def _doubt_star(self, sources: list[_Source], wanted: str) -> bool:
+    def _doubt_star(self, sources: list[Source], wanted: str) -> bool:
         """Whether a star may bring what nobody here knows, which is noted."""
         unknown = next((s for s in sources if s.is_open), None)
         if sources and unknown is None:
@@ -324,7 +295,7 @@ class _Reader:
         return True
 
     def _value(
-        self, node: exp.Expr, env: _Env, around: list[list[_Source]], aliases: dict[str, Made] | None = None
+        self, node: exp.Expr, env: _Env, around: list[list[Source]], aliases: dict[str, Made] | None = None
     ) -> Made:
         """What an expression is computed from."""
         made = Made("")
@@ -335,9 +306,7 @@ class _Reader:
             made.unknown = made.unknown or found.unknown
         return made
 
-    def _parts(
-        self, node: exp.Expr, env: _Env, around: list[list[_Source]], aliases: dict[str, Made]
-    ) -> Iterator[Made]:
+    def _parts(self, node: exp.Expr, env: _Env, around: list[list[Source]], aliases: dict[str, Made]) -> Iterator[Made]:
         if isinstance(node, exp.Column):
             if not isinstance(node.this, exp.Star):
                 yield self._column(node, around, aliases)
@@ -349,7 +318,7 @@ class _Reader:
             if not isinstance(child, exp.Identifier | exp.DataType):
                 yield from self._parts(child, env, around, aliases)
 
-    def _column(self, node: exp.Column, around: list[list[_Source]], aliases: dict[str, Made]) -> Made:
+    def _column(self, node: exp.Column, around: list[list[Source]], aliases: dict[str, Made]) -> Made:
         if node.table:
             return self._qualified(node, around)
         name, key = node.name, node.name.casefold()
@@ -368,7 +337,7 @@ class _Reader:
         return Made(name, unknown=self.doubt(f"no table of the query is known to have {name}"))
 
     def _unqualified(
-        self, node: exp.Column, sources: list[_Source], *, is_whole: bool, has_alias: bool
+        self, node: exp.Column, sources: list[Source], *, is_whole: bool, has_alias: bool
     ) -> Made | None:  # fmt: skip
         """A column of one of some sources; None where it can be of none of them. is_whole: whether these are all that
         it may be of."""
@@ -383,7 +352,7 @@ class _Reader:
         of = " or ".join(s.table or s.name for s in open_ones[:3])
         return Made(node.name, unknown=self.doubt(f"{node.name} may be of {of}"))
 
-    def _qualified(self, node: exp.Column, around: list[list[_Source]]) -> Made:
+    def _qualified(self, node: exp.Column, around: list[list[Source]]) -> Made:
         table = node.table.casefold()
         for sources in reversed(around):
             for source in sources:
@@ -391,7 +360,7 @@ class _Reader:
                     return self._noted(node, self._column_of(source, node.name), [node.args["table"], node.this])
         return self._part(node, around)
 
-    def _part(self, node: exp.Column, around: list[list[_Source]]) -> Made:
+    def _part(self, node: exp.Column, around: list[list[Source]]) -> Made:
         """What is deeper in a column that holds a record: by its first name, or behind that of its table."""
         parts = [node.args[key].name for key in ("catalog", "db", "table", "this") if node.args.get(key)]
         for source in (source for sources in reversed(around) for source in sources):
@@ -401,7 +370,7 @@ class _Reader:
                 return Made(node.name, dict.fromkeys(found.steps, "computed"), found.unknown)
         return Made(node.name, unknown=self.doubt(f"{node.table}.{node.name}: the query names no {node.table}"))
 
-    def _column_of(self, source: _Source, name: str) -> Made:
+    def _column_of(self, source: Source, name: str) -> Made:
         found = source.columns.get(name.casefold())
         if found is not None:
             return found
@@ -423,107 +392,13 @@ class _Reader:
             self.named.append(Named(places[0]["start"], places[-1]["end"] + 1, path, is_table))
 
 
-def _unpivoted(source: _Source, pivot: exp.Pivot) -> dict[str, Made]:
-    """Columns turned into rows: their values are in one, their names in another, which no value makes."""
-    fields = pivot.args.get("fields") or []
-    turned = [c for f in fields for each in f.expressions for c in each.find_all(exp.Column)]
-    columns = {key: column for key, column in source.columns.items() if key not in {c.name.casefold() for c in turned}}
-    columns |= {f.this.name.casefold(): Made(f.this.name) for f in fields}
-    for each in pivot.expressions:
-        held = [source.columns[c.name.casefold()] for c in turned if c.name.casefold() in source.columns]
-        steps: dict[str, How] = {path: "computed" for column in held for path in column.steps}
-        columns[each.name.casefold()] = Made(each.name, steps, next((c.unknown for c in held if c.unknown), ""))
-    return columns
-
-
-def _brought(sources: list[_Source], shared: list[str]) -> Iterator[tuple[str, Made]]:
-    """All columns of some sources, those that a join shares once."""
-    seen: set[str] = set()
-    for source in sources:
-        for key, column in source.columns.items():
-            if key not in shared or key not in seen:
-                seen.add(key)
-                yield key, column
+def _rest_of(sources: list[Source], but: set[str]) -> Rest | None:
+    """Where the columns that a star brings, and nobody knows, are from; but for those that it says more of."""
+    opened = [source for source in sources if source.is_open]
+    rest = opened[0].rest if len(opened) == 1 else None
+    return Rest(rest.table, rest.but | but) if rest is not None else None
 
 
 def _listed(signs: exp.Expr, *names: str) -> list[exp.Expr]:
     """What stands under the first of some names of a star's settings."""
     return next((held for name in names if (held := signs.args.get(name))), [])
-
-
-def _from_parts(node: exp.Select) -> Iterator[tuple[exp.Expr, exp.Join | None]]:
-    """What FROM brings, in order, with the join that is complete with it."""
-    begin = node.args.get("from_") or node.args.get("from")
-    if begin is not None:
-        yield from _joined_parts(begin.this)
-    for join in node.args.get("joins") or ():
-        yield from _joined_parts(join.this, join)
-    for lateral in node.args.get("laterals") or ():
-        yield lateral, None
-
-
-def _joined_parts(node: exp.Expr, by: exp.Join | None = None) -> list[tuple[exp.Expr, exp.Join | None]]:
-    """One of them; those of joins in brackets, and of joins behind the table that they join to, each by itself."""
-    parts: list[tuple[exp.Expr, exp.Join | None]]
-    parts = _joined_parts(node.this) if _is_in_brackets(node) else [(node, None)]
-    if isinstance(node, exp.Table | exp.Subquery):
-        for join in node.args.get("joins") or ():
-            parts += _joined_parts(join.this, join)
-    return [*parts[:-1], (parts[-1][0], by)] if by is not None else parts
-
-
-def _is_in_brackets(node: exp.Expr) -> bool:
-    """Whether brackets hold a table or joins of several, and not a query."""
-    inner = node.this
-    if not isinstance(node, exp.Subquery):
-        return False
-    return isinstance(inner, exp.Table) or (
-        isinstance(inner, exp.Subquery) and bool(inner.alias or inner.args.get("joins") or _is_in_brackets(inner))
-    )
-
-
-def _inner(node: exp.Expr) -> exp.Expr:
-    inner = node.this
-    while isinstance(inner, exp.Subquery | exp.Paren):
-        inner = inner.this
-    return inner if isinstance(inner, exp.Expr) else node
-
-
-def _leftmost(node: exp.Expr) -> exp.Expr:
-    while isinstance(node, _JOINED):
-        node = node.left
-    return node
-
-
-def _source(name: str, given: _Given) -> _Source:
-    return _Source(name, "", {c.name.casefold(): c for c in given.columns}, given.is_open, given.rest)
-
-
-def _renamed(given: _Given, names: list[str]) -> _Given:
-    if not names:
-        return given
-    called = [*names, *(c.name for c in given.columns[len(names) :])]
-    columns = [Made(name, c.steps, c.unknown, c.type) for name, c in zip(called, given.columns, strict=False)]
-    return _Given(columns, given.is_open)
-
-
-def _joined(left: _Given, right: _Given) -> _Given:
-    """The columns of a union: those of its first part, each made from both; where one of them is not known in full,
-    nobody knows which belong together."""
-    if left.is_open or right.is_open or len(left.columns) != len(right.columns):
-        return _Given([Made(c.name, c.steps, c.unknown, c.type) for c in left.columns], left.is_open)
-    pairs = zip(left.columns, right.columns, strict=True)
-    return _Given([Made(a.name, {**a.steps, **b.steps}, a.unknown or b.unknown, a.type) for a, b in pairs], False)
-
-
-def _values(node: exp.Values) -> list[Made]:
-    alias = node.args.get("alias")
-    names = [c.name for c in alias.args.get("columns") or ()] if isinstance(alias, exp.TableAlias) else []
-    first = node.expressions[0] if node.expressions else None
-    count = len(first.expressions) if isinstance(first, exp.Tuple) else 1
-    return [Made(names[n] if n < len(names) else f"column{n + 1}") for n in range(count)]
-
-
-def _words(node: exp.Expr) -> str:
-    text = " ".join(node.sql().split())
-    return text if len(text) < 60 else f"{text[:57]}…"

@@ -23,8 +23,9 @@ from zarbek.core.sources.datamodels.definitions import DefinitionReader
 from zarbek.core.sources.datamodels.descriptions import Descriptions, read_described, read_descriptions
 from zarbek.core.sources.datamodels.dialects import folds_lower
 from zarbek.core.sources.datamodels.discovery import ModelFiles
-from zarbek.core.sources.datamodels.lineage import Made, QueryLineage, read_lineage
+from zarbek.core.sources.datamodels.lineage import QueryLineage, read_lineage
 from zarbek.core.sources.datamodels.query_files import read_query_file
+from zarbek.core.sources.datamodels.query_sources import Made
 from zarbek.core.sources.datamodels.settings import DataSettings, DescriptionPaths
 from zarbek.core.sources.datamodels.symbols import (
     TextReader,

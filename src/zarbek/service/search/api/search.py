@@ -34,7 +34,7 @@ class Search(ApiView):
     """Searching the newest releases."""
 
     @describe(id="search", answer=list[HitView],
-              parameters=(Parameter("q", "What to look for; may hold project:, kind:, language: and version: filters."),
+              parameters=(Parameter("q", "What to look for; may hold project:, kind:, language: and version: filters, and tag:, type: and database: of tables and columns."),
                           Parameter("project", "Only of this project."), Parameter("kind", "Only of this kind."),
                           Parameter("language", "Only of this language, as java or cpp."),
                           Parameter("version", "In this release instead of the newest."), Parameter("limit", "Hits at most.", "integer", least=1, most_number=500)))  # fmt: skip

@@ -34,7 +34,7 @@ from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 87
+READER_VERSION = 88
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -245,4 +245,5 @@ def _with_defined(reading: SourceReading) -> list[ModulePart]:
     defined: dict[str, list[str]] = {}
     for symbol in reading.symbols:
         defined.setdefault(key_of(symbol.parent), []).append(symbol.name)
-    return [msgspec.structs.replace(p, defined=defined.get(key_of(p.scope.module), [])) for p in reading.parts]
+    # With the first part of a module: a data model has one of each of its files, and all tables are in each.
+    return [msgspec.structs.replace(p, defined=defined.pop(key_of(p.scope.module), [])) for p in reading.parts]

@@ -50,7 +50,7 @@ class WorkerPool(Generic[T, R]):
         """is_guarded: do even a few tasks in processes that can be ended, where nobody vouches for them."""
         is_apart = is_guarded or (len(tasks) >= _FEW and (os.cpu_count() or 1) > 1)
         if not is_apart or os.name != "posix" or multiprocessing.current_process().daemon:
-            yield from map(self.work, tasks)
+            yield from _do_here(self.work, tasks)
             return
         done = 0
         while done < len(tasks):
@@ -83,6 +83,22 @@ class WorkerPool(Generic[T, R]):
                     begun.extend((batch, pool.submit(_do_batch, batch)) for batch in islice(batches, 1))
         finally:
             _end(pool)
+
+
+def _do_here(work: Callable[[T], R], tasks: Sequence[T]) -> Iterator[R]:
+    """In this process, as in those of a pool: what work leaves behind dies by itself, and the collector, which would
+    look through large trees again and again, is called now and then."""
+    was_enabled = gc.isenabled()
+    for number, task in enumerate(tasks):
+        gc.disable()
+        try:
+            result = work(task)
+        finally:
+            if was_enabled:
+                gc.enable()
+        yield result
+        if number % _COLLECT_EVERY == _COLLECT_EVERY - 1:
+            gc.collect()
 
 
 def _do_batch(tasks: Sequence[Any]) -> list[Any]:

@@ -11,7 +11,7 @@ from sqlglot import exp
 
 from zarbek.core.model.datamodel import Check, Key, KeyKind
 from zarbek.core.sources.datamodels.catalog import Catalog, ColumnDraft, TableDraft, Told
-from zarbek.core.sources.datamodels.syntax import sql_of
+from zarbek.core.sources.datamodels.syntax import sql_of, sql_of_type
 
 #: Types that a database counts up, without a default that is written.
 _COUNTED = {"SERIAL", "BIGSERIAL", "SMALLSERIAL"}
@@ -42,7 +42,7 @@ class ColumnReader:
         """A column as it is defined; one of that name before it is gone, and the new one stands where it stood."""
         column = ColumnDraft(self._catalog.name_of(node.this), told)
         kind = node.args.get("kind")
-        column.type = sql_of(kind, self._dialect) if kind is not None else ""
+        column.type = sql_of_type(kind, self._dialect) if kind is not None else ""
         if column.type.upper() in _COUNTED:
             column.nullable = False
         for constraint in node.args.get("constraints") or ():
@@ -61,12 +61,11 @@ class ColumnReader:
         table.columns = dict([*others[:at], (key, column), *others[at:]])
 
     def _column_constraint(self, table: TableDraft, column: ColumnDraft, kind: exp.Expr | None) -> None:
-        text = sql_of(kind.this, self._dialect) if kind is not None and isinstance(kind.this, exp.Expr) else ""
         match kind:
             case exp.NotNullColumnConstraint():
                 column.nullable = bool(kind.args.get("allow_null"))
             case exp.DefaultColumnConstraint():
-                column.default = text
+                column.default = sql_of(kind.this, self._dialect) if isinstance(kind.this, exp.Expr) else ""
             case exp.AutoIncrementColumnConstraint() | exp.GeneratedAsIdentityColumnConstraint():
                 column.default, column.nullable = "counted up", False
             case exp.ComputedColumnConstraint():
@@ -81,6 +80,7 @@ class ColumnReader:
             case exp.UniqueColumnConstraint():
                 table.keys.append(Key(_UNIQUE, [column.name]))
             case exp.CheckColumnConstraint():
+                text = sql_of(kind.this, self._dialect) if isinstance(kind.this, exp.Expr) else ""
                 table.checks.append(Check(text, columns=[column.name], is_enforced=True))
             case exp.Reference():
                 table.keys.append(self._foreign([column.name], kind, ""))

@@ -337,6 +337,8 @@ def words_of(statement: Statement) -> list[str]:
 
 def offset_of(node: exp.Expr) -> int | None:
     """Where the first name of a part stands in its statement."""
+    if isinstance(node, exp.ColumnDef) and isinstance(start := node.this.meta.get("start"), int):
+        return start
     for identifier in node.find_all(exp.Identifier, bfs=False):
         start = identifier.meta.get("start")
         if isinstance(start, int):

@@ -7,6 +7,7 @@ executable comments, PostgreSQL's dollar quotes, backslash commands and ``COPY â
 from __future__ import annotations
 
 import re
+from bisect import bisect_left
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
@@ -43,6 +44,7 @@ _WITH_BODY = re.compile(
 )
 #: What follows END where that ends a branch or a loop, which open without a word of their own here.
 _ENDS_LESS = re.compile(r"\s*(?:IF|LOOP|WHILE|REPEAT|FOR)\b", re.IGNORECASE)
+_END = re.compile("\n")
 
 
 @dataclass(slots=True)
@@ -69,10 +71,13 @@ class SqlText:
     text: str
     statements: list[Statement]
     comments: list[Comment]
+    _ends: list[int] = field(default_factory=list)
 
     def line_at(self, offset: int) -> int:
         """The line, from 1, on which an offset stands."""
-        return self.text.count("\n", 0, offset) + 1
+        if not self._ends:
+            self._ends = [found.start() for found in _END.finditer(self.text)] or [len(self.text)]
+        return bisect_left(self._ends, offset) + 1
 
 
 def split_sql(text: str, dialect: str) -> SqlText:

@@ -18,6 +18,8 @@ from zarbek.core.sources.source_text import FALLS
 logger.setLevel("CRITICAL")
 #: Longer ones hold data.
 MAX_STATEMENT = 400_000
+_MAX_TYPES = 10_000
+_types: dict[tuple[object, ...], str] = {}
 _DEFINES = re.compile(r"\s*(?:CREATE|ALTER)\b", re.IGNORECASE)
 _STORED = re.compile(r"\bUSING\s+(?:BTREE|HASH|RTREE)\b|\b(?:FULLTEXT|SPATIAL)(?=\s+INDEX\b)", re.IGNORECASE)
 #: What changes how a table is kept, and nothing that readers see of it.
@@ -128,6 +130,23 @@ def apart(text: str) -> Iterator[str]:
 def sql_of(node: exp.Expr | None, dialect: str) -> str:
     """A part of a tree as its dialect writes it, on one line."""
     return node.sql(dialect=DIALECTS[dialect]) if node is not None else ""
+
+
+def sql_of_type(kind: exp.Expr, dialect: str) -> str:
+    """The same of a column's type; models have few types, and many columns of each."""
+    if not isinstance(kind, exp.DataType) or any(
+        not isinstance(size, exp.DataTypeParam) or not isinstance(size.this, exp.Literal) for size in kind.expressions
+    ):
+        return sql_of(kind, dialect)
+    rest = {k: v for k, v in kind.args.items() if v and k not in ("this", "expressions")}
+    if any(isinstance(value, exp.Expr | list) for value in rest.values()):
+        return sql_of(kind, dialect)
+    key = (dialect, kind.this, tuple(size.name for size in kind.expressions), tuple(sorted(rest.items())))
+    if key not in _types:
+        if len(_types) > _MAX_TYPES:
+            _types.clear()
+        _types[key] = sql_of(kind, dialect)
+    return _types[key]
 
 
 def type_of(text: str, dialect: str) -> str:

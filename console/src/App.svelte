@@ -46,6 +46,11 @@
       () => import("./features/datamodel/LineagePage.svelte"),
     ],
     [
+      /^\/tables\/([^/]+)\/([^/]+)$/,
+      ["slug", "version"],
+      () => import("./features/datamodel/TablesPage.svelte"),
+    ],
+    [
       /^\/guide\/([^/]+)\/(.+)$/,
       ["slug", "rest"],
       () => import("./features/reference/GuidePage.svelte"),

@@ -80,6 +80,12 @@ PAGES = (
         LINEAGE,
         "Nothing that is known here feeds it",
     ),
+    (
+        "/tables/sea/1.0",
+        "/projects/sea/releases/1.0/tables",
+        {"project": "sea", "version": "1.0", "tables": []},
+        "It has no tables.",
+    ),
     ("/guide/sea/1.0/a", "/projects/sea/releases/1.0/guides/a", GUIDE, "A guide"),
     ("/runs/7", "/runs/7", RUN, "0 of 0 references hold."),
     ("/reports", "/runs", NOTHING, "Nothing was published yet."),

@@ -48,6 +48,9 @@
       <span class="soft">A row is</span>
       <Html html={table.row} class="inline" />
     </p>{/if}
+  <p class="small mt-2">
+    <a href="/tables/{project}/{encodeURIComponent(page.navigation.version)}">All tables</a>
+  </p>
   <ColumnList columns={table.columns ?? []} {project} isTold={!wholly} />
   {#each table.unknown ?? [] as why (why)}<p class="small soft mt-2">Not known: {why}.</p>{/each}
 {/if}

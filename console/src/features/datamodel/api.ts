@@ -32,3 +32,33 @@ export const getLineage = (slug: string, version: string, path: string) =>
   call<Lineage>(
     `/projects/${encodeURIComponent(slug)}/releases/${encodeURIComponent(version)}/lineage/${encodePath(path)}`,
   );
+
+export interface ListedKey {
+  columns: string[];
+  target?: string;
+  there?: string[];
+}
+export interface ListedTable {
+  path: string;
+  name: string;
+  href: string;
+  kind: string;
+  form: string;
+  place: string[];
+  file?: string;
+  summary?: string;
+  owner?: string;
+  tags?: string[];
+  columns?: number;
+  keys?: ListedKey[];
+}
+export interface TableList {
+  project: string;
+  version: string;
+  tables: ListedTable[];
+}
+
+export const getTables = (slug: string, version: string) =>
+  call<TableList>(
+    `/projects/${encodeURIComponent(slug)}/releases/${encodeURIComponent(version)}/tables`,
+  );

@@ -22,13 +22,25 @@ const door = (
 type ScriptDoor = { createScriptURL: (address: string) => URL };
 
 const HEIGHT = 30;
+/** Of each line of a box after its first. */
+export const LINE = 18;
 const LETTER = 8.2;
 /** From so many boxes on, sooner is better than finer. */
 const MANY = 300;
 
-/** Places boxes with these labels, and lines between them, from left to right. Off the page's own thread: thousands
+export interface Size {
+  width: number;
+  height: number;
+}
+/** How large a box is that holds lines of monospaced text. */
+export const sizeOf = (lines: string[]): Size => ({
+  width: Math.max(...lines.map((line) => line.length)) * LETTER + 24,
+  height: HEIGHT + (lines.length - 1) * LINE,
+});
+
+/** Places boxes of these sizes, and lines between them, from left to right. Off the page's own thread: thousands
  * take seconds. */
-export async function place(labels: string[], edges: [number, number][]): Promise<Drawing> {
+export async function place(sizes: Size[], edges: [number, number][]): Promise<Drawing> {
   const elk = new ELK({ workerFactory: () => new Worker(door?.createScriptURL("") ?? workerUrl) });
   const graph: ElkNode = {
     id: "all",
@@ -37,13 +49,9 @@ export async function place(labels: string[], edges: [number, number][]): Promis
       "elk.direction": "RIGHT",
       "elk.layered.spacing.nodeNodeBetweenLayers": "64",
       "elk.spacing.nodeNode": "18",
-      "elk.layered.thoroughness": labels.length > MANY ? "1" : "7",
+      "elk.layered.thoroughness": sizes.length > MANY ? "1" : "7",
     },
-    children: labels.map((label, n) => ({
-      id: `${n}`,
-      width: label.length * LETTER + 24,
-      height: HEIGHT,
-    })),
+    children: sizes.map((size, n) => ({ id: `${n}`, ...size })),
     edges: edges.map(([from, to], n) => ({
       id: `e${n}`,
       sources: [`${from}`],

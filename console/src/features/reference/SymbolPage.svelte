@@ -61,6 +61,11 @@
     {/if}
     {#if page.body}<div class="mt-6"><Html html={page.body} /></div>{/if}
     {#if page.data}{#key page}<DataSections {page} />{/key}{/if}
+    {#if page.kind === "database"}<p class="mt-4">
+        <a href="/tables/{page.navigation.project}/{encodeURIComponent(page.navigation.version)}"
+          >All tables, by database or by file</a
+        >
+      </p>{/if}
     {#if page.interface}{#key page}<InterfaceSections {page} />{/key}{/if}
     <Fields title="What goes in" fields={page.parameters} />
     <Fields title="What comes out" fields={page.returns} />

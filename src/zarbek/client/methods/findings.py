@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from zarbek.client.values.dashboard import HealthPoint, MapEdge, TrendPoint
     from zarbek.client.values.findings import Edits, FindingGroup, Patch, Report, Rule, StandingFinding, Waiver
     from zarbek.client.values.lineage import Lineage
+    from zarbek.client.values.tables import ListedTable
 
 #: Between two looks at whether a patch is made.
 _PAUSE_S = 0.5
@@ -83,6 +84,10 @@ class Findings(Caller):
         steps at most; all of them for 0."""
         place = f"{release_path(slug, version)}/lineage/{quote(path)}"
         return self._get(place, values.Lineage, direction=direction, depth=str(depth or ""))
+
+    def tables(self, slug: str, version: str = "") -> list[ListedTable]:
+        """All tables and views of a release, in order of their paths."""
+        return self._get(f"{release_path(slug, version)}/tables", values.TableList).tables
 
     def table_text(self, slug: str, path: str, version: str = "") -> str:
         """A table with its columns, keys, checks and query as Markdown. Raises PortalProblem for what is no table."""

@@ -128,10 +128,13 @@ if TYPE_CHECKING:
         ColumnFacts,
         Data,
         DataWay,
+        ListedKey,
+        ListedTable,
         TableColumn,
         TableFacts,
         TableFeed,
         TableKey,
+        TableList,
         TableQuery,
         TableText,
     )
@@ -157,7 +160,8 @@ _OFFERED = {
     "pieces": "Piece",
     "projects": "Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support TreeFacts",
     "sources": "Ahead CallResult Database Delivery GivenAnswer RunningService Source Webhook",
-    "tables": "Check ColumnFacts Data DataWay TableColumn TableFacts TableFeed TableKey TableQuery TableText",
+    "tables": "Check ColumnFacts Data DataWay ListedKey ListedTable TableColumn TableFacts TableFeed "
+    "TableKey TableList TableQuery TableText",
 }
 _PLACES = {name: place for place, names in _OFFERED.items() for name in names.split()}
 __all__ = [
@@ -165,15 +169,15 @@ __all__ = [
     "ColumnFacts", "Comparison", "Counted", "Crumb", "Dashboard", "Data", "DataWay", "Database", "Day", "Delivery",
     "Dependency", "Deprecation", "Detail", "DocumentedElement", "Edit", "Edits", "Elsewhere", "Examined", "Example",
     "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going", "GuidePage", "Heading", "HealthPoint",
-    "Hit", "Hold", "Impact", "Interface", "Lineage", "LineageEdge", "LineageNode", "ListedOperation",
-    "ListedSymbol", "LogLine", "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail",
-    "MemberDetails", "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings",
-    "PageChange", "PagePlace", "PageWords", "Parameter", "Particle", "Passage", "Patch", "Person", "Piece", "Place",
-    "Policy", "Project", "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring", "Release",
-    "Report", "Row", "Rule", "Run", "RunningService", "Section", "SectionChange", "Service", "SignIn", "Signature",
-    "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage", "TableColumn",
-    "TableFacts", "TableFeed", "TableKey", "TableQuery", "TableText", "Team", "Token", "TreeFacts", "TrendPoint",
-    "Unreachable", "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
+    "Hit", "Hold", "Impact", "Interface", "Lineage", "LineageEdge", "LineageNode", "ListedKey", "ListedOperation",
+    "ListedSymbol", "ListedTable", "LogLine", "MailSettings", "Manifest", "MapEdge", "Media", "Member",
+    "MemberDetail", "MemberDetails", "Navigation", "Need", "Operation", "OperationGroup", "OperationLink",
+    "OwnerFindings", "PageChange", "PagePlace", "PageWords", "Parameter", "Particle", "Passage", "Patch", "Person",
+    "Piece", "Place", "Policy", "Project", "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring",
+    "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section", "SectionChange", "Service", "SignIn",
+    "Signature", "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage",
+    "TableColumn", "TableFacts", "TableFeed", "TableKey", "TableList", "TableQuery", "TableText", "Team", "Token",
+    "TreeFacts", "TrendPoint", "Unreachable", "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
 ]  # fmt: skip
 
 

@@ -123,6 +123,40 @@ class ColumnFacts(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True)
     from_catalog: list[str] = []
 
 
+class ListedKey(msgspec.Struct, frozen=True, omit_defaults=True):
+    """A primary or foreign key. target: the path of the table that it refers to, there: those columns of it."""
+
+    columns: list[str]
+    target: str = ""
+    there: list[str] = []
+
+
+class ListedTable(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
+    """A table or view. place: database and schema, outermost first. file: where it is made or described, empty where
+    only the database's catalogue tells of it. columns: how many it has."""
+
+    path: str
+    name: str
+    href: str
+    kind: str
+    form: str
+    place: list[str]
+    file: str = ""
+    summary: str = ""
+    owner: str = ""
+    tags: list[str] = []
+    columns: int = 0
+    keys: list[ListedKey] = []
+
+
+class TableList(msgspec.Struct, frozen=True, kw_only=True):
+    """In order of their paths."""
+
+    project: str
+    version: str
+    tables: list[ListedTable]
+
+
 class TableText(msgspec.Struct, frozen=True, kw_only=True):
     """text: CommonMark."""
 

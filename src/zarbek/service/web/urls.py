@@ -47,7 +47,7 @@ from zarbek.service.reference.api.pages import (
     SymbolDetail,
     Symbols,
 )
-from zarbek.service.reference.api.tables import TableMarkdown
+from zarbek.service.reference.api.tables import TableMarkdown, Tables
 from zarbek.service.search.api.search import Search
 from zarbek.service.sources.api.databases import DatabasePoll, ProjectDatabase
 from zarbek.service.sources.api.hooks import AheadList, Hook, Poll
@@ -108,6 +108,7 @@ api_patterns = [
     path(f"{RELEASE}/symbols", Symbols.as_view()),
     path(f"{RELEASE}/symbols/<path:path>", SymbolDetail.as_view()),
     path(f"{RELEASE}/lineage/<path:path>", LineageView.as_view()),
+    path(f"{RELEASE}/tables", Tables.as_view()),
     path(f"{RELEASE}/tables/<path:path>", TableMarkdown.as_view()),
     path(f"{RELEASE}/members/<path:path>", Members.as_view()),
     path(f"{RELEASE}/operations", Operations.as_view()),

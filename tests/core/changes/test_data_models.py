@@ -3,11 +3,13 @@
 import unittest
 from pathlib import Path
 
+import msgspec
 from hypothesis import given
 from hypothesis import strategies as st
 
 from zarbek.core.changes.data_models import RULES, compare_data
 from zarbek.core.model.datamodel import Check, Column, DataModel, Key, Table
+from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.symbol import Symbol
 
 
@@ -21,6 +23,19 @@ def table(**facts):
 
 def kinds(old, new):
     return [(d.kind, d.breaks) for d in compare_data(old, new)]
+
+
+class Meaning(unittest.TestCase):
+    def test_is_another_where_more_than_the_wording_is_new(self):
+        for old, new, wanted in (
+            ("Hours under way, by the clock.", "By the clock: hours under way.", []),
+            ("Cars on deck.", "Cars on deck when the ramp went up, as the gates counted them.", []),
+            ("Hours under way.", "", []), ("", "Hours under way.", []),
+            ("Hours under way.", "Minutes in port before she sails.", [("meaning", True)]),
+        ):  # fmt: skip
+            with self.subTest(old=old, new=new):
+                pair = [msgspec.structs.replace(column(), doc=Doc(text) if text else None) for text in (old, new)]
+                self.assertEqual(kinds(*pair), wanted)
 
 
 class Types(unittest.TestCase):

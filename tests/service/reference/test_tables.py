@@ -1,9 +1,12 @@
 """Data models in the portal: pages of tables, the way of their data, and who is broken by a change."""
 
+import io
 import unittest
 import uuid
 
 from tests.support.running import running
+from tests.support.waiting import until
+from zarbek.cli.main import main
 from zarbek.client.errors import PortalProblem
 
 TOML = '[data]\ndialect = "mariadb"\nplace = "{place}"\nqueries = ["queries/*.sql"]\n[data.calls.of]\ntable = "{{1}}.{{2}}"\n'
@@ -56,6 +59,43 @@ class Tables(unittest.TestCase):
         written = {piece.text for piece in table.query.written if piece.href}
         self.assertLessEqual({"c.hours", "calls", f"{self.sea}.ships"}, written)
         self.assertEqual([w.path for w in table.came_from], [f"{self.sea}.calls", f"{self.sea}.ships"])
+
+    def test_all_tables_with_their_keys_in_one_list(self):
+        ships, calls = sorted(self.portal.client.tables(self.sea, "1.0").tables, key=lambda t: t.path, reverse=True)
+        self.assertEqual((ships.path, ships.place, ships.file, ships.columns, ships.tags, ships.summary),
+                         (f"{self.sea}.ships", [self.sea], "migrations/1.sql", 2, ["fleet"], "A ship."))  # fmt: skip
+        self.assertEqual(
+            [(k.columns, k.target, k.there) for k in calls.keys], [(["ship"], f"{self.sea}.ships", ["id"])]
+        )
+        (busy,) = self.portal.client.tables(self.land, "1.0").tables
+        self.assertEqual((busy.file, busy.form), ("queries/busy.sql", "query"))
+
+    def test_a_table_as_markdown_and_in_a_terminal(self):
+        text = self.portal.client.table_text(self.land, f"{self.land}.busy", "1.0").text
+        for part in (f"# {self.land}.busy", "Ports by calls.", f"| `port` |  |  |  | `{self.sea}.ships.port` |",
+                     "```sql\n"):  # fmt: skip
+            self.assertIn(part, text)
+        with self.assertRaises(PortalProblem):
+            self.portal.client.table_text(self.land, f"{self.land}.busy.port", "1.0")
+        said = io.StringIO()
+        self.assertEqual(main(["show", f"{self.sea}.ships", "--url", self.portal.url], said, said), 0)
+        for part in (
+            "A row is One ship.",
+            "id  INT, primary key, must be there",
+            "id > 0",
+            f"Goes to\n  {self.land}.busy",
+        ):
+            self.assertIn(part, said.getvalue())
+
+    def test_tables_and_columns_are_found_by_tag_type_and_database(self):
+        def found(words):
+            return {hit.path for hit in self.portal.client.search(words, limit=50)}
+
+        until(lambda: found(f"database:{self.sea}"), 60)
+        self.assertEqual(found(f"tag:fleet database:{self.sea}"), {f"{self.sea}.ships"})
+        self.assertEqual(found(f"type:char database:{self.sea}"), {f"{self.sea}.ships.port"})
+        self.assertEqual(found(f"hours database:{self.sea} kind:column"), {f"{self.sea}.calls.hours"})
+        self.assertEqual(found(f"type:blob database:{self.sea}"), set())
 
     def test_a_column_by_itself(self):
         column = self.table(self.sea, "calls.hours")

@@ -25,7 +25,7 @@
   {#snippet box(place: Box, n: number)}
     {@const table = drawn.tables[n]}
     {#if table}
-      <a href={table.href}>
+      <a href={table.href} class="no-underline">
         <title>{[table.path, table.summary].filter(Boolean).join("\n")}</title>
         <rect {...place} rx="3" fill="var(--sheet)" stroke="var(--rule)" />
         {#each lines[n] as text, at (at)}
@@ -35,6 +35,7 @@
             fill={at ? "var(--soft)" : "var(--ink)"}
             font-size="13"
             font-weight={at ? undefined : 600}
+            text-decoration={at ? undefined : "underline"}
             font-family="var(--font-mono)">{text}</text
           >
         {/each}

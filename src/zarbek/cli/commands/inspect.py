@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import argparse
 from collections import Counter
+from collections.abc import Callable
 from pathlib import Path
-from typing import TextIO
+from typing import Any, TextIO
 
 import msgspec
 
@@ -16,23 +17,28 @@ from zarbek.core.errors import SourceNotFound
 from zarbek.core.findings.formats.wording import count
 from zarbek.core.material.bundle_file import BundleReader, digest_file
 from zarbek.core.model.bundle_schema import bundle_schema
+from zarbek.core.sources.datamodels.form_schemas import model_schema, results_schema
 
 EXAMPLE = "zarbek inspect tidebook.bundle"
 
 
+_SCHEMAS: dict[str, Callable[[], dict[str, Any]]] = {
+    "bundle": bundle_schema, "model": model_schema, "results": results_schema,
+}  # fmt: skip
 _PLURALS = {"class": "classes", "property": "properties", "alias": "aliases"}
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     """Add what the verb understands."""
     parser.add_argument("bundle", type=Path, nargs="?", help="the bundle's file")
-    parser.add_argument("--schema", action="store_true", help="print the format's JSON Schema instead")
+    parser.add_argument("--schema", nargs="?", const="bundle", choices=tuple(_SCHEMAS),
+                        help="print the JSON Schema of a form instead; of a bundle if left out")  # fmt: skip
 
 
 def run(options: argparse.Namespace, out: TextIO) -> Exit:
-    """Print what a bundle holds, or the JSON Schema of a bundle's parts."""
+    """Print what a bundle holds, or the JSON Schema of a form."""
     if options.schema:
-        write_json(bundle_schema(), out)
+        write_json(_SCHEMAS[options.schema](), out)
         return Exit.FINE
     if options.bundle is None or not options.bundle.is_file():
         raise SourceNotFound(str(options.bundle or "a bundle"))

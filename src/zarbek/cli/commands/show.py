@@ -37,7 +37,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
     with open_portal(options) as portal:
         hit = exact_hit(portal, options.name, options.project, options.version)
         if options.markdown and hit is not None:
-            out.write(portal.table_text(hit.project, hit.path, hit.version))
+            out.write(portal.table_text(hit.project, hit.path, hit.version).text)
             return Exit.FINE
         page = _read(portal, hit, options.name) if hit is not None else _by_other_name(portal, options)
     if options.json:

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from zarbek.client.values.dashboard import HealthPoint, MapEdge, TrendPoint
     from zarbek.client.values.findings import Edits, FindingGroup, Patch, Report, Rule, StandingFinding, Waiver
     from zarbek.client.values.lineage import Lineage
-    from zarbek.client.values.tables import ListedTable
+    from zarbek.client.values.tables import TableList, TableText
 
 #: Between two looks at whether a patch is made.
 _PAUSE_S = 0.5
@@ -85,13 +85,13 @@ class Findings(Caller):
         place = f"{release_path(slug, version)}/lineage/{quote(path)}"
         return self._get(place, values.Lineage, direction=direction, depth=str(depth or ""))
 
-    def tables(self, slug: str, version: str = "") -> list[ListedTable]:
+    def tables(self, slug: str, version: str = "") -> TableList:
         """All tables and views of a release, in order of their paths."""
-        return self._get(f"{release_path(slug, version)}/tables", values.TableList).tables
+        return self._get(f"{release_path(slug, version)}/tables", values.TableList)
 
-    def table_text(self, slug: str, path: str, version: str = "") -> str:
+    def table_text(self, slug: str, path: str, version: str = "") -> TableText:
         """A table with its columns, keys, checks and query as Markdown. Raises PortalProblem for what is no table."""
-        return self._get(f"{release_path(slug, version)}/tables/{quote(path)}", values.TableText).text
+        return self._get(f"{release_path(slug, version)}/tables/{quote(path)}", values.TableText)
 
     def impact(self, slug: str, name: str = "", *, version: str = "", release: str = "") -> Impact:
         """Who refers to a symbol or pattern, or to what a release breaks."""

@@ -9,9 +9,13 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
+from rapidfuzz import fuzz
+from rapidfuzz.utils import default_process
+
 from zarbek.core.changes.change import Detail
 from zarbek.core.model.datamodel import Column, Key, Table
 from zarbek.core.model.symbol import Symbol
+from zarbek.core.writing.plain_text import plain_text
 
 #: What happens to a column or table, whether it breaks those who read it, and how that is said.
 RULES: dict[str, tuple[bool, str]] = {
@@ -25,6 +29,7 @@ RULES: dict[str, tuple[bool, str]] = {
     "check-added": (False, "A check holds for every row now."),
     "check-removed": (True, "A check holds no longer."),
     "row": (True, "A row is something else."),
+    "meaning": (True, "It is said to be something else."),
     "key-changed": (True, "Another key tells rows apart."),
     "unique-removed": (True, "Rows may be alike in it."),
     "unique-added": (False, "No two rows are alike in it."),
@@ -33,6 +38,8 @@ RULES: dict[str, tuple[bool, str]] = {
 }
 #: Kinds of details after which a query that reads a column is looked at again.
 RETYPED = frozenset({"type-narrowed", "type-changed"})
+#: Of a hundred: how much of two texts is the same where they are taken to say the same.
+_ALIKE = 60
 _TYPE = re.compile(r"\s*([A-Za-z][\w ]*?)\s*(?:\(([\d, ]+)\))?\s*(UNSIGNED)?\s*$", re.IGNORECASE)
 #: Types of one family, each holding all that those before it hold.
 _FAMILIES = (
@@ -49,10 +56,17 @@ def compare_data(old: Symbol, new: Symbol) -> list[Detail]:
     if before is None or after is None:
         return []
     if before.column is not None and after.column is not None:
-        return [*_type(old.type, new.type), *_columns(before.column, after.column)]
+        return [*_type(old.type, new.type), *_columns(before.column, after.column), *_meaning(old, new)]
     if before.table is not None and after.table is not None:
-        return list(_tables(before.table, after.table))
+        return [*_tables(before.table, after.table), *_meaning(old, new)]
     return []
+
+
+def _meaning(old: Symbol, new: Symbol) -> Iterator[Detail]:
+    """Another description, where its words are not the old ones put in another way."""
+    before, after = (plain_text(s.doc.summary) if s.doc is not None else "" for s in (old, new))
+    if before and after and fuzz.token_set_ratio(before, after, processor=default_process) < _ALIKE:
+        yield _detail("meaning", before, after)
 
 
 def _detail(kind: str, before: str = "", after: str = "", name: str = "") -> Detail:

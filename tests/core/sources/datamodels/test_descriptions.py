@@ -1,12 +1,16 @@
 """Descriptions beside SQL, in our own form and in others."""
 
+import json
 import unittest
+from pathlib import Path
 
+import jsonschema
 import msgspec
 
 from zarbek.core.errors import UnreadableText
 from zarbek.core.sources.datamodels.blocks import MAX_TEXT, Block, BlockTexts, used_in
 from zarbek.core.sources.datamodels.descriptions import read_described, read_descriptions
+from zarbek.core.sources.datamodels.form_schemas import model_schema, results_schema
 from zarbek.core.sources.datamodels.settings import DescriptionPaths
 from zarbek.core.sources.interfaces.documents import Document
 
@@ -89,3 +93,20 @@ class Blocks(unittest.TestCase):
     def test_chains_do_not_grow_without_end(self):
         blocks = {str(n): Block(f"{{block {n + 1}}}" * 50, "f", 1) for n in range(20)} | {"20": Block("x" * 50, "f", 1)}
         self.assertLessEqual(len(BlockTexts(blocks).fill("{block 0}")), MAX_TEXT)
+
+
+class Schemas(unittest.TestCase):
+    def test_stand_in_the_documentation_as_they_are(self):
+        docs = Path(__file__).parents[4] / "docs"
+        for name, made in (("model", model_schema()), ("results", results_schema())):
+            self.assertEqual(json.loads((docs / f"{name}.schema.json").read_text()), made)
+
+    def test_admit_what_is_read_and_nothing_else(self):
+        validator = jsonschema.Draft202012Validator(model_schema())
+        for value in (
+            {"tables": {"t": {"columns": {"a": "Text.", "b": {"checks": ["b > 0"], "from": ["x.y"]}}}}},
+            {"blocks": {}},
+        ):
+            self.assertEqual(list(validator.iter_errors(value)), [])
+        for value in ({"tables": {"t": {"colums": {}}}}, {"tables": []}, {"blocks": {"a": 3}}):
+            self.assertTrue(list(validator.iter_errors(value)))

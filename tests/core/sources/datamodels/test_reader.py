@@ -172,3 +172,13 @@ class Comments(unittest.TestCase):
         symbols = read(DataSettings(dialect="mariadb", place="sea"), {"a.sql": text}).symbols
         found = {s.path: s.doc.summary if s.doc is not None else "" for s in symbols}
         self.assertEqual(found, {"sea": "", "sea.t": "All.", "sea.t.a": "Of a.", "sea.t.b": "Of b.", "sea.t.c": ""})
+
+    def test_examples_of_macros_are_code(self):
+        files = {"m.sql": '{#* Half.\n    @example\n    {{ half("a") }}\n#}\n{% macro half(n) %}{{ n }} / 2{% endmacro %}',
+                 "q.sql": "SELECT {{ half('id') }} AS h FROM ships"}  # fmt: skip
+        symbols = read(DataSettings(dialect="mariadb", place="sea", macros=["m.sql"], queries=["q.sql"]), files).symbols
+        found = {s.path: s for s in symbols}
+        (example,) = found["sea.half(n)"].doc.sections
+        self.assertEqual((example.kind, example.text), ("examples", '```sql\n{{ half("a") }}\n```'))
+        calls = [(m.text, m.name, m.line) for m in found["sea.q"].mentions if m.role == "macro"]
+        self.assertEqual(calls, [("half", "api:sea.half(n)", 1)])

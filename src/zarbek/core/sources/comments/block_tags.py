@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from textwrap import dedent
 from urllib.parse import unquote
 
 from zarbek.core.model.doc_text import Deprecation, Doc, DocField, Section
@@ -45,6 +46,8 @@ class Dialect:
     inline: frozenset[str] = frozenset()
     #: Whether an empty line ends a block tag's text; what follows belongs to the main text.
     by_paragraph: bool = False
+    #: The language in which examples are that have no marks of code, where they are code nevertheless.
+    example_language: str = ""
     #: Where a text begins with a name: (name as written, what is left).
     split_name: Callable[[str], tuple[str, str]] = lambda text: _first_word(text)
 
@@ -220,6 +223,9 @@ def _read_block(tag: str, text: str, line: int, sink: MentionSink, dialect: Dial
             draft.sections.append(Section("free" if title else tag, body, title))
     elif group in ("note", "warning", "examples", "notes", "references"):
         sink.field = "doc"
+        if group == "examples" and dialect.example_language and "```" not in text:
+            text = f"```{dialect.example_language}\n{dedent(text).strip()}\n```"
+            line -= 1
         body = dialect.convert(text, line, sink)
         draft.sections.append(Section(group, body))
 

@@ -57,7 +57,7 @@ def read_sql_comment(raws: list[str], line: int, sink: MentionSink) -> TaggedDoc
     else:
         lines = marked_lines(raws, 4 if is_behind(raws[0]) else 3)
     lines, line = trim(lines, line)
-    return read_tagged(lines, line, sink, Dialect(TAGS, _convert, any_tag=False))
+    return read_tagged(lines, line, sink, Dialect(TAGS, _convert, any_tag=False, example_language="sql"))
 
 
 def _convert(text: str, line: int, sink: MentionSink) -> str:

@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [load] [streams] [slopes] [trees] [precision] [recall] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [load] [streams] [slopes] [trees] [models] [precision] [recall] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -18,6 +18,7 @@ from bench.interfaces import measure_interfaces
 from bench.languages import measure_languages
 from bench.load import measure_load
 from bench.measures import Row, measure_gather, measure_links
+from bench.models import measure_models
 from bench.portal import measure_index, measure_portals_part, measure_publish, measure_readings, measure_store
 from bench.precision.measure import measure_precision
 from bench.precision.recall import measure_recall
@@ -36,7 +37,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, load, streams, slopes, trees, precision, recall, truth; all but growth, startup, hostile, faults, load, streams, slopes, trees, precision, recall and truth if left out",
+        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, load, streams, slopes, trees, models, precision, recall, truth; all but growth, startup, hostile, faults, load, streams, slopes, trees, models, precision, recall and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -60,6 +61,7 @@ def main() -> None:
         "streams": measure_streams,
         "slopes": measure_slopes,
         "trees": measure_trees,
+        "models": measure_models,
         "truth": lambda: measure_truth(options.truth),
         "precision": measure_precision,
         "recall": measure_recall,

@@ -67,7 +67,8 @@
       const match = pattern.exec(router.path);
       if (match) {
         const values = names.map((name, i) => [name, decodeURIComponent(match[i + 1] ?? "")]);
-        return { page: load() as Promise<Loaded>, values: Object.fromEntries(values) };
+        // With its page: the one before must not see another's.
+        return load().then((part) => ({ ...(part as Loaded), values: Object.fromEntries(values) }));
       }
     }
     return null;
@@ -79,8 +80,8 @@
 <p role="status" class="waiting small soft">{pending.slow ? "Loading …" : ""}</p>
 <div id="main" tabindex="-1" class="outline-none">
   {#if found}
-    {#await found.page then loaded}
-      <loaded.default {...found.values} />
+    {#await found then loaded}
+      <loaded.default {...loaded.values} />
     {:catch}
       <main class="mx-auto max-w-[1140px] px-6 py-10">
         <h1>That did not work</h1>

@@ -29,7 +29,14 @@ export function treeOf(tables: ListedTable[], order: Order): Branch {
     }
     at.tables.push(table);
   }
-  return root;
+  return inOrder(root);
+}
+
+/** Numbers in names by their value. */
+function inOrder(branch: Branch): Branch {
+  branch.branches.sort((a, b) => a.name.localeCompare(b.name, "en", { numeric: true }));
+  branch.branches.forEach(inOrder);
+  return branch;
 }
 
 export interface Reference {

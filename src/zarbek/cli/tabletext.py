@@ -37,7 +37,7 @@ def _print_table(table: TableFacts, console: Console) -> None:
         seen = f", seen {table.seen_at}" if table.seen_at else ""
         console.print(Text(f"In the database: about {table.rows:,} rows{changed}{seen}.", style="dim"))
     if table.row:
-        console.print(Text(f"A row is {plain(table.row)}"))
+        console.print(Text(f"A row: {plain(table.row)}"))
     _print_title("Columns", table.columns, console)
     for column in table.columns:
         _print_row(column, console)

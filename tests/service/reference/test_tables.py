@@ -80,7 +80,7 @@ class Tables(unittest.TestCase):
         said = io.StringIO()
         self.assertEqual(main(["show", f"{self.sea}.ships", "--url", self.portal.url], said, said), 0)
         for part in (
-            "A row is One ship.",
+            "A row: One ship.",
             "id  INT, primary key, must be there",
             "id > 0",
             f"Goes to\n  {self.land}.busy",

@@ -45,7 +45,7 @@
       Only the database's catalogue told its {table.from_catalog.map(told).join(", ")}.
     </p>{/if}
   {#if table.row}<p class="mt-2">
-      <span class="soft">A row is</span>
+      <span class="soft">A row:</span>
       <Html html={table.row} class="inline" />
     </p>{/if}
   <p class="small mt-2">

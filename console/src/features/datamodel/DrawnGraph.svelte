@@ -21,13 +21,20 @@
     box: Snippet<[box: Box, n: number]>;
   } = $props();
   let drawing = $state<Drawing | null>(null);
+  let isTooDeep = $state(false);
   let zoom = $state(1);
   let svg = $state<SVGSVGElement>();
   $effect(() => {
     let isCurrent = true;
-    void place(sizes, edges).then((found) => {
-      if (isCurrent) drawing = found;
-    });
+    isTooDeep = false;
+    place(sizes, edges).then(
+      (found) => {
+        if (isCurrent) drawing = found;
+      },
+      () => {
+        if (isCurrent) isTooDeep = true;
+      },
+    );
     return () => (isCurrent = false);
   });
   const tools = $derived([
@@ -85,4 +92,7 @@
       {#each drawing.boxes as each, n (n)}{@render box(each, n)}{/each}
     </svg>
   </div>
+{:else if isTooDeep}<p class="soft mt-3">
+    They are too many steps deep to be drawn; the table below says the same.
+  </p>
 {:else}<p class="soft mt-3">Placing {sizes.length.toLocaleString("en")} of them …</p>{/if}

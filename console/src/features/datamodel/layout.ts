@@ -27,6 +27,14 @@ export const LINE = 18;
 const LETTER = 8.2;
 /** From so many boxes on, sooner is better than finer. */
 const MANY = 300;
+const SOON = {
+  "elk.layered.thoroughness": "1",
+  "elk.layered.cycleBreaking.strategy": "DEPTH_FIRST",
+  "elk.layered.layering.strategy": "LONGEST_PATH",
+  "elk.layered.crossingMinimization.greedySwitch.type": "OFF",
+  "elk.layered.nodePlacement.strategy": "SIMPLE",
+  "elk.edgeRouting": "POLYLINE",
+};
 
 export interface Size {
   width: number;
@@ -39,9 +47,20 @@ export const sizeOf = (lines: string[]): Size => ({
 });
 
 /** Places boxes of these sizes, and lines between them, from left to right. Off the page's own thread: thousands
- * take seconds. */
+ * take seconds. Rejects for what is thousands of steps deep, which the program beside the page gives up. */
 export async function place(sizes: Size[], edges: [number, number][]): Promise<Drawing> {
-  const elk = new ELK({ workerFactory: () => new Worker(door?.createScriptURL("") ?? workerUrl) });
+  let giveUp: (error: Error) => void = () => {};
+  const givenUp = new Promise<never>((_, reject) => (giveUp = reject));
+  const elk = new ELK({
+    workerFactory: () => {
+      const worker = new Worker(door?.createScriptURL("") ?? workerUrl);
+      worker.onerror = (event) => {
+        event.preventDefault();
+        giveUp(new Error(event.message));
+      };
+      return worker;
+    },
+  });
   const graph: ElkNode = {
     id: "all",
     layoutOptions: {
@@ -49,7 +68,7 @@ export async function place(sizes: Size[], edges: [number, number][]): Promise<D
       "elk.direction": "RIGHT",
       "elk.layered.spacing.nodeNodeBetweenLayers": "64",
       "elk.spacing.nodeNode": "18",
-      "elk.layered.thoroughness": sizes.length > MANY ? "1" : "7",
+      ...(sizes.length > MANY ? SOON : {}),
     },
     children: sizes.map((size, n) => ({ id: `${n}`, ...size })),
     edges: edges.map(([from, to], n) => ({
@@ -59,7 +78,7 @@ export async function place(sizes: Size[], edges: [number, number][]): Promise<D
     })),
   };
   try {
-    const placed = await elk.layout(graph);
+    const placed = await Promise.race([elk.layout(graph), givenUp]);
     return {
       width: placed.width ?? 0,
       height: placed.height ?? 0,

@@ -38,7 +38,7 @@ def _texts(symbol: Symbol) -> Iterator[str]:
 
 def _facts(table: Table) -> Iterator[str]:
     if table.row:
-        yield f"A row is: {_words(table.row)}"
+        yield f"A row: {_words(table.row)}"
     told = {"Owner": table.owner, "Tags": ", ".join(table.tags), **table.meta}
     told |= {"Rows": f"about {table.rows:,}" if table.rows is not None else "", "Last changed": table.changed}
     if lines := [f"- {name}: {value}" for name, value in told.items() if value]:

@@ -182,3 +182,23 @@ class Comments(unittest.TestCase):
         self.assertEqual((example.kind, example.text), ("examples", '```sql\n{{ half("a") }}\n```'))
         calls = [(m.text, m.name, m.line) for m in found["sea.q"].mentions if m.role == "macro"]
         self.assertEqual(calls, [("half", "api:sea.half(n)", 1)])
+
+
+class Hostile(unittest.TestCase):
+    def test_what_is_no_sql_is_told_with_its_line_and_the_rest_goes_on(self):
+        files = {"a.sql": "CREATE TABLE a (x INT);\nCREATE TABEL no (;\nCREATE TABLE b (y INT);"}
+        found = read(DataSettings(dialect="mariadb", place="sea"), files)
+        self.assertEqual([(f.rule, f.line) for f in found.findings], [("text/unreadable", 2)])
+        self.assertEqual([s.path for s in found.symbols if s.kind == "table"], ["sea.a", "sea.b"])
+
+    def test_what_is_endless_is_cut_and_said_to_be(self):
+        wide = "CREATE TABLE wide (" + ", ".join(f"c{n} INT" for n in range(5000)) + ");"
+        files = {"wide.sql": wide, "q.sql": "SELECT * FROM wide a, wide b, wide c, wide d",
+                 "deep.sql": "SELECT " + "(" * 5000 + "c1" + ")" * 5000 + " FROM wide",
+                 "v.sql": "CREATE VIEW v AS SELECT * FROM w; CREATE VIEW w AS SELECT * FROM v;"}  # fmt: skip
+        settings = DataSettings(dialect="mariadb", place="sea", queries=["q.sql", "deep.sql"])
+        found = read(settings, files)
+        self.assertEqual([f.file for f in found.findings], ["deep.sql"])
+        q = next(s for s in found.symbols if s.path == "sea.q")
+        self.assertIn(OPEN, q.flags)
+        self.assertLessEqual(sum(s.parent == "sea.q" for s in found.symbols), 12_000)

@@ -44,6 +44,8 @@ class Filling(unittest.TestCase):
 
     def test_there_is_no_way_out_and_no_way_to_grow(self):
         double = "{% set x = x ~ x %}" * 60
+        macros = (f"{{% macro m{n}() %}}{f'{{{{ m{n - 1}() }}}}' * 2 if n else ''}{{% endmacro %}}" for n in range(40))
+        doubling = "".join(macros)
         for hostile in (
             "{{ ''.__class__.__mro__ }}", "{{ stored.__globals__ }}", "{{ self._TemplateReference__context }}",
             "{{ cycler }}", "{{ range(9) }}", "{% include '/etc/passwd' %}", "{% import 'x' as y %}",
@@ -52,6 +54,8 @@ class Filling(unittest.TestCase):
             "{% macro m(x) %}{{ x }}{{ x }}{% endmacro %}{{ " + "m(" * 30 + "'aaaaaaaa'" + ")" * 30 + " }}",
             "{% set x %}aaaaaaaa{% endset %}" + "{% set x %}{{ x }}{{ x }}{% endset %}" * 30 + "{{ x }}",
             "{{ ('x' * 2000)|replace('x', 'y' * 2000) }}", "{{ ('x' * 2000)|list|join('y' * 2000) }}",
+            "{% for a in [0] * 999999 %}{% for b in [0] * 999999 %}{% endfor %}{% endfor %}",
+            doubling + "{{ m39() }}",
             "{{ 1|center(999999999) }}", "{{ stored() }}", "{% if %}", "{{ lipsum(9) }}", "{% do x %}",
         ):  # fmt: skip
             with self.subTest(hostile[:60]), self.assertRaises(UnreadableText):

@@ -15,6 +15,8 @@ from sqlglot import exp
 
 from zarbek.core.sources.datamodels.query_sources import (
     JOINED,
+    MAX_COLUMNS,
+    MAX_STEPS,
     Given,
     Made,
     Rest,
@@ -34,7 +36,6 @@ from zarbek.core.sources.datamodels.query_sources import (
 from zarbek.core.sources.source_text import FALLS
 
 #: Columns of one query, and steps of one column.
-MAX_COLUMNS, MAX_STEPS = 2_000, 2_000
 
 
 class Named(NamedTuple):
@@ -158,7 +159,10 @@ class _Reader:
             for held in clause if isinstance(clause, list) else [clause]:
                 if isinstance(held, exp.Expr):
                     self._value(held, env, around, aliases)
-        return Given(made[:MAX_COLUMNS], bool(opened), opened[0].rest if len(opened) == 1 else None)
+        is_cut = len(made) >= MAX_COLUMNS
+        return Given(
+            made[:MAX_COLUMNS], bool(opened) or is_cut, opened[0].rest if len(opened) == 1 and not is_cut else None
+        )
 
     # Sources ------------------------------------------------------------------------------
 

@@ -12,7 +12,7 @@ from zarbek.core.sources.datamodels.catalog import Catalog, ColumnDraft, TableDr
 from zarbek.core.sources.datamodels.definitions import offset_of
 from zarbek.core.sources.datamodels.placed_comments import comments_above, comments_behind
 from zarbek.core.sources.datamodels.sql_text import SqlText, Statement, split_sql
-from zarbek.core.sources.datamodels.syntax import parse
+from zarbek.core.sources.datamodels.syntax import MAX_STATEMENT, parse
 from zarbek.core.sources.datamodels.templates import Templates, is_template
 
 _WORD_BEFORE = re.compile(r"\S[^\n]*")
@@ -50,6 +50,8 @@ def _query_of(sql: SqlText, dialect: str) -> tuple[Statement, exp.Expr]:
         node = parse(statement.text, dialect)
         if node is None:
             line = statement.line
+            if len(statement.text) > MAX_STATEMENT:
+                raise UnreadableText(f"its query has more than {MAX_STATEMENT:,} characters", line)
             raise UnreadableText(f"its query, from there on, is no SQL that is known in {dialect}", line)
         if isinstance(node, exp.Query) or isinstance(node.expression, exp.Query):
             return statement, node

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from itertools import islice
 from typing import NamedTuple
 
 from sqlglot import exp
 
 from zarbek.core.model.datamodel import How
 
+#: Of one query, and of the columns that one is made from.
+MAX_COLUMNS, MAX_STEPS = 12_000, 2_000
 JOINED = (exp.Union, exp.Except, exp.Intersect)
 
 
@@ -54,7 +57,11 @@ class Source:
 
 
 def brought(sources: list[Source], shared: list[str]) -> Iterator[tuple[str, Made]]:
-    """All columns of some sources, those that a join shares once."""
+    """All columns of some sources, those that a join shares once; of more than anybody reads the first."""
+    return islice(_brought(sources, shared), MAX_COLUMNS)
+
+
+def _brought(sources: list[Source], shared: list[str]) -> Iterator[tuple[str, Made]]:
     seen: set[str] = set()
     for source in sources:
         for key, column in source.columns.items():

@@ -17,7 +17,7 @@ from zarbek.core.sources.source_text import FALLS
 #: It says there, too, what it could not read; that is told by findings.
 logger.setLevel("CRITICAL")
 #: Longer ones hold data.
-MAX_STATEMENT = 400_000
+MAX_STATEMENT = 1_500_000
 _MAX_TYPES = 10_000
 _types: dict[tuple[object, ...], str] = {}
 _DEFINES = re.compile(r"\s*(?:CREATE|ALTER)\b", re.IGNORECASE)

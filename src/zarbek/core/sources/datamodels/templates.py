@@ -22,6 +22,8 @@ from zarbek.core.sources.source_text import FALLS
 
 #: Of what a template gives, and of any text on the way.
 MAX_TEXT = 2_000_000
+#: Turns of loops and calls of macros, of one template.
+MAX_STEPS = 200_000
 _MAX_POWER = 64
 _MARKS = re.compile(r"\{[{%#]")
 _FILTERS = frozenset(
@@ -82,6 +84,7 @@ class Templates:
         """Take in the macros of a file; they see one another, whatever their order. Raises UnreadableText."""
         tree = self._parse(text)
         template = self._compile(text)
+        self._environment.steps = 0
         try:
             module = template.module
         except (jinja2.TemplateError, *FALLS) as error:
@@ -96,6 +99,7 @@ class Templates:
         """A template, filled. Raises UnreadableText."""
         tree = self._parse(text)
         template = self._compile(text)
+        self._environment.steps = 0
         try:
             filled = template.render()
         except (jinja2.TemplateError, *FALLS) as error:
@@ -136,6 +140,7 @@ class _Sandbox(ImmutableSandboxedEnvironment):
 
     def __init__(self, **options: Any) -> None:
         super().__init__(**options)
+        self.steps = 0
         self.filters = {name: call for name, call in self.filters.items() if name in _FILTERS}
         self.filters |= {"replace": _replaced, "join": _put_together}
         self.tests = {name: call for name, call in self.tests.items() if name != "filter"}
@@ -146,7 +151,17 @@ class _Sandbox(ImmutableSandboxedEnvironment):
         for node in tree.find_all((nodes.Include, nodes.Import, nodes.FromImport, nodes.Extends)):
             raise jinja2.TemplateSyntaxError("a template reads no other file", node.lineno)
         _add_joined(tree)
+        for node in tree.find_all((nodes.For, nodes.Macro, nodes.CallBlock)):
+            counted = nodes.Call(nodes.EnvironmentAttribute("count_step"), [], [], None, None)
+            node.body.insert(0, nodes.ExprStmt(counted, lineno=node.lineno))  # type: ignore[attr-defined]
+        tree.set_environment(self)
         return tree
+
+    def count_step(self) -> None:
+        """Called at each turn of a loop and in each macro. Raises SecurityError for a template that goes on and on."""
+        self.steps += 1
+        if self.steps > MAX_STEPS:
+            raise SecurityError(f"it goes on after {MAX_STEPS:,} steps")
 
     def call_binop(self, context: Any, operator: str, left: Any, right: Any) -> Any:
         sizes = [len(side) if isinstance(side, str | list | tuple) else 0 for side in (left, right)]

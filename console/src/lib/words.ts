@@ -21,8 +21,11 @@ const STEPS: [number, Intl.RelativeTimeFormatUnit][] = [
   [1000, "year"],
 ];
 
+/** Times that others wrote may be none; they are shown as they are written. */
+const isTime = (text: string) => !Number.isNaN(Date.parse(text));
+
 export function ago(time: string | null): string {
-  if (!time) return "";
+  if (!time || !isTime(time)) return time ?? "";
   let amount = (Date.now() - Date.parse(time)) / 1000;
   if (amount < 45) return "just now";
   for (const [size, unit] of STEPS) {
@@ -37,11 +40,11 @@ export function ago(time: string | null): string {
 }
 
 export const exactTime = (time: string | null) =>
-  time
+  time && isTime(time)
     ? new Intl.DateTimeFormat("en-GB", { dateStyle: "long", timeStyle: "short" }).format(
         new Date(time),
       )
-    : "";
+    : (time ?? "");
 
 export const join = (names: string[]) =>
   names.length < 2 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;

@@ -27,11 +27,11 @@ def parse_address(address: str) -> URL:
     more than it may; the error has no password."""
     try:
         url = make_url(address)
+        shown = url.render_as_string(hide_password=True)
     except (ArgumentError, ValueError) as error:
         raise CatalogRefused(
             "The catalogue's address", "this is no address of a database, such as mariadb://USER@HOST:PORT/DATABASE"
         ) from error
-    shown = url.render_as_string(hide_password=True)
     if url.drivername not in _DRIVERS:
         raise CatalogRefused(shown, f"catalogues are read of {', '.join(_DRIVERS)}, not of {url.drivername}")
     if url.password is not None:

@@ -157,7 +157,7 @@ class Gathered(unittest.TestCase):
         lib, sea = f"lib{tag}", f"sea{tag}"
         portal.publish({f"{lib}.py": 'def go():\n    """Goes."""\n'}, lib, "1.0")
         files = {
-            "zarbek.toml": f'slug = "{sea}"\n[data]\ndialect = "mariadb"\nplace = "sea"\n', "a.sql": "CREATE TABLE ships (id INT);",
+            "zarbek.toml": f'slug = "{sea}"\n[data]\ndialect = "mariadb"\nplace = "{sea}"\n', "a.sql": "CREATE TABLE ships (id INT);",
             "s.model.yaml": f"tables: {{ships: {{description: 'See [it](api://{lib}/{lib}.go).', columns: {{gone: Once.}}}}}}",
         }  # fmt: skip
         portal.publish(files, sea, "1.0")

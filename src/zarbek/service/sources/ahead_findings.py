@@ -10,9 +10,9 @@ from zarbek.core.findings.rules import SEVERITIES
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import LATEST
-from zarbek.service.common.packing import unpack
 from zarbek.service.content.queries import iter_symbols
 from zarbek.service.findings.actions.finding_history import FindingHistory
+from zarbek.service.findings.actions.judging import gathered_with
 from zarbek.service.publishing.actions.cache_epoch import renew_pages
 from zarbek.service.sources.databases import load_catalog
 from zarbek.service.sources.models import Database, RunningService, Source
@@ -46,9 +46,7 @@ def _drift(release: Release) -> list[Finding]:
     catalog = load_catalog(release.project.slug)
     if catalog is None:
         return []
-    kept = Release.objects.values_list("gathered", flat=True).get(pk=release.pk)
-    told = unpack(kept, list[Finding]) if kept else []
-    known = {f.target for f in told if f.rule in _TOLD}
+    known = {f.target for f in gathered_with(release) if f.rule in _TOLD}
     symbols = (symbol for _, entries in iter_symbols(release.pk) for _, symbol in entries)
     return list(find_drift(symbols, catalog, known))
 

@@ -147,10 +147,15 @@ def _keep_linked(release: Release, linked: Linked, cause: str, run: int) -> Else
     return Elsewhere(project.slug, release.version, project.owner, history.identified(found.new, {}), found.fixed)
 
 
-def _gathered(release: Release, texts: set[Text] | None) -> list[Finding]:
-    """What came with the bundle: all of it, or, of some texts, what links might have said as well."""
+def gathered_with(release: Release) -> list[Finding]:
+    """What was found when a release was gathered."""
     kept = Release.objects.values_list("gathered", flat=True).get(pk=release.pk)
-    found = unpack(kept, list[Finding]) if kept else []
+    return unpack(kept, list[Finding]) if kept else []
+
+
+def _gathered(release: Release, texts: set[Text] | None) -> list[Finding]:
+    """All of that, or, of some texts, what links might have said as well."""
+    found = gathered_with(release)
     if texts is None:
         return found
     return [f for f in found if (f.subject_kind, f.subject) in texts and not f.rule.startswith(GATHERED)]

@@ -37,15 +37,10 @@ class _Drift:
             elif symbol.data is not None and symbol.data.column is not None:
                 self._columns.setdefault(symbol.parent.casefold(), []).append(symbol)
         self._catalog = catalog
-        self._places = {schema: self._place(schema) for schema in catalog.schemas}
-        self._there = {f"{self._places[t.schema]}.{t.name}".casefold(): t for t in catalog.tables}
-
-    def _place(self, schema: str) -> str:
-        if schema in self._catalog.places:
-            return self._catalog.places[schema]
         most = Counter(table.parent for table in self._tables.values()).most_common(1)
-        home = most[0][0] if most else schema
-        return home if schema == self._catalog.home else ".".join([*home.split(".")[:-1], schema])
+        home = most[0][0].split(".") if most else [catalog.home]
+        self._places = {schema: ".".join(catalog.place_of(schema, home)) for schema in catalog.schemas}
+        self._there = {f"{self._places[t.schema]}.{t.name}".casefold(): t for t in catalog.tables}
 
     def of_tables(self) -> Iterator[Finding]:
         """Tables that the database does not have, of the schemas that were looked at."""

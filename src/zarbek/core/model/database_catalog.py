@@ -57,3 +57,10 @@ class DatabaseCatalog(msgspec.Struct, frozen=True, omit_defaults=True):
     read_at: Label
     places: dict[str, Path] = {}
     tables: Annotated[list[CatalogTable], msgspec.Meta(max_length=MAX_TABLES)] = []
+
+    def place_of(self, schema: str, home: list[str]) -> list[str]:
+        """The database and schema in which the tables of a schema lie in a model whose own is home: what the catalogue
+        gives, home for the schema that is meant where none is named, else beside home under its name."""
+        if schema in self.places:
+            return self.places[schema].split(".")
+        return home if schema == self.home else [*home[:-1], schema]

@@ -23,7 +23,7 @@ from zarbek.service.publishing.actions.runs import start_run
 from zarbek.service.publishing.models import Run
 from zarbek.service.sources.catalog_child import CatalogAnswer
 from zarbek.service.sources.models import Database
-from zarbek.service.sources.running_services import RUNNING
+from zarbek.service.sources.running_services import RUNNING, known_of
 
 _COMMAND = [sys.executable, "-m", "zarbek.service.sources.catalog_child"]
 #: Of its process, beyond what the database itself may take.
@@ -86,9 +86,8 @@ def seen_in_database(slug: str, path: str) -> tuple[int | None, str, str] | None
     catalog, tables = _by_place(material)
     place, _, name = path.rpartition(".")
     for schema in catalog.schemas:
-        known = catalog.places.get(schema, place if schema == catalog.home else schema)
-        found = tables.get((schema, name.casefold())) if known in (place, place.rpartition(".")[2]) else None
-        if found is not None:
+        lies_there = ".".join(catalog.place_of(schema, place.split("."))) == place
+        if lies_there and (found := tables.get((schema, name.casefold()))) is not None:
             return found.rows, found.changed, catalog.read_at
     return None
 
@@ -103,9 +102,7 @@ def _by_place(material: str) -> tuple[DatabaseCatalog, dict[tuple[str, str], Cat
 
 def write_project_file(project: Project, folder: Path) -> None:
     """What the portal knows of a project, for a catalogue beside which nothing is written."""
-    known = {"slug": project.slug, "title": project.title, "summary": project.summary, "owner": project.owner}
-    text = tomli_w.dumps({key: value for key, value in known.items() if value})
-    (folder / "zarbek.toml").write_text(text, encoding="utf-8")
+    (folder / "zarbek.toml").write_text(tomli_w.dumps(known_of(project)), encoding="utf-8")
 
 
 def publish_stored(project: Project, *, actor: str) -> Run:

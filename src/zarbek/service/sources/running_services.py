@@ -98,6 +98,12 @@ def _file_of(address: str) -> str:
     return str(path) if path.suffix in (".json", ".yaml", ".yml") else f"{path}.json"
 
 
+def known_of(project: Project) -> dict[str, str]:
+    """What the portal knows of a project, as its project file has it."""
+    known = {"slug": project.slug, "title": project.title, "summary": project.summary, "owner": project.owner}
+    return {key: value for key, value in known.items() if value}
+
+
 def write_material(project: Project, folder: Path) -> int:
     """The descriptions of all services of a project as a source folder, with its project file; how many.
 
@@ -118,8 +124,7 @@ def write_material(project: Project, folder: Path) -> int:
         _lift(base / own, entry)
         places[service.name] = {"server": service.server, "strip": service.strip}
         count += 1
-    known = {"slug": project.slug, "title": project.title, "summary": project.summary, "owner": project.owner}
-    said = {**{k: v for k, v in known.items() if v}, "services": places,
+    said = {**known_of(project), "services": places,
             "servers": sorted({s["server"] for s in places.values() if s["server"]})}  # fmt: skip
     (folder / "zarbek.toml").write_text(tomli_w.dumps(said), encoding="utf-8")
     return count

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 
+from msgspec.structs import replace
 from rapidfuzz import process
 from sqlglot import exp
 
@@ -25,24 +26,18 @@ class DatabaseFacts:
 
     def __init__(self, facts: DatabaseCatalog, catalog: Catalog, dialect: str) -> None:
         self._facts, self._catalog, self._dialect = facts, catalog, dialect
-        self._places = {name: self._place(name) for name in facts.schemas}
-        self._tables = {self._path(table.schema, table.name): table for table in facts.tables}
+        self._places = {name: facts.place_of(name, catalog.home) for name in facts.schemas}
+        self._tables = {".".join(self._parts(t.schema, t.name)).casefold(): t for t in facts.tables}
         self._is_told = any(True for _ in catalog)
         self._new: set[str] = set()
 
-    def _place(self, schema: str) -> list[str]:
-        home, places = self._catalog.home, self._facts.places
-        if schema in places:
-            return places[schema].split(".")
-        return home if schema == self._facts.home else [*home[:-1], schema]
-
-    def _path(self, schema: str, name: str) -> str:
-        return ".".join([*self._places.get(schema, [schema]), name]).casefold()
+    def _parts(self, schema: str, name: str) -> list[str]:
+        return [*self._places.get(schema, [schema]), name]
 
     def add_tables(self) -> None:
         """Take in the tables of which no SQL tells, with all that the database says of them."""
         for table in self._facts.tables:
-            parts = [*self._places.get(table.schema, [table.schema]), table.name]
+            parts = self._parts(table.schema, table.name)
             if self._catalog.find(parts) is not None:
                 continue
             draft = TableDraft(parts, _said(table.comment), self._dialect, table.form, from_catalog=["table"])
@@ -80,8 +75,7 @@ class DatabaseFacts:
         if not key.target:
             return key
         schema, _, name = key.target.partition(".")
-        path = ".".join([*self._places.get(schema, [schema]), name])
-        return Key(key.kind, key.columns, key.name, path, key.target_columns)
+        return replace(key, target=".".join(self._parts(schema, name)))
 
     def _column(self, column: CatalogColumn) -> ColumnDraft:
         facts = {"type": column.type, "nullable": True, "default": column.default, "text": column.comment}

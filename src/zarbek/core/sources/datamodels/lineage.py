@@ -126,7 +126,7 @@ class _Reader:
             return env
         env = dict(env)
         for cte in held.expressions:
-            name, names = cte.alias, [c.name for c in cte.args["alias"].args.get("columns") or ()]
+            name, names = cte.alias, alias_columns(cte)
             inner = cte.this
             if held.args.get("recursive") and isinstance(inner, JOINED):
                 first = self.query(leftmost(inner), self._with_named(inner, env, outer), outer)

@@ -127,6 +127,26 @@ class Sources(OnTheDatabase):
         said()
         self.assertFalse(project.services.exists(), "what was removed meanwhile does not come back")
 
+    def test_what_was_heard_before_goes_after_an_hour(self):
+        import os
+        import time
+        from pathlib import Path
+        from tempfile import TemporaryDirectory
+
+        from django.test import override_settings
+
+        project = self.project()
+        self.actions.set_services(project, [{"name": "a", "address": "https://a.example/x", "server": "", "strip": "", "headers": None, "poll_minutes": 0}])  # fmt: skip
+        project.services.update(material="services/now.zip")
+        with TemporaryDirectory() as folder, override_settings(MEDIA_ROOT=folder):
+            for name, age in (("now.zip", 7200), ("old.zip", 7200), ("new.zip", 60)):
+                path = Path(folder, "services", name)
+                path.parent.mkdir(exist_ok=True)
+                path.write_bytes(b"")
+                os.utime(path, (time.time() - age,) * 2)
+            self.assertEqual(self.actions.sweep_heard(), 1)
+            self.assertEqual(sorted(p.name for p in Path(folder, "services").iterdir()), ["new.zip", "now.zip"])
+
 
 class _Folder:
     def __init__(self, folder):

@@ -6,6 +6,7 @@ import subprocess
 import tempfile
 import unittest
 import uuid
+from datetime import datetime
 from pathlib import Path
 from unittest import mock
 
@@ -125,8 +126,10 @@ class OnTheirOwn(OfMariadb):
         page = self.portal.client.symbol(self.name, "sea.ports", version="running")
         self.assertEqual((page.data.table.rows, [c.name for c in page.data.table.columns]),
                          (1, ["code", "big", "flag", "odd `name"]))  # fmt: skip
-        self.look()
+        again = self.look()
         self.assertEqual(len(list(self.portal.client.runs(self.name))), 1)
+        page = self.portal.client.symbol(self.name, "sea.ports", version="running")
+        self.assertEqual(datetime.fromisoformat(page.data.table.seen_at), again.fetched_at)
         self.say(f"ALTER TABLE {self.name}.ports RENAME COLUMN flag TO open")
         self.assertIsNotNone(self.look().changed_at)
         page = self.portal.client.symbol(self.name, "sea.ports", version="running")

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import io
+import time
 import zipfile
 from datetime import datetime, timedelta
 from hashlib import sha256
+from pathlib import Path
 from typing import Any
 
 import msgspec
+from django.conf import settings
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
 from django.db.models import Manager
@@ -175,6 +178,19 @@ def keep_catalog(database: Database, answer: CatalogAnswer) -> bool:
         database.material = default_storage.save(f"databases/{digest}.json", said)
     Database.objects.bulk_update([database], _HEARD_OF_DATABASE)  # It may have gone, or been set anew meanwhile.
     return is_other
+
+
+def sweep_heard() -> int:
+    """Remove what services and databases said before the last time; how many files. What came within the last hour
+    stays: a run that has begun may be about to read it."""
+    limit, removed = time.time() - 3600, 0
+    for folder, rows in (("services", RunningService.objects), ("databases", Database.objects)):
+        wanted = set(rows.exclude(material="").values_list("material", flat=True))
+        for path in sorted(Path(settings.MEDIA_ROOT, folder).glob("*")):
+            if f"{folder}/{path.name}" not in wanted and path.stat().st_mtime < limit:
+                path.unlink(missing_ok=True)
+                removed += 1
+    return removed
 
 
 def keep_polled(source: Source, ahead: dict[str, object], problem: str) -> None:

@@ -78,17 +78,16 @@ def load_catalog(slug: str) -> DatabaseCatalog | None:
 def seen_in_database(slug: str, path: str) -> tuple[int | None, str, str] | None:
     """About how many rows a table has, when they changed last, and when the database said so; None where it does not
     say anything of it. path: of the table in the model."""
-    material = (
-        Database.objects.filter(project__slug=slug).exclude(material="").values_list("material", flat=True).first()
-    )
-    if material is None:
+    database = Database.objects.filter(project__slug=slug).exclude(material="").first()
+    if database is None:
         return None
-    catalog, tables = _by_place(material)
+    catalog, tables = _by_place(database.material)
+    seen = database.fetched_at.isoformat() if database.fetched_at is not None else catalog.read_at
     place, _, name = path.rpartition(".")
     for schema in catalog.schemas:
         lies_there = ".".join(catalog.place_of(schema, place.split("."))) == place
         if lies_there and (found := tables.get((schema, name.casefold()))) is not None:
-            return found.rows, found.changed, catalog.read_at
+            return found.rows, found.changed, seen
     return None
 
 

@@ -72,6 +72,27 @@ class Ways(unittest.TestCase):
              {"id": "a.id", "'p'": "+a.x", "'q'": "+a.x"}),
             ("SELECT id, v, m FROM a UNPIVOT (v FOR m IN (x, y))", "snowflake", {"id": "a.id", "v": "+a.x +a.y", "m": ""}),
             ("SELECT x.p.q r FROM a", "spark", {"r": "+a.x"}),
+            ("SELECT e.value FROM a, json_each(a.x) e", "sqlite", {"value": "+a.x"}),
+            ("SELECT j.n FROM a CROSS APPLY OPENJSON(a.x) WITH (n int '$.n') j", "tsql", {"n": "+a.x"}),
+            ("SELECT v.w FROM a, LATERAL (VALUES (x), (y)) v(w)", "postgres", {"w": "a.x a.y"}),
+            ("SELECT x FROM a FINAL", "clickhouse", {"x": "a.x"}),
+            ("WITH (SELECT MAX(z) FROM b) AS most SELECT x / most AS p FROM a", "clickhouse", {"p": "+a.x +b.z"}),
+            ("WITH g AS (DELETE FROM a WHERE x = 1 RETURNING id, y AS q) SELECT id, q FROM g", "postgres", {"id": "a.id", "q": "a.y"}),
+            ("SELECT RANK() OVER (w ORDER BY id) n FROM a WINDOW w AS (PARTITION BY x)", "postgres", {"n": "+a.id +a.x"}),
+        ):  # fmt: skip
+            with self.subTest(sql):
+                self.assertEqual(ways(sql, dialect), wanted)
+
+    def test_through_the_parts_of_records(self):
+        for sql, dialect, wanted in (
+            ("SELECT s.r.p FROM (SELECT STRUCT(x AS p, y AS q) AS r FROM a) s", "bigquery", {"p": "+a.x"}),
+            ("SELECT ARRAY_AGG(STRUCT(x, y) ORDER BY id)[OFFSET(0)].y AS l FROM a", "bigquery", {"l": "+a.id +a.y"}),
+            ("SELECT ARRAY_AGG(a ORDER BY a.x)[OFFSET(0)].* FROM a", "bigquery", {"id": "+a.id +a.x", "x": "+a.x", "y": "+a.x +a.y"}),
+            ("SELECT r.* FROM (SELECT STRUCT(x AS p) AS r FROM a)", "spark", {"p": "+a.x"}),
+            ("SELECT e.n, e.v FROM a, UNNEST([STRUCT('x' AS n, a.x AS v), STRUCT('y', a.y)]) AS e", "bigquery", {"n": "", "v": "+a.x +a.y"}),
+            ("SELECT r.q FROM (SELECT CAST(ROW(x, y) AS ROW(p INT, q INT)) AS r FROM a)", "trino", {"q": "+a.y"}),
+            ("SELECT UNNEST({'p': x, 'q': y}) FROM a", "duckdb", {"p": "+a.x", "q": "+a.y"}),
+            ("SELECT TO_JSON(b) AS j FROM b", "postgres", {"j": "+b.id +b.z"}),
         ):  # fmt: skip
             with self.subTest(sql):
                 self.assertEqual(ways(sql, dialect), wanted)
@@ -99,6 +120,7 @@ class Ways(unittest.TestCase):
             ("SELECT p FROM (SELECT * FROM open JOIN also USING (i)) s", "p", "p of s cannot be followed"),
             ("SELECT p FROM (SELECT * FROM open UNION ALL SELECT * FROM also) s", "p", "p of s cannot be followed"),
             ("SELECT c.x FROM a", "x", "c.x: the query names no c"),
+            ("SELECT (SELECT MAX(x) FROM open) AS m FROM a", "m", "x may be of db.open or what is around its query"),
             ("SELECT w FROM a JOIN b ON true", "w", "no table of the query is known to have w"),
         ):  # fmt: skip
             with self.subTest(sql):

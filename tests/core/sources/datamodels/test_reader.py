@@ -160,6 +160,17 @@ class Discovery(unittest.TestCase):
         self.assertEqual(sorted(["V10.sql", "V9.sql", "V1_b.sql", "V1_a.sql"], key=by_number),
                          ["V1_a.sql", "V1_b.sql", "V9.sql", "V10.sql"])  # fmt: skip
 
+    def test_places_of_queries_are_patterns_as_in_gitignore_of_which_the_last_that_fits_counts(self):
+        places = {"queries/**": "all", "wide/": "wide", "/queries/tides/**/day*.sql": "days"}
+        files = ("queries/a.sql", "queries/tides/day1.sql", "queries/tides/x/day2.sql", "b/wide/c.sql", "d.sql")
+        reading = read(
+            DataSettings(place="sea", places=places), {file: f"SELECT {n} AS n" for n, file in enumerate(files)}
+        )
+        self.assertEqual(
+            {s.path for s in reading.symbols if s.kind == "table"},
+            {"all.a", "days.day1", "days.day2", "wide.c", "sea.d"},
+        )
+
     def test_without_settings_files_tell_what_they_are(self):
         reading = read(NO_DATA, {"a.sql": "CREATE TABLE t (a INT);", "b.sql": "-- x\nSELECT a FROM t"})
         self.assertEqual([(s.path, s.kind) for s in reading.symbols],

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 
 from msgspec.structs import replace
-from rapidfuzz import process
 from sqlglot import exp
 
 from zarbek.core.model.database_catalog import CatalogColumn, CatalogTable, DatabaseCatalog
@@ -13,6 +12,7 @@ from zarbek.core.model.datamodel import Key
 from zarbek.core.model.finding import Finding
 from zarbek.core.sources.comments.sql import is_behind, is_documentation
 from zarbek.core.sources.datamodels.catalog import Catalog, ColumnDraft, TableDraft, Told
+from zarbek.core.sources.datamodels.near_names import near_name
 from zarbek.core.sources.datamodels.syntax import parse, type_of
 from zarbek.core.sources.datamodels.type_names import is_same_type
 
@@ -103,11 +103,10 @@ class DatabaseFacts:
     def _gone(self, draft: TableDraft) -> Finding:
         place = ".".join(draft.parts[:-1])
         beside = [name for at, _, name in (path.rpartition(".") for path in self._new) if at == place]
-        near = process.extractOne(draft.parts[-1], beside, score_cutoff=75)
         return Finding(
             "stale/table", "warning", draft.path, f"{draft.path} stands here; the database does not have it.",
             file=draft.told.file, line=draft.told.line, text=draft.parts[-1], target=draft.path,
-            suggestion=near[0] if near else "", why="a table of the database with a name like it" if near else "",
+            **near_name(draft.parts[-1], beside, "a table of the database with a name like it"),
         )  # fmt: skip
 
     def _compare(self, draft: TableDraft, table: CatalogTable, *, is_open: bool) -> Iterable[Finding]:
@@ -169,11 +168,10 @@ def _tell(draft: TableDraft | ColumnDraft, comment: str) -> None:
 
 def _gone_column(table: TableDraft, column: ColumnDraft, untold: list[str]) -> Finding:
     path = f"{table.path}.{column.name}"
-    near = process.extractOne(column.name, untold, score_cutoff=75)
     return Finding(
         "stale/column", "warning", table.path, f"{path} stands here; the database does not have it.",
-        file=column.told.file, line=column.told.line, text=column.name, target=path, suggestion=near[0] if near else "",
-        why="a column of the database with a name like it" if near else "",
+        file=column.told.file, line=column.told.line, text=column.name, target=path,
+        **near_name(column.name, untold, "a column of the database with a name like it"),
     )  # fmt: skip
 
 

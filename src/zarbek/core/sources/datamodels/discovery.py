@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Iterator
-from fnmatch import fnmatchcase
 from hashlib import sha256
 from itertools import chain
 
@@ -97,7 +96,8 @@ def _files(
     queries += asking if not settings.queries else []
     definitions += defining if not settings.definitions else []
     described = {file: p for p in settings.descriptions for file in _chosen(files, [p]) if file not in models}
-    places = {file: _place_of(file, settings) for file in queries}
+    patterns = [(GitIgnoreSpec.from_lines([pattern]), place) for pattern, place in settings.places.items()]
+    places = {file: _place_of(file, patterns, settings.place) for file in queries}
     return ModelFiles(definitions, places, macros, models, described, _chosen(files, settings.results))
 
 
@@ -118,9 +118,8 @@ def _chosen(files: list[str], patterns: list[str]) -> list[str]:
     return list(found)
 
 
-def _place_of(file: str, settings: DataSettings) -> str:
-    fitting = [place for pattern, place in settings.places.items() if fnmatchcase(file, pattern.replace("**", "*"))]
-    return fitting[-1] if fitting else settings.place
+def _place_of(file: str, patterns: list[tuple[GitIgnoreSpec, str]], otherwise: str) -> str:
+    return next((place for spec, place in reversed(patterns) if spec.match_file(file)), otherwise)
 
 
 def by_number(file: str) -> list[tuple[int, str]]:

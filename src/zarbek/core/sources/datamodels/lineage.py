@@ -13,6 +13,7 @@ from typing import NamedTuple
 
 from sqlglot import exp
 
+from zarbek.core.sources.datamodels.query_records import record_parts
 from zarbek.core.sources.datamodels.query_sources import (
     JOINED,
     MAX_COLUMNS,
@@ -23,14 +24,17 @@ from zarbek.core.sources.datamodels.query_sources import (
     Source,
     alias_columns,
     brought,
+    computed_from,
     from_parts,
     inner_of,
+    is_of_values,
     joined,
     leftmost,
     renamed,
+    returned,
     source_of,
     unpivoted,
-    values_of,
+    value_columns,
     words_of,
 )
 from zarbek.core.sources.source_text import FALLS
@@ -93,6 +97,7 @@ class _Reader:
         self._find, self._sees_aliases = find, sees_aliases
         self.named: list[Named] = []
         self.unknown: list[str] = []
+        self._windows: dict[str, exp.Expr] = {}
 
     def doubt(self, why: str) -> str:
         """Note what cannot be told; the same, for the column."""
@@ -104,17 +109,23 @@ class _Reader:
     def query(self, node: exp.Expr, env: _Env, outer: list[list[Source]]) -> Given:
         """The columns of a query. env: the named queries that it sees; outer: the sources around it, nearest last."""
         env = self._with_named(node, env, outer)
+        if values := self._named_values(node, env, outer):
+            outer = [*outer, [Source("", "", values, False)]]
         if isinstance(node, JOINED):
             return joined(self.query(node.left, env, outer), self.query(node.right, env, outer))
         if isinstance(node, exp.Subquery | exp.Paren):
             return self.query(node.this, env, outer)
         if isinstance(node, exp.Values):
-            return Given(values_of(node), False)
+            return self._values(node, env, outer)
         if isinstance(node, exp.Table):
             source = self._table(node, env)
             return Given(list(source.columns.values()), source.is_open, source.rest)
+        if node.args.get("returning") is not None:
+            return self._select(returned(node), env, outer)
         if not isinstance(node, exp.Select):
             self.doubt(f"{type(node).__name__.upper()} is no query that can be followed")
+            for table in node.find_all(exp.Table):
+                self._table(table, env)
             return Given([], True)
         return self._select(node, env, outer)
 
@@ -125,7 +136,7 @@ class _Reader:
         if held is None:
             return env
         env = dict(env)
-        for cte in held.expressions:
+        for cte in (each for each in held.expressions if not each.args.get("scalar")):
             name, names = cte.alias, alias_columns(cte)
             inner = cte.this
             if held.args.get("recursive") and isinstance(inner, JOINED):
@@ -134,7 +145,38 @@ class _Reader:
             env[name.casefold()] = source_of(name, renamed(self.query(inner, env, outer), names))
         return env
 
+    def _named_values(self, node: exp.Expr, env: _Env, outer: list[list[Source]]) -> dict[str, Made]:
+        """The values that WITH names, of dialects that let it."""
+        held = node.args.get("with_") or node.args.get("with")
+        found: dict[str, Made] = {}
+        for cte in (each for each in held.expressions if each.args.get("scalar")) if held is not None else ():
+            value = self._value(cte.this, env, [*outer, [Source("", "", found, False)]])
+            found[cte.alias.casefold()] = Made(cte.alias, value.steps, value.unknown)
+        return found
+
+    def _values(self, node: exp.Values, env: _Env, around: list[list[Source]]) -> Given:
+        """Rows that are written out; most are of nothing but numbers and words."""
+        is_made = node.find(exp.Column, exp.Query) is not None
+        made = []
+        for name, parts in value_columns(node):
+            column = Made(name)
+            for part in parts if is_made else ():
+                found = self._value(part, env, around)
+                if isinstance(part, exp.Column):
+                    found = self._column(part, around, {})
+                column.steps |= found.steps
+                column.unknown = column.unknown or found.unknown
+            made.append(column)
+        return Given(made, False)
+
     def _select(self, node: exp.Select, env: _Env, outer: list[list[Source]]) -> Given:
+        before, self._windows = self._windows, {w.name.casefold(): w for w in node.args.get("windows") or ()}
+        try:
+            return self._selected(node, env, outer)
+        finally:
+            self._windows = before
+
+    def _selected(self, node: exp.Select, env: _Env, outer: list[list[Source]]) -> Given:
         sources: list[Source] = []
         around = [*outer, sources]
         shared: list[str] = []
@@ -145,6 +187,8 @@ class _Reader:
             sources.append(found)
             if join is not None and join.args.get("on") is not None:
                 self._value(join.args["on"], env, around)
+        if node.args.get("match") is not None:
+            sources[:] = [Source("", "", {}, True)]
         aliases: dict[str, Made] = {}
         made: list[Made] = []
         opened: list[Given] = []
@@ -154,15 +198,21 @@ class _Reader:
             opened += [given] if given.is_open else []
             for column in given.columns:
                 aliases.setdefault(column.name.casefold(), column)
+        self._read_clauses(node, env, around, aliases)
+        is_cut = len(made) >= MAX_COLUMNS
+        return Given(
+            made[:MAX_COLUMNS], bool(opened) or is_cut, opened[0].rest if len(opened) == 1 and not is_cut else None
+        )
+
+    def _read_clauses(
+        self, node: exp.Select, env: _Env, around: list[list[Source]], aliases: dict[str, Made]
+    ) -> None:  # fmt: skip
+        """Note what the other parts of a query name."""
         for key in ("where", "group", "having", "qualify", "order", "windows", "distinct", "connect", "limit"):
             clause = node.args.get(key)
             for held in clause if isinstance(clause, list) else [clause]:
                 if isinstance(held, exp.Expr):
                     self._value(held, env, around, aliases)
-        is_cut = len(made) >= MAX_COLUMNS
-        return Given(
-            made[:MAX_COLUMNS], bool(opened) or is_cut, opened[0].rest if len(opened) == 1 and not is_cut else None
-        )
 
     # Sources ------------------------------------------------------------------------------
 
@@ -173,17 +223,19 @@ class _Reader:
         match node:
             case exp.Table() if isinstance(node.this, exp.Identifier):
                 found = self._table(node, env)
-            case exp.Subquery() | exp.Lateral() if isinstance(inner_of(node), exp.Query):
+            case exp.Subquery() | exp.Lateral() if isinstance(inner_of(node), exp.Query | exp.Values):
                 is_lateral = isinstance(node, exp.Lateral)
                 found = source_of(node.alias, self.query(inner_of(node), env, around if is_lateral else around[:-1]))
             case exp.Values():
-                found = source_of(node.alias, Given(values_of(node), False))
+                found = source_of(node.alias, self._values(node, env, around))
             case _:  # A function that gives rows.
-                self._value(node, env, around)
-                found = Source(node.alias, "", {}, True)
+                rows = self._value(node, env, around)
+                if not is_of_values(node):  # It may read tables itself.
+                    rows.unknown = rows.unknown or self._given_by(node)
+                found = Source(node.alias, "", {}, True, of=rows)
         if names := alias_columns(node):
             columns = list(found.columns.values())
-            given = [*columns, *(Made(name, unknown=self._given_by(node)) for name in names[len(columns) :])]
+            given = [*columns, *(self._column_of(found, name) for name in names[len(columns) :])]
             found = source_of(found.name, renamed(Given(given, False), names))
         for pivot in node.args.get("pivots") or ():
             found = self._pivoted(found, pivot)
@@ -212,22 +264,25 @@ class _Reader:
         """What turns the parts of a value into rows: all of its columns are computed from that, but for the number of
         a row. None for anything else."""
         inner = node.this if isinstance(node, exp.Lateral | exp.Table) else node
-        if not isinstance(inner, exp.Unnest | exp.Explode | exp.JSONTable):
+        if not isinstance(inner, exp.Unnest | exp.Explode | exp.JSONTable | exp.OpenJSON):
             return None
         names = alias_columns(node)
-        if isinstance(inner, exp.JSONTable):
-            names = [c.name for c in inner.find_all(exp.JSONColumnDef) if c.args.get("kind") is not None]
+        if isinstance(inner, exp.JSONTable | exp.OpenJSON):
+            defined = inner.find_all(exp.JSONColumnDef, exp.OpenJSONColumnDef)
+            names = [c.name for c in defined if c.args.get("kind") is not None]
         if not names:
             return None
         given = inner.expressions if isinstance(inner, exp.Unnest) else [inner.this]
         values = [self._value(each, env, around) for each in given]
         made = [values[min(number, len(values) - 1)] for number in range(len(names))]
+        if len(names) == len(given) == 1:
+            made[0].parts = self._record(given[0], env, around, {})
         if isinstance(inner, exp.Posexplode) and len(names) > 1:
             made[0] = Made("")
-        columns = {n.casefold(): Made(n, dict(m.steps), m.unknown) for n, m in zip(names, made, strict=True)}
+        columns = renamed(Given(made, False), names).columns
         if (number := inner.args.get("offset")) and isinstance(number, exp.Identifier):
-            columns[number.name.casefold()] = Made(number.name)
-        return Source(node.alias, "", columns, False)
+            columns.append(Made(number.name))
+        return source_of(node.alias, Given(columns, False))
 
     def _given_by(self, node: exp.Expr) -> str:
         return self.doubt(f"{words_of(node)} gives it, which cannot be followed")
@@ -267,15 +322,29 @@ class _Reader:
         name = item.alias_or_name or words_of(inner)
         if isinstance(inner, exp.Column):
             found = self._column(inner, around, aliases)
-            return Given([Made(name, dict(found.steps), found.unknown, found.type)], False)
+            return Given([Made(name, dict(found.steps), found.unknown, found.type, found.parts)], False)
+        return self._computed(name, inner, env, around, aliases)
+
+    def _computed(
+        self, name: str, inner: exp.Expr, env: _Env, around: list[list[Source]], aliases: dict[str, Made]
+    ) -> Given:
+        """The columns that an expression gives; most give one."""
+        if isinstance(inner, exp.Dot) and isinstance(inner.expression, exp.Star):
+            return self._all_parts(inner, env, around, aliases)
+        if isinstance(inner, exp.Explode) and (parts := self._record(inner.this, env, around, aliases)):
+            return Given(list(parts.values()), False)
         made = self._value(inner, env, around, aliases)
+        if isinstance(inner, exp.QueryTransform) and (schema := inner.args.get("schema")) is not None:
+            return Given([Made(c.name, dict(made.steps), made.unknown) for c in schema.expressions], False)
         type_ = inner.to.sql() if isinstance(inner, exp.Cast | exp.TryCast) else ""
-        return Given([Made(name, made.steps, made.unknown, type_)], False)
+        return Given([Made(name, made.steps, made.unknown, type_, self._record(inner, env, around, aliases))], False)
 
     def _star(self, star: exp.Expr, env: _Env, around: list[list[Source]], shared: list[str]) -> Given:
         signs = star.this if isinstance(star, exp.Column) else star
         wanted = star.table.casefold() if isinstance(star, exp.Column) else ""
         sources = [s for s in around[-1] if not wanted or s.name.casefold() == wanted]
+        if not sources and (parts := self._parts_of_star(star, env, around)):
+            return Given(list(parts.values()), False)
         is_open = self._doubt_star(sources, wanted)
         without = {e.name.casefold() for e in _listed(signs, "except_", "except")}
         instead = {e.alias.casefold(): e.this for e in _listed(signs, "replace")}
@@ -288,6 +357,13 @@ class _Reader:
             elif key not in without:
                 made.append(Made(called.get(key, column.name), dict(column.steps), column.unknown, column.type))
         return Given(made, is_open, _rest_of(sources, {*without, *instead, *called}))
+
+    def _parts_of_star(self, star: exp.Expr, env: _Env, around: list[list[Source]]) -> dict[str, Made]:
+        """The parts of the record whose star it is."""
+        if not isinstance(star, exp.Column):
+            return {}
+        record = exp.Column(this=star.args["table"].copy(), table=star.args.get("db"))
+        return self._record(record, env, around, {})
 
     def _doubt_star(self, sources: list[Source], wanted: str) -> bool:
         """Whether a star may bring what nobody here knows, which is noted."""
@@ -318,9 +394,31 @@ class _Reader:
         if isinstance(node, exp.Query):
             yield from self.query(node, env, around).columns
             return
+        if isinstance(node, exp.Window) and (named := self._windows.get(node.alias.casefold())) is not None:
+            yield from self._parts(named, env, around, aliases)
+        if isinstance(node, exp.Dot):
+            part = self._record(node.this, env, around, aliases).get(node.expression.name.casefold())
+            if part is not None:
+                yield part
+                return
         for child in node.iter_expressions():
             if not isinstance(child, exp.Identifier | exp.DataType):
                 yield from self._parts(child, env, around, aliases)
+
+    def _record(
+        self, node: exp.Expr, env: _Env, around: list[list[Source]], aliases: dict[str, Made]
+    ) -> dict[str, Made]:
+        """The parts of a record, or of those in a list, by name in small letters."""
+        return record_parts(
+            node, lambda part: self._value(part, env, around, aliases), lambda c: self._column(c, around, aliases)
+        )
+
+    def _all_parts(self, node: exp.Dot, env: _Env, around: list[list[Source]], aliases: dict[str, Made]) -> Given:
+        """What ``.*`` behind a record brings."""
+        parts = self._record(node.this, env, around, aliases)
+        if not parts:
+            self.doubt(f"{words_of(node)} brings columns that cannot be followed")
+        return Given(list(parts.values()), not parts)
 
     def _column(self, node: exp.Column, around: list[list[Source]], aliases: dict[str, Made]) -> Made:
         if node.table:
@@ -329,32 +427,47 @@ class _Reader:
         for depth, sources in enumerate(reversed(around)):
             alias = aliases.get(key) if depth == 0 else None
             found = self._unqualified(
-                node, sources, is_whole=depth == 0 or len(around) == 1, has_alias=alias is not None
+                node, sources, around[: -1 - depth], is_whole=depth == 0, has_alias=alias is not None
             )
             if found is not None:
                 return found
             if alias is not None:
                 return alias
         known = [s for sources in around for s in sources]
+        row = next((source for source in known if source.name.casefold() == key), None)
+        if row is not None:
+            return self._row(row)
         if len(known) == 1 and known[0].table:
             return self._noted(node, self._column_of(known[0], name), [node.this])
         return Made(name, unknown=self.doubt(f"no table of the query is known to have {name}"))
 
+    def _row(self, source: Source) -> Made:
+        """A whole row, as a value."""
+        held = [*source.columns.values(), *([source.of] if source.of is not None else [])]
+        made = computed_from(held)
+        if source.is_open and source.of is None and not made.unknown:
+            made.unknown = self.doubt(f"not all columns of {source.table or source.name} are known here")
+        return Made(source.name, made.steps, made.unknown, "", source.columns)
+
     def _unqualified(
-        self, node: exp.Column, sources: list[Source], *, is_whole: bool, has_alias: bool
+        self, node: exp.Column, sources: list[Source], outer: list[list[Source]], *, is_whole: bool, has_alias: bool
     ) -> Made | None:  # fmt: skip
-        """A column of one of some sources; None where it can be of none of them. is_whole: whether these are all that
-        it may be of."""
-        having = [s for s in sources if node.name.casefold() in s.columns]
+        """A column of one of some sources; None where it can be of none of them. outer: those around the query, of
+        which it may be as well. is_whole: whether nothing nearer has sources."""
+        having = _having(node.name, sources)
         open_ones = [s for s in sources if s.is_open]
         if having:
             return self._noted(node, self._column_of(having[0], node.name), [node.this])
         if not open_ones or (has_alias and (self._sees_aliases or not is_whole)):
             return None
-        if len(open_ones) == 1 and is_whole:  # All others are known, and do not have it.
+        is_outside = bool(_having(node.name, [source for each in outer for source in each]))
+        if len(open_ones) == 1 and is_whole and not is_outside:  # All others are known, and do not have it.
             return self._noted(node, self._column_of(open_ones[0], node.name), [node.this])
-        of = " or ".join(s.table or s.name for s in open_ones[:3])
-        return Made(node.name, unknown=self.doubt(f"{node.name} may be of {of}"))
+        return self._of_several(node.name, open_ones, "what is around its query" if is_outside else "")
+
+    def _of_several(self, name: str, sources: list[Source], outside: str) -> Made:
+        of = [*(source.table or source.name for source in sources[:3]), *([outside] if outside else [])]
+        return Made(name, unknown=self.doubt(f"{name} may be of {' or '.join(of)}"))
 
     def _qualified(self, node: exp.Column, around: list[list[Source]]) -> Made:
         table = node.table.casefold()
@@ -371,7 +484,8 @@ class _Reader:
             held = parts[1] if source.name.casefold() == parts[0].casefold() and len(parts) > 2 else parts[0]
             if held.casefold() in source.columns or (held != parts[0] and source.is_open):
                 found = self._column_of(source, held)
-                return Made(node.name, dict.fromkeys(found.steps, "computed"), found.unknown)
+                part = found.parts.get(parts[parts.index(held) + 1].casefold()) if held != parts[-1] else None
+                return part or Made(node.name, dict.fromkeys(found.steps, "computed"), found.unknown)
         return Made(node.name, unknown=self.doubt(f"{node.table}.{node.name}: the query names no {node.table}"))
 
     def _column_of(self, source: Source, name: str) -> Made:
@@ -382,6 +496,8 @@ class _Reader:
             return Made(name, {f"{source.table}.{name}": "copied"})
         if source.rest is not None and name.casefold() not in source.rest.but:
             return Made(name, {f"{source.rest.table}.{name}": "copied"})
+        if source.of is not None:
+            return Made(name, dict(source.of.steps), source.of.unknown)
         return Made(name, unknown=self.doubt(f"{name} of {source.name or 'a source'} cannot be followed"))
 
     def _noted(self, node: exp.Column, found: Made, parts: list[exp.Expr]) -> Made:
@@ -394,6 +510,11 @@ class _Reader:
         places = [part.meta for part in parts if isinstance(part, exp.Expr) and "start" in part.meta]
         if places:
             self.named.append(Named(places[0]["start"], places[-1]["end"] + 1, path, is_table))
+
+
+def _having(name: str, sources: list[Source]) -> list[Source]:
+    """The sources that are known to have a column."""
+    return [source for source in sources if name.casefold() in source.columns]
 
 
 def _rest_of(sources: list[Source], but: set[str]) -> Rest | None:

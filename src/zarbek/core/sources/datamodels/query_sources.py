@@ -13,18 +13,23 @@ from zarbek.core.model.datamodel import How
 
 #: Of one query, and of the columns that one is made from.
 MAX_COLUMNS, MAX_STEPS = 12_000, 2_000
+#: How functions begin whose rows are made of their arguments (the manuals of the dialects, "table functions").
+_OF_VALUES = ("json", "xml", "regexp_", "string_", "split_", "strtok_", "generate_", "sequence", "range", "numbers",
+              "table", "array", "map_")  # fmt: skip
 JOINED = (exp.Union, exp.Except, exp.Intersect)
 
 
 @dataclass(slots=True)
 class Made:
     """A column of a query. steps: path of a column that it is made from to what becomes of that. unknown: why what it
-    is made from cannot be told, or not in full. type: where the query says it."""
+    is made from cannot be told, or not in full. type: where the query says it. parts: of a record, or of the records
+    in a list, by name in small letters."""
 
     name: str
     steps: dict[str, How] = field(default_factory=dict)
     unknown: str = ""
     type: str = ""
+    parts: dict[str, Made] = field(default_factory=dict)
 
 
 class Rest(NamedTuple):
@@ -47,13 +52,15 @@ class Given(NamedTuple):
 @dataclass(slots=True)
 class Source:
     """What FROM brings. table: its path, of one that a database has. columns: by name in small letters; is_open:
-    whether it may have more; rest: where all of those are from, if that is one table."""
+    whether it may have more; rest: where all of those are from, if that is one table; of: what all of those are
+    computed from, of a function that gives rows."""
 
     name: str
     table: str
     columns: dict[str, Made]
     is_open: bool
     rest: Rest | None = None
+    of: Made | None = None
 
 
 def brought(sources: list[Source], shared: list[str]) -> Iterator[tuple[str, Made]]:
@@ -107,6 +114,8 @@ def from_parts(node: exp.Select) -> Iterator[tuple[exp.Expr, exp.Join | None]]:
 
 def _joined_parts(node: exp.Expr, by: exp.Join | None = None) -> list[tuple[exp.Expr, exp.Join | None]]:
     """One of them; those of joins in brackets, and of joins behind the table that they join to, each by itself."""
+    if isinstance(node, exp.Final):
+        node = node.this
     parts: list[tuple[exp.Expr, exp.Join | None]]
     parts = _joined_parts(node.this) if _is_in_brackets(node) else [(node, None)]
     if isinstance(node, exp.Table | exp.Subquery):
@@ -133,6 +142,11 @@ def inner_of(node: exp.Expr) -> exp.Expr:
     return inner if isinstance(inner, exp.Expr) else node
 
 
+def is_of_values(node: exp.Expr) -> bool:
+    """Whether the functions of a source make rows of nothing but what is given to them."""
+    return all(each.name.casefold().startswith(_OF_VALUES) for each in node.find_all(exp.Anonymous))
+
+
 def leftmost(node: exp.Expr) -> exp.Expr:
     """The first part of a union."""
     while isinstance(node, JOINED):
@@ -150,7 +164,7 @@ def renamed(given: Given, names: list[str]) -> Given:
     if not names:
         return given
     called = [*names, *(c.name for c in given.columns[len(names) :])]
-    columns = [Made(name, c.steps, c.unknown, c.type) for name, c in zip(called, given.columns, strict=False)]
+    columns = [Made(name, c.steps, c.unknown, c.type, c.parts) for name, c in zip(called, given.columns, strict=False)]
     return Given(columns, given.is_open)
 
 
@@ -163,12 +177,22 @@ def joined(left: Given, right: Given) -> Given:
     return Given([Made(a.name, {**a.steps, **b.steps}, a.unknown or b.unknown, a.type) for a, b in pairs], False)
 
 
-def values_of(node: exp.Values) -> list[Made]:
-    """The columns of rows that are written out."""
+def value_columns(node: exp.Values) -> Iterator[tuple[str, list[exp.Expr]]]:
+    """The columns of rows that are written out: their names, and what stands there in each row."""
     names = alias_columns(node)
-    first = node.expressions[0] if node.expressions else None
-    count = len(first.expressions) if isinstance(first, exp.Tuple) else 1
-    return [Made(names[n] if n < len(names) else f"column{n + 1}") for n in range(count)]
+    rows = [row.expressions if isinstance(row, exp.Tuple) else [row] for row in node.expressions]
+    for n in range(len(rows[0]) if rows else 0):
+        yield names[n] if n < len(names) else f"column{n + 1}", [row[n] for row in rows if n < len(row)]
+
+
+def returned(node: exp.Expr) -> exp.Select:
+    """What a statement that changes rows gives back, as a query of the tables that it names."""
+    table = node.this.this if isinstance(node.this, exp.Schema) else node.this
+    others = list(node.args.get("using") or ())
+    others += [begin.this] if (begin := node.args.get("from_")) is not None else []
+    joins = [exp.Join(this=other.copy()) for other in others if isinstance(other, exp.Table | exp.Subquery)]
+    items = [item.copy() for item in node.args["returning"].expressions]
+    return exp.Select(expressions=items, from_=exp.From(this=table.copy()), joins=joins)
 
 
 def words_of(node: exp.Expr) -> str:

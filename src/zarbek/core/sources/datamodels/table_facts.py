@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Container, Iterable
 
-from rapidfuzz import process
-
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.sources.datamodels.catalog import Catalog, ColumnDraft, TableDraft, Told
@@ -16,6 +14,7 @@ from zarbek.core.sources.datamodels.descriptions import (
     checks_of,
     feeds_of,
 )
+from zarbek.core.sources.datamodels.near_names import near_name
 from zarbek.core.sources.datamodels.syntax import type_of
 from zarbek.core.sources.datamodels.type_names import is_same_type
 
@@ -47,10 +46,9 @@ def parts_of(catalog: Catalog, each: DescribedTable) -> list[str]:
 
 
 def _gone(each: DescribedTable, path: str, file: str, catalog: Catalog) -> Finding:
-    near = process.extractOne(path, [table.path for table in catalog], score_cutoff=80)
     return Finding(
         "stale/table", "warning", path, f"{path} is described, and no SQL here makes it.", file=file, line=each.line,
-        text=each.name, target=path, suggestion=near[0] if near else "", why="a name like it" if near else "",
+        text=each.name, target=path, **near_name(path, (table.path for table in catalog)),
     )  # fmt: skip
 
 
@@ -95,13 +93,11 @@ class _Describing:
         return None
 
     def _gone(self, each: DescribedColumn) -> Finding:
-        names = [column.name for column in self._table.columns.values()]
-        near = process.extractOne(each.name, names, score_cutoff=75)
+        names = (column.name for column in self._table.columns.values())
         path = f"{self._table.path}.{each.name}"
         return Finding(
             "stale/column", "warning", self._table.path, f"{path} is described, and its table does not have it.",
-            file=self._file, line=each.line, text=each.name, target=path, suggestion=near[0] if near else "",
-            why="a name like it" if near else "",
+            file=self._file, line=each.line, text=each.name, target=path, **near_name(each.name, names),
         )  # fmt: skip
 
     def _other_type(self, each: DescribedColumn, draft: ColumnDraft, said: str) -> Finding:

@@ -19,7 +19,7 @@ _DRIVERS = {
     "mariadb": "mariadb+mysqldb", "mysql": "mysql+mysqldb", "postgresql": "postgresql+psycopg", "sqlite": "sqlite",
 }  # fmt: skip
 #: What an address may ask of its driver: others have it read files, or send them.
-_OPTIONS = frozenset({"unix_socket", "ssl_mode", "sslmode", "sslrootcert"})
+_OPTIONS = frozenset({"unix_socket", "ssl_mode", "ssl_ca", "sslmode", "sslrootcert"})
 
 
 def parse_address(address: str) -> URL:

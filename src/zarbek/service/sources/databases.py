@@ -82,7 +82,7 @@ def seen_in_database(slug: str, path: str) -> tuple[int | None, str, str] | None
     if database is None:
         return None
     catalog, tables = _by_place(database.material)
-    seen = database.fetched_at.isoformat() if database.fetched_at is not None else catalog.read_at
+    seen = database.fetched_at.strftime("%Y-%m-%dT%H:%M:%SZ") if database.fetched_at is not None else catalog.read_at
     place, _, name = path.rpartition(".")
     for schema in catalog.schemas:
         lies_there = ".".join(catalog.place_of(schema, place.split("."))) == place

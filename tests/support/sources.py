@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import tempfile
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from textwrap import dedent
 from typing import Any
@@ -55,6 +56,16 @@ def index_of(bundle: BundleReader, symbols: Iterable[Symbol]) -> ReleaseIndex:
         scopes=bundle.scopes(), pages=map(page_entry_of, bundle.pages()), assets=bundle.asset_names(),
         manifest=manifest,
     )  # fmt: skip
+
+
+@contextmanager
+def gathered_bundle(files: dict[str, str], **options: Any) -> Iterator[BundleReader]:
+    """The bundle of some files, open."""
+    with tempfile.TemporaryDirectory() as name:
+        folder = write_files(Path(name, "source"), files)
+        gathered = gather(folder, Path(name, "b.bundle"), GatherOptions(use_cache=False, **options))
+        with BundleReader(gathered.path) as bundle:
+            yield bundle
 
 
 def pages_of(files: dict[str, str], **options: Any) -> list[Page]:

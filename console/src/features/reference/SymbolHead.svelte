@@ -33,7 +33,9 @@
   const told = $derived(page.signatures.some((s) => s.text?.length));
 </script>
 
-<h1 class="break-words {page.kind === 'topic' ? '' : 'font-mono!'}">{page.name}</h1>
+<h1 class="break-words {page.kind === 'topic' || page.example ? '' : 'font-mono!'}">
+  {page.example?.title ?? page.name}
+</h1>
 <p class="soft mt-1">
   {[
     ...page.flags.filter((f) => !UNSAID.includes(f) && f !== page.kind),
@@ -41,6 +43,7 @@
   ]
     .filter(Boolean)
     .join(" ")}{#if page.parent}&#32;in <a href={page.parent.href}>{page.parent.path}</a>{/if}
+  {#if page.example}<code class="text-[14px]">{page.path}</code>{/if}
   <span class="tag ml-2">{languageName(page.language)}</span>
 </p>
 <div class="mt-6 grid gap-2 empty:hidden">

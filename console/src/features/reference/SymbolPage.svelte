@@ -5,6 +5,8 @@
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { getSymbol, type SymbolPage } from "./api";
   import DataSections from "../datamodel/DataSections.svelte";
+  import ExampleList from "../examples/ExampleList.svelte";
+  import ExampleSections from "../examples/ExampleSections.svelte";
   import Fields from "./Fields.svelte";
   import InterfaceSections from "./InterfaceSections.svelte";
   import MemberDetails from "./MemberDetails.svelte";
@@ -60,6 +62,7 @@
       </p>
     {/if}
     {#if page.body}<div class="mt-6"><Html html={page.body} /></div>{/if}
+    {#if page.example}<ExampleSections {page} />{/if}
     {#if page.data}{#key page}<DataSections {page} />{/key}{/if}
     {#if page.kind === "database"}<p class="mt-4">
         <a href="/tables/{page.navigation.project}/{encodeURIComponent(page.navigation.version)}"
@@ -78,6 +81,10 @@
         <Html html={section.html} />
       </section>
     {/each}
+    {#if page.examples?.length}<ExampleList
+        examples={page.examples}
+        home={page.navigation.project}
+      />{/if}
     <Fields title="See also" fields={page.see} />
     {#if !page.data?.table}<MemberList title="Members" members={page.members} sortable />{/if}
     {#if page.members_left}

@@ -1,5 +1,6 @@
 import { call, callNext, encodePath, Problem } from "../../lib/http/client";
 import type { DataView } from "../datamodel/types";
+import type { ExampleView, Exercised } from "../examples/types";
 import type { InterfaceView } from "./interface";
 import type { Crumb, Finding, Piece, Navigation, SafeHtml } from "../../lib/types";
 
@@ -99,6 +100,11 @@ export interface SymbolPage {
   interface?: InterfaceView | null;
   /** What a data model says of it. */
   data?: DataView | null;
+  /** Of an example: itself, and what it calls. */
+  example?: ExampleView | null;
+  exercises?: Exercised[];
+  /** Examples that call the element. */
+  examples?: ExampleView[];
   /** Where a page of a tree documents it. */
   place?: { title: string; href: string; certainty: "declared" | "named" } | null;
 }

@@ -29,6 +29,7 @@ if TYPE_CHECKING:
         Published,
         TrendPoint,
     )
+    from zarbek.client.values.examples import ExercisedElement, TestExample, TestExamplePart, TestVerdict
     from zarbek.client.values.findings import (
         Addresses,
         Counted,
@@ -143,6 +144,7 @@ if TYPE_CHECKING:
 _OFFERED = {
     "changes": "Change Comparison Detail Impact PageChange PageWords Passage Place Referring SectionChange",
     "dashboard": "Day Going HealthPoint MapEdge Published Dashboard TrendPoint OwnerFindings",
+    "examples": "ExercisedElement TestExample TestExamplePart TestVerdict",
     "findings": (
         "Addresses Counted Edit Edits Elsewhere Examined Finding FindingGroup Patch Report Rule "
         "StandingFinding Unreachable Waived WaivedBy Waiver"
@@ -168,16 +170,17 @@ __all__ = [
     "Addresses", "Ahead", "Answer", "AuditEntry", "Body", "CallResult", "Change", "ChangeNote", "Check", "Claim",
     "ColumnFacts", "Comparison", "Counted", "Crumb", "Dashboard", "Data", "DataWay", "Database", "Day", "Delivery",
     "Dependency", "Deprecation", "Detail", "DocumentedElement", "Edit", "Edits", "Elsewhere", "Examined", "Example",
-    "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going", "GuidePage", "Heading", "HealthPoint",
-    "Hit", "Hold", "Impact", "Interface", "Lineage", "LineageEdge", "LineageNode", "ListedKey", "ListedOperation",
-    "ListedSymbol", "ListedTable", "LogLine", "MailSettings", "Manifest", "MapEdge", "Media", "Member",
-    "MemberDetail", "MemberDetails", "Navigation", "Need", "Operation", "OperationGroup", "OperationLink",
-    "OwnerFindings", "PageChange", "PagePlace", "PageWords", "Parameter", "Particle", "Passage", "Patch", "Person",
-    "Piece", "Place", "Policy", "Project", "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring",
-    "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section", "SectionChange", "Service", "SignIn",
-    "Signature", "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage",
-    "TableColumn", "TableFacts", "TableFeed", "TableKey", "TableList", "TableQuery", "TableText", "Team", "Token",
-    "TreeFacts", "TrendPoint", "Unreachable", "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
+    "ExercisedElement", "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going", "GuidePage",
+    "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "Lineage", "LineageEdge", "LineageNode",
+    "ListedKey", "ListedOperation", "ListedSymbol", "ListedTable", "LogLine", "MailSettings", "Manifest", "MapEdge",
+    "Media", "Member", "MemberDetail", "MemberDetails", "Navigation", "Need", "Operation", "OperationGroup",
+    "OperationLink", "OwnerFindings", "PageChange", "PagePlace", "PageWords", "Parameter", "Particle", "Passage",
+    "Patch", "Person", "Piece", "Place", "Policy", "Project", "ProjectMember", "Published", "Referrer",
+    "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section",
+    "SectionChange", "Service", "SignIn", "Signature", "Slot", "Snippet", "Source", "StandingFinding",
+    "Subscription", "Support", "SymbolPage", "TableColumn", "TableFacts", "TableFeed", "TableKey", "TableList",
+    "TableQuery", "TableText", "Team", "TestExample", "TestExamplePart", "TestVerdict", "Token", "TreeFacts",
+    "TrendPoint", "Unreachable", "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
 ]  # fmt: skip
 
 

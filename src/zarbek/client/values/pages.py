@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
+from zarbek.client.values.examples import ExercisedElement, TestExample
 from zarbek.client.values.findings import Finding
 from zarbek.client.values.interfaces import Interface
 from zarbek.client.values.pieces import Piece
@@ -148,7 +149,8 @@ class SymbolPage(msgspec.Struct, frozen=True, kw_only=True):
     """A symbol with all that is known of it. value: of a constant, as written. members_left: how many more there are
     than are listed. details: the first of the members in full; details_next: the address of the others. text_from: the
     element whose text stands here, where this one has none of its own. names: its other public names. summary, body
-    and what is called html are sanitised HTML."""
+    and what is called html are sanitised HTML. example, exercises: of an example, itself and what it calls; examples:
+    those that call the element."""
 
     navigation: Navigation
     path: str
@@ -192,6 +194,9 @@ class SymbolPage(msgspec.Struct, frozen=True, kw_only=True):
     interface: Interface | None = None
     place: PagePlace | None = None
     data: Data | None = None
+    example: TestExample | None = None
+    exercises: list[ExercisedElement] = []
+    examples: list[TestExample] = []
 
 
 class Heading(msgspec.Struct, frozen=True, kw_only=True):

@@ -19,6 +19,7 @@ from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.moves import Move, find_moves
 from zarbek.core.linking.targets import TYPE_KINDS, base_name
 from zarbek.core.model.doc_text import Deprecation
+from zarbek.core.model.example import EXAMPLE, shown_code
 from zarbek.core.model.naming import enclosing_of, is_inner_name, key_of
 from zarbek.core.model.symbol import Symbol
 
@@ -155,6 +156,8 @@ def _changes_of(old: Symbol, new: Symbol, aliases: frozenset[str]) -> list[Chang
     deprecated = new.doc.deprecated if new.doc else None
     if deprecated is not None and not (old.doc and old.doc.deprecated):
         found.append(replace(plain, kind="deprecated", details=[_deprecated(deprecated)]))
+    elif old.example is not None and new.example is not None and shown_code(old.example) != shown_code(new.example):
+        found.append(replace(plain, details=[Detail("text", "The test shows something else.", False)]))
     elif not means_the_same(old.doc, new.doc):
         words = differing_words(old.doc, new.doc)
         found.append(replace(plain, details=[Detail("text", "The text says something else.", False, *words)]))
@@ -185,7 +188,13 @@ class _Unmissed:
         self.before, self.index = before, index
 
     def __contains__(self, gone: SymbolEntry) -> bool:
-        return self._is_answered(gone) or _is_inner(gone) or self._is_inherited(gone) or self._is_imported(gone)
+        return (
+            gone.kind == EXAMPLE
+            or self._is_answered(gone)
+            or _is_inner(gone)
+            or self._is_inherited(gone)
+            or self._is_imported(gone)
+        )
 
     def _is_imported(self, gone: SymbolEntry) -> bool:
         """Whether the nearest module that is still there has the name, or that of what it is in, from elsewhere."""

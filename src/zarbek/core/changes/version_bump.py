@@ -6,6 +6,7 @@ from collections.abc import Iterable
 
 from zarbek.core.changes.change import Change, Level
 from zarbek.core.linking.versions import numbers_of
+from zarbek.core.model.example import EXAMPLE
 
 
 def level_of(changes: Iterable[Change]) -> Level:
@@ -14,7 +15,8 @@ def level_of(changes: Iterable[Change]) -> Level:
     for change in changes:
         if change.breaks:
             return "major"
-        if change.kind in ("added", "deprecated", "signature", "moved"):
+        is_code = change.symbol_kind != EXAMPLE  # A test binds nobody.
+        if is_code and change.kind in ("added", "deprecated", "signature", "moved"):
             level = "minor"
         elif level == "none":
             level = "patch"

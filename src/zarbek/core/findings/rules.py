@@ -43,6 +43,7 @@ RULES = (
     Rule("stale/status", "warning", "The text names a status that the operation does not answer.", "Name the status that took its place."),
     Rule("stale/redirect", "note", "The address has moved for good.", "Write the new address."),
     Rule("stale/source-ahead", "note", "The repository has tags or commits that the portal has not published.", "Publish them, or have the portal fetch them."),
+    Rule("stale/verdict", "warning", "A test that is an example failed when it was run last, or is there no more.", "Mend the test, or what it shows; give the element another example."),
     Rule("stale/result", "note", "A result is of a check that is not there.", "Run the checks again, or correct the name."),
     Rule("stale/database", "warning", "The database does not have a table or column of the newest release, or has it of another type.", "Publish the model as it is, or bring the database up to it."),
     Rule("stale/database-ahead", "note", "The database has tables or columns that the newest release does not have.", "Publish the model as it is."),

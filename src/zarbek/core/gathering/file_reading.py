@@ -21,6 +21,7 @@ from zarbek.core.model.limits import MAX_PATH
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.symbol import GENERATED, Symbol
 from zarbek.core.sources.datamodels import registry as datamodels
+from zarbek.core.sources.examples.reader import TESTS, read_examples
 from zarbek.core.sources.interfaces import registry as interfaces
 from zarbek.core.sources.languages.reading import (
     GroupNote,
@@ -34,7 +35,7 @@ from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 90
+READER_VERSION = 91
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -140,6 +141,8 @@ def read_one(task: Task) -> bytes:
                 reading = datamodels.read_data(source, _reader_of(folder, source))
             elif is_interface:
                 reading = interfaces.read_interface(data, source, _reader_of(folder, source))
+            elif TESTS in source.options:
+                reading = read_examples(data, source)
             else:
                 reading = read_source(data, source)
                 drop_nameless(reading)
@@ -156,7 +159,8 @@ def read_one(task: Task) -> bytes:
         return _left_out(source, f"it cannot be parsed: {type(error).__name__} {error}".strip(), 1)
     if any(len(part.scope.module) > MAX_PATH for part in reading.parts):
         return _left_out(source, f"what it declares has a name longer than {MAX_PATH} characters", 1)
-    reading.symbols[:] = with_bodies(data, reading.symbols)
+    if TESTS not in source.options:
+        reading.symbols[:] = with_bodies(data, reading.symbols)
     return msgspec.msgpack.encode(_encoded(source, reading))
 
 

@@ -16,6 +16,7 @@ import msgspec
 
 from zarbek.core.errors import SourceRefused
 from zarbek.core.findings.fingerprints import fingerprint
+from zarbek.core.gathering.example_tests import find_test_sources, join_examples
 from zarbek.core.gathering.file_reading import FileReading, is_kept, read_files
 from zarbek.core.gathering.file_selection import compiled_modules, list_source_files
 from zarbek.core.gathering.included_docs import with_included
@@ -31,7 +32,7 @@ from zarbek.core.material.bundle_file import MAX_LINE_BYTES, write_bundle
 from zarbek.core.material.folder import Folder, list_root, open_folder
 from zarbek.core.material.reading_cache import cache_path, load_cache, save_cache
 from zarbek.core.material.scratch import open_spool, scratch_folder
-from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
+from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest, Scope
 from zarbek.core.model.database_catalog import DatabaseCatalog
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_LABEL, MAX_NAMESPACE, MAX_PATH
@@ -114,22 +115,22 @@ def gather(
     trees = find_trees(folder, project, sources)
     files = [file for file in files if not _is_in(file, trees)]
     sources = [source for source in sources if not _is_in(source.file, trees)]
+    tests = [s for s in find_test_sources(folder, project, files) if not _is_in(s.file, trees)]
     with scratch_folder("remote") as beside:
         remote_findings: list[Finding] = []
         if fetch is not None and project.remote:
             remote, remote_findings = bring_remote(folder, sources, project.remote, fetch, beside)
             sources = [_with_remote(s, remote, folder) for s in sources]
-        readings = _read_sources(folder, sources, options, progress)
+        readings, test_readings = _read_sources(folder, sources, tests, options, progress)
     pages, page_findings = _read_pages(folder, files, project)
     own_pages = {page.file for page in pages}
     pages = [_without_files(page, folder, own_pages) for page in pages]
     settled = merge_symbols(readings)
-    own = list(without_known_elsewhere((f for r in readings for f in r.findings), readings))
-    own += list_decided(readings, settled.targets)
-    findings = list(_public_findings(own, settled))
-    findings += list_undocumented(readings, settled.hidden)
+    findings = _of_readings(readings, settled)
     findings += page_findings + remote_findings + _manifest_findings(facts)
-    symbols, too_long = _fitting_symbols(settled.symbols)
+    examples = join_examples(folder, project.examples, test_readings, (scope.file for scope in settled.scopes))
+    findings += examples.findings
+    symbols, too_long = _fitting_symbols([*settled.symbols, *examples.symbols])
     with open_spool() as spool:
         read = read_trees(folder, trees, spool, lambda d, t: progress("pages", d, t), is_guarded=options.is_guarded,
                           first_order=len(pages))  # fmt: skip
@@ -138,20 +139,28 @@ def gather(
         manifest = _manifest(project, facts, options, readings, sources, folder)
         manifest = _with_trees(manifest, project, read)
         members = {
-            **_names(settled, files), "symbols.jsonl": join_symbols(symbols, read.symbols),
+            **_names(settled, files, examples.scopes), "symbols.jsonl": join_symbols(symbols, read.symbols),
             "pages.jsonl": chain(map(_ENCODE, pages), _lines(spool)), "findings.jsonl": map(_ENCODE, findings),
+            "verdicts.jsonl": map(_ENCODE, examples.verdicts),
         }  # fmt: skip
         manifest = write_bundle(out, manifest, members, _assets(folder, pages) | read.files, folder.read)
     return Gathered(out, manifest, tuple(findings))
 
 
+def _of_readings(readings: list[FileReading], settled: MergedSymbols) -> list[Finding]:
+    """What is wrong in the texts of the sources."""
+    own = list(without_known_elsewhere((f for r in readings for f in r.findings), readings))
+    own += list_decided(readings, settled.targets)
+    return [*_public_findings(own, settled), *list_undocumented(readings, settled.hidden)]
+
+
 _ENCODE = msgspec.json.Encoder().encode
 
 
-def _names(settled: MergedSymbols, files: list[str]) -> dict[str, Iterable[bytes]]:
+def _names(settled: MergedSymbols, files: list[str], others: list[Scope]) -> dict[str, Iterable[bytes]]:
     """What symbols are called besides, and what names mean in each file."""
     aliases = (a for a in settled.aliases if max(len(a.name), len(a.path)) <= MAX_PATH)
-    scopes = (scope for scope in [*settled.scopes, *compiled_modules(files)] if len(scope.module) <= MAX_PATH)
+    scopes = (s for s in [*settled.scopes, *compiled_modules(files), *others] if len(s.module) <= MAX_PATH)
     return {"aliases.jsonl": map(_ENCODE, aliases), "scopes.jsonl": map(_ENCODE, scopes)}
 
 
@@ -252,16 +261,21 @@ def _with_remote(source: SourceFile, remote: dict[str, str], folder: Folder) -> 
 
 
 def _read_sources(
-    folder: Folder, sources: list[SourceFile], options: GatherOptions, progress: Progress
-) -> list[FileReading]:
+    folder: Folder, sources: list[SourceFile], tests: list[SourceFile], options: GatherOptions, progress: Progress
+) -> tuple[list[FileReading], list[FileReading]]:
+    """What the sources and the tests have."""
     path = cache_path(folder.root)
     cache = load_cache(path) if options.use_cache else {}
     readings, kept = read_files(
         folder.root, sources, cache, progress=lambda d, t: progress("reading", d, t), is_guarded=options.is_guarded
     )
+    examples, kept_tests = read_files(
+        folder.root, tests, cache, progress=lambda d, t: progress("tests", d, t), is_guarded=options.is_guarded
+    )
+    kept |= kept_tests
     if options.use_cache and kept.keys() != cache.keys():
         save_cache(path, kept)
-    return readings
+    return readings, examples
 
 
 def _read_pages(folder: Folder, files: list[str], project: ProjectFile) -> tuple[list[Page], list[Finding]]:

@@ -22,6 +22,7 @@ from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.scopes import OPEN_NAMESPACES
 from zarbek.core.linking.targets import Missing, Target, Wanted, beginnings, clean_name
 from zarbek.core.linking.tree_links import tree_link
+from zarbek.core.model.example import EXERCISED
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
 from zarbek.core.model.page import Page
@@ -62,6 +63,14 @@ _STATUS = re.compile(r"[1-5](\d\d|XX)")
 _FILE = re.compile(
     r"/|\.(?:md|markdown|rst|txt|html?|adoc|ipynb|pdf|png|svg|jpe?g|gif|json|ya?ml|toml|xml|py|js|ts|java|rs|go|c|h|cpp)$"
 )
+
+
+def _of_code(link: Link) -> Link:
+    """A link of what a test calls: its verdict says whether that is right, so nothing dangles here, and a test of what
+    is deprecated is no fault."""
+    if link.outcome != "linked":
+        return OUTSIDE
+    return msgspec.structs.replace(link, stale=[]) if link.stale else link
 
 
 def _outside(name: str) -> Link:
@@ -134,7 +143,7 @@ class Linker:
                 mark = self.trace.mark()
                 link = self._link(path, mention, resolver)
                 known = memo[key] = (link, self.trace.since(mark))
-            links.append(known[0])
+            links.append(_of_code(known[0]) if mention.field == EXERCISED else known[0])
             if known[1]:
                 rests = rests | known[1]
         self.trace.clear()

@@ -24,6 +24,7 @@ from zarbek.core.linking.targets import (
     container,
 )
 from zarbek.core.model.bundle import Scope
+from zarbek.core.model.example import EXAMPLE
 from zarbek.core.model.naming import key_of, parameter_types
 
 
@@ -59,7 +60,7 @@ class Resolver(PartialNameLookup):
         place = "" if entry is None else entry.file if self.profile.scope == "file" else entry.module
         is_listed = is_related and self.profile.language == "python"
         besides = scope_path if is_listed and entry is not None and entry.kind not in MODULE_KINDS else ""
-        if entry is not None and entry.kind not in SCOPE_KINDS:
+        if entry is not None and entry.kind not in SCOPE_KINDS and entry.kind != EXAMPLE:
             scope_path = entry.parent  # A function or value encloses nothing that has a page.
         key = (scope_path, place, besides)
         known = self._places.get(key)

@@ -19,6 +19,7 @@ from zarbek.core.linking.targets import (
     fits_exactly,
 )
 from zarbek.core.model.bundle import Scope
+from zarbek.core.model.example import EXAMPLE
 from zarbek.core.model.naming import key_of
 
 #: Languages whose types get members when they run.
@@ -147,7 +148,7 @@ class ScopeLookup(ReleaseLookup):
                 yield at
             if is_module and not profile.sees_enclosing:
                 return
-            at = index.symbols.get(at.parent)
+            at = index.module_at(at.module) if at.kind == EXAMPLE else index.symbols.get(at.parent)
 
     def _instead(
         self, index: ReleaseIndex, want: Wanted, place: str, rest: str, at: SymbolEntry, module: str,

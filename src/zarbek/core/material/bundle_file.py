@@ -18,13 +18,14 @@ import msgspec
 
 from zarbek.core.errors import BundleRefused
 from zarbek.core.model.bundle import FORMAT_VERSION, Alias, Manifest, Scope
+from zarbek.core.model.example import Verdict
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 
 T = TypeVar("T")
 MANIFEST = "manifest.json"
-MEMBERS = ("symbols.jsonl", "aliases.jsonl", "scopes.jsonl", "pages.jsonl", "findings.jsonl")
+MEMBERS = ("symbols.jsonl", "aliases.jsonl", "scopes.jsonl", "pages.jsonl", "verdicts.jsonl", "findings.jsonl")
 MAX_BUNDLE_BYTES = 512 * 2**20
 MAX_MEMBERS = 20_000
 MAX_MEMBER_BYTES = 2**31
@@ -225,6 +226,10 @@ class BundleReader:
     def pages(self) -> Iterator[Page]:
         """Its guides, one at a time."""
         return self._iter("pages.jsonl", Page, MAX_PAGE_LINE_BYTES)
+
+    def verdicts(self) -> Iterator[Verdict]:
+        """How its examples went, one at a time."""
+        return self._iter("verdicts.jsonl", Verdict)
 
     def findings(self) -> Iterator[Finding]:
         """What gathering found, one at a time."""

@@ -129,6 +129,22 @@ def list_files(
     return sorted([*found, *_leading_to(links, set(found), root)] if has_links else found)
 
 
+def list_named(folder: Folder, name: re.Pattern[str], *, skip: frozenset[str] = frozenset()) -> list[str]:
+    """Regular files below the folder whose paths have something of a pattern, sorted; not in hidden folders, and in
+    those of some names."""
+    found: list[str] = []
+    root = str(folder.root)
+    for directory, folders, files in os.walk(root):
+        relative = os.path.relpath(directory, root).replace(os.sep, "/")
+        base = "" if relative == "." else relative + "/"
+        folders[:] = sorted(f for f in folders if f not in skip and not f.startswith("."))
+        paths = (base + file for file in files if name.search(base + file))
+        found += [path for path in paths if not os.path.islink(os.path.join(root, path))]
+        if len(found) > MAX_FILES:
+            break
+    return sorted(found)
+
+
 def _leading_to(links: list[str], files: set[str], root: str) -> Iterator[str]:
     real = os.path.realpath(root)
     for link in links:

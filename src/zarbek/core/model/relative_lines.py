@@ -24,6 +24,9 @@ def attach(symbol: Symbol, file: str, line: int) -> Symbol:
 
 
 def _shifted(symbol: Symbol, by: int, *, file: str, line: int) -> Symbol:
+    if symbol.example is not None:
+        parts = [msgspec.structs.replace(part, line=part.line + by) for part in symbol.example.parts]
+        symbol = msgspec.structs.replace(symbol, example=msgspec.structs.replace(symbol.example, parts=parts))
     if symbol.doc is None and not symbol.mentions:
         return msgspec.structs.replace(symbol, file=file, line=line, end_line=symbol.end_line + by)
     return msgspec.structs.replace(

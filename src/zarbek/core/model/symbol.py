@@ -8,6 +8,7 @@ import msgspec
 
 from zarbek.core.model.datamodel import DataModel
 from zarbek.core.model.doc_text import Doc
+from zarbek.core.model.example import Example
 from zarbek.core.model.interface import Interface
 from zarbek.core.model.limits import File, Label, Number, Path
 from zarbek.core.model.mention import Mention
@@ -59,7 +60,7 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     interface: of elements of interface descriptions. through: types, as written, whose members can be
     named through it: of an accessor, of a class that hands on another's. holds: paths of the elements that
     a group of documentation brings together. place: in a tree of HTML that documents it.
-    data: of what a data model holds.
+    data: of what a data model holds. example: of a test that shows how something is used.
     """
 
     path: Path
@@ -87,3 +88,4 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     holds: list[str] = []
     place: Place | None = None
     data: DataModel | None = None
+    example: Example | None = None

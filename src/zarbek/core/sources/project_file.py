@@ -12,6 +12,7 @@ from rapidfuzz import process
 from zarbek.core.errors import ProjectFileError
 from zarbek.core.model.limits import Address, File, Label, Namespace, Owner, Purl, Title
 from zarbek.core.sources.datamodels.settings import NO_DATA, DataSettings, wrong_dialect
+from zarbek.core.sources.examples.settings import NO_EXAMPLES, ExampleSettings
 from zarbek.core.sources.htmltrees.discovery import TreeHints
 from zarbek.core.sources.htmltrees.selectors import is_compound, is_selector
 
@@ -57,6 +58,7 @@ OPTIONS = (
     Option("services", "table", "none", "Where the gateway has a service: server is the address that callers use; strip is the beginning of the service's own paths that the gateway adds.", '[services.sailings]\nserver = "https://gate.halmere.example/sailings"\nstrip = "/internal"'),
     Option("trees", "table", "recognised", "Folders of HTML that another program has written. address is where one is published; language that of its code; title, body, navigation, symbol and kind are selectors of CSS.", '[trees."reference/1.x"]\naddress = "https://docs.halmere.example/pontoon/1.x/"'),
     Option("data", "table", "recognised", "The data model: dialect, place, definitions, queries, macros, places, calls, values, descriptions, results and catalog, as told in data-models.md.", '[data]\ndialect = "mariadb"\nplace = "logbook"\nqueries = ["queries/**/*.sql"]'),
+    Option("examples", "table", "recognised", "Tests as examples: tests, patterns of files that hold some; shown, names of those that are examples without a mark; results, patterns of JUnit files that say how they went.", '[examples]\nshown = ["tests.test_rest.*"]\nresults = ["reports/*.xml"]'),
     Option("repository", "text", "from the manifest", "Where the source can be browsed.", 'repository = "https://git.halmere.example/tidebook"'),
 )  # fmt: skip
 
@@ -103,6 +105,7 @@ class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     services: dict[str, ServicePlace] = {}
     trees: dict[File, TreeHints] = {}
     data: DataSettings = NO_DATA
+    examples: ExampleSettings = NO_EXAMPLES
     repository: Address = ""
 
 
@@ -122,6 +125,8 @@ def read_project_file(text: str) -> ProjectFile:
             _refuse_unknown(hints, set(TreeHints.__struct_fields__), f"trees.{folder}.")
     if isinstance(raw.get("data"), dict):
         _refuse_unknown(raw["data"], set(DataSettings.__struct_fields__), "data.")
+    if isinstance(raw.get("examples"), dict):
+        _refuse_unknown(raw["examples"], set(ExampleSettings.__struct_fields__), "examples.")
     try:
         parsed = msgspec.convert(raw, ProjectFile)
     except msgspec.ValidationError as error:

@@ -56,7 +56,8 @@ _PAGE_ATTRIBUTES = {
     "details": {"open"}, "math": {"display"}, "mo": {"stretchy", "fence"}, "mfrac": {"linethickness"},
     "mtd": {"columnalign"}, "mi": {"mathvariant"}, "mspace": {"width"},
 }  # fmt: skip
-_MAX_CODE = 100_000
+#: Of a block whose tokens have classes, in characters.
+MAX_CODE = 100_000
 _PASSED = object()
 #: One line of words without any mark: the parser would say the same, slowly.
 _PLAIN = re.compile(r"[A-Za-z][\w ,.;()'\"?/%=-]*")
@@ -218,7 +219,7 @@ class _Renderer(RendererHTML):
     def link_open(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         env["in_link"] = True
         shown = env["resolve"](str(tokens[idx].attrGet("href") or ""))
-        opening, closing = _tags(shown)
+        opening, closing = tags_of(shown)
         env["link_close"] = closing
         return opening
 
@@ -236,11 +237,12 @@ def _admonition(self, tokens, idx, options, env):  # type: ignore[no-untyped-def
 
 
 def _wrap(inner: str, shown: Shown | None) -> str:
-    opening, closing = _tags(shown)
+    opening, closing = tags_of(shown)
     return opening + inner + closing
 
 
-def _tags(shown: Shown | None) -> tuple[str, str]:
+def tags_of(shown: Shown | None) -> tuple[str, str]:
+    """What stands before and behind what is shown so."""
     if shown is None:
         return "", ""
     classes = f' class="mention {shown.state}"' if shown.state else ""
@@ -257,7 +259,8 @@ _USUAL = ("python", "pycon", "java", "kotlin", "c", "cpp", "csharp", "javascript
 
 
 @lru_cache(maxsize=64)
-def _lexer(language: str):  # type: ignore[no-untyped-def]
+def lexer_of(language: str):  # type: ignore[no-untyped-def]
+    """Of a language by the name that code blocks give it; None for one that nobody knows."""
     try:
         return get_lexer_by_name(language)
     except ClassNotFound:
@@ -267,7 +270,7 @@ def _lexer(language: str):  # type: ignore[no-untyped-def]
 def prepare_highlighting() -> None:
     """Make what each language's highlighting needs: half a second that no first reader should wait."""
     for language in _USUAL:
-        if (lexer := _lexer(language)) is not None:
+        if (lexer := lexer_of(language)) is not None:
             highlight("0", lexer, HtmlFormatter(nowrap=True))
 
 
@@ -277,7 +280,7 @@ def highlight_code(code: str, language: str) -> SafeHtml:
 
 
 def _highlighted(code: str, language: str) -> str:
-    lexer = _lexer(language) if language and len(code) <= _MAX_CODE else None
+    lexer = lexer_of(language) if language and len(code) <= MAX_CODE else None
     if lexer is None:
         return f'<pre tabindex="0"><code>{escape(code)}</code></pre>\n'
     body = highlight(code, lexer, HtmlFormatter(nowrap=True))

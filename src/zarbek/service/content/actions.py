@@ -16,6 +16,7 @@ from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry, entry_of, page_
 from zarbek.core.linking.name_digest import digest_names
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Scope
+from zarbek.core.model.example import EXAMPLE
 from zarbek.core.model.relative_lines import detach
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import batched
@@ -33,19 +34,13 @@ def store_release(release: Release, bundle: BundleReader, *, progress: Callable[
     project = release.project
     total = bundle.manifest.counts.get("symbols", 0)
     stored = _store_symbols(project, bundle, lambda done: progress(done, total))
-    scopes: dict[str, list[Scope]] = defaultdict(list)
-    for scope in bundle.scopes():
-        scopes[scope.module].append(scope)
-    names = sorted({*stored.units, *(name for name in scopes if name)})
-    blocks = {
-        name: pack(ModuleBlock(scopes.get(name, []), stored.units.get(name, []), stored.outlines.get(name, [])))
-        for name in names
-    }
+    blocks = _module_blocks(bundle, stored)
     aliases = list(bundle.aliases())
     pages = _store_pages(project, bundle)
     paths = (row.symbol.path for rows in stored.units.values() for row in rows)
     known = digest_names(paths, ((a.name, a.path) for a in aliases), (p.entry.path for p in pages))
-    parts = [pack(aliases), pack(pages), pack(known)]
+    verdicts = list(bundle.verdicts())
+    parts = [pack(aliases), pack(pages), pack(known), *([pack(verdicts)] if verdicts else [])]
     documents = [*blocks.values(), *parts]
     ids = _store_blocks(project, documents)
     return ReleaseContents(
@@ -53,8 +48,19 @@ def store_release(release: Release, bundle: BundleReader, *, progress: Callable[
         ids[digest_of(parts[0])], ids[digest_of(parts[1])], _store_assets(project, bundle),
         {name: ids[digest_of(document)] for name, document in blocks.items() if name in stored.types},
         sorted(stored.hidden), sorted(name for name in blocks if stored.is_empty(name)), stored.titles,
-        ids[digest_of(parts[2])],
+        ids[digest_of(parts[2])], ids[digest_of(parts[3])] if verdicts else 0,
     )  # fmt: skip
+
+
+def _module_blocks(bundle: BundleReader, stored: _Stored) -> dict[str, bytes]:
+    """What stands in each module, and what names mean there."""
+    scopes: dict[str, list[Scope]] = defaultdict(list)
+    for scope in bundle.scopes():
+        scopes[scope.module].append(scope)
+    return {
+        name: pack(ModuleBlock(scopes.get(name, []), stored.units.get(name, []), stored.outlines.get(name, [])))
+        for name in sorted({*stored.units, *(name for name in scopes if name)})
+    }
 
 
 @dataclass(slots=True)
@@ -69,7 +75,7 @@ class _Stored:
 
     def is_empty(self, module: str) -> bool:
         """Whether a module has nothing to read: neither text nor anything of its own."""
-        own = self.units.get(module, [])
+        own = [e for e in self.units.get(module, []) if e.symbol.kind != EXAMPLE]
         return (
             module not in self.titles
             and not self.outlines.get(module)

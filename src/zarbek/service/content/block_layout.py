@@ -40,8 +40,8 @@ class PageRef(msgspec.Struct, frozen=True, array_like=True):
 class ReleaseContents(msgspec.Struct, frozen=True):
     """modules: path of a module to block id. types: the same of outermost types that have a block
     of their own. hidden: modules that readers do not see; empty: those without anything to read.
-    aliases, pages, names: block ids, 0 for none. assets: path to digest. titles: of modules that are called otherwise
-    than their path.
+    aliases, pages, names, verdicts: block ids, 0 for none. assets: path to digest. titles: of modules that
+    are called otherwise than their path.
     """
 
     modules: dict[str, int] = {}
@@ -53,11 +53,13 @@ class ReleaseContents(msgspec.Struct, frozen=True):
     empty: list[str] = []
     titles: dict[str, str] = {}
     names: int = 0
+    verdicts: int = 0
 
     @property
     def blocks(self) -> set[int]:
         """Ids of all blocks of the release."""
-        return {*self.modules.values(), *self.types.values(), self.aliases, self.pages, self.names} - {0}
+        own = {self.aliases, self.pages, self.names, self.verdicts}
+        return {*self.modules.values(), *self.types.values(), *own} - {0}
 
     def block_of(self, unit: str) -> int:
         """The block of a module or type, 0 for none."""

@@ -13,6 +13,7 @@ import msgspec
 from zarbek.core.linking.index import PageEntry, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.name_digest import NameDigest, NameFilter
 from zarbek.core.model.bundle import Alias, Manifest
+from zarbek.core.model.example import Verdict
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.relative_lines import attach
@@ -76,6 +77,15 @@ def get_aliases(block_id: int) -> dict[str, Alias]:
         return {}
     data = Block.objects.values_list("document", flat=True).get(pk=block_id)
     return {alias.name: alias for alias in unpack(data, list[Alias])}
+
+
+@remembering(200_000, lambda verdicts: 1 + len(verdicts))
+def get_verdicts(block_id: int) -> dict[str, Verdict]:
+    """How a release's examples went, by their paths; none for a block id of 0."""
+    if not block_id:
+        return {}
+    data = Block.objects.values_list("document", flat=True).get(pk=block_id)
+    return {verdict.path: verdict for verdict in unpack(data, list[Verdict])}
 
 
 @remembering(50_000, lambda refs: 1 + len(refs))

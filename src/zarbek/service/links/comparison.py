@@ -10,6 +10,7 @@ from zarbek.core.changes.comparison import compare_releases
 from zarbek.core.changes.page_words import MAX_SECTIONS, PageWords, compare_sections
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.linking.versions import is_prerelease, sort_key
+from zarbek.core.model.example import EXAMPLE, EXERCISED
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.page import Page, Section
 from zarbek.core.model.symbol import Symbol
@@ -21,6 +22,10 @@ from zarbek.service.content.queries import get_manifest, iter_blocks, load_index
 
 #: A number that says less than the changes do.
 HIDES_BREAK = "text/hides-break"
+#: A test that showed something and is not there any more.
+VANISHED = "stale/verdict"
+#: What is found by comparing a release with the one before.
+COMPARED = (HIDES_BREAK, VANISHED)
 
 
 @lru_cache(maxsize=16)
@@ -74,6 +79,23 @@ def find_predecessor(release: Release) -> Release | None:
         ),
         None,
     )  # fmt: skip
+
+
+def judge_examples(comparison: Comparison, before: Release) -> list[Finding]:
+    """VANISHED: examples that the older release has, and the newer one does not, each at what it showed."""
+    gone = [c.path for c in comparison.changes if c.kind == "removed" and c.symbol_kind == EXAMPLE]
+    entries = _entries(before.pk) if gone else {}
+    found = []
+    for path, symbol in _load(entries, gone).items():
+        title = symbol.example.title if symbol.example is not None else symbol.name
+        shown = next((m.name for m in symbol.mentions if m.field == EXERCISED), path)
+        told = f"The example “{title}” of {shown}, which {before.version} had, is gone."
+        found.append(
+            Finding(VANISHED, "warning", path, told,
+                    file=symbol.file, line=symbol.line, text=symbol.name, target=path,
+                    fingerprint=fingerprint(VANISHED, path, symbol.name))
+        )  # fmt: skip
+    return found
 
 
 def judge_number(comparison: Comparison) -> Finding | None:

@@ -11,7 +11,7 @@ from zarbek.service.links.actions.keep_links import link_and_keep
 from zarbek.service.links.actions.link_texts import Linked
 from zarbek.service.links.actions.relocations import keep_relocations
 from zarbek.service.links.affected import texts_touched
-from zarbek.service.links.comparison import HIDES_BREAK, compare, find_predecessor, judge_number
+from zarbek.service.links.comparison import COMPARED, compare, find_predecessor, judge_examples, judge_number
 from zarbek.service.links.documents import Text
 from zarbek.service.links.queries import list_concerning, list_neighbours
 from zarbek.service.publishing.actions.progress import RunTakenOver
@@ -64,7 +64,7 @@ def _link(publish: Publish, texts: set[Text] | None) -> Counted:
 
 def _stays(finding: Finding, texts: set[Text] | None) -> bool:
     """Whether linking texts again, None for all, leaves a finding as it is."""
-    if finding.rule == HIDES_BREAK:
+    if finding.rule in COMPARED:
         return True
     return texts is not None and (finding.subject_kind, finding.subject) not in texts
 
@@ -105,6 +105,7 @@ def compare_with_last(publish: Publish) -> None:
     finding = judge_number(comparison)
     if finding is not None:
         publish.findings.append(finding)
+    publish.findings += judge_examples(comparison, before)
     publish.progress.log(
         f"Since {before.version}: {len(comparison.changes)} changes, {comparison.counts['breaking']} of them breaking."
     )

@@ -9,6 +9,7 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.writing.html import SafeHtml
 from zarbek.core.writing.type_text import Piece
 from zarbek.service.common.html import HtmlHolder, OptionalHtml
+from zarbek.service.reference.example_page_data import ExampleView, ExercisedView
 from zarbek.service.reference.interface_page_data import InterfaceView
 from zarbek.service.reference.table_page_data import DataView
 
@@ -194,6 +195,11 @@ class SymbolPage(HtmlHolder, kw_only=True):
     interface: InterfaceView | None = None
     place: PagePlace | None = None
     data: DataView | None = None
+    #: Of an example: itself, and what it calls.
+    example: ExampleView | None = None
+    exercises: list[ExercisedView] = []
+    #: Examples that call the element.
+    examples: list[ExampleView] = []
 
 
 class HeadingView(msgspec.Struct):

@@ -39,6 +39,7 @@ from zarbek.service.findings.queries import alive, standing
 from zarbek.service.links.documents import LinkBlock
 from zarbek.service.links.queries import cached_link_document, get_link_map, list_referrers, with_versions
 from zarbek.service.links.resolution_context import DatabaseResolutionContext
+from zarbek.service.reference.example_page import get_example_view, list_examples, list_exercised
 from zarbek.service.reference.inherited_documentation import Telling
 from zarbek.service.reference.interface_page import get_interface_view
 from zarbek.service.reference.linked_texts import UNLINKED, Texts, href_of
@@ -128,6 +129,9 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         permanent=f"/ref/{quote(project.slug)}/{quote(release.version)}/{quote(symbol.path)}",
         interface=get_interface_view(release, symbol, texts) if symbol.interface is not None else None,
         data=get_data_view(release, symbol, texts),
+        example=get_example_view(release, symbol),
+        exercises=list_exercised(release, symbol) if symbol.example is not None else [],
+        examples=list_examples(release, symbol.path),
     )
 
 

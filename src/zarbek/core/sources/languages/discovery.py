@@ -30,15 +30,16 @@ def _is_test(file: str, read: Read) -> bool:
 
 
 def locate_sources(
-    files: list[str], read: Read, languages: Iterable[str], options: dict[str, list[str]]
+    files: list[str], read: Read, languages: Iterable[str], options: dict[str, list[str]], *, with_tests: bool = False
 ) -> list[SourceFile]:
     """The source files, sorted.
 
     files: all of the source, relative. read: text of one of them. languages: those wanted,
     empty for all. options: given to every reader.
     """
-    by_language = _by_language(files, read, languages)
-    found = [_python(m) for m in _prefer_sources(locate_modules(by_language.get("python", []), files))]
+    by_language = _by_language(files, read, languages, with_tests=with_tests)
+    modules = locate_modules(by_language.get("python", []), files, only_installed=not with_tests)
+    found = [_python(m) for m in _prefer_sources(modules)]
     found += _locate_go(by_language.get("go", []), files, read)
     found += locate_rust(by_language.get("rust", []), files, read)
     found += _locate_cpp(by_language.get("c", []), by_language.get("cpp", []), read, options)
@@ -53,7 +54,9 @@ def locate_sources(
 _PLAIN = ("java", "kotlin", "csharp")
 
 
-def _by_language(files: list[str], read: Read, languages: Iterable[str]) -> dict[str, list[str]]:
+def _by_language(
+    files: list[str], read: Read, languages: Iterable[str], *, with_tests: bool = False
+) -> dict[str, list[str]]:
     """The files of each language that is wanted; whoever wants C wants what turns out to be C++, and the other way."""
     wanted = set(languages)
     if wanted & {"c", "cpp"}:
@@ -61,7 +64,7 @@ def _by_language(files: list[str], read: Read, languages: Iterable[str]) -> dict
     found: dict[str, list[str]] = {}
     for file in files:
         language = language_of(file)
-        if language and (not wanted or language in wanted) and not _is_test(file, read):
+        if language and (not wanted or language in wanted) and (with_tests or not _is_test(file, read)):
             found.setdefault(language, []).append(file)
     return found
 

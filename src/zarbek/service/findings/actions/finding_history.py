@@ -28,7 +28,7 @@ from zarbek.service.findings.queries import list_waivers
 from zarbek.service.links.documents import Text
 
 #: Rules whose findings come with the bundle and do not change with the portal.
-GATHERED = ("text/", "stale/parameter", "stale/example")
+GATHERED = ("text/", "stale/parameter", "stale/example", "stale/verdict")
 #: Rules that are looked into after a publish, in their own time.
 URLS = ("dangling/url", "stale/redirect")
 AHEAD = ("stale/source-ahead", "dangling/service", "stale/database", "stale/database-ahead")

@@ -22,7 +22,7 @@ from zarbek.service.findings.queries import alive, list_waivers
 from zarbek.service.links.actions.keep_links import Fence, link_and_keep
 from zarbek.service.links.actions.link_texts import Linked
 from zarbek.service.links.affected import affected_texts, move_choices, texts_touched
-from zarbek.service.links.comparison import HIDES_BREAK
+from zarbek.service.links.comparison import COMPARED
 from zarbek.service.links.documents import Text
 from zarbek.service.links.linking import Linking
 from zarbek.service.publishing.models import Run
@@ -36,7 +36,7 @@ def keep_own(publish: Publish, gathered: list[Finding]) -> None:
     project = release.project
     project.refresh_from_db()  # Going live may have named its owner.
     # What is said of the release as a whole comes back whenever it is judged again.
-    own = [f for f in publish.findings if f.rule == HIDES_BREAK]
+    own = [f for f in publish.findings if f.rule in COMPARED]
     Release.objects.filter(pk=release.pk).update(gathered=pack([*own, *gathered]))
     release.refresh_from_db(fields=["is_judged", "held_for", "released_by"])
     history = FindingHistory(project, publish.version, run.pk)

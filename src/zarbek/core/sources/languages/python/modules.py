@@ -18,16 +18,20 @@ class ModuleFile:
     is_stub: bool
 
 
-def locate_modules(files: list[str], beside: Sequence[str] = ()) -> list[ModuleFile]:
+def locate_modules(
+    files: list[str], beside: Sequence[str] = (), *, only_installed: bool = True
+) -> list[ModuleFile]:  # fmt: skip
     """Modules of the Python files of a source, by path relative to it, sorted by file.
 
     beside: all of its files, among which the manifests of distributions are.
 
     Where a distribution keeps its packages in ``src``, what stands beside that is not installed with it,
-    and left out. Import roots: ``src`` folders, and for regular packages the folder above the topmost one
-    that has ``__init__``. Other folders are namespace packages below the source's root.
+    and left out, unless all are asked for. Import roots: ``src`` folders, and for regular packages the folder above
+    the topmost one that has ``__init__``. Other folders are namespace packages below the source's root.
     """
-    python = _installed(sorted(f for f in files if f.endswith((".py", ".pyi"))), beside)
+    python = sorted(f for f in files if f.endswith((".py", ".pyi")))
+    if only_installed:
+        python = _installed(python, beside)
     packages = {str(PurePosixPath(f).parent) for f in python if PurePosixPath(f).stem == "__init__"}
     located = []
     for file in python:

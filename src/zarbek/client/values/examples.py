@@ -1,0 +1,49 @@
+"""Examples: tests that show how something is used. Texts are HTML."""
+
+from __future__ import annotations
+
+import msgspec
+
+
+class TestVerdict(msgspec.Struct, frozen=True, omit_defaults=True):
+    """How an example went when it was run last. state: ``passed``, ``failed``, ``skipped`` or ``not-run``. at: when
+    (ISO 8601), or empty. seconds: how long it took. told: what was said of a failure, or why it was skipped."""
+
+    path: str = ""
+    state: str = "not-run"
+    at: str = ""
+    seconds: float | None = None
+    told: str = ""
+
+
+class TestExamplePart(msgspec.Struct, frozen=True, kw_only=True):
+    """Some lines of an example. kind: ``set-up``, ``step`` or ``outcome``. how: of an outcome, the verb between what
+    is looked at (code) and the result. line: of the file."""
+
+    kind: str
+    code: str
+    how: str
+    result: str
+    line: int
+
+
+class TestExample(msgspec.Struct, frozen=True, kw_only=True):
+    """An example. project, version: where it is from. framework: by whose form it is a test."""
+
+    title: str
+    path: str
+    href: str
+    project: str
+    version: str
+    framework: str
+    language: str
+    summary: str
+    parts: list[TestExamplePart]
+    verdict: TestVerdict
+
+
+class ExercisedElement(msgspec.Struct, frozen=True, kw_only=True):
+    """An element that an example calls. name: as it is known there."""
+
+    name: str
+    href: str

@@ -1,0 +1,1 @@
+"""Tests that are examples."""

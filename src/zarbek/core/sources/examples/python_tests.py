@@ -1,0 +1,250 @@
+"""Tests of Python: functions and classes as unittest and pytest find them.
+
+Sources: The Python Standard Library, "unittest"; pytest's documentation, "Conventions for Python test discovery".
+"""
+
+from __future__ import annotations
+
+import ast
+import re
+from collections.abc import Iterator
+
+from zarbek.core.model.example import EXERCISED, ExamplePart, PartKind
+from zarbek.core.model.mention import Mention
+from zarbek.core.sources.comments.python import read_docstring
+from zarbek.core.sources.examples.found_test import FoundTest, find_mark, joined_parts, lines_between
+from zarbek.core.sources.examples.python_outcomes import outcome_of, raising
+from zarbek.core.sources.markup.inline import MentionSink
+
+_Function = ast.FunctionDef | ast.AsyncFunctionDef
+_SETTING = ("setUp", "asyncSetUp", "setup_method", "setUpClass", "setup_class", "setup")
+_OF_SELF = re.compile(r"\bself\.(\w+)")
+_MARKS = ("example", "mark.example", "pytest.mark.example")
+
+
+def read_python_tests(text: str) -> list[FoundTest]:
+    """The tests of one module, in order. Raises what ``ast.parse`` raises."""
+    return list(_Reader(text).read())
+
+
+class _Reader:
+    def __init__(self, text: str) -> None:
+        self._text, self._tree = text, ast.parse(text)
+        self._lines = text.split("\n")
+        self._fields: frozenset[str] = frozenset()
+        self._fixtures: dict[str, _Function] = {}
+
+    def read(self) -> Iterator[FoundTest]:
+        self._fixtures = {f.name: f for f in _functions(self._tree) if any(_last(d) == "fixture" for d in _words(f))}
+        for node in self._tree.body:
+            if isinstance(node, _Function) and node.name.startswith("test"):
+                yield self._test([node.name], node, "pytest", [])
+            elif isinstance(node, ast.ClassDef):
+                yield from self._of_class(node)
+
+    def _of_class(self, node: ast.ClassDef) -> Iterator[FoundTest]:
+        bases = [_dotted(base) for base in node.bases]
+        is_case = any(base.endswith(("TestCase", "Test", "Tests")) for base in bases)
+        if not is_case and not node.name.startswith("Test"):
+            return
+        setting = [f for f in _functions(node) if f.name in _SETTING]
+        marked = any(word in _MARKS for word in _words(node))
+        for method in _functions(node):
+            if method.name.startswith("test"):
+                found = self._test([node.name, method.name], method, "unittest" if is_case else "pytest", setting)
+                found.marked = found.marked or marked
+                yield found
+
+    def _test(self, names: list[str], node: _Function, framework: str, setting: list[_Function]) -> FoundTest:
+        taken = [a.arg for a in node.args.args if a.arg in self._fixtures]
+        before = [*setting, *(self._fixtures[name] for name in taken)]
+        found = FoundTest(names, framework, node.lineno, node.end_lineno or node.lineno)
+        found.marked = any(word in _MARKS for word in _words(node))
+        self._tell(node, found)
+        types = _Types()
+        for function in before:
+            types.read(function)
+            given = _returned(function, types)
+            if function.name in taken and given:
+                types.known[function.name] = given
+        types.read(node)
+        self._fields = frozenset(name[5:] for name in types.local if name.startswith("self."))
+        found.setting = joined_parts(self._before(f) for f in before if _own(f.body))
+        found.parts = joined_parts(self._parts(_own(node.body)))
+        found.mentions += types.calls(_own(node.body), self._lines)
+        return found
+
+    def _tell(self, node: _Function, found: FoundTest) -> None:
+        raw = ast.get_docstring(node, clean=False)
+        if raw is None:
+            return
+        mark = find_mark(raw)
+        found.marked, found.title = found.marked or mark.is_example, mark.title
+        sink = MentionSink(self._lines)
+        found.doc = read_docstring(mark.text, node.body[0].lineno, sink)
+        found.mentions = sink.mentions
+
+    def _before(self, function: _Function) -> ExamplePart:
+        """What a method sets up; a fixture as a whole, for its name says what it gives."""
+        if function.name not in self._fixtures:
+            return self._plain(_own(function.body), "set-up")
+        text = lines_between(self._lines, function.lineno, function.end_lineno or function.lineno)
+        return ExamplePart("set-up", text, line=function.lineno)
+
+    def _plain(self, body: list[ast.stmt], kind: PartKind) -> ExamplePart:
+        first, last = self._begin(body[0]), body[-1].end_lineno or body[-1].lineno
+        return ExamplePart(kind, self._without_self(lines_between(self._lines, first, last)), line=first)
+
+    def _say(self, node: ast.expr) -> str:
+        text = ast.get_source_segment(self._text, node) or ast.unparse(node)
+        return self._without_self(text if "\n" not in text else ast.unparse(node))
+
+    def _without_self(self, text: str) -> str:
+        """Fields that the test sets itself by their names alone."""
+        return _OF_SELF.sub(lambda m: m[1] if m[1] in self._fields else m[0], text)
+
+    def _begin(self, node: ast.stmt) -> int:
+        """The first line of a statement, with the comments right above it."""
+        line = node.lineno
+        while line > 1 and self._lines[line - 2].strip().startswith("#"):
+            line -= 1
+        return line
+
+    def _parts(self, body: list[ast.stmt]) -> Iterator[ExamplePart]:
+        for statement in body:
+            if isinstance(statement, ast.With | ast.AsyncWith):
+                error = raising(statement, self._say)
+                if error is not None:
+                    inside = self._plain(statement.body, "step")
+                    yield ExamplePart("outcome", inside.text, "raises", error, inside.line)
+                    continue
+                if any(_last(_dotted(i.context_expr)) == "subTest" for i in statement.items):
+                    yield from self._parts(statement.body)
+                    continue
+            shown = outcome_of(statement, self._say)
+            if shown is None:
+                yield self._plain([statement], "step")
+                continue
+            if (first := self._begin(statement)) < statement.lineno:
+                yield ExamplePart("step", lines_between(self._lines, first, statement.lineno - 1), line=first)
+            yield shown
+
+
+class _Types:
+    """What the names of a test stand for: classes that they are made of, as written."""
+
+    def __init__(self) -> None:
+        self.known: dict[str, str] = {}
+        self.local: set[str] = {"self", "cls"}
+
+    def read(self, function: _Function) -> None:
+        arguments = function.args
+        for argument in [*arguments.posonlyargs, *arguments.args, *arguments.kwonlyargs]:
+            self.local.add(argument.arg)
+            if argument.annotation is not None and (name := _dotted(argument.annotation)):
+                self.known.setdefault(argument.arg, name)
+        for node in ast.walk(function):
+            match node:
+                case ast.ImportFrom(module=str(module), level=0):
+                    self.known |= {a.asname or a.name: f"{module}.{a.name}" for a in node.names}
+                case ast.Import():
+                    self.known |= {a.asname: a.name for a in node.names if a.asname}
+                case ast.Assign(targets=[target]):
+                    self._set(target, self._made(node.value))
+                case ast.AnnAssign():
+                    self._set(node.target, _dotted(node.annotation))
+                case ast.withitem(optional_vars=target) if target is not None:
+                    self._set(target, self._made(node.context_expr))
+                case ast.For() | ast.comprehension():
+                    self._set(node.target, "")
+
+    def _set(self, target: ast.expr, made: str) -> None:
+        for each in target.elts if isinstance(target, ast.Tuple | ast.List) else [target]:
+            name = _dotted(each)
+            if not name:
+                continue
+            self.local.add(name)
+            if made and not isinstance(target, ast.Tuple | ast.List):
+                self.known[name] = made
+
+    def _made(self, value: ast.expr) -> str:
+        """The class that a value is made of."""
+        if not isinstance(value, ast.Call):
+            return ""
+        name = self.name_of(value.func)
+        return name if _last(name)[:1].isupper() else ""
+
+    def name_of(self, node: ast.expr) -> str:
+        """What an expression names, by what its scope knows; empty where that cannot be told."""
+        match node:
+            case ast.Name():
+                return self.known.get(node.id, "" if node.id in self.local else node.id)
+            case ast.Attribute():
+                whole = self.known.get(_dotted(node))
+                if whole:
+                    return whole
+                of = self.name_of(node.value)
+                return f"{of}.{node.attr}" if of else ""
+            case ast.Call():
+                return self._made(node)
+        return ""
+
+    def calls(self, body: list[ast.stmt], lines: list[str]) -> list[Mention]:
+        found: dict[tuple[str, int], Mention] = {}
+        for statement in body:
+            for node in ast.walk(statement):
+                if isinstance(node, ast.Call) and (name := self.name_of(node.func)):
+                    line, column = _place(node.func, lines)
+                    text = _last(_dotted(node.func)) or _last(name)
+                    found.setdefault((name, line), Mention(text, name, "code", EXERCISED, line, column, "call"))
+        return sorted(found.values(), key=lambda m: (m.line, m.column))
+
+
+def _place(node: ast.expr, lines: list[str]) -> tuple[int, int]:
+    """The line, and the column in characters, of the last name of an expression."""
+    line = node.end_lineno or node.lineno
+    before = lines[line - 1].encode()[: node.end_col_offset].decode(errors="replace") if line <= len(lines) else ""
+    name = node.attr if isinstance(node, ast.Attribute) else node.id if isinstance(node, ast.Name) else ""
+    return line, max(len(before) - len(name), 0) + 1
+
+
+def _returned(function: _Function, types: _Types) -> str:
+    """The class of what a fixture gives."""
+    if function.returns is not None and not isinstance(function.returns, ast.Subscript):
+        return _dotted(function.returns)
+    for node in ast.walk(function):
+        if isinstance(node, ast.Return | ast.Yield) and node.value is not None:
+            return types.name_of(node.value)
+    return ""
+
+
+def _functions(node: ast.Module | ast.ClassDef) -> list[_Function]:
+    return [child for child in node.body if isinstance(child, _Function)]
+
+
+def _words(node: _Function | ast.ClassDef) -> list[str]:
+    return [_dotted(d.func if isinstance(d, ast.Call) else d) for d in node.decorator_list]
+
+
+def _own(body: list[ast.stmt]) -> list[ast.stmt]:
+    """Statements without the documentation before them."""
+    is_text = body and isinstance(body[0], ast.Expr) and isinstance(body[0].value, ast.Constant)
+    return body[1:] if is_text else body
+
+
+def _dotted(node: ast.expr) -> str:
+    match node:
+        case ast.Name():
+            return node.id
+        case ast.Attribute():
+            of = _dotted(node.value)
+            return f"{of}.{node.attr}" if of else ""
+        case ast.Call():
+            return _dotted(node.func)
+        case ast.Constant(value=str(text)):
+            return text if text.replace(".", "").isidentifier() else ""
+    return ""
+
+
+def _last(name: str) -> str:
+    return name.rpartition(".")[2]

@@ -1,0 +1,181 @@
+"""Tests of every language as examples: found, marked, linked to what they call, with how they went."""
+
+import unittest
+
+from tests.support.portals import MemoryPortal
+from tests.support.sources import gather_files, gathered_bundle
+from zarbek.core.linking.linker import Linker
+
+OF_LANGUAGES = {
+    "python": ({"src/sea/__init__.py": "class Ship:\n    def leave(self): ...\n", "tests/test_sea.py": '''
+from sea import Ship
+def test_leaving():
+    """A ship leaves.
+
+    :example:
+    """
+    ship = Ship()
+    assert ship.leave() is None
+'''}, "tests.test_sea.test_leaving", "Leaving", ["sea.Ship", "sea.Ship.leave"]),
+    "java": ({"src/main/java/sea/Ship.java": "package sea; public class Ship { public int leave() { return 1; } }",
+              "src/test/java/sea/ShipTest.java": '''package sea;
+class ShipTest {
+    private Ship ship;
+    @BeforeEach void build() { ship = new Ship(); }
+    /** A ship leaves. */
+    @Test @Tag("example") void leavesTheHarbour() { assertEquals(1, ship.leave()); }
+    @Test void other() { }
+}'''}, "sea.ShipTest.leavesTheHarbour", "Leaves the harbour", ["sea.Ship.leave()"]),
+    "kotlin": ({"src/main/kotlin/Ship.kt": "package sea\nclass Ship { fun leave() = 1 }",
+                "src/test/kotlin/ShipTest.kt": '''package sea
+class ShipTest {
+    /**
+     * A ship leaves.
+     * @example Leaving
+     */
+    @Test fun `she leaves`() { val ship = Ship(); assertEquals(1, ship.leave()) }
+}'''}, "sea.ShipTest.she-leaves", "Leaving", ["sea.Ship", "sea.Ship.leave()"]),
+    "csharp": ({"src/Ship.cs": "namespace Sea; public class Ship { public int Leave() => 1; }",
+                "Sea.Tests/ShipTests.cs": '''namespace Sea;
+public class ShipTests {
+    /// <summary>A ship leaves.</summary>
+    [Fact, Trait("Category", "example")]
+    public void Leaves() { var ship = new Ship(); Assert.Equal(1, ship.Leave()); }
+}'''}, "Sea.ShipTests.Leaves", "Leaves", ["Sea.Ship", "Sea.Ship.Leave()"]),
+    "typescript": ({"package.json": '{"name": "sea", "main": "src/index.ts"}',
+                    "src/index.ts": "/** One. */\nexport class Ship { leave(): number { return 1; } }\n",
+                    "src/index.test.ts": '''import { Ship } from "./index";
+describe("A ship", () => {
+    let ship: Ship;
+    beforeEach(() => { ship = new Ship(); });
+    /** She leaves.
+     * @example */
+    test("leaves the harbour", () => { expect(ship.leave()).toBe(1); });
+});'''}, "", "A ship leaves the harbour", ["sea.Ship.leave"]),
+    "go": ({"go.mod": "module sea\n", "ship.go": "package sea\n// Ship is one.\ntype Ship struct{}\n"
+            "// Leave leaves.\nfunc (s Ship) Leave() int { return 1 }\n",
+            "ship_test.go": '''package sea
+
+// A ship leaves.
+func ExampleShip_Leave() {
+	ship := Ship{}
+	fmt.Println(ship.Leave())
+	// Output: 1
+}
+func TestShip(t *testing.T) { }
+'''}, "sea.ExampleShip_Leave", "Ship leave", ["sea.Ship", "sea.Ship.Leave"]),
+    "rust": ({"Cargo.toml": '[package]\nname = "sea"\nversion = "1.0.0"\n', "src/lib.rs": '''
+/// One.
+pub struct Ship;
+impl Ship {
+    /// One more.
+    pub fn new() -> Ship { Ship }
+    /// Leaves.
+    pub fn leave(&self) -> u8 { 1 }
+}
+#[cfg(test)]
+mod tests {
+    use super::*;
+    /// A ship leaves.
+    ///
+    /// @example
+    #[test]
+    fn leaves() { let ship = Ship::new(); assert_eq!(ship.leave(), 1); }
+}
+'''}, "sea::tests::leaves", "Leaves", ["sea::Ship::new", "sea::Ship::leave"]),
+    "cpp": ({"include/ship.hpp": "/** One. */\nclass Ship { public:\n  /** Leaves. */\n  int leave(); };\n",
+             "tests/ship_test.cpp": '''#include "ship.hpp"
+class ShipTest : public ::testing::Test { protected: Ship ship; };
+/** A ship leaves.
+ *  @example */
+TEST_F(ShipTest, LeavesTheHarbour) { EXPECT_EQ(ship.leave(), 1); }
+'''}, "tests/ship_test.cpp::ShipTest::LeavesTheHarbour", "Leaves the harbour", ["Ship::leave()"]),
+}  # fmt: skip
+
+
+def examples_of(files, **options):
+    gathered, index, symbols = gather_files(files, **options)
+    found = [s for s in symbols if s.kind == "example"]
+    texts = {text.path: text for text in Linker(index, MemoryPortal(index)).link_symbols(found)}
+    return gathered, found, texts
+
+
+class Everywhere(unittest.TestCase):
+    def test_a_marked_test_is_an_example_of_what_it_calls(self):
+        for language, (files, path, title, called) in OF_LANGUAGES.items():
+            with self.subTest(language):
+                _, found, texts = examples_of(files)
+                self.assertEqual([(s.path, s.example.title) for s in found], [(path or found[0].path, title)])
+                text = texts[found[0].path]
+                links = [k for m, k in zip(text.mentions, text.links, strict=True) if m.field == "exercised"]
+                self.assertEqual(list(dict.fromkeys(k.path for k in links if k.outcome == "linked")), called)
+                self.assertEqual({k.outcome for k in links} - {"linked", "outside"}, set())
+                self.assertEqual(
+                    found[0].doc.summary.rstrip("."), "A ship leaves" if language != "typescript" else "She leaves"
+                )
+
+    def test_nothing_of_it_dangles_or_owns_a_name(self):
+        files, *_ = OF_LANGUAGES["python"]
+        files = {**files, "tests/test_sea.py": files["tests/test_sea.py"].replace("ship.leave()", "ship.gone().more()")}
+        gathered, found, texts = examples_of(files, slug="own")
+        self.assertEqual({link.outcome for link in texts[found[0].path].links}, {"linked", "outside"})
+        self.assertEqual(gathered.manifest.namespaces, ["sea"])
+
+    def test_tests_without_a_mark_are_examples_where_the_project_says_so(self):
+        files = {"tests/test_a.py": "def test_one(): assert f()\ndef test_two(): ...\n", "a.py": "def f(): ...",
+                 "zarbek.toml": '[examples]\nshown = ["*.test_one"]\n'}  # fmt: skip
+        self.assertEqual([s.name for s in examples_of(files)[1]], ["test_one"])
+        files["zarbek.toml"] = '[examples]\ntests = ["checks/*.py"]\nshown = ["*"]\n'
+        self.assertEqual(examples_of(files)[1], [])
+        files["checks/a_of_it.py"] = files["tests/test_a.py"]
+        self.assertEqual(
+            [s.path for s in examples_of(files)[1]], ["checks.a_of_it.test_one", "checks.a_of_it.test_two"]
+        )
+
+
+RESULTS = """<testsuites timestamp="2026-03-01T08:00:00">
+<testsuite name="all"><testcase classname="tests.test_a.Of" name="test_one" time="0.5"><failure message="no"/></testcase>
+<testcase classname="tests.test_a.Of" name="test_two[1]" time="0.25"/>
+<testcase classname="tests.test_a.Of" name="test_two[2]" time="0.5"><skipped message="later"/></testcase>
+<testcase classname="tests.test_b.Of" name="test_four"/>
+</testsuite></testsuites>"""
+TESTED = '''class TestOf:
+    def test_one(self):
+        """:example:"""
+    def test_two(self):
+        """:example: Twice"""
+    def test_four(self):
+        """:example:"""
+'''
+
+
+class Verdicts(unittest.TestCase):
+    def read(self, results, **more):
+        files = {"tests/test_a.py": TESTED.replace("TestOf", "Of(TestCase)"), "tests/test_b.py": "def test_four(): ...", "r/a.xml": results,
+                 "zarbek.toml": '[examples]\nresults = ["r/*.xml"]\n', **more}  # fmt: skip
+        with gathered_bundle(files) as bundle:
+            return {v.path.rpartition(".")[2]: v for v in bundle.verdicts()}, list(bundle.findings())
+
+    def test_are_those_of_the_run_with_the_worst_of_several(self):
+        verdicts, findings = self.read(RESULTS)
+        self.assertEqual({name: (v.state, v.at, v.seconds, v.told) for name, v in verdicts.items()}, {
+            "test_one": ("failed", "2026-03-01T08:00:00", 0.5, "no"),
+            "test_two": ("passed", "2026-03-01T08:00:00", 0.75, ""), "test_four": ("passed", "2026-03-01T08:00:00", None, ""),
+        })  # fmt: skip
+        self.assertEqual([(f.rule, f.subject, f.line) for f in findings if f.rule.startswith("stale/")],
+                         [("stale/verdict", "tests.test_a.Of.test_one", 2)])  # fmt: skip
+
+    def test_hostile_files_are_told_and_the_rest_goes_on(self):
+        bomb = '<!DOCTYPE x [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]><testsuite><testcase name="&b;"/></testsuite>'
+        for results, why in (
+            (bomb, "EntitiesForbidden"),
+            ("<testsuite>", "no element found"),
+            ("<html/>", "its root is neither"),
+        ):
+            verdicts, findings = self.read(results)
+            self.assertEqual({v.state for v in verdicts.values()}, {"not-run"})
+            self.assertIn(why, next(f.message for f in findings if f.file == "r/a.xml"))
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -51,6 +51,11 @@
       () => import("./features/datamodel/TablesPage.svelte"),
     ],
     [
+      /^\/tested\/([^/]+)\/([^/]+)$/,
+      ["slug", "version"],
+      () => import("./features/examples/TestedPage.svelte"),
+    ],
+    [
       /^\/guide\/([^/]+)\/(.+)$/,
       ["slug", "rest"],
       () => import("./features/reference/GuidePage.svelte"),

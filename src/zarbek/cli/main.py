@@ -25,6 +25,7 @@ VERBS = {
     "runs": "list publish runs, cancel one, or try one again",
     "compare": "show what changed between two releases, and what breaks callers",
     "lineage": "show where the data of a table or column come from, and where they go",
+    "tested": "tell what is shown by examples from tests, and how they went",
     "impact": "show who refers to a symbol, or what a release breaks",
     "patch": "write a patch that mends references in the sources",
     "waivers": "list, make and end decisions to live with findings",

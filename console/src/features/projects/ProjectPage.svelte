@@ -57,6 +57,9 @@
         <a href="/projects/{slug}/impact">Who refers to it</a>
         <a href="/findings?project={slug}">Its findings</a>
         <a href="/health?project={slug}">Health over time</a>
+        {#if project.latest}<a href="/tested/{slug}/{encodeURIComponent(project.latest)}"
+            >What is tested</a
+          >{/if}
         <a href="/projects/{slug}/patch">A patch</a>
         <a href="/feeds/projects/{slug}.atom">Feed</a>
         {#if session.user}

@@ -9,6 +9,7 @@ from typing import TextIO
 from rich.console import Console
 from rich.text import Text
 
+from zarbek.cli.exampletext import print_example, print_examples
 from zarbek.cli.exits import Exit
 from zarbek.cli.interfacetext import pieces, plain, print_interface
 from zarbek.cli.json_output import write_json
@@ -125,10 +126,13 @@ def _print_symbol(page: SymbolPage, console: Console) -> None:
         print_interface(page.interface, console)
     if page.data is not None:
         print_data(page.data, console)
+    if page.example is not None:
+        print_example(page.example, page.exercises, console)
     for title, key in _FIELDS:
         _print_fields(title, getattr(page, key), console)
     for section in page.sections:
         _print_text(_SECTIONS.get(section.kind, section.title or "Note"), section.html, console)
+    print_examples(page.examples, page.navigation.project, console)
     _print_fields("See also", page.see, console)
     _print_changes(page, console)
     if page.data is None or page.data.table is None:

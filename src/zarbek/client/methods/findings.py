@@ -14,6 +14,7 @@ from zarbek.client.methods.caller import API, Caller, release_path
 if TYPE_CHECKING:
     from zarbek.client.values.changes import Comparison, Impact, PageWords
     from zarbek.client.values.dashboard import HealthPoint, MapEdge, TrendPoint
+    from zarbek.client.values.examples import Tested
     from zarbek.client.values.findings import Edits, FindingGroup, Patch, Report, Rule, StandingFinding, Waiver
     from zarbek.client.values.lineage import Lineage
     from zarbek.client.values.tables import TableList, TableText
@@ -92,6 +93,14 @@ class Findings(Caller):
     def table_text(self, slug: str, path: str, version: str = "") -> TableText:
         """A table with its columns, keys, checks and query as Markdown. Raises PortalProblem for what is no table."""
         return self._get(f"{release_path(slug, version)}/tables/{quote(path)}", values.TableText)
+
+    def tested(self, slug: str, version: str = "") -> Tested:
+        """Which elements of a release are shown by examples from tests, and how these went."""
+        return self._get(f"{release_path(slug, version)}/tested", values.Tested)
+
+    def tested_table(self, slug: str, version: str = "") -> str:
+        """The same as CSV (RFC 4180), a row an example; elements that none shows have a row without one."""
+        return self._transport.call("GET", f"{API}{release_path(slug, version)}/tested.csv").decode()
 
     def impact(self, slug: str, name: str = "", *, version: str = "", release: str = "") -> Impact:
         """Who refers to a symbol or pattern, or to what a release breaks."""

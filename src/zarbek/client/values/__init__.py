@@ -29,7 +29,17 @@ if TYPE_CHECKING:
         Published,
         TrendPoint,
     )
-    from zarbek.client.values.examples import ExercisedElement, TestExample, TestExamplePart, TestVerdict
+    from zarbek.client.values.examples import (
+        ElementTested,
+        ElementUntested,
+        ExercisedElement,
+        ModuleTested,
+        ShownBy,
+        Tested,
+        TestExample,
+        TestExamplePart,
+        TestVerdict,
+    )
     from zarbek.client.values.findings import (
         Addresses,
         Counted,
@@ -144,7 +154,10 @@ if TYPE_CHECKING:
 _OFFERED = {
     "changes": "Change Comparison Detail Impact PageChange PageWords Passage Place Referring SectionChange",
     "dashboard": "Day Going HealthPoint MapEdge Published Dashboard TrendPoint OwnerFindings",
-    "examples": "ExercisedElement TestExample TestExamplePart TestVerdict",
+    "examples": (
+        "ElementTested ElementUntested ExercisedElement ModuleTested ShownBy TestExample "
+        "TestExamplePart TestVerdict Tested"
+    ),
     "findings": (
         "Addresses Counted Edit Edits Elsewhere Examined Finding FindingGroup Patch Report Rule "
         "StandingFinding Unreachable Waived WaivedBy Waiver"
@@ -169,18 +182,19 @@ _PLACES = {name: place for place, names in _OFFERED.items() for name in names.sp
 __all__ = [
     "Addresses", "Ahead", "Answer", "AuditEntry", "Body", "CallResult", "Change", "ChangeNote", "Check", "Claim",
     "ColumnFacts", "Comparison", "Counted", "Crumb", "Dashboard", "Data", "DataWay", "Database", "Day", "Delivery",
-    "Dependency", "Deprecation", "Detail", "DocumentedElement", "Edit", "Edits", "Elsewhere", "Examined", "Example",
-    "ExercisedElement", "Field", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going", "GuidePage",
-    "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "Lineage", "LineageEdge", "LineageNode",
-    "ListedKey", "ListedOperation", "ListedSymbol", "ListedTable", "LogLine", "MailSettings", "Manifest", "MapEdge",
-    "Media", "Member", "MemberDetail", "MemberDetails", "Navigation", "Need", "Operation", "OperationGroup",
-    "OperationLink", "OwnerFindings", "PageChange", "PagePlace", "PageWords", "Parameter", "Particle", "Passage",
-    "Patch", "Person", "Piece", "Place", "Policy", "Project", "ProjectMember", "Published", "Referrer",
-    "ReferrerCount", "Referring", "Release", "Report", "Row", "Rule", "Run", "RunningService", "Section",
-    "SectionChange", "Service", "SignIn", "Signature", "Slot", "Snippet", "Source", "StandingFinding",
-    "Subscription", "Support", "SymbolPage", "TableColumn", "TableFacts", "TableFeed", "TableKey", "TableList",
-    "TableQuery", "TableText", "Team", "TestExample", "TestExamplePart", "TestVerdict", "Token", "TreeFacts",
-    "TrendPoint", "Unreachable", "Visibility", "Waived", "WaivedBy", "Waiver", "Webhook",
+    "Dependency", "Deprecation", "Detail", "DocumentedElement", "Edit", "Edits", "ElementTested", "ElementUntested",
+    "Elsewhere", "Examined", "Example", "ExercisedElement", "Field", "Finding", "FindingGroup", "Followup",
+    "GivenAnswer", "Going", "GuidePage", "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "Lineage",
+    "LineageEdge", "LineageNode", "ListedKey", "ListedOperation", "ListedSymbol", "ListedTable", "LogLine",
+    "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails", "ModuleTested",
+    "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "PageChange",
+    "PagePlace", "PageWords", "Parameter", "Particle", "Passage", "Patch", "Person", "Piece", "Place", "Policy",
+    "Project", "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring", "Release", "Report", "Row",
+    "Rule", "Run", "RunningService", "Section", "SectionChange", "Service", "ShownBy", "SignIn", "Signature",
+    "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage", "TableColumn",
+    "TableFacts", "TableFeed", "TableKey", "TableList", "TableQuery", "TableText", "Team", "TestExample",
+    "TestExamplePart", "TestVerdict", "Tested", "Token", "TreeFacts", "TrendPoint", "Unreachable", "Visibility",
+    "Waived", "WaivedBy", "Waiver", "Webhook",
 ]  # fmt: skip
 
 

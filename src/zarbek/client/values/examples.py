@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 import msgspec
 
 
@@ -10,7 +12,7 @@ class TestVerdict(msgspec.Struct, frozen=True, omit_defaults=True):
     (ISO 8601), or empty. seconds: how long it took. told: what was said of a failure, or why it was skipped."""
 
     path: str = ""
-    state: str = "not-run"
+    state: Literal["passed", "failed", "skipped", "not-run"] = "not-run"
     at: str = ""
     seconds: float | None = None
     told: str = ""
@@ -47,3 +49,55 @@ class ExercisedElement(msgspec.Struct, frozen=True, kw_only=True):
 
     name: str
     href: str
+
+
+class ShownBy(msgspec.Struct, frozen=True, kw_only=True):
+    """An example of an element. project, version: where it is from."""
+
+    title: str
+    path: str
+    href: str
+    project: str
+    version: str
+    verdict: TestVerdict
+
+
+class ElementTested(msgspec.Struct, frozen=True, kw_only=True):
+    """An element that examples show. name: within its module."""
+
+    path: str
+    name: str
+    kind: str
+    href: str
+    examples: list[ShownBy]
+
+
+class ElementUntested(msgspec.Struct, frozen=True, kw_only=True):
+    """An element that none shows."""
+
+    path: str
+    name: str
+    kind: str
+    href: str
+
+
+class ModuleTested(msgspec.Struct, frozen=True, kw_only=True):
+    """The elements of a module: those that examples show, and the others."""
+
+    path: str
+    href: str
+    shown: list[ElementTested]
+    others: list[ElementUntested]
+
+
+class Tested(msgspec.Struct, frozen=True, kw_only=True):
+    """What is tested of a release, by module. elements: how many can be called or made; shown: how many of them by an
+    example; examples: how many, by how they went."""
+
+    project: str
+    title: str
+    version: str
+    elements: int
+    shown: int
+    examples: dict[str, int]
+    modules: list[ModuleTested]

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from zarbek.core.editions.visibility import audience_of
 from zarbek.core.findings.mention_context import texts_of
 from zarbek.core.model.bundle import TreeFacts
+from zarbek.core.model.example import shown_code
 from zarbek.core.model.page import Page
 from zarbek.core.searching.engine_port import MAX_TEXT, Document
 from zarbek.core.searching.interfaces import names_of
@@ -43,6 +44,9 @@ def documents_of(release: Release) -> Iterator[Document]:
             documented.setdefault(symbol.place.file, set()).add(symbol.place.anchor)
         summary = plain_text(symbol.doc.summary) if symbol.doc else ""
         text = " ".join(texts_of(symbol.doc)) if symbol.doc else ""
+        if symbol.example is not None:
+            summary = f"{symbol.example.title}. {summary}".strip()
+            text = f"{text} {shown_code(symbol.example)}"
         deprecated = entry.symbol.deprecated is not None
         also, addresses = names_of(symbol)
         yield Document(

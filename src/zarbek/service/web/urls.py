@@ -48,6 +48,7 @@ from zarbek.service.reference.api.pages import (
     Symbols,
 )
 from zarbek.service.reference.api.tables import TableMarkdown, Tables
+from zarbek.service.reference.api.tested import TestedElements, TestedTable
 from zarbek.service.search.api.search import Search
 from zarbek.service.sources.api.databases import DatabasePoll, ProjectDatabase
 from zarbek.service.sources.api.hooks import AheadList, Hook, Poll
@@ -110,6 +111,8 @@ api_patterns = [
     path(f"{RELEASE}/lineage/<path:path>", LineageView.as_view()),
     path(f"{RELEASE}/tables", Tables.as_view()),
     path(f"{RELEASE}/tables/<path:path>", TableMarkdown.as_view()),
+    path(f"{RELEASE}/tested", TestedElements.as_view()),
+    path(f"{RELEASE}/tested.csv", TestedTable.as_view()),
     path(f"{RELEASE}/members/<path:path>", Members.as_view()),
     path(f"{RELEASE}/operations", Operations.as_view()),
     path(f"{RELEASE}/calls", Calls.as_view()),

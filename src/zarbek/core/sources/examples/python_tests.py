@@ -29,7 +29,7 @@ def read_python_tests(text: str) -> list[FoundTest]:
 
 class _Reader:
     def __init__(self, text: str) -> None:
-        self._text, self._tree = text, ast.parse(text)
+        self._tree = ast.parse(text)
         self._lines = text.split("\n")
         self._fields: frozenset[str] = frozenset()
         self._fixtures: dict[str, _Function] = {}
@@ -96,8 +96,11 @@ class _Reader:
         return ExamplePart(kind, self._without_self(lines_between(self._lines, first, last)), line=first)
 
     def _say(self, node: ast.expr) -> str:
-        text = ast.get_source_segment(self._text, node) or ast.unparse(node)
-        return self._without_self(text if "\n" not in text else ast.unparse(node))
+        """An expression as it is written where it is on one line, else set anew."""
+        if node.lineno != node.end_lineno:
+            return self._without_self(ast.unparse(node))
+        line = self._lines[node.lineno - 1].encode()
+        return self._without_self(line[node.col_offset : node.end_col_offset].decode(errors="replace"))
 
     def _without_self(self, text: str) -> str:
         """Fields that the test sets itself by their names alone."""

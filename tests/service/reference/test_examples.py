@@ -119,6 +119,27 @@ class Examples(unittest.TestCase):
         tested = self.portal.client.tested(target, "1.0")
         self.assertEqual((tested.shown, tested.examples), (3, {"failed": 1, "not-run": 1, "passed": 1}))
 
+    def test_a_guide_that_quotes_one_is_told_when_it_changes(self):
+        slug, book = f"q{uuid.uuid4().hex[:6]}", f"b{uuid.uuid4().hex[:6]}"
+        files = named(slug)
+        self.portal.publish(files, slug, "1.0")
+        quoted = '```python example=api://{}/tests.test_it.Of.test_leaving\nship = Ship()\nself.assertEqual(ship.leave(3),  "gone")\n```\n'
+        self.portal.publish({"guides/a.md": "# Leaving\n\n" + quoted.format(slug)}, book, "1.0")
+        self.assertEqual(self.portal.client.report(book, "1.0").new, [])
+        files["tests/test_it.py"] = files["tests/test_it.py"].replace("leave(3)", "leave(4)")
+        self.portal.publish(files, slug, "1.1")
+        (broken,) = self.portal.client.report(slug, "1.1").elsewhere
+        (finding,) = broken.findings
+        self.assertEqual(
+            (broken.project, finding.rule, finding.file, finding.line), (book, "stale/example", "guides/a.md", 3)
+        )
+        self.assertIn("which says something else now", finding.message)
+        files["tests/test_it.py"] = files["tests/test_it.py"].replace("leave(4)", "leave(3)")
+        self.portal.publish(files, slug, "1.2")
+        self.assertEqual(
+            [f.rule for e in self.portal.client.report(slug, "1.2").elsewhere for f in e.fixed], ["stale/example"]
+        )
+
     def test_in_a_terminal(self):
         def say(*words):
             out = io.StringIO()

@@ -21,6 +21,7 @@ from zarbek.core.model.symbol import Symbol
 from zarbek.core.writing.plain_text import LINK
 
 _FENCE = re.compile(r"^(`{3,}+)[^`\n]*+\n(.*?)^\1", re.DOTALL | re.MULTILINE)
+_OPENS = re.compile(r"\s*(`{3,}|~{3,})")
 _SPAN = re.compile(r"(?<!`)`++([^`\n]++)`++")
 _TOKEN = re.compile(r"[A-Za-z_]\w*|\d+(?:\.\d+)*")
 #: A word that is no word of a language that people speak.
@@ -129,3 +130,15 @@ def _calls(text: str, name: str) -> Iterator[ast.Call]:
                     yield node
             if piece.count("\n"):
                 break
+
+
+def quoted_in_page(page: Page, mention: Mention) -> str:
+    """The code of a guide's block whose first line a mention stands in (CommonMark 0.31, 4.5)."""
+    lines = page.text.split("\n")
+    at = mention.line - page.line
+    opened = _OPENS.match(lines[at]) if 0 <= at < len(lines) else None
+    if opened is None:
+        return ""
+    inside = lines[at + 1 :]
+    end = next((n for n, line in enumerate(inside) if line.strip().startswith(opened[1])), len(inside))
+    return "\n".join(inside[:end])

@@ -11,7 +11,7 @@ import msgspec
 from rapidfuzz import process
 
 from zarbek.core.changes.change import Detail
-from zarbek.core.findings.change_mentions import block_in_page, block_in_symbol
+from zarbek.core.findings.change_mentions import block_in_page, block_in_symbol, quoted_in_page
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.mention_context import around_in_page, around_in_symbol, is_history
 from zarbek.core.findings.rules import SEVERITIES
@@ -19,6 +19,7 @@ from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.linking.link import Link
 from zarbek.core.linking.suggestions import Suggestion
 from zarbek.core.model.bundle import Dependency
+from zarbek.core.model.example import QUOTED, Example, is_quoted
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.mention_places import file_of
@@ -70,6 +71,9 @@ class RuleContext(Protocol):
     def owners_of(self, name: str) -> list[str]:
         """The projects that own the namespace of a name."""
 
+    def example(self, link: Link) -> Example | None:
+        """The example that a link leads to; None where it leads to something else."""
+
     def retyped(self, subject: str, link: Link) -> ChangedSince | None:
         """How the type of a column changed since the query that reads it was written."""
 
@@ -98,14 +102,18 @@ def judge_symbol(symbol: Symbol, links: Iterable[Link], rule_context: RuleContex
 
 def judge_page(page: Page, links: Iterable[Link], rule_context: RuleContext) -> Judged:
     """What is wrong with the references of a guide."""
-    text = Text("page", page.path, partial(file_of, page), partial(around_in_page, page), partial(block_in_page, page))
+    text = Text(
+        "page", page.path, partial(file_of, page), partial(around_in_page, page), partial(block_in_page, page),
+        quoted_in=partial(quoted_in_page, page),
+    )  # fmt: skip
     return _judge(text, page.mentions, links, rule_context)
 
 
 class Text(NamedTuple):
     """Where mentions stand. kind: ``symbol`` or ``page``. file_of: the file of a mention. around_of: the words before
     it, the shown one, those after. block_of: its paragraph with the examples of its text. is_history: whether it
-    stands only in notes of what changed in earlier releases."""
+    stands only in notes of what changed in earlier releases. quoted_in: the code of the block that quotes what it
+    names."""
 
     kind: str
     path: str
@@ -113,6 +121,7 @@ class Text(NamedTuple):
     around_of: Callable[[Mention], tuple[str, str, str]]
     block_of: Callable[[Mention], str]
     is_history: Callable[[Mention], bool] = lambda _: False
+    quoted_in: Callable[[Mention], str] = lambda _: ""
 
 
 def _judge(text: Text, mentions: list[Mention], links: Iterable[Link], rule_context: RuleContext) -> Judged:
@@ -147,6 +156,10 @@ def _with_changes(text: Text, mention: Mention, link: Link, rule_context: RuleCo
     if is_read and rule_context.retyped(text.path, link) is not None:
         return msgspec.structs.replace(link, stale=["column"])
     is_asked = link.kind == "symbol" and link.outcome == "linked" and mention.origin in _PROSE and not link.stale
+    if is_asked and mention.field == QUOTED:
+        example = rule_context.example(link)
+        is_other = example is not None and not is_quoted(text.quoted_in(mention), example)
+        return msgspec.structs.replace(link, stale=["example"]) if is_other else link
     if is_asked and rule_context.changed(text.path, link, partial(text.block_of, mention)) is not None:
         return msgspec.structs.replace(link, stale=["changed-since"])
     return link
@@ -372,6 +385,7 @@ _EXPLANATIONS: dict[str, _Explain] = {
     "stale/moved": _explain_moved,
     "stale/changed-since": lambda link, rule_context: ("", None),
     "stale/column": lambda link, rule_context: ("", None),
+    "stale/example": lambda link, rule_context: (f"The code quotes {link.path}, which says something else now.", None),
     "stale/older-release": lambda link, rule_context: (
         f"This names {link.project} {link.version}; the newest is {rule_context.newest(link.project)}.", None
     ),

@@ -39,7 +39,7 @@ RULES = (
     Rule("stale/type", "warning", "The text gives a type that the signature had when it was written, and has no more.", "Give the type that the signature has, or leave it out."),
     Rule("stale/column", "warning", "A column is described that is not there or not in the database, or a query reads one whose type has changed.", "Correct the description, or read the query again."),
     Rule("stale/table", "warning", "A table is described that nothing makes any more, or that the database does not have.", "Remove the description, or correct its name."),
-    Rule("stale/example", "error", "A written example does not fit the schema that it is an example of.", "Correct the example, or the schema."),
+    Rule("stale/example", "error", "A written example does not fit the schema that it is an example of, or quotes a test that says something else now.", "Correct the example, or the schema; quote the test as it is."),
     Rule("stale/status", "warning", "The text names a status that the operation does not answer.", "Name the status that took its place."),
     Rule("stale/redirect", "note", "The address has moved for good.", "Write the new address."),
     Rule("stale/source-ahead", "note", "The repository has tags or commits that the portal has not published.", "Publish them, or have the portal fetch them."),

@@ -8,6 +8,7 @@ from zarbek.core.linking.dependency_trace import made_key
 from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
 from zarbek.core.linking.language_profile import profile_of
 from zarbek.core.model.bundle import Scope
+from zarbek.core.model.example import EXAMPLE
 from zarbek.core.model.naming import key_of
 
 
@@ -39,8 +40,9 @@ def changed_names(before: ReleaseIndex, after: ReleaseIndex) -> frozenset[str]:
 
 
 def _seen(entry: SymbolEntry) -> tuple[object, ...]:
-    """An entry without its place and body, which no link rests on."""
-    return (entry.name, entry.kind, entry.parent, entry.module, entry.visibility, entry.shape, entry.summary,
+    """An entry without its place and body, which no link rests on; but for a test, whose code others quote."""
+    quoted = entry.body if entry.kind == EXAMPLE else ""
+    return (quoted, entry.name, entry.kind, entry.parent, entry.module, entry.visibility, entry.shape, entry.summary,
             entry.bases, entry.deprecated, entry.flags, entry.language, entry.said, entry.through)  # fmt: skip
 
 

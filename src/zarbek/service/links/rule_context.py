@@ -16,6 +16,7 @@ from zarbek.core.linking.index import SymbolEntry, entry_of
 from zarbek.core.linking.link import Link
 from zarbek.core.linking.suggestions import Suggestion, suggest
 from zarbek.core.linking.versions import sort_key
+from zarbek.core.model.example import EXAMPLE, Example
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
@@ -98,6 +99,11 @@ class DatabaseRuleContext:
         found = self._since(subject, link)
         details = [d for d in found.since.details if d.kind in RETYPED] if found is not None else []
         return found.since._replace(details=details) if found is not None and details else None
+
+    def example(self, link: Link) -> Example | None:
+        """The example that a link leads to; None where it leads to something else."""
+        found = self._entry_in(link.project, link.version, link.path)
+        return read_symbol(found).example if found is not None and found.symbol.kind == EXAMPLE else None
 
     def _since(self, subject: str, link: Link) -> _Change | None:
         if link.version != self.portal.choice_of(link.project):

@@ -9,6 +9,8 @@ import ast
 import re
 from collections.abc import Iterator
 
+from msgspec.structs import replace
+
 from zarbek.core.model.example import EXERCISED, ExamplePart, PartKind
 from zarbek.core.model.mention import Mention
 from zarbek.core.sources.comments.python import read_docstring
@@ -119,7 +121,8 @@ class _Reader:
                 error = raising(statement, self._say)
                 if error is not None:
                     inside = self._plain(statement.body, "step")
-                    yield ExamplePart("outcome", inside.text, "raises", error, inside.line)
+                    written = lines_between(self._lines, statement.lineno, statement.end_lineno or statement.lineno)
+                    yield ExamplePart("outcome", inside.text, "raises", error, inside.line, written)
                     continue
                 if any(_last(_dotted(i.context_expr)) == "subTest" for i in statement.items):
                     yield from self._parts(statement.body)
@@ -130,7 +133,8 @@ class _Reader:
                 continue
             if (first := self._begin(statement)) < statement.lineno:
                 yield ExamplePart("step", lines_between(self._lines, first, statement.lineno - 1), line=first)
-            yield shown
+            written = lines_between(self._lines, statement.lineno, statement.end_lineno or statement.lineno)
+            yield replace(shown, written=written)
 
 
 class _Types:

@@ -102,7 +102,8 @@ class _PlaceReader:
             if outcome is None:
                 yield self._plain([node])
             elif outcome is not SILENT:
-                yield ExamplePart("outcome", outcome.text, outcome.how, outcome.result, line_of(node))
+                written = self._plain([node]).text
+                yield ExamplePart("outcome", outcome.text, outcome.how, outcome.result, line_of(node), written)
 
     def _of_condition(self, node: Node) -> Iterator[ExamplePart]:
         """What a test of Go looks at before it says that something is wrong."""
@@ -125,7 +126,7 @@ class _PlaceReader:
             return
         if value and name.strip() == left:
             left = value.strip()
-        yield ExamplePart("outcome", left, how, right, line_of(node))
+        yield ExamplePart("outcome", left, how, right, line_of(node), self._plain([node]).text)
 
     def _in_macros(self, body: Node) -> Iterator[Mention]:
         """What is called in what macros of Rust are given, which the grammar leaves as it stands."""

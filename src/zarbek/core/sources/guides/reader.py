@@ -15,6 +15,7 @@ from markdown_it.token import Token
 from mdit_py_plugins.footnote import footnote_plugin
 from mdit_py_plugins.myst_role import myst_role_plugin
 
+from zarbek.core.model.example import QUOTED
 from zarbek.core.model.limits import MAX_TITLE, is_dear
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.page import Heading, Page
@@ -24,6 +25,8 @@ _SLUG = re.compile(r"[^\w\- ]+")
 _NAME = re.compile(r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*(\(\))?\Z")
 #: A place that the author named (HTML, section 3.2.6 and, obsolete, 16.2).
 _ANCHOR = re.compile(r"<a\s+(?:id|name)\s*=\s*[\"']?([\w.:-]+)[\"']?\s*/?>|</a>", re.IGNORECASE)
+#: A block of code that says which test it quotes.
+_QUOTES = re.compile(r"(?:^|\s)example=(\S+)")
 _BREAKS = ("softbreak", "hardbreak")
 
 
@@ -98,6 +101,11 @@ def _walk(tokens: list[Token], lines: list[str], skipped: int, file: str) -> tup
         if token.type == "heading_open":
             title = _ANCHOR.sub("", "".join(map(_words, tokens[index + 1].children or []))).strip()
             headings.append(Heading(int(token.tag[1]), title, anchor_of(title, taken)))
+        if token.type == "fence" and token.map and (quoted := _QUOTES.search(token.info)):
+            line = token.map[0] + skipped
+            name = quoted[1] if quoted[1].startswith("api:") else f"api:{quoted[1]}"
+            column = lines[line].find(quoted[1]) + 1 if line < len(lines) else 0
+            mentions.append(Mention(quoted[1], name, "link", QUOTED, line + 1, column))
         if token.type == "inline" and token.map:
             start = token.map[0] + skipped
             _inline_mentions(token, start, token.map[1] + skipped, lines, file, mentions)

@@ -28,7 +28,7 @@ from zarbek.service.findings.queries import list_waivers
 from zarbek.service.links.documents import Text
 
 #: Rules whose findings come with the bundle and do not change with the portal.
-GATHERED = ("text/", "stale/parameter", "stale/example", "stale/verdict")
+_GATHERED = ("text/", "stale/parameter", "stale/example", "stale/verdict")
 #: Rules that are looked into after a publish, in their own time.
 URLS = ("dangling/url", "stale/redirect")
 AHEAD = ("stale/source-ahead", "dangling/service", "stale/database", "stale/database-ahead")
@@ -68,7 +68,7 @@ class FindingHistory:
         self, findings: Iterable[Finding], texts: set[Text] | None = None, *, part: Part = "published"
     ) -> Compared:
         """texts: where findings were looked for, None for everywhere."""
-        before = [f for f in self._before(texts) if _is_part(f.rule, part)]
+        before = [f for f in self._before(texts) if _is_part(f, part)]
         return compare_findings(self.owned(findings), before)
 
     def _before(self, texts: set[Text] | None) -> Iterable[Finding]:
@@ -86,7 +86,7 @@ class FindingHistory:
             return []
         found = {f.fingerprint for group in (compared.new, compared.open) for f in group}
         begun = _within(self._rows.filter(state__in=ALIVE, since_run=self.run), texts)
-        ended = {f.fingerprint: f for f in begun if f.fingerprint not in found and _is_part(f.rule, part)}
+        ended = {f.fingerprint: f for f in begun if f.fingerprint not in found and _is_part(f, part)}
         for batch in batched(sorted(ended)):
             self._rows.filter(computed__in=batch).update(**self._ended(now))
         return list(ended.values())
@@ -237,15 +237,20 @@ def _within(rows: QuerySet[FindingRecord], texts: set[Text] | None) -> Iterator[
 
 def is_from_links(finding: Finding) -> bool:
     """Whether a finding is one that linking makes."""
-    return _is_part(finding.rule, "links")
+    return _is_part(finding, "links")
 
 
-def _is_part(rule: str, part: Part) -> bool:
+def is_gathered(finding: Finding) -> bool:
+    """Whether a finding comes with the bundle. What a guide quotes is looked at with its links."""
+    is_quoted = finding.rule == "stale/example" and finding.subject_kind == "page"
+    return finding.rule.startswith(_GATHERED) and not is_quoted
+
+
+def _is_part(finding: Finding, part: Part) -> bool:
     if part in _APART:
-        return rule in _APART[part]
-    return not any(rule in rules for rules in _APART.values()) and (
-        part == "published" or not rule.startswith(GATHERED)
-    )
+        return finding.rule in _APART[part]
+    is_apart = any(finding.rule in rules for rules in _APART.values())
+    return not is_apart and (part == "published" or not is_gathered(finding))
 
 
 def branch_of(project: Project, version: str) -> str:

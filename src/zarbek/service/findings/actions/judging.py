@@ -17,7 +17,7 @@ from zarbek.service.catalog.actions.portal_changes import settle
 from zarbek.service.catalog.models import PortalChange, Project, Release
 from zarbek.service.common.packing import pack, unpack
 from zarbek.service.content.queries import get_manifest, read_text
-from zarbek.service.findings.actions.finding_history import GATHERED, FindingHistory, branch_of
+from zarbek.service.findings.actions.finding_history import FindingHistory, branch_of, is_gathered
 from zarbek.service.findings.queries import alive, list_waivers
 from zarbek.service.links.actions.keep_links import Fence, link_and_keep
 from zarbek.service.links.actions.link_texts import Linked
@@ -158,7 +158,7 @@ def _gathered(release: Release, texts: set[Text] | None) -> list[Finding]:
     found = gathered_with(release)
     if texts is None:
         return found
-    return [f for f in found if (f.subject_kind, f.subject) in texts and not f.rule.startswith(GATHERED)]
+    return [f for f in found if (f.subject_kind, f.subject) in texts and not is_gathered(f)]
 
 
 def _about(elsewhere: Elsewhere, slug: str) -> Elsewhere:

@@ -20,7 +20,8 @@ from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.examples.discovery import CUSTOMARY, FOREIGN, holds_marks, holds_tests, locate_tests
 from zarbek.core.sources.examples.reader import TESTS
 from zarbek.core.sources.examples.settings import ExampleSettings
-from zarbek.core.sources.examples.verdicts import Case, Verdicts, read_cases
+from zarbek.core.sources.examples.verdicts import Verdicts
+from zarbek.core.sources.junit import Case, read_cases
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.languages.registry import language_of
 from zarbek.core.sources.project_file import ProjectFile

@@ -1,18 +1,12 @@
-"""How checks went when they were looked at last: our own form, and the JUnit form that test runners write.
-
-Source of the latter: no standard has it; ``testsuite``, ``testcase``, ``failure``, ``error`` and ``skipped`` are read,
-which all that write it have in common.
-"""
+"""How checks went when they were looked at last: our own form, and the JUnit form that test runners write."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 import msgspec
-from defusedxml import ElementTree
-from defusedxml.common import DefusedXmlException
 from msgspec.structs import replace
 
 from zarbek.core.errors import UnreadableText
@@ -20,6 +14,7 @@ from zarbek.core.model.datamodel import Check
 from zarbek.core.model.finding import Finding
 from zarbek.core.sources.datamodels.catalog import Catalog, TableDraft
 from zarbek.core.sources.interfaces.documents import Document
+from zarbek.core.sources.junit import read_cases
 
 Verdict = Literal["passed", "failed", "skipped"]
 MAX_RESULTS = 100_000
@@ -78,24 +73,9 @@ def _from_own(text: str, file: str) -> Iterator[CheckResult]:
 
 
 def _from_junit(text: str) -> Iterator[CheckResult]:
-    try:
-        root = ElementTree.fromstring(text)
-    except (ElementTree.ParseError, DefusedXmlException, ValueError) as error:
-        line = getattr(error, "position", (1, 0))[0]
-        raise UnreadableText(f"as results of checks: {error or type(error).__name__}", line) from error
-    for suite in root.iter("testsuite"):
-        for case in suite.findall("testcase"):
-            yield _of_case(case, suite)
-
-
-def _of_case(case: Any, suite: Any) -> CheckResult:
-    fault = next((found for tag in ("failure", "error") if (found := case.find(tag)) is not None), None)
-    verdict: Verdict = "failed" if fault is not None else "skipped" if case.find("skipped") is not None else "passed"
-    told = (fault.get("message") or fault.text or "") if fault is not None else ""
-    looked_at = case.get("timestamp") or suite.get("timestamp") or ""
-    table = case.get("classname") or suite.get("name") or ""
-    words = " ".join(told.split())[:_MAX_TOLD]
-    return CheckResult(table, case.get("name") or "", verdict, words, looked_at[:_MAX_TOLD], 0)
+    for case in read_cases(text, "results of checks"):
+        told = case.told if case.state == "failed" else ""
+        yield CheckResult(case.group, case.name, case.state, told, case.at, 0)
 
 
 class Results:

@@ -35,6 +35,7 @@ ORDER = (
     ("pontoon", "1.0.0"), ("crewroster", "3.2.0"), ("harbour-handbook", "1.5"), ("pontoon", "1.1.0"),
     ("pontoon", "2.0.0"), ("logbook", "1.0.0"), ("tally", "1.0.0"), ("harbour-handbook", "1.6"),
     ("fleet-events", "1.2.0"), ("logbook", "1.1.0"), ("logbook", "1.2.0"),
+    ("harbour-handbook", "1.7"),
 )  # fmt: skip
 
 

@@ -14,7 +14,7 @@ from typing import IO
 
 import msgspec
 
-from zarbek.core.errors import SourceRefused
+from zarbek.core.errors import SourceRefused, TakesTooLong
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.gathering.example_tests import find_test_sources, join_examples
 from zarbek.core.gathering.file_reading import FileReading, is_kept, read_files
@@ -32,6 +32,7 @@ from zarbek.core.material.bundle_file import MAX_LINE_BYTES, write_bundle
 from zarbek.core.material.folder import Folder, list_root, open_folder
 from zarbek.core.material.reading_cache import cache_path, load_cache, save_cache
 from zarbek.core.material.scratch import open_spool, scratch_folder
+from zarbek.core.material.worker_pool import time_limit
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest, Scope
 from zarbek.core.model.database_catalog import DatabaseCatalog
 from zarbek.core.model.finding import Finding
@@ -40,7 +41,9 @@ from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.sources.datamodels.discovery import locate_model
 from zarbek.core.sources.guides.guide_order import order_pages
-from zarbek.core.sources.guides.reader import read_guide
+from zarbek.core.sources.guides.problems import Problem
+from zarbek.core.sources.guides.reader import read_markdown_guide
+from zarbek.core.sources.guides.rst_reader import read_rst_guide
 from zarbek.core.sources.htmltrees.discovery import Tree
 from zarbek.core.sources.interfaces.discovery import locate_interfaces
 from zarbek.core.sources.interfaces.remote_documents import Fetch
@@ -55,6 +58,9 @@ from zarbek.core.sources.source_text import FALLS
 
 Progress = Callable[[str, int, int], None]
 MAX_GUIDE_BYTES = 4 * 2**20
+MAX_GUIDE_S = 30
+#: Ends of names of guides to what reads them.
+_GUIDES = {".md": read_markdown_guide, ".markdown": read_markdown_guide, ".rst": read_rst_guide}
 MAX_ASSET_BYTES = 20 * 2**20
 _FEW_NAMES = 200
 #: Languages in which a package or namespace is owned by itself.
@@ -288,20 +294,30 @@ def _read_pages(folder: Folder, files: list[str], project: ProjectFile) -> tuple
         return [], []
     for file in files:
         path = PurePosixPath(file)
-        if path.suffix.lower() not in (".md", ".markdown") or not file.startswith(base + "/"):
+        read = _GUIDES.get(path.suffix.lower())
+        if read is None or not file.startswith(base + "/"):
             continue
         address = str(path.relative_to(base).with_suffix(""))
         try:
             if folder.size(file) > MAX_GUIDE_BYTES:
                 raise ValueError(f"it is larger than {MAX_GUIDE_BYTES // 2**20} MiB")
-            pages.append(read_guide(folder.read(file).decode("utf-8"), file=file, path=address))
-        except FALLS as error:
+            with time_limit(MAX_GUIDE_S, TakesTooLong(f"reading it takes longer than {MAX_GUIDE_S} s")):
+                page, problems = read(folder.read(file).decode("utf-8"), file=file, path=address)
+            pages.append(page)
+            findings += [_unread_part(page, problem) for problem in problems]
+        except (*FALLS, TakesTooLong) as error:
             findings.append(
                 Finding("text/unreadable", "warning", address, f"The guide was left out: {error}.",
                         subject_kind="page", file=file, line=1)
             )  # fmt: skip
     ordered, unreached = order_pages(pages, project.guides.contents)
     return ordered, findings + unreached
+
+
+def _unread_part(page: Page, problem: Problem) -> Finding:
+    told = f"Part of the guide could not be read, from line {problem.line} on: {problem.told}."
+    return Finding("text/unreadable", "warning", page.path, told, subject_kind="page", file=page.file,
+                   line=problem.line, text=problem.told)  # fmt: skip
 
 
 def _without_files(page: Page, folder: Folder, pages: set[str]) -> Page:

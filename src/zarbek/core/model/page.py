@@ -54,7 +54,8 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     headings: list[Heading] = []
     mentions: list[Mention] = []
     anchors: list[str] = []
-    form: Literal["", "html"] = ""
+    #: How it was written: as CommonMark, as HTML, or as reStructuredText, whose lines are not those of ``text``.
+    form: Literal["", "html", "rst"] = ""
     #: Of a page of a tree, as BCP 47 has it, where it says so.
     language: Label = ""
     #: Of a page of a tree: digest of its own words, the file to which it sends its readers, and what it tells of.

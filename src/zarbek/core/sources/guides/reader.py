@@ -19,9 +19,10 @@ from zarbek.core.model.example import QUOTED
 from zarbek.core.model.limits import MAX_TITLE, is_dear
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.page import Heading, Page
+from zarbek.core.sources.guides.anchors import anchor_of
+from zarbek.core.sources.guides.problems import Problem
 from zarbek.core.sources.markup.inline import role_text
 
-_SLUG = re.compile(r"[^\w\- ]+")
 _NAME = re.compile(r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*(\(\))?\Z")
 #: A place that the author named (HTML, section 3.2.6 and, obsolete, 16.2).
 _ANCHOR = re.compile(r"<a\s+(?:id|name)\s*=\s*[\"']?([\w.:-]+)[\"']?\s*/?>|</a>", re.IGNORECASE)
@@ -35,6 +36,11 @@ def commonmark() -> MarkdownIt:
     """The one CommonMark parser, with tables, strikethrough and footnotes; raw HTML is text."""
     parser = MarkdownIt("commonmark", {"html": False}).enable(["table", "strikethrough"])
     return parser.use(footnote_plugin).use(myst_role_plugin)
+
+
+def read_markdown_guide(raw: str, *, file: str, path: str) -> tuple[Page, list[Problem]]:
+    """The same as ``read_guide``: of Markdown, anything can be read."""
+    return read_guide(raw, file=file, path=path), []
 
 
 def read_guide(raw: str, *, file: str, path: str) -> Page:
@@ -83,14 +89,6 @@ def _first_paragraph(tokens: list[Token]) -> str:
 def _words(token: Token) -> str:
     """What a reader sees of a part of a line."""
     return role_text(token.meta["name"], token.content).shown if token.type == "myst_role" else token.content
-
-
-def anchor_of(title: str, taken: dict[str, int]) -> str:
-    """A heading's fragment: lower case, words joined by hyphens; repeats are numbered from 1."""
-    base = _SLUG.sub("", title.strip().lower()).replace(" ", "-") or "section"
-    count = taken.get(base, 0)
-    taken[base] = count + 1
-    return f"{base}-{count}" if count else base
 
 
 def _walk(tokens: list[Token], lines: list[str], skipped: int, file: str) -> tuple[list[Heading], list[Mention]]:

@@ -1,0 +1,193 @@
+"""Guides in reStructuredText to pages: read by docutils, kept as CommonMark like all others.
+
+Nothing is included, run or fetched. Roles and directives that docutils does not know are those of other programs: a
+role keeps its name and is a mention like in documentation comments, and of a directive its content is shown.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from functools import cache
+from typing import Any
+
+from docutils import nodes
+from docutils.core import publish_doctree
+from docutils.parsers.rst import Directive, directives, roles
+from docutils.parsers.rst.directives.body import CodeBlock
+from docutils.parsers.rst.languages import en
+from docutils.utils import SystemMessage
+from msgspec.structs import replace
+
+from zarbek.core.model.limits import MAX_TITLE, is_dear
+from zarbek.core.model.mention import Mention
+from zarbek.core.model.page import Page
+from zarbek.core.sources.guides.problems import Problem
+from zarbek.core.sources.guides.reader import read_guide
+from zarbek.core.sources.guides.rst_text import MAX_NESTING, RstWriter, role_node
+
+#: From which level on of docutils' messages something is lost.
+LEAST = 3
+#: Of a line, in characters.
+MAX_LINE = 20_000
+_SETTINGS = {
+    "file_insertion_enabled": False, "raw_enabled": False, "report_level": LEAST, "halt_level": 5,
+    "_disable_config": True, "warning_stream": False, "syntax_highlight": "none", "smart_quotes": False,
+    "line_length_limit": MAX_LINE,
+}  # fmt: skip
+_ROLE = re.compile(r":([A-Za-z][\w:+.-]*):`|`:([A-Za-z][\w:+.-]*):")
+_DIRECTIVE = re.compile(r"^[ \t]*\.\. (?:\|[^|\n]+\| )?([A-Za-z][\w:+.-]*) ?::", re.MULTILINE)
+_SUBSTITUTION = re.compile(r"^[ \t]*\.\. \|([^|\n]+)\|(.*(?:\n[ \t]+\S.*)*)", re.MULTILINE)
+_SUBSTITUTED = re.compile(r"\|([^|\s](?:[^|\n]*[^|\s])?)\|")
+#: Characters that all substitutions of a text may stand for.
+MAX_SUBSTITUTED = 1_000_000
+_CODE = ("code", "code-block", "sourcecode")
+_UNRESOLVED = re.compile(r"Unknown target name|Undefined substitution|Duplicate|Anonymous hyperlink mismatch")
+_NAME = re.compile(r"[a-z][\w.+-]*\Z", re.ASCII)
+
+
+def read_rst_guide(raw: str, *, file: str, path: str) -> tuple[Page, list[Problem]]:
+    """One page, and what of it docutils could not read. file: as it appears in findings. path: its address, without
+    suffix. Raises ValueError with a sentence for people if the text is none that could be set."""
+    if is_dear(raw):
+        raise ValueError("it is too long, or holds more marks than any text, to be set")
+    if any(len(line) > MAX_LINE for line in raw.split("\n")):
+        raise ValueError(f"a line is longer than {MAX_LINE:,} characters")
+    if _swells(raw):
+        raise ValueError("what its substitutions stand for is longer than any text")
+    _take_in({m[1] or m[2] for m in _ROLE.finditer(raw)}, {m[1] for m in _DIRECTIVE.finditer(raw)})
+    try:
+        document = publish_doctree(raw, settings_overrides=dict(_SETTINGS))
+    except SystemMessage as error:
+        raise ValueError(f"it cannot be read: {error}") from error
+    page = read_guide(RstWriter(document).write(), file=file, path=path)
+    told = {field.children[0].astext(): field.children[-1].astext() for field in document.findall(nodes.field)
+            if isinstance(field.parent, nodes.docinfo)}  # fmt: skip
+    lines = raw.split("\n")
+    made = replace(
+        page, form="rst", line=1, title=(told.get("title") or page.title)[:MAX_TITLE],
+        summary=told.get("summary") or page.summary, mentions=list(_placed(page.mentions, lines)),
+    )  # fmt: skip
+    return made, [_problem_of(node) for node in document.findall(nodes.system_message) if _is_lost(node)]
+
+
+def _problem_of(node: nodes.system_message) -> Problem:
+    told = next((c.astext() for c in node.children if isinstance(c, nodes.paragraph)), "")
+    told = re.sub(r'"([\w-]+)" directive disabled', r"what \1 would bring is not read", told)
+    return Problem(int(node.get("line") or 1), " ".join(told.split())[:300].rstrip("."))
+
+
+def _is_lost(node: nodes.system_message) -> bool:
+    """Whether a message is of something that is not shown; names that lead nowhere are told where links are."""
+    text = node.astext()
+    is_lost = int(node.get("level", 0)) >= LEAST or "directive disabled" in text
+    return is_lost and not _UNRESOLVED.search(text)
+
+
+def _swells(raw: str) -> bool:
+    """Whether substitutions that name one another would make more of a text than anybody reads."""
+    named = {m[1].lower(): m[2] for m in _SUBSTITUTION.finditer(raw)}
+    sizes: dict[str, int] = {}
+
+    def size_of(name: str, depth: int) -> int:
+        if name not in sizes:
+            sizes[name] = 0  # Of a circle, which docutils refuses.
+            inner = [m[1].lower() for m in _SUBSTITUTED.finditer(named.get(name, ""))]
+            more = sum(size_of(each, depth + 1) for each in inner) if depth < MAX_NESTING else MAX_SUBSTITUTED
+            sizes[name] = min(len(named.get(name, "")) + more, MAX_SUBSTITUTED)
+        return sizes[name]
+
+    total = 0
+    for used in _SUBSTITUTED.finditer(raw):
+        total += size_of(used[1].lower(), 0)
+        if total >= MAX_SUBSTITUTED:
+            return True
+    return False
+
+
+def _placed(mentions: Iterable[Mention], lines: list[str]) -> Iterable[Mention]:
+    """Mentions where they stand in the source: each at or behind the one before."""
+    row, column = 0, 0
+    for mention in mentions:
+        plain = mention.text.lstrip("#")
+        spelt = (mention.text, plain, plain.replace("-", " "))
+        places = ((_find(text, lines, *at), len(text)) for at in ((row, column), (0, 0)) for text in spelt)
+        found, size = next(((place, size) for place, size in places if place is not None), (None, 0))
+        if found is None:
+            yield replace(mention, line=row + 1, column=0)
+            continue
+        row, column = found
+        yield replace(mention, line=row + 1, column=column + 1)
+        column += size
+
+
+def _find(text: str, lines: list[str], row: int, column: int) -> tuple[int, int] | None:
+    for number in range(row, len(lines)):
+        at = lines[number].find(text, column if number == row else 0)
+        if at >= 0:
+            return number, at
+    return None
+
+
+def _take_in(used_roles: Iterable[str], used_directives: Iterable[str]) -> None:
+    """Tell docutils of the names that it does not know."""
+    for name in {name.lower() for name in used_roles} - _known_roles():
+        if _NAME.match(name.replace(":", "-")):
+            roles.register_local_role(name, _keep_role)
+    for name in _CODE:
+        directives.register_directive(name, _Code)
+    for name in {name.lower() for name in used_directives} - _known_directives():
+        directives.register_directive(name, _Unknown)
+
+
+@cache
+def _known_roles() -> frozenset[str]:
+    return frozenset(en.roles)
+
+
+@cache
+def _known_directives() -> frozenset[str]:
+    return frozenset(en.directives) | frozenset(_CODE)
+
+
+def _keep_role(
+    name: str, rawtext: str, text: str, lineno: int, inliner: Any, options: Any = None, content: Any = None
+) -> tuple[list[nodes.Node], list[nodes.Node]]:  # fmt: skip
+    return [role_node(rawtext, text, role=name)], []
+
+
+class _AnyOption(dict[str, Any]):
+    """The options of a directive that nobody here knows: all of them, as they are written."""
+
+    def __missing__(self, name: str) -> Any:
+        return directives.unchanged
+
+
+class _Unknown(Directive):  # type: ignore[misc]
+    """A directive of another program: what it holds is shown, as it stands where it is no such text."""
+
+    has_content, optional_arguments, final_argument_whitespace = True, 1, True
+    option_spec = _AnyOption(name=directives.unchanged)
+
+    def run(self) -> list[nodes.Node]:
+        """Its content as blocks."""
+        holder = nodes.container()
+        self.state.nested_parse(self.content, self.content_offset, holder)
+        if next(iter(holder.findall(nodes.system_message)), None) is None:
+            return list(holder.children)
+        text = "\n".join(self.content)  # It is no such text: code, or a form of its own.
+        return [nodes.literal_block(text, text)]
+
+
+class _Code(CodeBlock):  # type: ignore[misc]
+    """A block of code, which may say which test it quotes."""
+
+    option_spec = {**CodeBlock.option_spec, "example": directives.unchanged_required}
+
+    def run(self) -> list[nodes.Node]:
+        """The block."""
+        made: list[nodes.Node] = super().run()
+        for node in made:
+            if isinstance(node, nodes.literal_block) and "example" in self.options:
+                node["quotes"] = f"example={self.options['example'].split()[0]}"
+        return made

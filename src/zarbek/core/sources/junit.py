@@ -60,11 +60,15 @@ def _case(case: Any, suite: Any, root: Any) -> Case:
     fault = next((found for tag in ("failure", "error") if (found := case.find(tag)) is not None), None)
     skipped = case.find("skipped")
     state: State = "failed" if fault is not None else "skipped" if skipped is not None else "passed"
-    said = fault if fault is not None else skipped
-    told = " ".join(((said.get("message") or said.text or "") if said is not None else "").split())[:_MAX_TOLD]
+    told = _said(fault if fault is not None else skipped)
     at = (case.get("timestamp") or suite.get("timestamp") or root.get("timestamp") or "")[:_MAX_TOLD]
     group = case.get("classname") or case.get("class") or suite.get("name") or ""
     return Case(case.get("name") or "", group, state, at, _seconds(case.get("time")), told)
+
+
+def _said(node: Any) -> str:
+    text = (node.get("message") or node.text or "") if node is not None else ""
+    return " ".join(text.split())[:_MAX_TOLD]
 
 
 def _seconds(text: str | None) -> float | None:

@@ -136,7 +136,7 @@ def quoted_in_page(page: Page, mention: Mention) -> str:
     """The code of a guide's block whose first line a mention stands in (CommonMark 0.31, 4.5)."""
     lines = page.text.split("\n")
     at = mention.line - page.line
-    if page.form == "rst":
+    if page.form == "made":
         at = next((n for n, line in enumerate(lines) if _OPENS.match(line) and mention.text in line), -1)
     opened = _OPENS.match(lines[at]) if 0 <= at < len(lines) else None
     if opened is None:

@@ -67,7 +67,7 @@ def around_in_page(page: Page, mention: Mention) -> tuple[str, str, str]:
         return _in_html(
             page.text[first : min(begins[min(at + 4, len(begins) - 1)], start + _NEAR)], start - first, mention
         )
-    if page.form == "rst":  # Its lines are those of what was written, not of the text.
+    if page.form == "made":  # Its lines are those of what was written, not of the text.
         return next(_in_text(page.text, mention), ("", mention.text, ""))
     lines = page.text.split("\n")
     if not 0 <= at < len(lines):

@@ -25,7 +25,7 @@ RULES = (
     Rule("dangling/anchor", "error", "The page is there, the section is not.", "Correct the part after #."),
     Rule("dangling/asset", "error", "The text shows a picture that is not there.", "Add the file, or correct the path."),
     Rule("dangling/column", "error", "A query or text names a column that its table does not have.", "Write the column that took its place."),
-    Rule("dangling/block", "error", "A description uses a block of text that is not there.", "Correct the name, or write the block."),
+    Rule("dangling/block", "error", "A description or guide uses a block of text, a part of a file or a piece of code that is not there.", "Correct the name, or write the block."),
     Rule("dangling/url", "error", "The address leads to nothing.", "Correct the address, or remove the link."),
     Rule("dangling/service", "error", "A service or database that the project is gathered from does not say what it has.", "See that it runs and answers, or correct its address."),
     Rule("dangling/ambiguous", "warning", "The name means several things.", "Write more of the name."),

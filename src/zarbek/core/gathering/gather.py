@@ -41,7 +41,7 @@ from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
 from zarbek.core.sources.datamodels.discovery import locate_model
 from zarbek.core.sources.guides.guide_order import order_pages
-from zarbek.core.sources.guides.problems import Problem
+from zarbek.core.sources.guides.parts import CodePlace, Parts
 from zarbek.core.sources.guides.reader import read_markdown_guide
 from zarbek.core.sources.guides.rst_reader import read_rst_guide
 from zarbek.core.sources.htmltrees.discovery import Tree
@@ -128,10 +128,10 @@ def gather(
             remote, remote_findings = bring_remote(folder, sources, project.remote, fetch, beside)
             sources = [_with_remote(s, remote, folder) for s in sources]
         readings, test_readings = _read_sources(folder, sources, tests, options, progress)
-    pages, page_findings = _read_pages(folder, files, project)
+    settled = merge_symbols(readings)
+    pages, page_findings = _read_pages(folder, files, project, settled.symbols)
     own_pages = {page.file for page in pages}
     pages = [_without_files(page, folder, own_pages) for page in pages]
-    settled = merge_symbols(readings)
     findings = _of_readings(readings, settled)
     findings += page_findings + remote_findings + _manifest_findings(facts)
     examples = join_examples(folder, project.examples, test_readings, (scope.file for scope in settled.scopes))
@@ -284,27 +284,31 @@ def _read_sources(
     return readings, examples
 
 
-def _read_pages(folder: Folder, files: list[str], project: ProjectFile) -> tuple[list[Page], list[Finding]]:
+def _read_pages(
+    folder: Folder, files: list[str], project: ProjectFile, symbols: list[bytes]
+) -> tuple[list[Page], list[Finding]]:
+    """The guides. symbols: of the project, of which they may show the code."""
     base = project.guides.folder.strip("/") or next(
         (name for name in ("guides", "docs") if any(f.startswith(name + "/") for f in files)), ""
     )
     pages: list[Page] = []
     findings: list[Finding] = []
+    parts = Parts(lambda name: _part(folder, name), _CodePlaces(symbols).find)
     if not base:
         return [], []
     for file in files:
         path = PurePosixPath(file)
         read = _GUIDES.get(path.suffix.lower())
-        if read is None or not file.startswith(base + "/"):
-            continue
+        if read is None or not file.startswith(base + "/") or "/_" in file:
+            continue  # What begins with an underscore is a part of others.
         address = str(path.relative_to(base).with_suffix(""))
         try:
             if folder.size(file) > MAX_GUIDE_BYTES:
                 raise ValueError(f"it is larger than {MAX_GUIDE_BYTES // 2**20} MiB")
             with time_limit(MAX_GUIDE_S, TakesTooLong(f"reading it takes longer than {MAX_GUIDE_S} s")):
-                page, problems = read(folder.read(file).decode("utf-8"), file=file, path=address)
+                page, wrong = read(folder.read(file).decode("utf-8"), file=file, path=address, parts=parts)
             pages.append(page)
-            findings += [_unread_part(page, problem) for problem in problems]
+            findings += wrong
         except (*FALLS, TakesTooLong) as error:
             findings.append(
                 Finding("text/unreadable", "warning", address, f"The guide was left out: {error}.",
@@ -314,10 +318,40 @@ def _read_pages(folder: Folder, files: list[str], project: ProjectFile) -> tuple
     return ordered, findings + unreached
 
 
-def _unread_part(page: Page, problem: Problem) -> Finding:
-    told = f"Part of the guide could not be read, from line {problem.line} on: {problem.told}."
-    return Finding("text/unreadable", "warning", page.path, told, subject_kind="page", file=page.file,
-                   line=problem.line, text=problem.told)  # fmt: skip
+def _part(folder: Folder, name: str) -> str | None:
+    """A file that a guide takes a part of; none that is hidden, or leads out of the source."""
+    if any(part.startswith(".") for part in name.split("/")):
+        return None
+    data = folder.read_within(name, MAX_GUIDE_BYTES)
+    return data.decode("utf-8", errors="replace") if data is not None else None
+
+
+class _Placed(msgspec.Struct):
+    """Of a symbol, where it stands and what it is called."""
+
+    path: str
+    names: list[str] = []
+    file: str = ""
+    line: int = 0
+    end_line: int = 0
+
+
+class _CodePlaces:
+    """Where the elements of a project stand, looked up once somebody asks."""
+
+    def __init__(self, symbols: list[bytes]) -> None:
+        self._symbols = symbols
+        self._known: dict[str, CodePlace] | None = None
+
+    def find(self, name: str) -> CodePlace | None:
+        """By a path or another public name; an overload by its name without parameters, too."""
+        if self._known is None:
+            self._known = {}
+            for symbol in map(msgspec.json.Decoder(_Placed).decode, self._symbols):
+                place = CodePlace(symbol.file, symbol.line, symbol.end_line)
+                for known in (symbol.path, *symbol.names, symbol.path.partition("(")[0]):
+                    self._known.setdefault(known, place)
+        return self._known.get(name)
 
 
 def _without_files(page: Page, folder: Folder, pages: set[str]) -> Page:

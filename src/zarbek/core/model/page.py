@@ -54,8 +54,8 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     headings: list[Heading] = []
     mentions: list[Mention] = []
     anchors: list[str] = []
-    #: How it was written: as CommonMark, as HTML, or as reStructuredText, whose lines are not those of ``text``.
-    form: Literal["", "html", "rst"] = ""
+    #: CommonMark as it was written, HTML, or CommonMark that was made: its lines are not those of the file.
+    form: Literal["", "html", "made"] = ""
     #: Of a page of a tree, as BCP 47 has it, where it says so.
     language: Label = ""
     #: Of a page of a tree: digest of its own words, the file to which it sends its readers, and what it tells of.

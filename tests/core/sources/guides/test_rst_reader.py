@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from tests.support.sources import gather_files, page_links_of, pages_of
 from zarbek.core.findings.change_mentions import quoted_in_page
 from zarbek.core.findings.mention_context import around_in_page
+from zarbek.core.sources.guides.parts import Parts
 from zarbek.core.sources.guides.rst_reader import read_rst_guide
 
 GUIDE = """
@@ -73,7 +74,7 @@ See heights_ and gone_.
 
 
 def read(text):
-    return read_rst_guide(text, file="guides/a.rst", path="a")[0]
+    return read_rst_guide(text, file="guides/a.rst", path="a", parts=Parts(lambda _: None, lambda _: None))[0]
 
 
 class OfText(unittest.TestCase):
@@ -83,7 +84,7 @@ class OfText(unittest.TestCase):
 
     def test_is_kept_as_commonmark(self):
         self.assertEqual(
-            (self.page.title, self.page.summary, self.page.form), ("Tide guide", "How the sea moves.", "rst")
+            (self.page.title, self.page.summary, self.page.form), ("Tide guide", "How the sea moves.", "made")
         )
         self.assertEqual([(h.level, h.anchor) for h in self.page.headings],
                          [(1, "tide-guide"), (2, "reading-a-table"), (3, "second")])  # fmt: skip

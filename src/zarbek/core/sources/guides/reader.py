@@ -14,13 +14,15 @@ from markdown_it import MarkdownIt
 from markdown_it.token import Token
 from mdit_py_plugins.footnote import footnote_plugin
 from mdit_py_plugins.myst_role import myst_role_plugin
+from msgspec.structs import replace
 
 from zarbek.core.model.example import QUOTED
+from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_TITLE, is_dear
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.page import Heading, Page
 from zarbek.core.sources.guides.anchors import anchor_of
-from zarbek.core.sources.guides.problems import Problem
+from zarbek.core.sources.guides.parts import Parts, splice
 from zarbek.core.sources.markup.inline import role_text
 
 _NAME = re.compile(r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*(\(\))?\Z")
@@ -38,9 +40,21 @@ def commonmark() -> MarkdownIt:
     return parser.use(footnote_plugin).use(myst_role_plugin)
 
 
-def read_markdown_guide(raw: str, *, file: str, path: str) -> tuple[Page, list[Problem]]:
-    """The same as ``read_guide``: of Markdown, anything can be read."""
-    return read_guide(raw, file=file, path=path), []
+def read_markdown_guide(raw: str, *, file: str, path: str, parts: Parts) -> tuple[Page, list[Finding]]:
+    """One page with what it takes from other files, and what is wrong with that. Raises like ``read_guide``."""
+    spliced = splice(raw, file=file, path=path, parts=parts)
+    page = read_guide(spliced.text, file=file, path=path)
+    if not spliced.lines:
+        return page, spliced.findings
+    own = raw.split("\n")
+    placed = [_placed(mention, spliced.lines[mention.line - 1], own) for mention in page.mentions]
+    return replace(page, form="made", line=1, mentions=placed), spliced.findings
+
+
+def _placed(mention: Mention, line: int, own: list[str]) -> Mention:
+    """A mention at a line of the guide's own file; in a part of another it has no column."""
+    is_own = own[line - 1][max(mention.column - 1, 0) :].startswith(mention.text)
+    return replace(mention, line=line, column=mention.column if is_own else 0)
 
 
 def read_guide(raw: str, *, file: str, path: str) -> Page:

@@ -16,13 +16,15 @@ from docutils.core import publish_doctree
 from docutils.parsers.rst import Directive, directives, roles
 from docutils.parsers.rst.directives.body import CodeBlock
 from docutils.parsers.rst.languages import en
+from docutils.statemachine import StringList
 from docutils.utils import SystemMessage
 from msgspec.structs import replace
 
+from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_TITLE, is_dear
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page
-from zarbek.core.sources.guides.problems import Problem
+from zarbek.core.sources.guides.parts import Parts, Splicer, joined
 from zarbek.core.sources.guides.reader import read_guide
 from zarbek.core.sources.guides.rst_text import MAX_NESTING, RstWriter, role_node
 
@@ -46,9 +48,12 @@ _UNRESOLVED = re.compile(r"Unknown target name|Undefined substitution|Duplicate|
 _NAME = re.compile(r"[a-z][\w.+-]*\Z", re.ASCII)
 
 
-def read_rst_guide(raw: str, *, file: str, path: str) -> tuple[Page, list[Problem]]:
-    """One page, and what of it docutils could not read. file: as it appears in findings. path: its address, without
-    suffix. Raises ValueError with a sentence for people if the text is none that could be set."""
+def read_rst_guide(raw: str, *, file: str, path: str, parts: Parts) -> tuple[Page, list[Finding]]:
+    """One page, and what is wrong with it: what docutils could not read, parts that are not there.
+
+    file: as it appears in findings. path: its address, without suffix. Raises ValueError with a sentence for people if
+    the text is none that could be set.
+    """
     if is_dear(raw):
         raise ValueError("it is too long, or holds more marks than any text, to be set")
     if any(len(line) > MAX_LINE for line in raw.split("\n")):
@@ -56,8 +61,9 @@ def read_rst_guide(raw: str, *, file: str, path: str) -> tuple[Page, list[Proble
     if _swells(raw):
         raise ValueError("what its substitutions stand for is longer than any text")
     _take_in({m[1] or m[2] for m in _ROLE.finditer(raw)}, {m[1] for m in _DIRECTIVE.finditer(raw)})
+    splicer = Splicer(file, path, parts)
     try:
-        document = publish_doctree(raw, settings_overrides=dict(_SETTINGS))
+        document = publish_doctree(raw, settings_overrides={**_SETTINGS, "splicer": splicer, "guide_file": file})
     except SystemMessage as error:
         raise ValueError(f"it cannot be read: {error}") from error
     page = read_guide(RstWriter(document).write(), file=file, path=path)
@@ -65,16 +71,21 @@ def read_rst_guide(raw: str, *, file: str, path: str) -> tuple[Page, list[Proble
             if isinstance(field.parent, nodes.docinfo)}  # fmt: skip
     lines = raw.split("\n")
     made = replace(
-        page, form="rst", line=1, title=(told.get("title") or page.title)[:MAX_TITLE],
+        page, form="made", line=1, title=(told.get("title") or page.title)[:MAX_TITLE],
         summary=told.get("summary") or page.summary, mentions=list(_placed(page.mentions, lines)),
     )  # fmt: skip
-    return made, [_problem_of(node) for node in document.findall(nodes.system_message) if _is_lost(node)]
+    lost = (_unread_part(made, node) for node in document.findall(nodes.system_message) if _is_lost(node))
+    return made, [*splicer.findings, *lost]
 
 
-def _problem_of(node: nodes.system_message) -> Problem:
+def _unread_part(page: Page, node: nodes.system_message) -> Finding:
     told = next((c.astext() for c in node.children if isinstance(c, nodes.paragraph)), "")
     told = re.sub(r'"([\w-]+)" directive disabled', r"what \1 would bring is not read", told)
-    return Problem(int(node.get("line") or 1), " ".join(told.split())[:300].rstrip("."))
+    told = " ".join(told.split())[:300].rstrip(".")
+    line = int(node.get("line") or 1)
+    message = f"Part of the guide could not be read, from line {line} on: {told}."
+    return Finding("text/unreadable", "warning", page.path, message, subject_kind="page", file=page.file, line=line,
+                   text=told)  # fmt: skip
 
 
 def _is_lost(node: nodes.system_message) -> bool:
@@ -136,6 +147,7 @@ def _take_in(used_roles: Iterable[str], used_directives: Iterable[str]) -> None:
             roles.register_local_role(name, _keep_role)
     for name in _CODE:
         directives.register_directive(name, _Code)
+    directives.register_directive("include", _Include)
     for name in {name.lower() for name in used_directives} - _known_directives():
         directives.register_directive(name, _Unknown)
 
@@ -179,13 +191,36 @@ class _Unknown(Directive):  # type: ignore[misc]
         return [nodes.literal_block(text, text)]
 
 
-class _Code(CodeBlock):  # type: ignore[misc]
-    """A block of code, which may say which test it quotes."""
+class _Include(Directive):  # type: ignore[misc]
+    """A part of another file of the source."""
 
-    option_spec = {**CodeBlock.option_spec, "example": directives.unchanged_required}
+    required_arguments, final_argument_whitespace = 1, True
+    option_spec = _AnyOption(name=directives.unchanged)
+
+    def run(self) -> list[nodes.Node]:
+        """Nothing by itself: the text is read in the place of it."""
+        settings, name = self.state.document.settings, self.arguments[0].strip()
+        text = settings.splicer.load_part(joined(settings.guide_file, name), name, self.lineno)
+        if text is not None and settings.splicer.has_room(text):
+            self.state_machine.insert_input(text.expandtabs(4).split("\n"), name)
+        return []
+
+
+class _Code(CodeBlock):  # type: ignore[misc]
+    """A block of code, which may say which test it quotes, or what of the source it shows."""
+
+    _OWN = ("from", "region", "lines", "symbol")
+    option_spec = {**CodeBlock.option_spec, **dict.fromkeys(("example", *_OWN), directives.unchanged_required)}
 
     def run(self) -> list[nodes.Node]:
         """The block."""
+        wanted = {name: self.options.pop(name) for name in self._OWN if name in self.options}
+        settings = self.state.document.settings
+        if "from" in wanted or "symbol" in wanted:
+            code = settings.splicer.code_of(wanted, settings.guide_file, self.lineno)
+            if code is None:
+                return []
+            self.content = StringList(code.split("\n"), settings.guide_file)
         made: list[nodes.Node] = super().run()
         for node in made:
             if isinstance(node, nodes.literal_block) and "example" in self.options:

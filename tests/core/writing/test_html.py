@@ -49,6 +49,20 @@ class Links(unittest.TestCase):
         parsed = str(render(f"**x** {text}", plain)).strip()
         self.assertEqual(str(render(text, plain)).strip(), parsed.replace("<strong>x</strong> ", "", 1))
 
+    def test_mathematics_is_set_and_what_is_none_stays_as_written(self):
+        html = str(
+            render(
+                "So {math}`a_1 < b`.\n\n```math\n\\frac{x}{y}\n```\n\n{math}`\\frac{` and {math}`</math><script>x</script>`",
+                lambda _: None,
+            )
+        )
+        self.assertIn("<msub><mi>a</mi><mn>1</mn></msub><mo>&lt;</mo>", html)
+        self.assertIn('<div class="formula"><math display="block">', html)
+        self.assertIn("<code>\\frac{</code>", html)
+        self.assertNotIn("<script", html)
+        long = "x" * 3_000
+        self.assertIn(f"<code>{long}</code>", str(render(f"{{math}}`{long}`", lambda _: None)))
+
     def test_what_nobody_overrides_leaves_no_mark(self):
         self.assertEqual(str(render("Opens. {@inheritDoc} See `{@inheritDoc}`.", plain)).strip(),
                          "<p>Opens.  See <code>{@inheritDoc}</code>.</p>")  # fmt: skip

@@ -28,6 +28,7 @@ from zarbek.core.model.doc_text import INHERIT
 from zarbek.core.model.limits import is_dear
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.markup.inline import role_text
+from zarbek.core.writing.mathematics import formula
 
 _TAGS = {
     "a", "p", "em", "strong", "code", "pre", "ul", "ol", "li", "blockquote", "table", "thead",
@@ -40,21 +41,26 @@ _ATTRIBUTES = {
     "li": {"id", "class"}, "sup": {"class"}, "section": {"class"}, "blockquote": {"class"},
     **{f"h{n}": {"id"} for n in range(2, 7)},
 }  # fmt: skip
+_MATH_TAGS = {
+    "math", "mfrac", "mi", "mn", "mo", "mover", "mroot", "mrow", "msqrt", "mstyle", "msub", "msubsup", "msup", "mtable",
+    "mtd", "mtr", "munder", "munderover", "mspace", "mtext",
+}  # fmt: skip
+_MATH_ATTRIBUTES = {
+    "math": {"display"}, "mo": {"stretchy", "fence"}, "mfrac": {"linethickness"}, "mtd": {"columnalign"},
+    "mi": {"mathvariant"}, "mspace": {"width"},
+}  # fmt: skip
 #: What pages of trees may have besides: whatever says something, and nothing that acts or loads.
 _PAGE_TAGS = _TAGS | {
     "abbr", "address", "b", "bdi", "bdo", "big", "caption", "center", "cite", "col", "colgroup", "del",
     "details", "dfn", "figcaption", "figure", "h1", "i", "ins", "kbd", "mark", "q", "rp", "rt", "ruby", "samp",
-    "small", "strike", "summary", "tfoot", "time", "tt", "u", "var", "wbr", "math", "mfrac", "mi", "mn", "mo",
-    "mover", "mroot", "mrow", "msqrt", "mstyle", "msub", "msubsup", "msup", "mtable", "mtd", "mtr", "munder",
-    "munderover", "mspace", "mtext",
+    "small", "strike", "summary", "tfoot", "time", "tt", "u", "var", "wbr", *_MATH_TAGS,
 }  # fmt: skip
 _PAGE_ATTRIBUTES = {
     "*": {"id", "title", "lang", "dir"}, "a": {"href", "class", "data-finding"}, "span": {"class", "data-finding"},
     "code": {"class"}, "pre": {"class", "tabindex"}, "img": {"src", "alt", "width", "height"},
     "td": {"colspan", "rowspan", "headers"}, "th": {"colspan", "rowspan", "headers", "scope", "abbr"},
     "col": {"span"}, "colgroup": {"span"}, "ol": {"start", "reversed", "type"}, "li": {"value"}, "time": {"datetime"},
-    "details": {"open"}, "math": {"display"}, "mo": {"stretchy", "fence"}, "mfrac": {"linethickness"},
-    "mtd": {"columnalign"}, "mi": {"mathvariant"}, "mspace": {"width"},
+    "details": {"open"}, **_MATH_ATTRIBUTES,
 }  # fmt: skip
 #: Of a block whose tokens have classes, in characters.
 MAX_CODE = 100_000
@@ -100,7 +106,11 @@ NO_HTML = SafeHtml("", _PASSED)
 
 def sanitise(html: str) -> SafeHtml:
     """Hostile HTML with nothing left but elements and attributes of the fixed lists."""
-    return _cleaned(html, _TAGS, _ATTRIBUTES) if html else NO_HTML
+    if not html:
+        return NO_HTML
+    is_math = "<math" in html
+    tags, attributes = (_TAGS | _MATH_TAGS, _ATTRIBUTES | _MATH_ATTRIBUTES) if is_math else (_TAGS, _ATTRIBUTES)
+    return _cleaned(html, tags, attributes)
 
 
 def sanitise_page(html: str) -> SafeHtml:
@@ -186,7 +196,10 @@ class _Renderer(RendererHTML):
         return self.renderToken(tokens, idx, options, env)
 
     def fence(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
-        return _highlighted(tokens[idx].content, tokens[idx].info.strip().split(" ")[0])
+        language = tokens[idx].info.strip().split(" ")[0]
+        if language == "math":
+            return f'<div class="formula">{formula(tokens[idx].content, is_block=True)}</div>\n'
+        return _highlighted(tokens[idx].content, "" if "=" in language else language)
 
     def code_block(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         return _highlighted(tokens[idx].content, "")
@@ -199,6 +212,8 @@ class _Renderer(RendererHTML):
         return _wrap(inner, env["resolve"]("code:" + content))
 
     def myst_role(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        if tokens[idx].meta["name"] == "math":
+            return formula(tokens[idx].content)
         said = role_text(tokens[idx].meta["name"], tokens[idx].content)
         inner = f"<code>{escape(said.shown)}</code>" if said.is_code else escape(said.shown)
         if env.get("in_link") or not said.name:

@@ -85,6 +85,18 @@ def _with_formulas(text: str, formulas: list[re.Match[str]]) -> str:
     return "".join([*parts, escape(text[at:])])
 
 
+def formula(tex: str, *, is_block: bool = False) -> str:
+    """A formula as elements that browsers show, which have not passed the sanitiser; as it is written, in code, where
+    it is longer than any or cannot be read."""
+    written = f"<code>{escape(tex)}</code>"
+    if len(tex) > _LONGEST:
+        return written
+    try:
+        return convert(tex.strip(), display="block" if is_block else "inline")
+    except _UNREADABLE:
+        return written
+
+
 def _shown(tex: str, *, is_block: bool, written: str = "") -> str:
     """A formula; as it is written where it cannot be read."""
     try:

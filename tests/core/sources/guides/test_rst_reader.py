@@ -30,6 +30,10 @@ Reading a table
 See `the other <other.rst>`_, `Window <api://tide/tide.Window>`_, reading_ and |x| [1]_, :py:func:`tide.load`,
 ``tide.peak`` and * a star.
 
+So :math:`h_0`, and
+
+.. math:: h = \\sqrt{t}
+
 .. |x| replace:: *what stands for it*
 
 .. warning:: Watch *out*.
@@ -94,7 +98,7 @@ class OfText(unittest.TestCase):
             "{py:func}`tide.load`, `tide.peak` and \\* a star.",
             "::: warning\nWatch *out*.\n:::", '```python example=api://tide/tests.test_a.test_one\nload("`tick`")\n```',
             "![The bar](images/a.png)\n\n*At low water.*", '<a id="heights"></a>\n\n| Port | Height |\n| --- | --- |\n| HAL | 1\\|2 |',
-            "- **term**\n\n  what it means", "[^1]: The foot.", "It holds [words](https://example.org/x).", "1. one\n\n   - inner",
+            "So {math}`h_0`, and", "```math\nh = \\sqrt{t}\n```", "- **term**\n\n  what it means", "[^1]: The foot.", "It holds [words](https://example.org/x).", "1. one\n\n   - inner",
             "See [heights](#heights) and [gone](#gone).",
         ):  # fmt: skip
             self.assertIn(part, self.page.text)

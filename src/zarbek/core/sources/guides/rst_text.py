@@ -285,7 +285,7 @@ _INLINES: dict[type, Callable[[RstWriter, Any], str]] = {
     nodes.title_reference: lambda writer, node: writer._around("*", node),
     nodes.strong: lambda writer, node: writer._around("**", node),
     nodes.literal: lambda writer, node: code_span(node.astext()),
-    nodes.math: lambda writer, node: code_span(node.astext()),
+    nodes.math: lambda writer, node: "{math}" + code_span(node.astext()),
     nodes.reference: RstWriter._reference, nodes.footnote_reference: RstWriter._footnote_reference,
     nodes.problematic: RstWriter._problem,
     nodes.citation_reference: RstWriter._footnote_reference, nodes.image: RstWriter._picture,

@@ -228,6 +228,8 @@ def role_text(role: str, text: str) -> RoleText:
 
 def _convert_role(role: str, text: str, line: int, sink: MentionSink, origin: Origin) -> str:
     standard = role.lower().removesuffix("-reference") if role.lower() != "title-reference" else "title"
+    if standard == "math":
+        return "{math}" + code_span(text)
     if standard in _NUMBERED:
         return _numbered(standard, text)
     if standard in _LOOKS:

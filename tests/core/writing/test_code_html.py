@@ -7,8 +7,9 @@ from html import unescape
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zarbek.core.writing.code_html import CodeLink, linked_code
-from zarbek.core.writing.html import Shown
+from zarbek.core.writing.code_html import linked_code
+from zarbek.core.writing.code_tokens import CodeLink
+from zarbek.core.writing.shown import Shown
 
 CODE = "ship = Ship(3)\nship.leave('<now>')"
 

@@ -1,12 +1,14 @@
 """Rendering is safe whatever the text."""
 
+import re
 import unittest
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zarbek.core.writing.html import SafeHtml, Shown, render
+from zarbek.core.writing.html import SafeHtml, render
 from zarbek.core.writing.plain_text import plain_text
+from zarbek.core.writing.shown import Shown
 from zarbek.core.writing.type_text import cut_type
 
 
@@ -62,6 +64,17 @@ class Links(unittest.TestCase):
         self.assertNotIn("<script", html)
         long = "x" * 3_000
         self.assertIn(f"<code>{long}</code>", str(render(f"{{math}}`{long}`", lambda _: None)))
+
+    def test_parts_open_and_of_tabs_one_is_open(self):
+        html = str(
+            render(
+                ":::: details The *rest* <b>\n::: tab A\nOne.\n:::\n::: tab B\nTwo.\n:::\n::::\n\n::: tab C\nThree.\n:::\n",
+                lambda _: None,
+            )
+        )
+        self.assertIn("<details><summary>The *rest* &lt;b&gt;</summary>", html)
+        self.assertEqual(re.findall(r'<details class="tab" name="(tabs-\d)"( open="")?><summary>(\w)', html),
+                         [("tabs-1", ' open=""', "A"), ("tabs-1", "", "B"), ("tabs-2", ' open=""', "C")])  # fmt: skip
 
     def test_what_nobody_overrides_leaves_no_mark(self):
         self.assertEqual(str(render("Opens. {@inheritDoc} See `{@inheritDoc}`.", plain)).strip(),

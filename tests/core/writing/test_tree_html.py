@@ -8,7 +8,7 @@ from selectolax.lexbor import LexborHTMLParser
 
 from tests.support.hostile import payloads
 from zarbek.core.model.bundle import TreeFacts
-from zarbek.core.writing.html import Shown
+from zarbek.core.writing.shown import Shown
 from zarbek.core.writing.tree_html import show_page
 
 TARGETS = {

@@ -66,8 +66,8 @@ _FILE = re.compile(
 
 
 def _of_code(link: Link) -> Link:
-    """A link of what a test calls: its verdict says whether that is right, so nothing dangles here, and a test of what
-    is deprecated is no fault."""
+    """A link of what code names: a test's verdict says whether that is right, so nothing dangles here, and a test of
+    what is deprecated is no fault."""
     if link.outcome != "linked":
         return OUTSIDE
     return msgspec.structs.replace(link, stale=[]) if link.stale else link
@@ -485,13 +485,15 @@ class Linker:
             return Link("dangling", project=self.own.project, reason="asset", wanted=mention.name)
         if mention.origin == "page":
             return self._relative_page(page, mention)
-        return self._link("", mention, self.resolver_for(""))
+        link = self._link("", mention, self.resolver_for(""))
+        return _of_code(link) if mention.field == EXERCISED else link
 
     def _relative_page(self, page: Page, mention: Mention) -> Link:
         file, _, anchor = mention.name.partition("#")
         target = self.own.pages_by_file.get(file) if file else self.own.pages.get(page.path)
         if target is None:
-            target = self.own.pages_by_file.get(f"{file}.md") or self.own.pages_by_file.get(f"{file}/index.md")
+            places = (f"{file}{end}" for end in (".md", ".rst", "/index.md", "/index.rst"))
+            target = next((found for place in places if (found := self.own.pages_by_file.get(place))), None)
         if target is None:
             label = file.removeprefix(page.file.rpartition("/")[0]).strip("/")
             if not _FILE.search(label):

@@ -8,8 +8,6 @@ is a SafeHtml, and nothing else is one.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
-from dataclasses import dataclass
 from functools import lru_cache
 from html import escape
 
@@ -19,26 +17,25 @@ from markdown_it.renderer import RendererHTML
 from mdit_py_plugins.container import container_plugin
 from mdit_py_plugins.footnote import footnote_plugin
 from mdit_py_plugins.myst_role import myst_role_plugin
-from pygments import highlight
-from pygments.formatters import HtmlFormatter
-from pygments.lexers import get_lexer_by_name
-from pygments.util import ClassNotFound
 
 from zarbek.core.model.doc_text import INHERIT
 from zarbek.core.model.limits import is_dear
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.markup.inline import role_text
+from zarbek.core.writing.code_tokens import MAX_CODE, Resolve, code_lines, is_known, links_in
 from zarbek.core.writing.mathematics import formula
+from zarbek.core.writing.shown import Shown, tags_of
 
 _TAGS = {
     "a", "p", "em", "strong", "code", "pre", "ul", "ol", "li", "blockquote", "table", "thead",
     "tbody", "tr", "th", "td", "hr", "br", "h2", "h3", "h4", "h5", "h6", "img", "s", "span",
-    "div", "section", "sup", "dl", "dt", "dd",
+    "div", "section", "sup", "dl", "dt", "dd", "details", "summary",
 }  # fmt: skip
 _ATTRIBUTES = {
     "a": {"href", "class", "title", "id", "data-finding"}, "span": {"class", "data-finding", "title"},
     "code": {"class"}, "pre": {"class", "tabindex"}, "div": {"class"}, "img": {"src", "alt", "title"},
-    "li": {"id", "class"}, "sup": {"class"}, "section": {"class"}, "blockquote": {"class"},
+    "details": {"open", "name", "class"}, "li": {"id", "class"}, "sup": {"class"}, "section": {"class"},
+    "blockquote": {"class"},
     **{f"h{n}": {"id"} for n in range(2, 7)},
 }  # fmt: skip
 _MATH_TAGS = {
@@ -62,14 +59,14 @@ _PAGE_ATTRIBUTES = {
     "col": {"span"}, "colgroup": {"span"}, "ol": {"start", "reversed", "type"}, "li": {"value"}, "time": {"datetime"},
     "details": {"open"}, **_MATH_ATTRIBUTES,
 }  # fmt: skip
-#: Of a block whose tokens have classes, in characters.
-MAX_CODE = 100_000
 _PASSED = object()
 #: One line of words without any mark: the parser would say the same, slowly.
 _PLAIN = re.compile(r"[A-Za-z][\w ,.;()'\"?/%=-]*")
 #: A place in a guide that its author named, once escaped; the end of such an element.
 _ANCHOR = re.compile(r"&lt;a\s+(?:id|name)\s*=\s*[\"']?([\w.:-]+)[\"']?\s*/?&gt;|&lt;/a&gt;", re.I)
 #: ``::: note`` to ``:::`` in guides.
+#: ``::: details TITLE``, and ``::: tab TITLE`` of which several stand one behind the other.
+FOLDED = ("details", "tab")
 ADMONITIONS = ("note", "tip", "important", "caution", "warning")
 
 
@@ -124,23 +121,6 @@ def _cleaned(html: str, tags: set[str], attributes: dict[str, set[str]]) -> Safe
     return SafeHtml(clean, _PASSED)
 
 
-@dataclass(frozen=True, slots=True)
-class Shown:
-    """How a link appears. href: empty for none. state: empty, ``dangling`` or ``stale``.
-
-    finding: fingerprint of the finding about it, by which the margin note finds its line.
-    """
-
-    href: str = ""
-    title: str = ""
-    state: str = ""
-    finding: str = ""
-
-
-#: What an address in text becomes; None leaves plain words.
-Resolve = Callable[[str], Shown | None]
-
-
 @lru_cache(maxsize=1)
 def _parser() -> MarkdownIt:
     parser = MarkdownIt("commonmark", {"html": False}, renderer_cls=_Renderer)
@@ -149,6 +129,8 @@ def _parser() -> MarkdownIt:
     parser.add_render_rule("myst_role", _Renderer.myst_role)  # Not as the extension shows it.
     for name in ADMONITIONS:
         parser.use(container_plugin, name, render=_admonition)
+    for name in FOLDED:
+        parser.use(container_plugin, name, render=_folded)
     return parser
 
 
@@ -199,7 +181,8 @@ class _Renderer(RendererHTML):
         language = tokens[idx].info.strip().split(" ")[0]
         if language == "math":
             return f'<div class="formula">{formula(tokens[idx].content, is_block=True)}</div>\n'
-        return _highlighted(tokens[idx].content, "" if "=" in language else language)
+        resolve = env["resolve"] if env.get("is_page") else None
+        return _highlighted(tokens[idx].content, "" if "=" in language else language, resolve)
 
     def code_block(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         return _highlighted(tokens[idx].content, "")
@@ -251,42 +234,24 @@ def _admonition(self, tokens, idx, options, env):  # type: ignore[no-untyped-def
     return f'<div class="admonition"><p><strong>{kind.capitalize()}</strong></p>'
 
 
+def _folded(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+    """A part that opens, or one of several of which one is open: the first."""
+    token = tokens[idx]
+    if token.nesting != 1:
+        return "</details>\n"
+    kind, _, title = token.info.strip().partition(" ")
+    summary = f"<summary>{escape(title.strip() or 'More', quote=False)}</summary>"
+    if kind != "tab":
+        return f"<details>{summary}"
+    is_first = idx == 0 or tokens[idx - 1].type != "container_tab_close"
+    if is_first:
+        env["tabs"] = env.get("tabs", 0) + 1
+    return f'<details class="tab" name="tabs-{env["tabs"]}"{" open" if is_first else ""}>{summary}'
+
+
 def _wrap(inner: str, shown: Shown | None) -> str:
     opening, closing = tags_of(shown)
     return opening + inner + closing
-
-
-def tags_of(shown: Shown | None) -> tuple[str, str]:
-    """What stands before and behind what is shown so."""
-    if shown is None:
-        return "", ""
-    classes = f' class="mention {shown.state}"' if shown.state else ""
-    finding = f' data-finding="{escape(shown.finding)}"' if shown.finding else ""
-    title = f' title="{escape(shown.title)}"' if shown.title else ""
-    if shown.href:
-        return f'<a href="{escape(shown.href)}"{classes}{title}{finding}>', "</a>"
-    return f"<span{classes}{title}{finding}>", "</span>"
-
-
-#: Languages of which nearly every portal shows code.
-_USUAL = ("python", "pycon", "java", "kotlin", "c", "cpp", "csharp", "javascript", "typescript", "go", "rust", "json",
-          "yaml", "bash", "console", "sql", "xml")  # fmt: skip
-
-
-@lru_cache(maxsize=64)
-def lexer_of(language: str):  # type: ignore[no-untyped-def]
-    """Of a language by the name that code blocks give it; None for one that nobody knows."""
-    try:
-        return get_lexer_by_name(language)
-    except ClassNotFound:
-        return None
-
-
-def prepare_highlighting() -> None:
-    """Make what each language's highlighting needs: half a second that no first reader should wait."""
-    for language in _USUAL:
-        if (lexer := lexer_of(language)) is not None:
-            highlight("0", lexer, HtmlFormatter(nowrap=True))
 
 
 def highlight_code(code: str, language: str) -> SafeHtml:
@@ -294,9 +259,8 @@ def highlight_code(code: str, language: str) -> SafeHtml:
     return sanitise(_highlighted(code, language))
 
 
-def _highlighted(code: str, language: str) -> str:
-    lexer = lexer_of(language) if language and len(code) <= MAX_CODE else None
-    if lexer is None:
+def _highlighted(code: str, language: str, resolve: Resolve | None = None) -> str:
+    if not is_known(language) or len(code) > MAX_CODE:
         return f'<pre tabindex="0"><code>{escape(code)}</code></pre>\n'
-    body = highlight(code, lexer, HtmlFormatter(nowrap=True))
-    return f'<pre class="code" tabindex="0"><code>{body}</code></pre>\n'
+    links = links_in(code, resolve) if resolve is not None else ()
+    return f'<pre class="code" tabindex="0"><code>{code_lines(code, language, links)}</code></pre>\n'

@@ -11,8 +11,10 @@ from selectolax.lexbor import LexborHTMLParser, LexborNode
 from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.sources.htmltrees.page_reader import heading_of, parse_page
 from zarbek.core.sources.htmltrees.sections import own_content
-from zarbek.core.writing.html import Resolve, SafeHtml, Shown, highlight_code, sanitise_page
+from zarbek.core.writing.code_tokens import Resolve
+from zarbek.core.writing.html import SafeHtml, highlight_code, sanitise_page
 from zarbek.core.writing.mathematics import set_mathematics, set_scripts, sets_mathematics
+from zarbek.core.writing.shown import Shown
 
 #: What asks for something or acts: nothing is left of it.
 _ACTS = "button,select,textarea,input,object,embed,applet,audio,video,canvas,svg,dialog,map"

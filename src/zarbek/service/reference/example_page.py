@@ -9,8 +9,10 @@ from zarbek.core.linking.link import Link
 from zarbek.core.model.example import EXERCISED, Example, ExamplePart, Verdict
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.symbol import Symbol
-from zarbek.core.writing.code_html import CodeLink, linked_code
-from zarbek.core.writing.html import NO_HTML, Shown
+from zarbek.core.writing.code_html import linked_code
+from zarbek.core.writing.code_tokens import CodeLink
+from zarbek.core.writing.html import NO_HTML
+from zarbek.core.writing.shown import Shown
 from zarbek.service.catalog.models import Release
 from zarbek.service.content.queries import find_entry, get_contents, get_verdicts, read_symbol
 from zarbek.service.links.own_referrers import own_referrers_of

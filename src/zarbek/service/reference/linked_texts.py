@@ -12,7 +12,8 @@ from zarbek.core.linking.link import Link
 from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
-from zarbek.core.writing.html import SafeHtml, Shown, render, render_inline, sanitise_page
+from zarbek.core.writing.html import SafeHtml, render, render_inline, sanitise_page
+from zarbek.core.writing.shown import Shown
 from zarbek.core.writing.tree_html import show_page
 from zarbek.core.writing.type_text import Piece, cut_type
 from zarbek.service.common.packing import digest_of

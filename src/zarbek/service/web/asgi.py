@@ -18,7 +18,7 @@ import msgspec
 from a2wsgi import WSGIMiddleware
 from django.conf import settings
 
-from zarbek.core.writing.html import prepare_highlighting
+from zarbek.core.writing.code_tokens import prepare_highlighting
 from zarbek.service.common.asker import ask_as_nobody_by_default
 from zarbek.service.common.collector import collect_rarely
 from zarbek.service.common.storage import storage_problem

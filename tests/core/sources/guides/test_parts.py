@@ -85,7 +85,9 @@ class Taken(unittest.TestCase):
     def test_mentions_stand_where_the_guide_takes_them(self):
         page = self.pages["a"]
         places = [(m.text, m.line, m.column) for m in page.mentions]
-        self.assertEqual(places, [("../bar.md", 6, 0), ("tide.tables.Table", 6, 0), ("bar.md", 19, 17)])
+        self.assertEqual(
+            places, [("../bar.md", 6, 0), ("tide.tables.Table", 6, 0), ("sea.at", 9, 0), ("bar.md", 19, 17)]
+        )
         self.assertEqual((page.form, self.pages["bar"].form), ("made", ""))
 
     def test_what_begins_with_an_underscore_is_no_page_of_its_own(self):

@@ -3,9 +3,12 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.support.sources import page_links_of
+from zarbek.core.sources.guides.anchors import anchor_of
 from zarbek.core.sources.guides.guide_order import order_pages
-from zarbek.core.sources.guides.reader import anchor_of, read_guide
-from zarbek.core.writing.html import Shown, render
+from zarbek.core.sources.guides.reader import read_guide
+from zarbek.core.writing.html import render
+from zarbek.core.writing.shown import Shown
 
 
 class Guides(unittest.TestCase):
@@ -79,6 +82,17 @@ class Guides(unittest.TestCase):
         taken = {}
         anchors = [anchor_of(title, taken) for title in titles if not title.strip().rpartition("-")[2].isdigit()]
         self.assertEqual(len(anchors), len(set(anchors)))
+
+
+class Code(unittest.TestCase):
+    def test_qualified_names_in_code_are_mentions_that_never_dangle(self):
+        links = page_links_of({
+            "src/sea/__init__.py": "def load(): ...\n",
+            "guides/a.md": "```python\nx = sea.load()\ny = sea.gone(self.b.c, 'sea.load', a)\n```\n\n```console\n$ sea.load\n```\n",
+        })  # fmt: skip
+        self.assertEqual({text: (k.outcome, k.path) for text, k in links.items()}, {
+            "sea.load": ("linked", "sea.load"), "sea.gone": ("outside", ""),
+        })  # fmt: skip
 
 
 if __name__ == "__main__":

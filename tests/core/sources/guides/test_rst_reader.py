@@ -103,6 +103,12 @@ class OfText(unittest.TestCase):
         ):  # fmt: skip
             self.assertIn(part, self.page.text)
 
+    def test_what_opens(self):
+        text = read(
+            "A\n=\n\n.. details:: More of it\n\n   .. tab:: One\n\n      Text.\n\n   .. tab:: Two\n\n      More.\n"
+        ).text
+        self.assertIn(":::: details More of it\n::: tab One\nText.\n:::\n\n::: tab Two\nMore.\n:::\n::::", text)
+
     def test_mentions_stand_where_they_are_written(self):
         lines = GUIDE.split("\n")
         found = {m.text: m for m in self.page.mentions}

@@ -5,7 +5,8 @@ from hypothesis import strategies as st
 
 from zarbek.core.sources.comments.java import convert_text, split_reference
 from zarbek.core.sources.markup.inline import MentionSink
-from zarbek.core.writing.html import Shown, render
+from zarbek.core.writing.html import render
+from zarbek.core.writing.shown import Shown
 
 
 def convert(text):

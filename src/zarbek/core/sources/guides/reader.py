@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import posixpath
 import re
+from collections.abc import Iterator
 from functools import cache
 from typing import Any
 from urllib.parse import unquote
@@ -16,7 +17,7 @@ from mdit_py_plugins.footnote import footnote_plugin
 from mdit_py_plugins.myst_role import myst_role_plugin
 from msgspec.structs import replace
 
-from zarbek.core.model.example import QUOTED
+from zarbek.core.model.example import EXERCISED, QUOTED
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_TITLE, is_dear
 from zarbek.core.model.mention import Mention, Origin
@@ -30,6 +31,13 @@ _NAME = re.compile(r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*(\(\))?\Z")
 _ANCHOR = re.compile(r"<a\s+(?:id|name)\s*=\s*[\"']?([\w.:-]+)[\"']?\s*/?>|</a>", re.IGNORECASE)
 #: A block of code that says which test it quotes.
 _QUOTES = re.compile(r"(?:^|\s)example=(\S+)")
+#: A name of several parts in code: of one part it may be anything.
+_QUALIFIED = re.compile(r"(?<![\w.:$@\"'/-])(?!(?:self|cls|this|super)\.)[A-Za-z_]\w*(?:(?:\.|::)[A-Za-z_]\w*)+")
+#: Languages whose names are looked for in blocks of code, and how many of one block.
+_OF_CODE = frozenset(
+    "python py pycon java kotlin kt c cpp c++ csharp cs javascript js typescript ts go rust rs".split()
+)
+MAX_NAMES = 60
 _BREAKS = ("softbreak", "hardbreak")
 
 
@@ -113,15 +121,30 @@ def _walk(tokens: list[Token], lines: list[str], skipped: int, file: str) -> tup
         if token.type == "heading_open":
             title = _ANCHOR.sub("", "".join(map(_words, tokens[index + 1].children or []))).strip()
             headings.append(Heading(int(token.tag[1]), title, anchor_of(title, taken)))
-        if token.type == "fence" and token.map and (quoted := _QUOTES.search(token.info)):
-            line = token.map[0] + skipped
-            name = quoted[1] if quoted[1].startswith("api:") else f"api:{quoted[1]}"
-            column = lines[line].find(quoted[1]) + 1 if line < len(lines) else 0
-            mentions.append(Mention(quoted[1], name, "link", QUOTED, line + 1, column))
+        if token.type == "fence" and token.map:
+            mentions += _of_code(token, token.map[0] + skipped, lines)
         if token.type == "inline" and token.map:
             start = token.map[0] + skipped
             _inline_mentions(token, start, token.map[1] + skipped, lines, file, mentions)
     return headings, mentions
+
+
+def _of_code(token: Token, line: int, lines: list[str]) -> Iterator[Mention]:
+    """What a block of code quotes, and the qualified names in it, each once."""
+    quoted = _QUOTES.search(token.info)
+    if quoted is not None:
+        name = quoted[1] if quoted[1].startswith("api:") else f"api:{quoted[1]}"
+        column = lines[line].find(quoted[1]) + 1 if line < len(lines) else 0
+        yield Mention(quoted[1], name, "link", QUOTED, line + 1, column)
+    if token.info.split(" ")[0].lower() not in _OF_CODE:
+        return
+    seen: set[str] = set()
+    for row, text in enumerate(token.content.split("\n"), start=line + 1):
+        for found in _QUALIFIED.finditer(text):
+            if found[0] not in seen and len(seen) < MAX_NAMES:
+                seen.add(found[0])
+                indent = lines[row].find(found[0]) if row < len(lines) else -1
+                yield Mention(found[0], found[0], "code", EXERCISED, row + 1, indent + 1)
 
 
 def _inline_mentions(token: Token, start: int, end: int, lines: list[str], file: str, mentions: list[Mention]) -> None:

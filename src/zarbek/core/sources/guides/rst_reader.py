@@ -26,7 +26,7 @@ from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page
 from zarbek.core.sources.guides.parts import Parts, Splicer, joined
 from zarbek.core.sources.guides.reader import read_guide
-from zarbek.core.sources.guides.rst_text import MAX_NESTING, RstWriter, role_node
+from zarbek.core.sources.guides.rst_text import MAX_NESTING, RstWriter, folded_node, role_node
 
 #: From which level on of docutils' messages something is lost.
 LEAST = 3
@@ -43,6 +43,7 @@ _SUBSTITUTION = re.compile(r"^[ \t]*\.\. \|([^|\n]+)\|(.*(?:\n[ \t]+\S.*)*)", re
 _SUBSTITUTED = re.compile(r"\|([^|\s](?:[^|\n]*[^|\s])?)\|")
 #: Characters that all substitutions of a text may stand for.
 MAX_SUBSTITUTED = 1_000_000
+_FOLDED = ("details", "tab")
 _CODE = ("code", "code-block", "sourcecode")
 _UNRESOLVED = re.compile(r"Unknown target name|Undefined substitution|Duplicate|Anonymous hyperlink mismatch")
 _NAME = re.compile(r"[a-z][\w.+-]*\Z", re.ASCII)
@@ -148,6 +149,8 @@ def _take_in(used_roles: Iterable[str], used_directives: Iterable[str]) -> None:
     for name in _CODE:
         directives.register_directive(name, _Code)
     directives.register_directive("include", _Include)
+    for name in _FOLDED:
+        directives.register_directive(name, _Folded)
     for name in {name.lower() for name in used_directives} - _known_directives():
         directives.register_directive(name, _Unknown)
 
@@ -159,7 +162,7 @@ def _known_roles() -> frozenset[str]:
 
 @cache
 def _known_directives() -> frozenset[str]:
-    return frozenset(en.directives) | frozenset(_CODE)
+    return frozenset(en.directives) | {*_CODE, *_FOLDED}
 
 
 def _keep_role(
@@ -204,6 +207,18 @@ class _Include(Directive):  # type: ignore[misc]
         if text is not None and settings.splicer.has_room(text):
             self.state_machine.insert_input(text.expandtabs(4).split("\n"), name)
         return []
+
+
+class _Folded(Directive):  # type: ignore[misc]
+    """A part that opens, by its title."""
+
+    has_content, required_arguments, final_argument_whitespace = True, 1, True
+
+    def run(self) -> list[nodes.Node]:
+        """The part."""
+        holder = folded_node(kind=self.name, title=" ".join(self.arguments[0].split()))
+        self.state.nested_parse(self.content, self.content_offset, holder)
+        return [holder]
 
 
 class _Code(CodeBlock):  # type: ignore[misc]

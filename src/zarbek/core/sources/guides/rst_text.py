@@ -144,6 +144,12 @@ class RstWriter:
             title = f"**{self._line(inner.pop(0).children)}**\n\n"
         return f"::: {kind}\n{title}{self._blocks(inner, level)}:::"
 
+    def _folded(self, node: nodes.Element, level: int) -> str:
+        inner = self._blocks(node.children, level)
+        longest = max((len(m[0]) for m in re.finditer(r"^:{3,}", inner, re.MULTILINE)), default=2)
+        colons = ":" * max(longest + 1, 3)
+        return f"{colons} {node['kind']} {node['title']}\n{inner}{colons}"
+
     def _topic(self, node: nodes.Element, level: int) -> str:
         inner = list(node.children)
         title = f"**{self._line(inner.pop(0).children)}**\n\n" if inner and isinstance(inner[0], nodes.title) else ""
@@ -292,8 +298,13 @@ _INLINES: dict[type, Callable[[RstWriter, Any], str]] = {
 }  # fmt: skip
 
 
+class folded_node(nodes.General, nodes.Element):  # type: ignore[misc]  # noqa: N801
+    """A part that opens; its attributes kind and title as guides in Markdown have them."""
+
+
 class role_node(nodes.Inline, nodes.TextElement):  # type: ignore[misc]  # noqa: N801
     """What a role that docutils does not know holds; its attribute role is the name."""
 
 
+_BLOCKS[folded_node] = RstWriter._folded
 _INLINES[role_node] = RstWriter._role

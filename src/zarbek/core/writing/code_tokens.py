@@ -1,0 +1,103 @@
+"""Code as spans with a class for each token, and links at its names; what is made here has not passed the sanitiser."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Iterator
+from functools import lru_cache
+from html import escape
+from typing import Any, NamedTuple
+
+from pygments.lexers import get_lexer_by_name
+from pygments.token import STANDARD_TYPES
+from pygments.util import ClassNotFound
+
+from zarbek.core.writing.shown import Shown, tags_of
+
+#: Of a block whose tokens have classes, in characters.
+MAX_CODE = 100_000
+#: What an address in text becomes; None leaves plain words.
+Resolve = Callable[[str], Shown | None]
+#: A name of several parts in code: of one part it may be anything.
+QUALIFIED = re.compile(r"(?<![\w.:$@\"'/-])[A-Za-z_]\w*(?:(?:\.|::)[A-Za-z_]\w*)+")
+#: Languages of which nearly every portal shows code.
+_USUAL = ("python", "pycon", "java", "kotlin", "c", "cpp", "csharp", "javascript", "typescript", "go", "rust", "json",
+          "yaml", "bash", "console", "sql", "xml")  # fmt: skip
+
+
+@lru_cache(maxsize=64)
+def _lexer(language: str) -> Any:
+    try:
+        return get_lexer_by_name(language)
+    except ClassNotFound:
+        return None
+
+
+def is_known(language: str) -> bool:
+    """Whether the tokens of a language, by the name that code blocks give it, can be told apart."""
+    return bool(language) and _lexer(language) is not None
+
+
+def prepare_highlighting() -> None:
+    """Make what each language's highlighting needs: half a second that no first reader should wait."""
+    for language in _USUAL:
+        if (lexer := _lexer(language)) is not None:
+            list(lexer.get_tokens_unprocessed("0"))
+
+
+class CodeLink(NamedTuple):
+    """A name in code that is linked. start, end: offsets in characters."""
+
+    start: int
+    end: int
+    shown: Shown
+
+
+def links_in(code: str, resolve: Resolve) -> Iterator[CodeLink]:
+    """The qualified names of some code that lead somewhere, as ``resolve`` has them for ``code:NAME``."""
+    for found in QUALIFIED.finditer(code):
+        shown = resolve("code:" + found[0])
+        if shown is not None and shown.href:
+            yield CodeLink(found.start(), found.end(), shown)
+
+
+def code_lines(code: str, language: str, links: Iterable[CodeLink]) -> str:
+    """The inside of such a block, which has not passed the sanitiser."""
+    return "".join(_marked(_tokens(code, language), sorted(links)))
+
+
+def _tokens(code: str, language: str) -> Iterator[tuple[str, str]]:
+    """(class, text) of each token."""
+    lexer = _lexer(language) if language and len(code) <= MAX_CODE else None
+    if lexer is None:
+        yield "", code
+        return
+    for _, kind, text in lexer.get_tokens_unprocessed(code):
+        while kind not in STANDARD_TYPES and kind.parent is not None:
+            kind = kind.parent
+        yield STANDARD_TYPES.get(kind, ""), text
+
+
+def _marked(tokens: Iterable[tuple[str, str]], links: list[CodeLink]) -> Iterator[str]:
+    at, pending = 0, list(reversed(links))
+    for name, text in tokens:
+        begin, stop = at, at + len(text)
+        while at < stop:
+            while pending and pending[-1].start < at:
+                pending.pop()
+            if pending and pending[-1].start < stop:
+                link = pending.pop()
+                end = min(link.end, stop)
+                opening, closing = tags_of(link.shown)
+                yield _spanned(name, text[at - begin : link.start - begin])
+                yield opening + _spanned(name, text[link.start - begin : end - begin]) + closing
+                at = end
+            else:
+                yield _spanned(name, text[at - begin :])
+                at = stop
+
+
+def _spanned(name: str, text: str) -> str:
+    if not text:
+        return ""
+    return f'<span class="{name}">{escape(text, quote=False)}</span>' if name else escape(text, quote=False)

@@ -29,6 +29,11 @@ class Linked(unittest.TestCase):
         self.assertIn('<a href="/ref/b" rel="noopener"><span class="n">leave</span></a>', html)
         self.assertEqual(words(html), CODE + "\n")
 
+    def test_a_link_may_be_around_several_tokens(self):
+        html = str(linked_code("x = sea.load(1)\n", "python", [CodeLink(4, 12, Shown("/ref/a"))]))
+        self.assertEqual(words(re.search(r"<a [^>]*>(.*)</a>", html)[1]), "sea.load")
+        self.assertEqual(html.count("<a "), 1)
+
     def test_of_unknown_languages_nothing_else_is_marked(self):
         self.assertNotIn("<span", str(linked_code(CODE, "nonsense", [])))
 

@@ -79,22 +79,26 @@ def _tokens(code: str, language: str) -> Iterator[tuple[str, str]]:
 
 
 def _marked(tokens: Iterable[tuple[str, str]], links: list[CodeLink]) -> Iterator[str]:
-    at, pending = 0, list(reversed(links))
+    """Tokens with links around one or several of them, or around a part of one."""
+    at, until, closing = 0, 0, ""
+    pending = list(reversed(links))
     for name, text in tokens:
         begin, stop = at, at + len(text)
         while at < stop:
-            while pending and pending[-1].start < at:
-                pending.pop()
-            if pending and pending[-1].start < stop:
+            if closing and at >= until:
+                yield closing
+                closing = ""
+            while not closing and pending and pending[-1].start <= at:
                 link = pending.pop()
-                end = min(link.end, stop)
-                opening, closing = tags_of(link.shown)
-                yield _spanned(name, text[at - begin : link.start - begin])
-                yield opening + _spanned(name, text[link.start - begin : end - begin]) + closing
-                at = end
-            else:
-                yield _spanned(name, text[at - begin :])
-                at = stop
+                if link.start == at < link.end:
+                    opening, closing = tags_of(link.shown)
+                    until = link.end
+                    yield opening
+            following = until if closing else pending[-1].start if pending else stop
+            end = min(stop, following)
+            yield _spanned(name, text[at - begin : end - begin])
+            at = end
+    yield closing
 
 
 def _spanned(name: str, text: str) -> str:

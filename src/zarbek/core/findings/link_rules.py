@@ -309,6 +309,12 @@ def _explain(rule: str, mention: Mention, link: Link, rule_context: RuleContext)
     return f"{project} has no {name}.", suggestion
 
 
+def _explain_quoted(link: Link, rule_context: RuleContext) -> tuple[str, Suggestion | None]:
+    example = rule_context.example(link)
+    title = f"the test “{example.title}”" if example is not None else link.path
+    return f"The code quotes {title}, which says something else now.", None
+
+
 def _explain_deprecated(link: Link, rule_context: RuleContext) -> tuple[str, Suggestion | None]:
     entry = rule_context.entry(link)
     deprecated = entry.deprecated if entry else None
@@ -385,7 +391,7 @@ _EXPLANATIONS: dict[str, _Explain] = {
     "stale/moved": _explain_moved,
     "stale/changed-since": lambda link, rule_context: ("", None),
     "stale/column": lambda link, rule_context: ("", None),
-    "stale/example": lambda link, rule_context: (f"The code quotes {link.path}, which says something else now.", None),
+    "stale/example": _explain_quoted,
     "stale/older-release": lambda link, rule_context: (
         f"This names {link.project} {link.version}; the newest is {rule_context.newest(link.project)}.", None
     ),

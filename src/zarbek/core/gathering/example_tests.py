@@ -96,7 +96,7 @@ def _failed(symbol: Symbol, verdict: Verdict) -> Finding:
     said = f": {verdict.told}" if verdict.told else ""
     return Finding(
         "stale/verdict", "warning", symbol.path, f"The example “{title}” failed when it was run last{said}.",
-        file=symbol.file, line=symbol.line, text=symbol.name,
+        file=symbol.file, line=symbol.line, text=symbol.name, target=symbol.path,
     )  # fmt: skip
 
 

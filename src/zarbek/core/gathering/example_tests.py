@@ -48,26 +48,28 @@ def find_test_sources(folder: Folder, project: ProjectFile, files: list[str]) ->
     )  # fmt: skip
     left_out = GitIgnoreSpec.from_lines(project.exclude)
     tests = [f for f in listed if language_of(f) and len(f) <= MAX_FILE and not left_out.match_file(f)]
-    tests = [f for f in tests if _may_show(folder, f, settings)]
-    inline = [
-        f for f in files if f.endswith(".rs") and holds_tests(_begin(folder, f)) and _may_show(folder, f, settings)
-    ]
+    tests = [f for f in tests if _may_show(_begin(folder, f), settings)]
+    inline = list(_with_inline_tests(folder, files, settings))
     if not tests and not inline:
         return []
-    found = locate_tests(sorted({*tests, *inline}), files, lambda file: _text(folder, file), project.languages)
+    found = locate_tests(sorted({*tests, *inline}), files, folder.read_text, project.languages)
     return [msgspec.structs.replace(s, options={**s.options, TESTS: settings.shown}) for s in found]
 
 
-def _may_show(folder: Folder, file: str, settings: ExampleSettings) -> bool:
-    return bool(settings.shown) or holds_marks(_begin(folder, file))
+def _with_inline_tests(folder: Folder, files: list[str], settings: ExampleSettings) -> Iterator[str]:
+    for file in files:
+        if file.endswith(".rs"):
+            begin = _begin(folder, file)
+            if holds_tests(begin) and _may_show(begin, settings):
+                yield file
+
+
+def _may_show(begin: bytes, settings: ExampleSettings) -> bool:
+    return bool(settings.shown) or holds_marks(begin)
 
 
 def _begin(folder: Folder, file: str) -> bytes:
     return folder.read_begin(file, MAX_FILE_BYTES)
-
-
-def _text(folder: Folder, file: str) -> str:
-    return folder.read(file).decode("utf-8", errors="replace") if folder.exists(file) else ""
 
 
 def join_examples(
@@ -79,12 +81,12 @@ def join_examples(
     found.scopes = [part.scope for r in readings for part in r.parts if part.scope.file not in held and r.symbols]
     found.findings = [f for r in readings for f in r.findings]
     cases = list(_cases(folder, settings, found.findings))
-    symbols = [msgspec.json.decode(line, type=Symbol) for r in readings for line in r.symbols]
+    found.symbols = [line for r in readings for line in r.symbols]
+    symbols = [msgspec.json.decode(line, type=Symbol) for line in found.symbols]
     names = Counter(symbol.name for symbol in symbols)
     verdicts = Verdicts(cases)
     for symbol in symbols:
         verdict = verdicts.of(symbol.path, is_only=names[symbol.name] == 1)
-        found.symbols.append(msgspec.json.encode(symbol))
         found.verdicts.append(verdict)
         if verdict.state == "failed":
             found.findings.append(_failed(symbol, verdict))

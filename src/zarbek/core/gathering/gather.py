@@ -114,9 +114,9 @@ def gather(
     if max(len(options.slug), len(options.version)) > MAX_LABEL:
         raise SourceRefused(f"A project's name and version may have {MAX_LABEL} characters at most.")
     folder = open_folder(source)
-    project = read_project_file(_text(folder, FILE_NAME))
+    project = read_project_file(folder.read_text(FILE_NAME))
     files, unfit = list_source_files(folder, project)
-    facts = bounded_facts(read_manifests(_with_manifests(folder, files), lambda file: _text(folder, file)))
+    facts = bounded_facts(read_manifests(_with_manifests(folder, files), folder.read_text))
     sources = _locate(folder, files, project, options)
     trees = find_trees(folder, project, sources)
     files = [file for file in files if not _is_in(file, trees)]
@@ -219,10 +219,6 @@ def _unfit(line: bytes, decode: Callable[[bytes], _Names]) -> Finding | None:
                    line=names.line, text=names.name[:100])  # fmt: skip
 
 
-def _text(folder: Folder, file: str) -> str:
-    return folder.read(file).decode("utf-8", errors="replace") if folder.exists(file) else ""
-
-
 def _with_manifests(folder: Folder, files: list[str]) -> list[str]:
     """Manifests count even where a project reads only some of its files."""
     names = {*ROOT_MANIFESTS, *LOCK_FILES}
@@ -235,7 +231,7 @@ def _locate(folder: Folder, files: list[str], project: ProjectFile, options: Gat
     given = {"macros": project.macros} if project.macros else {}
     if not project.generated:
         given["generated"] = ["no"]
-    found = locate_sources(inside, lambda file: _text(folder, file), project.languages, given)
+    found = locate_sources(inside, folder.read_text, project.languages, given)
     own = set(inside)
     described = locate_interfaces(files, folder.read, project.languages, inside=own.__contains__)
     found = [with_included(folder, s) if s.language == "rust" else s for s in found]

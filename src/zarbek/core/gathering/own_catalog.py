@@ -21,9 +21,7 @@ def read_own_catalog(source: Path) -> DatabaseCatalog:
     if source.is_file():
         with unpacked(source) as inside:
             return read_own_catalog(inside)
-    folder = open_folder(source)
-    text = folder.read(FILE_NAME).decode("utf-8", errors="replace") if folder.exists(FILE_NAME) else ""
-    place = read_project_file(text).data.catalog
+    place = read_project_file(open_folder(source).read_text(FILE_NAME)).data.catalog
     if place is None:
         raise ProjectFileError("data.catalog", "says of no database; give its address, and password_from")
     return read_catalog(question_of(place))

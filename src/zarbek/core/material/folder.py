@@ -38,6 +38,10 @@ class Folder:
         """A file's bytes; file: relative to the root. Raises OSError."""
         return (self.root / file).read_bytes()
 
+    def read_text(self, file: str) -> str:
+        """A file's text, with marks where it is no UTF-8; empty where there is none. Raises OSError."""
+        return self.read(file).decode("utf-8", errors="replace") if self.exists(file) else ""
+
     def read_begin(self, file: str, most: int) -> bytes:
         """The first bytes of a file, at most so many. Raises OSError."""
         with (self.root / file).open("rb") as opened:

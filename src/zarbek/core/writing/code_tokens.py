@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterable, Iterator
 from functools import lru_cache
 from html import escape
@@ -12,14 +11,13 @@ from pygments.lexers import get_lexer_by_name
 from pygments.token import STANDARD_TYPES
 from pygments.util import ClassNotFound
 
+from zarbek.core.sources.markup.code_names import QUALIFIED
 from zarbek.core.writing.shown import Shown, tags_of
 
 #: Of a block whose tokens have classes, in characters.
 MAX_CODE = 100_000
 #: What an address in text becomes; None leaves plain words.
 Resolve = Callable[[str], Shown | None]
-#: A name of several parts in code: of one part it may be anything.
-QUALIFIED = re.compile(r"(?<![\w.:$@\"'/-])[A-Za-z_]\w*(?:(?:\.|::)[A-Za-z_]\w*)+")
 #: Languages of which nearly every portal shows code.
 _USUAL = ("python", "pycon", "java", "kotlin", "c", "cpp", "csharp", "javascript", "typescript", "go", "rust", "json",
           "yaml", "bash", "console", "sql", "xml")  # fmt: skip

@@ -16,7 +16,7 @@ from zarbek.core.writing.shown import Shown
 from zarbek.service.catalog.models import Release
 from zarbek.service.content.queries import find_entry, get_contents, get_verdicts, read_symbol
 from zarbek.service.links.own_referrers import own_referrers_of
-from zarbek.service.links.queries import get_link_map, links_of_text, list_referrers, with_versions
+from zarbek.service.links.queries import get_link_map, links_of_text, with_versions
 from zarbek.service.reference.example_page_data import ExamplePartView, ExampleView, ExercisedView
 from zarbek.service.reference.linked_texts import Texts, href_of
 from zarbek.service.reference.navigation import href_of_symbol
@@ -77,12 +77,12 @@ def verdicts_of(release: Release) -> dict[str, Verdict]:
     return get_verdicts(get_contents(release.pk).verdicts)
 
 
-def find_examples(release: Release, path: str) -> list[tuple[Release, str]]:
-    """Examples that exercise an element: those of its own release, then those of other projects."""
+def find_examples(release: Release, path: str, referrers: list[dict[str, str]]) -> list[tuple[Release, str]]:
+    """Examples that exercise an element: those of its own release, then those of other projects. referrers: of
+    the element, as ``list_referrers`` has them."""
     own = verdicts_of(release)
     found = [(release, name) for kind, name in sorted(own_referrers_of(release, [path])) if name in own] if own else []
-    project = release.project
-    others = [r for r in list_referrers(project, path) if r["project"] != project.slug and r["kind"] == "symbol"]
+    others = [r for r in referrers if r["project"] != release.project.slug and r["kind"] == "symbol"]
     return [*found, *_others(others)]
 
 
@@ -96,10 +96,10 @@ def _others(rows: list[dict[str, str]]) -> Iterator[tuple[Release, str]]:
             yield release, row["path"]
 
 
-def list_examples(release: Release, path: str) -> list[ExampleView]:
-    """The examples of an element, as its page shows them."""
+def list_examples(release: Release, path: str, referrers: list[dict[str, str]]) -> list[ExampleView]:
+    """The examples of an element, as its page shows them. referrers: as for ``find_examples``."""
     shown = []
-    for home, name in find_examples(release, path)[:MAX_SHOWN]:
+    for home, name in find_examples(release, path, referrers)[:MAX_SHOWN]:
         entry = find_entry(home.pk, name)
         view = get_example_view(home, read_symbol(entry)) if entry is not None else None
         if view is not None:

@@ -12,7 +12,7 @@ from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.block_layout import PageRef
 from zarbek.service.content.queries import find_shown, get_manifest, list_page_refs, read_page
-from zarbek.service.links.queries import get_link_map, links_in
+from zarbek.service.links.queries import get_link_map, links_in, list_referrers
 from zarbek.service.reference.linked_texts import Texts
 from zarbek.service.reference.navigation import href_of_symbol, navigation_of
 from zarbek.service.reference.page_data import DocumentedView, GuidePage, HeadingView
@@ -68,7 +68,8 @@ def get_guide_page(release: Release, path: str) -> GuidePage:
         headings=[HeadingView(h.level, h.title, h.anchor) for h in headings],
         previous=navigation.guides[at - 1] if at > 0 else None,
         following=navigation.guides[at + 1] if at + 1 < len(navigation.guides) else None,
-        file=page.file, findings=findings, referrers=count_referrers(release.project, path),
+        file=page.file, findings=findings,
+        referrers=count_referrers(list_referrers(release.project, path), release.project, path),
         permanent=f"/guide/{place}", original=f"/api/v1/originals/{place}" if page.form == "html" else "",
         elements=list(_elements(release, page)),
     )  # fmt: skip

@@ -78,6 +78,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
     project = release.project
     block = _links_of(release, symbol.path)
     findings = list_findings(release, symbol.path, "symbol")
+    referrers = list_referrers(project, symbol.path)
     mentions, links = list(symbol.mentions), list(block.get(symbol.path, []))
     for part in _signature_parts(release, symbol):
         mentions += part.mentions
@@ -119,7 +120,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         subclasses=subclasses,
         text_from=given_by,
         names=_public_names(release, symbol),
-        referrers=count_referrers(project, symbol.path),
+        referrers=count_referrers(referrers, project, symbol.path),
         findings=findings,
         place=_place(release, symbol),
         file=symbol.file,
@@ -131,7 +132,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         data=get_data_view(release, symbol, texts),
         example=get_example_view(release, symbol),
         exercises=list_exercised(release, symbol) if symbol.example is not None else [],
-        examples=list_examples(release, symbol.path),
+        examples=list_examples(release, symbol.path, referrers),
     )
 
 
@@ -227,9 +228,9 @@ def list_findings(release: Release, subject: str, kind: str) -> list[Finding]:
     return sorted((f for f in found if f.subject_kind == kind), key=Finding.sort_key)
 
 
-def count_referrers(project: Project, path: str) -> ReferrerCount:
-    """Who refers to a symbol or guide, but for itself."""
-    found = [r for r in list_referrers(project, path) if (r["project"], r["path"]) != (project.slug, path)]
+def count_referrers(referrers: list[dict[str, str]], project: Project, path: str) -> ReferrerCount:
+    """Who of some referrers refers to a symbol or guide, but for itself."""
+    found = [r for r in referrers if (r["project"], r["path"]) != (project.slug, path)]
     return ReferrerCount(len(found), sorted({r["project"] for r in found}))
 
 

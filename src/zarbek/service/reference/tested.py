@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import msgspec
 
 from zarbek.core.linking.index import SymbolEntry
-from zarbek.core.model.example import EXAMPLE, Verdict
+from zarbek.core.model.example import Verdict
 from zarbek.service.catalog.models import Release
 from zarbek.service.content.queries import find_entry, iter_entries, read_symbol
 from zarbek.service.links.models import Referrer
@@ -128,7 +128,7 @@ def _by_module(
         href = href_of_symbol(release, entry.path)
         if examples := shown.get(entry.path):
             module.shown.append(TestedElement(entry.path, name, entry.kind, href, examples))
-        elif entry.kind != EXAMPLE:
+        else:
             module.others.append(UntestedElement(entry.path, name, entry.kind, href))
     return list(found.values())
 

@@ -39,8 +39,6 @@ from zarbek.core.sources.datamodels.query_sources import (
 )
 from zarbek.core.sources.source_text import FALLS
 
-#: Columns of one query, and steps of one column.
-
 
 class Named(NamedTuple):
     """A table or column where a query names it. start, end: in the statement; words: as written there."""

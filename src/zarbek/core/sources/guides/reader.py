@@ -24,6 +24,7 @@ from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.page import Heading, Page
 from zarbek.core.sources.guides.anchors import anchor_of
 from zarbek.core.sources.guides.parts import Parts, splice
+from zarbek.core.sources.markup.code_names import QUALIFIED
 from zarbek.core.sources.markup.inline import role_text
 
 _NAME = re.compile(r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*(\(\))?\Z")
@@ -31,8 +32,8 @@ _NAME = re.compile(r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*(\(\))?\Z")
 _ANCHOR = re.compile(r"<a\s+(?:id|name)\s*=\s*[\"']?([\w.:-]+)[\"']?\s*/?>|</a>", re.IGNORECASE)
 #: A block of code that says which test it quotes.
 _QUOTES = re.compile(r"(?:^|\s)example=(\S+)")
-#: A name of several parts in code: of one part it may be anything.
-_QUALIFIED = re.compile(r"(?<![\w.:$@\"'/-])(?!(?:self|cls|this|super)\.)[A-Za-z_]\w*(?:(?:\.|::)[A-Za-z_]\w*)+")
+#: With which code names what it stands in.
+_OWN = ("self.", "cls.", "this.", "super.")
 #: Languages whose names are looked for in blocks of code, and how many of one block.
 _OF_CODE = frozenset(
     "python py pycon java kotlin kt c cpp c++ csharp cs javascript js typescript ts go rust rs".split()
@@ -140,8 +141,8 @@ def _of_code(token: Token, line: int, lines: list[str]) -> Iterator[Mention]:
         return
     seen: set[str] = set()
     for row, text in enumerate(token.content.split("\n"), start=line + 1):
-        for found in _QUALIFIED.finditer(text):
-            if found[0] not in seen and len(seen) < MAX_NAMES:
+        for found in QUALIFIED.finditer(text):
+            if found[0] not in seen and len(seen) < MAX_NAMES and not found[0].startswith(_OWN):
                 seen.add(found[0])
                 indent = lines[row].find(found[0]) if row < len(lines) else -1
                 yield Mention(found[0], found[0], "code", EXERCISED, row + 1, indent + 1)

@@ -7,12 +7,14 @@ from collections.abc import Iterator
 from django.http import HttpResponse
 from rest_framework.request import Request
 
-from zarbek.core.writing.tested_csv import write_csv
+from zarbek.core.writing.csv_table import csv_table
 from zarbek.service.catalog.queries import get_release
 from zarbek.service.common.api import ApiView, describe
 from zarbek.service.common.conditional import body_response
 from zarbek.service.reference.page_cache import cached_page
 from zarbek.service.reference.tested import Tested, list_tested
+
+COLUMNS = ("module", "element", "kind", "example", "project", "version", "verdict", "at", "seconds", "told")
 
 
 class TestedElements(ApiView):
@@ -33,7 +35,7 @@ class TestedTable(ApiView):
         """The elements of a release with their examples as CSV (RFC 4180), a row an example; elements that none shows
         have a row without one."""
         found = list_tested(get_release(slug, version))
-        answer = HttpResponse(write_csv(_rows(found)), content_type="text/csv; charset=utf-8")
+        answer = HttpResponse(csv_table(COLUMNS, _rows(found)), content_type="text/csv; charset=utf-8")
         answer["Content-Disposition"] = f'attachment; filename="tested-{found.project}-{found.version}.csv"'
         return answer
 

@@ -1,4 +1,4 @@
-"""What is tested, as a table to open in a spreadsheet. Source: RFC 4180."""
+"""Tables to open in a spreadsheet. Source: RFC 4180."""
 
 from __future__ import annotations
 
@@ -6,16 +6,15 @@ import csv
 import io
 from collections.abc import Iterable
 
-HEAD = ("module", "element", "kind", "example", "project", "version", "verdict", "at", "seconds", "told")
 #: Signs with which a cell is a formula to programs that calculate.
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
-def write_csv(rows: Iterable[Iterable[object]]) -> str:
-    """Rows below HEAD. No cell is a formula, whatever its text begins with."""
+def csv_table(head: Iterable[str], rows: Iterable[Iterable[object]]) -> str:
+    """Rows below a head. No cell is a formula, whatever its text begins with; None is an empty one."""
     out = io.StringIO(newline="")
     writer = csv.writer(out)
-    writer.writerow(HEAD)
+    writer.writerow(head)
     writer.writerows([_cell(value) for value in row] for row in rows)
     return out.getvalue()
 

@@ -1,0 +1,6 @@
+"""Names in blocks of code whose language is not read."""
+
+import re
+
+#: A name of several parts in code: of one part it may be anything.
+QUALIFIED = re.compile(r"(?<![\w.:$@\"'/-])[A-Za-z_]\w*(?:(?:\.|::)[A-Za-z_]\w*)+")

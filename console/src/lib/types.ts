@@ -37,6 +37,7 @@ export interface Crumb {
   kind?: string;
   depth?: number;
   current?: boolean;
+  number?: string;
 }
 export interface Navigation {
   project: string;

@@ -6,7 +6,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zarbek.core.writing.html import SafeHtml, render
+from zarbek.core.writing.html import PageMarks, SafeHtml, render
 from zarbek.core.writing.plain_text import plain_text
 from zarbek.core.writing.shown import Shown
 from zarbek.core.writing.type_text import cut_type
@@ -82,7 +82,9 @@ class Links(unittest.TestCase):
         self.assertEqual(plain_text("{@inheritDoc} Opens."), " Opens.")
 
     def test_headings_start_where_the_page_wants_and_carry_anchors(self):
-        self.assertEqual(str(render("# A", plain, headings_from=3, anchors=["a"])).strip(), '<h3 id="a">A</h3>')
+        self.assertEqual(
+            str(render("# A", plain, headings_from=3, marks=PageMarks(["a"]))).strip(), '<h3 id="a">A</h3>'
+        )
 
     def test_types_are_cut_at_known_names(self):
         pieces = cut_type("list[a.B] | None", {"a.B": ("/b", "", "", "")}.get)

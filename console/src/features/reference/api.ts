@@ -113,7 +113,9 @@ export interface GuidePage {
   path: string;
   title: string;
   html: SafeHtml;
-  headings: { level: number; title: string; anchor: string }[];
+  /** Of the chapter, and of each part; empty where nobody counts. */
+  number: string;
+  headings: { level: number; title: string; anchor: string; number?: string }[];
   previous: Crumb | null;
   following: Crumb | null;
   file: string;

@@ -31,8 +31,10 @@
     {#each navigation.guides as crumb (crumb.path)}
       <a
         class="plain {crumb.depth ? 'inner' : ''}"
+        style:--depth={crumb.depth || 1}
         href={crumb.href}
-        aria-current={crumb.current ? "page" : undefined}>{crumb.name}</a
+        aria-current={crumb.current ? "page" : undefined}
+        >{#if crumb.number}<span class="number">{crumb.number}</span>{/if} {crumb.name}</a
       >
     {/each}
     {#if navigation.more_guides}<a class="small" href="/projects/{navigation.project}"

@@ -13,7 +13,7 @@ from zarbek.client.values.tables import Data
 
 class Crumb(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     """An element by name and address. depth: how far below the others it stands; current: whether it is
-    the page itself."""
+    the page itself; number: of a guide, empty for none."""
 
     path: str
     name: str
@@ -21,6 +21,7 @@ class Crumb(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     kind: str = ""
     depth: int = 0
     current: bool = False
+    number: str = ""
 
 
 class Parameter(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
@@ -200,11 +201,12 @@ class SymbolPage(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class Heading(msgspec.Struct, frozen=True, kw_only=True):
-    """level: 1 to 6. anchor: the fragment that leads to it."""
+    """level: 1 to 6. anchor: the fragment that leads to it. number: in its guide's chapter, empty for none."""
 
     level: int
     title: str
     anchor: str
+    number: str = ""
 
 
 class DocumentedElement(msgspec.Struct, frozen=True, kw_only=True):
@@ -218,8 +220,9 @@ class DocumentedElement(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class GuidePage(msgspec.Struct, frozen=True, kw_only=True):
-    """A guide as it is shown. html: sanitised. previous, following: in the order of the contents. original: address of
-    a page of a tree as it was gathered, empty for a guide; elements: what such a page tells of."""
+    """A guide as it is shown. number: of the chapter, empty for none. html: sanitised. previous, following: in the
+    order of the contents. original: address of a page of a tree as it was gathered, empty for a guide; elements: what
+    such a page tells of."""
 
     navigation: Navigation
     path: str
@@ -234,6 +237,7 @@ class GuidePage(msgspec.Struct, frozen=True, kw_only=True):
     permanent: str
     original: str
     elements: list[DocumentedElement]
+    number: str = ""
 
 
 class ListedSymbol(msgspec.Struct, frozen=True, kw_only=True):

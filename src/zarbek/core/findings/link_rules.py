@@ -341,8 +341,11 @@ def _explain_removed_later(link: Link, rule_context: RuleContext) -> tuple[str, 
 
 
 def _explain_moved(link: Link, rule_context: RuleContext) -> tuple[str, Suggestion | None]:
-    since = rule_context.moved_in(link.project, link.version, link.via)
-    message = f"{link.via} moved to {link.path} in {link.project} {since}; the old name still works."
+    if link.kind == "page":
+        message = f"The guide {link.via} is {link.path} now; the old address still works."
+    else:
+        since = rule_context.moved_in(link.project, link.version, link.via)
+        message = f"{link.via} moved to {link.path} in {link.project} {since}; the old name still works."
     return message, Suggestion(link.path, True, "the old name leads there")
 
 
@@ -370,6 +373,12 @@ def _explain_anchor(link: Link, rule_context: RuleContext) -> tuple[str, Suggest
         return _with_near(f"The page {link.path} has no section {part}", link)
     near = process.extractOne(part, entry.anchors, score_cutoff=70)
     return f"{link.path} has no part {part}." + (f" It has {near[0]}." if near else ""), None
+
+
+def _explain_label(link: Link, rule_context: RuleContext) -> tuple[str, Suggestion | None]:
+    name, near = link.wanted.removeprefix("term:"), link.via.removeprefix("term:")
+    told = "explains the term" if name != link.wanted else "has the label"
+    return f"No guide {told} {name}." + (f" There is {near}." if near else ""), None
 
 
 def _explain_ambiguous(link: Link, rule_context: RuleContext) -> tuple[str, Suggestion | None]:
@@ -401,6 +410,7 @@ _EXPLANATIONS: dict[str, _Explain] = {
     "dangling/project": lambda link, rule_context: (f"No project {link.project} is in the portal.", None),
     "dangling/version": lambda link, rule_context: (f"{link.project} has no release {link.version}.", None),
     "dangling/asset": lambda link, _: _with_near(f"There is no file {_file_of(link)}", link),
+    "dangling/label": _explain_label,
     "dangling/page": lambda link, _: _with_near(f"There is no page {_file_of(link)}", link),
     "dangling/anchor": _explain_anchor,
     "text/leaves-tree": lambda link, _: (

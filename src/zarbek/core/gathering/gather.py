@@ -2,23 +2,23 @@
 
 from __future__ import annotations
 
-import mimetypes
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from hashlib import sha256
 from itertools import chain
 from operator import itemgetter
-from pathlib import Path, PurePosixPath
+from pathlib import Path
 from typing import IO
 
 import msgspec
 
-from zarbek.core.errors import SourceRefused, TakesTooLong
+from zarbek.core.errors import SourceRefused
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.gathering.example_tests import find_test_sources, join_examples
 from zarbek.core.gathering.file_reading import FileReading, is_kept, read_files
 from zarbek.core.gathering.file_selection import compiled_modules, list_source_files
+from zarbek.core.gathering.guide_pages import read_guides, shown_assets
 from zarbek.core.gathering.included_docs import with_included
 from zarbek.core.gathering.redeclarations import without_known_elsewhere
 from zarbek.core.gathering.remote_schemas import bring_remote
@@ -32,18 +32,12 @@ from zarbek.core.material.bundle_file import MAX_LINE_BYTES, write_bundle
 from zarbek.core.material.folder import Folder, list_root, open_folder
 from zarbek.core.material.reading_cache import cache_path, load_cache, save_cache
 from zarbek.core.material.scratch import open_spool, scratch_folder
-from zarbek.core.material.worker_pool import time_limit
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest, Scope
 from zarbek.core.model.database_catalog import DatabaseCatalog
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_LABEL, MAX_NAMESPACE, MAX_PATH
 from zarbek.core.model.naming import key_of
-from zarbek.core.model.page import Page
 from zarbek.core.sources.datamodels.discovery import locate_model
-from zarbek.core.sources.guides.guide_order import order_pages
-from zarbek.core.sources.guides.parts import CodePlace, Parts
-from zarbek.core.sources.guides.reader import read_markdown_guide
-from zarbek.core.sources.guides.rst_reader import read_rst_guide
 from zarbek.core.sources.htmltrees.discovery import Tree
 from zarbek.core.sources.interfaces.discovery import locate_interfaces
 from zarbek.core.sources.interfaces.remote_documents import Fetch
@@ -54,14 +48,8 @@ from zarbek.core.sources.manifests.locks import LOCK_FILES
 from zarbek.core.sources.manifests.reading import BUILD_FILES, ROOT_MANIFESTS, read_manifests
 from zarbek.core.sources.manifests.sboms import is_sbom
 from zarbek.core.sources.project_file import FILE_NAME, ProjectFile, read_project_file
-from zarbek.core.sources.source_text import FALLS
 
 Progress = Callable[[str, int, int], None]
-MAX_GUIDE_BYTES = 4 * 2**20
-MAX_GUIDE_S = 30
-#: Ends of names of guides to what reads them.
-_GUIDES = {".md": read_markdown_guide, ".markdown": read_markdown_guide, ".rst": read_rst_guide}
-MAX_ASSET_BYTES = 20 * 2**20
 _FEW_NAMES = 200
 #: Languages in which a package or namespace is owned by itself.
 _WHOLE = ("java", "kotlin", "csharp")
@@ -129,9 +117,7 @@ def gather(
             sources = [_with_remote(s, remote, folder) for s in sources]
         readings, test_readings = _read_sources(folder, sources, tests, options, progress)
     settled = merge_symbols(readings)
-    pages, page_findings = _read_pages(folder, files, project, settled.symbols)
-    own_pages = {page.file for page in pages}
-    pages = [_without_files(page, folder, own_pages) for page in pages]
+    pages, page_findings = read_guides(folder, files, project.guides, settled.symbols)
     findings = _of_readings(readings, settled)
     findings += page_findings + remote_findings + _manifest_findings(facts)
     examples = join_examples(folder, project.examples, test_readings, (scope.file for scope in settled.scopes))
@@ -149,7 +135,7 @@ def gather(
             "pages.jsonl": chain(map(_ENCODE, pages), _lines(spool)), "findings.jsonl": map(_ENCODE, findings),
             "verdicts.jsonl": map(_ENCODE, examples.verdicts),
         }  # fmt: skip
-        manifest = write_bundle(out, manifest, members, _assets(folder, pages) | read.files, folder.read)
+        manifest = write_bundle(out, manifest, members, shown_assets(folder, pages) | read.files, folder.read)
     return Gathered(out, manifest, tuple(findings))
 
 
@@ -280,86 +266,6 @@ def _read_sources(
     return readings, examples
 
 
-def _read_pages(
-    folder: Folder, files: list[str], project: ProjectFile, symbols: list[bytes]
-) -> tuple[list[Page], list[Finding]]:
-    """The guides. symbols: of the project, of which they may show the code."""
-    base = project.guides.folder.strip("/") or next(
-        (name for name in ("guides", "docs") if any(f.startswith(name + "/") for f in files)), ""
-    )
-    pages: list[Page] = []
-    findings: list[Finding] = []
-    parts = Parts(lambda name: _part(folder, name), _CodePlaces(symbols).find)
-    if not base:
-        return [], []
-    for file in files:
-        path = PurePosixPath(file)
-        read = _GUIDES.get(path.suffix.lower())
-        if read is None or not file.startswith(base + "/") or "/_" in file:
-            continue  # What begins with an underscore is a part of others.
-        address = str(path.relative_to(base).with_suffix(""))
-        try:
-            if folder.size(file) > MAX_GUIDE_BYTES:
-                raise ValueError(f"it is larger than {MAX_GUIDE_BYTES // 2**20} MiB")
-            with time_limit(MAX_GUIDE_S, TakesTooLong(f"reading it takes longer than {MAX_GUIDE_S} s")):
-                page, wrong = read(folder.read(file).decode("utf-8"), file=file, path=address, parts=parts)
-            pages.append(page)
-            findings += wrong
-        except (*FALLS, TakesTooLong) as error:
-            findings.append(
-                Finding("text/unreadable", "warning", address, f"The guide was left out: {error}.",
-                        subject_kind="page", file=file, line=1)
-            )  # fmt: skip
-    ordered, unreached = order_pages(pages, project.guides.contents)
-    return ordered, findings + unreached
-
-
-def _part(folder: Folder, name: str) -> str | None:
-    """A file that a guide takes a part of; none that is hidden, or leads out of the source."""
-    if any(part.startswith(".") for part in name.split("/")):
-        return None
-    data = folder.read_within(name, MAX_GUIDE_BYTES)
-    return data.decode("utf-8", errors="replace") if data is not None else None
-
-
-class _Placed(msgspec.Struct):
-    """Of a symbol, where it stands and what it is called."""
-
-    path: str
-    names: list[str] = []
-    file: str = ""
-    line: int = 0
-    end_line: int = 0
-
-
-class _CodePlaces:
-    """Where the elements of a project stand, looked up once somebody asks."""
-
-    def __init__(self, symbols: list[bytes]) -> None:
-        self._symbols = symbols
-        self._known: dict[str, CodePlace] | None = None
-
-    def find(self, name: str) -> CodePlace | None:
-        """By a path or another public name; an overload by its name without parameters, too."""
-        if self._known is None:
-            self._known = {}
-            for symbol in map(msgspec.json.Decoder(_Placed).decode, self._symbols):
-                place = CodePlace(symbol.file, symbol.line, symbol.end_line)
-                for known in (symbol.path, *symbol.names, symbol.path.partition("(")[0]):
-                    self._known.setdefault(known, place)
-        return self._known.get(name)
-
-
-def _without_files(page: Page, folder: Folder, pages: set[str]) -> Page:
-    """A page without its links to files of the repository that are no pages: they hold, or lead out of it."""
-
-    def holds(name: str) -> bool:
-        return name.startswith("..") or (bool(name) and name not in pages and folder.has(name))
-
-    kept = [m for m in page.mentions if m.origin != "page" or not holds(m.name.partition("#")[0])]
-    return page if len(kept) == len(page.mentions) else msgspec.structs.replace(page, mentions=kept)
-
-
 def _is_in(file: str, trees: list[Tree]) -> bool:
     return any(file.startswith(tree.folder) for tree in trees)
 
@@ -367,20 +273,6 @@ def _is_in(file: str, trees: list[Tree]) -> bool:
 def _lines(spool: IO[bytes]) -> Iterator[bytes]:
     spool.seek(0)
     return (line.rstrip(b"\n") for line in spool)
-
-
-def _assets(folder: Folder, pages: list[Page]) -> set[str]:
-    """Images that guides show; what is missing or no picture dangles later."""
-    assets: set[str] = set()
-    for page in pages:
-        for mention in page.mentions:
-            name = mention.name
-            kind = mimetypes.guess_type(name)[0] or ""
-            if mention.origin != "asset" or name.startswith(("..", "/")) or not kind.startswith("image/"):
-                continue
-            if folder.exists(name) and folder.size(name) <= MAX_ASSET_BYTES:
-                assets.add(name)
-    return assets
 
 
 def _manifest_findings(facts: PackageFacts) -> list[Finding]:

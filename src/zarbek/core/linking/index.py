@@ -14,7 +14,7 @@ from zarbek.core.model.datamodel import DataModel
 from zarbek.core.model.doc_text import INHERIT, Deprecation, Doc
 from zarbek.core.model.interface import Interface
 from zarbek.core.model.naming import enclosing_of, key_of
-from zarbek.core.model.page import Page
+from zarbek.core.model.page import Caption, Heading, Hidden, Named, Page, label_key
 from zarbek.core.model.symbol import Symbol
 
 _HEIRS = frozenset({"class", "exception", "enum", "interface", "struct"})
@@ -49,7 +49,8 @@ class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
 
 class PageEntry(msgspec.Struct, frozen=True, array_like=True):
     """A guide, as far as links need it. order, depth: in the contents. anchors: those that a link may lead to. said:
-    digest of its words. moved_to: path of the page to which it sends its readers."""
+    digest of its words. moved_to: path of the page to which it sends its readers. headings: of a page whose parts have
+    numbers, or to which others refer by label; labels, captions, formerly, hidden: as of the page."""
 
     path: str
     file: str
@@ -60,6 +61,12 @@ class PageEntry(msgspec.Struct, frozen=True, array_like=True):
     summary: str = ""
     said: str = ""
     moved_to: str = ""
+    numbered: bool = False
+    headings: list[Heading] = []
+    captions: list[Caption] = []
+    labels: list[Named] = []
+    formerly: list[str] = []
+    hidden: list[Hidden] = []
 
 
 def entry_of(symbol: Symbol) -> SymbolEntry:
@@ -106,9 +113,11 @@ def page_entry_of(page: Page) -> PageEntry:
     """What linking needs of a guide."""
     anchors = [anchor for anchor in (*(h.anchor for h in page.headings), *page.anchors) if anchor]
     said = page.said or digest_of_words(page.text)
+    is_told = page.numbered or page.labels
     return PageEntry(
-        page.path, page.file, page.title, page.order, page.depth, anchors, page.summary, said, page.moved_to
-    )
+        page.path, page.file, page.title, page.order, page.depth, anchors, page.summary, said, page.moved_to,
+        page.numbered, page.headings if is_told else [], page.captions, page.labels, page.formerly, page.hidden,
+    )  # fmt: skip
 
 
 def shape_of(symbol: Symbol) -> str:
@@ -216,6 +225,20 @@ class ReleaseIndex:
         if page not in self._places:
             self._places[page] = frozenset(self.pages[page].anchors)
         return self._places[page]
+
+    @cached_property
+    def labels(self) -> dict[str, tuple[str, str]]:
+        """Label of the guides, as a key, to path and anchor of its place; of several the first in the contents."""
+        found: dict[str, tuple[str, str]] = {}
+        for page in sorted(self.pages.values(), key=lambda p: (p.order < 0, p.order, p.path)):
+            for label in page.labels:
+                found.setdefault(label_key(label.name), (page.path, label.anchor))
+        return found
+
+    @cached_property
+    def former_pages(self) -> dict[str, str]:
+        """Path at which a guide was before to the one that it has now."""
+        return {was: page.path for page in self.pages.values() for was in page.formerly if was not in self.pages}
 
     @cached_property
     def _folded_files(self) -> dict[str, str]:

@@ -9,6 +9,7 @@ from typing import Protocol
 from urllib.parse import unquote
 
 import msgspec
+from rapidfuzz import process
 
 from zarbek.core.linking.data_names import column_like, has_all_columns, table_at
 from zarbek.core.linking.dependency_trace import RELEASES, Asked, DependencyTrace, made_key
@@ -25,7 +26,7 @@ from zarbek.core.linking.tree_links import tree_link
 from zarbek.core.model.example import EXERCISED
 from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
-from zarbek.core.model.page import Page
+from zarbek.core.model.page import Page, label_key
 from zarbek.core.model.symbol import LENT, Symbol
 from zarbek.core.model.visibility import KEPT_LEVELS, shown_levels
 
@@ -56,6 +57,8 @@ class ResolutionContext(History, Protocol):
         """What a bare address means, where a release's tree is published there; of several the newest."""
 
 
+#: How like a label must be to be the one that was meant, of 100.
+_LIKE = 70
 #: A status of HTTP (RFC 9110, section 15) or a range of them.
 _STATUS = re.compile(r"[1-5](\d\d|XX)")
 
@@ -406,6 +409,9 @@ class Linker:
         if page is not None:
             return self._page_target(index, page.path, anchor)
         found = self._absolute(index, name)
+        if not isinstance(found, Target) and name in index.former_pages:
+            link = self._page_target(index, index.former_pages[name], anchor)
+            return msgspec.structs.replace(link, stale=["moved"], via=name) if link.outcome == "linked" else link
         if not isinstance(found, Target):
             return Link("dangling", project=index.project, version=index.version, reason="symbol", wanted=name)
         link = self._with_anchor(self._found(found), found, anchor)
@@ -485,8 +491,25 @@ class Linker:
             return Link("dangling", project=self.own.project, reason="asset", wanted=mention.name)
         if mention.origin == "page":
             return self._relative_page(page, mention)
+        if mention.origin == "label":
+            return self._label_link(mention)
         link = self._link("", mention, self.resolver_for(""))
         return _of_code(link) if mention.field == EXERCISED else link
+
+    def _label_link(self, mention: Mention) -> Link:
+        """A place of the guides by its label. One that another program may know is nobody's business; of terms that is
+        so where no guide explains any."""
+        key = label_key(mention.name)
+        place = self.own.labels.get(key)
+        if place is not None:
+            return Link("linked", "page", self.own.project, self.own.version, *place)
+        is_term = key.startswith("term:")
+        if mention.role != "label" and not (is_term and any(known.startswith("term:") for known in self.own.labels)):
+            return OUTSIDE
+        near = process.extractOne(key, list(self.own.labels), score_cutoff=_LIKE)
+        return Link(
+            "dangling", project=self.own.project, reason="label", wanted=mention.name, via=near[0] if near else ""
+        )
 
     def _relative_page(self, page: Page, mention: Mention) -> Link:
         file, _, anchor = mention.name.partition("#")

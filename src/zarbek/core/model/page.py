@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import re
 from typing import Literal, NamedTuple
 
 import msgspec
 
 from zarbek.core.model.limits import File, Fingerprint, Label, Number, Path, Title
 from zarbek.core.model.mention import Mention
+
+#: What a guide may keep away from: the table of contents, search.
+Hidden = Literal["contents", "search"]
 
 
 class Heading(msgspec.Struct, frozen=True, array_like=True):
@@ -25,6 +29,30 @@ class Documented(msgspec.Struct, frozen=True, array_like=True):
     anchor: Title = ""
 
 
+class Caption(msgspec.Struct, frozen=True, array_like=True):
+    """A figure, table, listing or example that has a line of its own. title: without markup. anchor: the fragment that
+    addresses it."""
+
+    kind: Literal["figure", "table", "listing", "example"]
+    title: Title
+    anchor: Title
+
+
+class Named(msgspec.Struct, frozen=True, array_like=True):
+    """A place to which texts refer by ``label:NAME``. anchor: the fragment that addresses it. of: anchor of the heading
+    or caption that it stands at, empty for a place within a text. title: of a term its words, else empty."""
+
+    name: Title
+    anchor: Title
+    of: Title = ""
+    title: Title = ""
+
+
+def label_key(name: str) -> str:
+    """By what a label is found: letters of one case, and no difference between what stands between its words."""
+    return re.sub(r"[\s_-]+", "-", name.strip().lower())
+
+
 class Section(NamedTuple):
     """What a page says below one heading. anchor: its place, empty for what stands before all of them; title: the
     heading, empty for the same; text: without markup."""
@@ -39,7 +67,9 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     CommonMark, or a whole document where form is ``html``.
 
     order: place in the table of contents from 0; -1 when no table of contents reaches it.
-    depth: nesting in the table of contents. anchors: places besides the headings that the text names itself.
+    depth: nesting in the table of contents. anchors: places besides the headings that the text names itself; labels:
+    those to which other guides refer by name. numbered: whether its chapter and parts have numbers.
+    formerly: paths under which it was before. hidden: where readers do not come upon it.
     """
 
     path: File
@@ -54,6 +84,11 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     headings: list[Heading] = []
     mentions: list[Mention] = []
     anchors: list[str] = []
+    captions: list[Caption] = []
+    labels: list[Named] = []
+    numbered: bool = False
+    formerly: list[File] = []
+    hidden: list[Hidden] = []
     #: CommonMark as it was written, HTML, or CommonMark that was made: its lines are not those of the file.
     form: Literal["", "html", "made"] = ""
     #: Of a page of a tree, as BCP 47 has it, where it says so.

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import tomllib
 from dataclasses import dataclass
+from typing import Any
 
 import msgspec
 from rapidfuzz import process
@@ -13,6 +14,7 @@ from zarbek.core.errors import ProjectFileError
 from zarbek.core.model.limits import Address, File, Label, Namespace, Owner, Purl, Title
 from zarbek.core.sources.datamodels.settings import NO_DATA, DataSettings, wrong_dialect
 from zarbek.core.sources.examples.settings import NO_EXAMPLES, ExampleSettings
+from zarbek.core.sources.guides.guide_order import wrong_contents
 from zarbek.core.sources.htmltrees.discovery import TreeHints
 from zarbek.core.sources.htmltrees.selectors import is_compound, is_selector
 
@@ -50,6 +52,7 @@ OPTIONS = (
     Option("generated", "true or false", "true", "Read files that a tool has written, too.", "generated = false"),
     Option("guides.folder", "text", "docs or guides", "The folder that holds guides.", '[guides]\nfolder = "guides"'),
     Option("guides.contents", "list", "the folder's order", "The table of contents: page paths in order; a list in the list nests.", '[guides]\ncontents = ["index", "reading-a-table"]'),
+    Option("guides.numbered", "true or false", "false", "Number chapters, their parts, figures, tables, listings and examples; a guide may say otherwise.", "[guides]\nnumbered = true"),
     Option("dependencies", "table", "from the manifest", "Package URL to version range, when no manifest declares them.", '[dependencies]\n"pkg:pypi/tidebook" = ">=2,<3"'),
     Option("prefixes", "table", "none", "What a leading name in a mention stands for.", '[prefixes]\n_tb = "tidebook"'),
     Option("outside", "table", "none", "Address pattern for a namespace outside the portal; {name} is the full name.", '[outside]\nzoneinfo = "https://docs.example.org/zoneinfo#{name}"'),
@@ -64,10 +67,12 @@ OPTIONS = (
 
 
 class Guides(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Where the guides are. contents: their order, lists within for what stands below; None for that of the files."""
+    """Where the guides are. contents: their order, lists within for what stands below; None for that of the files.
+    numbered: whether chapters, parts and what has a caption are numbered."""
 
     folder: str = ""
-    contents: list[str | list[str]] | None = None
+    contents: list[str | list[Any]] | None = None
+    numbered: bool = False
 
 
 class ServicePlace(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -138,6 +143,8 @@ def read_project_file(text: str) -> ProjectFile:
 
 
 def _refuse_bad_values(parsed: ProjectFile) -> None:
+    if told := wrong_contents(parsed.guides.contents or []):
+        raise ProjectFileError("guides.contents", told)
     if told := wrong_dialect(parsed.data):
         raise ProjectFileError("data.dialect", told)
     for folder, hints in parsed.trees.items():

@@ -8,19 +8,27 @@ is a SafeHtml, and nothing else is one.
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass, field
 from functools import lru_cache
 from html import escape
 
 import nh3
 from markdown_it import MarkdownIt
 from markdown_it.renderer import RendererHTML
-from mdit_py_plugins.container import container_plugin
-from mdit_py_plugins.footnote import footnote_plugin
-from mdit_py_plugins.myst_role import myst_role_plugin
 
 from zarbek.core.model.doc_text import INHERIT
 from zarbek.core.model.limits import is_dear
 from zarbek.core.model.mention import address_of
+from zarbek.core.sources.guides.dialect import (
+    ADMONITIONS,
+    CAPTIONED,
+    FOLDED,
+    GLOSSARY,
+    caption_of,
+    extend,
+    without_places,
+)
+from zarbek.core.sources.guides.places import slug_of, words_of
 from zarbek.core.sources.markup.inline import role_text
 from zarbek.core.writing.code_tokens import MAX_CODE, Resolve, code_lines, is_known, links_in
 from zarbek.core.writing.mathematics import formula
@@ -29,13 +37,13 @@ from zarbek.core.writing.shown import Shown, tags_of
 _TAGS = {
     "a", "p", "em", "strong", "code", "pre", "ul", "ol", "li", "blockquote", "table", "thead",
     "tbody", "tr", "th", "td", "hr", "br", "h2", "h3", "h4", "h5", "h6", "img", "s", "span",
-    "div", "section", "sup", "dl", "dt", "dd", "details", "summary",
+    "div", "section", "sup", "dl", "dt", "dd", "details", "summary", "figure", "figcaption",
 }  # fmt: skip
 _ATTRIBUTES = {
     "a": {"href", "class", "title", "id", "data-finding"}, "span": {"class", "data-finding", "title"},
     "code": {"class"}, "pre": {"class", "tabindex"}, "div": {"class"}, "img": {"src", "alt", "title"},
     "details": {"open", "name", "class"}, "li": {"id", "class"}, "sup": {"class"}, "section": {"class"},
-    "blockquote": {"class"},
+    "blockquote": {"class"}, "figure": {"id", "class"}, "dt": {"id"},
     **{f"h{n}": {"id"} for n in range(2, 7)},
 }  # fmt: skip
 _MATH_TAGS = {
@@ -62,12 +70,18 @@ _PAGE_ATTRIBUTES = {
 _PASSED = object()
 #: One line of words without any mark: the parser would say the same, slowly.
 _PLAIN = re.compile(r"[A-Za-z][\w ,.;()'\"?/%=-]*")
-#: A place in a guide that its author named, once escaped; the end of such an element.
-_ANCHOR = re.compile(r"&lt;a\s+(?:id|name)\s*=\s*[\"']?([\w.:-]+)[\"']?\s*/?&gt;|&lt;/a&gt;", re.I)
-#: ``::: note`` to ``:::`` in guides.
-#: ``::: details TITLE``, and ``::: tab TITLE`` of which several stand one behind the other.
-FOLDED = ("details", "tab")
-ADMONITIONS = ("note", "tip", "important", "caution", "warning")
+#: A place in a guide, once escaped.
+_ANCHOR = re.compile(r"&lt;a\s+(?:id|name)\s*=\s*[\"']?([\w.:-]+)[\"']?\s*/?&gt;|&lt;/a&gt;|\s*\{#([\w.:-]+)\}", re.I)
+
+
+@dataclass(frozen=True, slots=True)
+class PageMarks:
+    """What a guide's places are called. anchors: of its headings, in order; numbers: of the same, empty for none.
+    captions: (anchor, what it is called, as ``Figure 2.1``, or empty) of what has a caption, in order."""
+
+    anchors: list[str]
+    numbers: list[str] = field(default_factory=list)
+    captions: list[tuple[str, str]] = field(default_factory=list)
 
 
 class SafeHtml:
@@ -121,24 +135,34 @@ def _cleaned(html: str, tags: set[str], attributes: dict[str, set[str]]) -> Safe
     return SafeHtml(clean, _PASSED)
 
 
-@lru_cache(maxsize=1)
-def _parser() -> MarkdownIt:
-    parser = MarkdownIt("commonmark", {"html": False}, renderer_cls=_Renderer)
+def _parser_of() -> MarkdownIt:
+    parser = extend(MarkdownIt("commonmark", {"html": False}, renderer_cls=_Renderer))
     parser.validateLink = lambda url: True  # type: ignore[method-assign]  # _Renderer judges.
-    parser.enable(["table", "strikethrough"]).use(footnote_plugin).use(myst_role_plugin)
     parser.add_render_rule("myst_role", _Renderer.myst_role)  # Not as the extension shows it.
-    for name in ADMONITIONS:
-        parser.use(container_plugin, name, render=_admonition)
-    for name in FOLDED:
-        parser.use(container_plugin, name, render=_folded)
+    shown_by = {**dict.fromkeys(ADMONITIONS, _admonition), **dict.fromkeys(FOLDED, _folded),
+                **dict.fromkeys(CAPTIONED, _captioned), GLOSSARY: _glossary}  # fmt: skip
+    for name, rule in shown_by.items():
+        for part in ("open", "close"):
+            parser.add_render_rule(f"container_{name}_{part}", rule)
     return parser
 
 
-def render(text: str, resolve: Resolve, *, headings_from: int = 3, anchors: list[str] | None = None) -> SafeHtml:
+@lru_cache(maxsize=1)
+def _page_parser() -> MarkdownIt:
+    return _parser_of()
+
+
+@lru_cache(maxsize=1)
+def _text_parser() -> MarkdownIt:
+    """The same for texts that are no guides: a line that begins with a colon is a line there."""
+    return _parser_of().disable("deflist")
+
+
+def render(text: str, resolve: Resolve, *, headings_from: int = 3, marks: PageMarks | None = None) -> SafeHtml:
     """Safe HTML of one text.
 
     resolve: called with each link's address, and with ``code:TEXT`` for each code span.
-    headings_from: the level that the text's first level becomes. anchors: ids of headings, of a page.
+    headings_from: the level that the text's first level becomes. marks: of a guide.
     """
     if not text:
         return NO_HTML
@@ -148,11 +172,13 @@ def render(text: str, resolve: Resolve, *, headings_from: int = 3, anchors: list
         return sanitise(
             f"<p>This text is too long to be set; here it is as it was written.</p>{_highlighted(text, '')}"
         )
-    environment = {
-        "resolve": resolve, "headings_from": headings_from, "anchors": list(anchors or []),
-        "is_page": anchors is not None,
-    }  # fmt: skip
-    return sanitise(_parser().render(text, environment))
+    environment = {"resolve": resolve, "headings_from": headings_from, "is_page": marks is not None}
+    if marks is None:
+        return sanitise(_text_parser().render(text, environment))
+    numbers = [*marks.numbers, *[""] * (len(marks.anchors) - len(marks.numbers))]
+    environment["headings"] = list(zip(marks.anchors, numbers, strict=True))
+    environment["captions"] = list(marks.captions)
+    return sanitise(_page_parser().render(text, environment))
 
 
 def render_inline(text: str, resolve: Resolve) -> SafeHtml:
@@ -168,13 +194,30 @@ class _Renderer(RendererHTML):
         shown = escape(tokens[idx].content, quote=False)
         if not env.get("is_page"):
             return shown.replace(INHERIT, "")  # Still there where nobody says what is overridden.
-        return _ANCHOR.sub(lambda m: f'<a id="{m[1]}"></a>' if m[1] else "", shown) if "&lt;" in shown else shown
+        here = env.get("here")
+
+        def place(found: re.Match[str]) -> str:
+            name = found[1] or found[2]
+            return f'<a id="{name}"></a>' if name and name != here else ""
+
+        return _ANCHOR.sub(place, shown) if "&lt;" in shown or "{#" in shown else shown
 
     def heading_open(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         level = min(int(tokens[idx].tag[1]) + env["headings_from"] - 1, 6)
         tokens[idx].tag = tokens[idx + 2].tag = f"h{level}"
-        if env["anchors"]:
-            tokens[idx].attrSet("id", env["anchors"].pop(0))
+        env["here"], number = env["headings"].pop(0) if env.get("headings") else ("", "")
+        if env["here"]:
+            tokens[idx].attrSet("id", env["here"])
+        return self.renderToken(tokens, idx, options, env) + (f"{_number(number)} " if number else "")
+
+    def heading_close(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        env["here"] = ""
+        return self.renderToken(tokens, idx, options, env)
+
+    def dt_open(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        if env.get("glossaries"):
+            words = without_places("".join(map(words_of, tokens[idx + 1].children or []))).strip()
+            tokens[idx].attrSet("id", f"term-{slug_of(words)}")
         return self.renderToken(tokens, idx, options, env)
 
     def fence(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
@@ -201,7 +244,11 @@ class _Renderer(RendererHTML):
         inner = f"<code>{escape(said.shown)}</code>" if said.is_code else escape(said.shown)
         if env.get("in_link") or not said.name:
             return inner
-        return _wrap(inner, env["resolve"](address_of(said.name, said.kind)))
+        if said.kind not in ("label", "ref"):
+            return _wrap(inner, env["resolve"](address_of(said.name, said.kind)))
+        shown = env["resolve"](f"label:{said.name}")
+        is_own = said.shown != said.target or said.name.startswith("term:")
+        return _wrap(inner if is_own or shown is None or not shown.called else escape(shown.called), shown)
 
     def image(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         shown = env["resolve"](str(tokens[idx].attrGet("src") or ""))
@@ -219,11 +266,17 @@ class _Renderer(RendererHTML):
         shown = env["resolve"](str(tokens[idx].attrGet("href") or ""))
         opening, closing = tags_of(shown)
         env["link_close"] = closing
-        return opening
+        if tokens[idx + 1].type != "link_close" or shown is None:
+            return opening
+        return opening + escape(shown.called or str(tokens[idx].attrGet("href")))
 
     def link_close(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         env["in_link"] = False
         return env.pop("link_close", "")
+
+
+def _number(number: str) -> str:
+    return f'<span class="number">{escape(number)}</span>'
 
 
 def _admonition(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
@@ -232,6 +285,27 @@ def _admonition(self, tokens, idx, options, env):  # type: ignore[no-untyped-def
         return "</div>"
     kind = token.type.removeprefix("container_").removesuffix("_open")
     return f'<div class="admonition"><p><strong>{kind.capitalize()}</strong></p>'
+
+
+def _captioned(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+    """A figure, table, listing or example; what it is called stands before its caption."""
+    token = tokens[idx]
+    if token.nesting != 1:
+        return f"{env['captioned'].pop()}</figure>\n"
+    kind, told, _ = caption_of(token.info)
+    anchor, called = env["captions"].pop(0) if env.get("captions") else ("", "")
+    number = f"{_number(called)} " if called else ""
+    words = _page_parser().renderInline(told, {"resolve": lambda address: None, "is_page": False})
+    caption = f"<figcaption>{number}{words}</figcaption>\n"
+    is_above = kind != "figure"
+    env.setdefault("captioned", []).append("" if is_above else caption)
+    place = f' id="{escape(anchor)}"' if anchor else ""
+    return f'<figure{place} class="{kind}">{caption if is_above else ""}'
+
+
+def _glossary(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+    env["glossaries"] = env.get("glossaries", 0) + tokens[idx].nesting
+    return '<div class="glossary">' if tokens[idx].nesting == 1 else "</div>\n"
 
 
 def _folded(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]

@@ -10,13 +10,15 @@ from html import escape
 class Shown:
     """How a link appears. href: empty for none. state: empty, ``dangling`` or ``stale``.
 
-    finding: fingerprint of the finding about it, by which the margin note finds its line.
+    finding: fingerprint of the finding about it, by which the margin note finds its line. called: what its target is
+    called, for a link without words of its own.
     """
 
     href: str = ""
     title: str = ""
     state: str = ""
     finding: str = ""
+    called: str = ""
 
 
 def tags_of(shown: Shown | None) -> tuple[str, str]:

@@ -6,13 +6,16 @@ import re
 from collections.abc import Iterator
 from urllib.parse import quote
 
-from zarbek.core.model.page import Page
+from zarbek.core.editions.numbering import NO_NUMBERS, PageNumbers
+from zarbek.core.model.page import Heading, Page
+from zarbek.core.writing.html import PageMarks
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.block_layout import PageRef
 from zarbek.service.content.queries import find_shown, get_manifest, list_page_refs, read_page
 from zarbek.service.links.queries import get_link_map, links_in, list_referrers
+from zarbek.service.reference.guide_numbers import numbers_of
 from zarbek.service.reference.linked_texts import Texts
 from zarbek.service.reference.navigation import href_of_symbol, navigation_of
 from zarbek.service.reference.page_data import DocumentedView, GuidePage, HeadingView
@@ -28,9 +31,12 @@ def find_page_ref(release: Release, path: str) -> PageRef | None:
 
 
 def find_moved_page(release: Release, path: str) -> str:
-    """The path in a release of the page that another release has elsewhere: the only one that says the same. Empty
-    where there is none."""
+    """The path in a release of the page that was there before: the one that says so, or the only one that says the same
+    as another release has there. Empty where there is none."""
     here = list_page_refs(release.pk)
+    told = [ref.entry.path for ref in here if path in ref.entry.formerly]
+    if told:
+        return told[0]
     for other in list_releases(release.project):
         was = find_page_ref(other, path)
         if was is not None and was.entry.said:
@@ -42,30 +48,26 @@ def find_moved_page(release: Release, path: str) -> str:
 def get_guide_page(release: Release, path: str) -> GuidePage:
     """Raises NotFound with a release that has the guide, if any has."""
     slug = release.project.slug
-    ref = find_page_ref(release, path)
-    if ref is None:
-        for other in list_releases(release.project):
-            if find_page_ref(other, path) is not None:
-                raise NotFound(f"{slug} {release.version} has no guide {path}; {other.version} has it.",
-                               elsewhere=f"/guide/{slug}/{other.version}/{path}")  # fmt: skip
-        raise NotFound(f"{slug} has no guide {path}.")
-    page = read_page(ref)
+    page = read_page(_get_ref(release, path))
     links = links_in(release, get_link_map(release).pages, path)
     findings = list_findings(release, path, "page")
-    texts = Texts(page.mentions, links, findings)
+    numbers = numbers_of(release)
+    own = numbers.pages.get(path, NO_NUMBERS)
+    texts = Texts(page.mentions, links, findings, numbers.called)
     navigation = navigation_of(release, "", path)
     at = next((i for i, guide in enumerate(navigation.guides) if guide.path == path), 0)
     title, place = page.title, f"{quote(slug)}/{quote(release.version)}/{quote(path)}"
     if page.form == "html":
         title = _title_of(page)
-        headings = [h for h in page.headings if h.anchor and h.title != title]
+        headings = [(h, "") for h in page.headings if h.anchor and h.title != title]
         html = texts.tree_page(page.text, get_manifest(release.pk).tree_of(page.file), title)
     else:
-        headings = page.headings[_starts(page.text, page.title) :]
-        html = texts.block(_without_title(page.text, page.title), [h.anchor for h in headings], 2)
+        headings = _numbered_headings(page, own)
+        marks = PageMarks([h.anchor for h, _ in headings], [number for _, number in headings], _called(page, own))
+        html = texts.block(_without_title(page.text, page.title), marks, 2)
     return GuidePage(
-        navigation=navigation, path=path, title=title, html=html,
-        headings=[HeadingView(h.level, h.title, h.anchor) for h in headings],
+        navigation=navigation, path=path, title=title, number=own.number, html=html,
+        headings=[HeadingView(h.level, h.title, h.anchor, number) for h, number in headings],
         previous=navigation.guides[at - 1] if at > 0 else None,
         following=navigation.guides[at + 1] if at + 1 < len(navigation.guides) else None,
         file=page.file, findings=findings,
@@ -73,6 +75,33 @@ def get_guide_page(release: Release, path: str) -> GuidePage:
         permanent=f"/guide/{place}", original=f"/api/v1/originals/{place}" if page.form == "html" else "",
         elements=list(_elements(release, page)),
     )  # fmt: skip
+
+
+def _get_ref(release: Release, path: str) -> PageRef:
+    ref = find_page_ref(release, path)
+    if ref is not None:
+        return ref
+    slug = release.project.slug
+    for other in list_releases(release.project):
+        if find_page_ref(other, path) is not None:
+            raise NotFound(f"{slug} {release.version} has no guide {path}; {other.version} has it.",
+                           elsewhere=f"/guide/{slug}/{other.version}/{path}")  # fmt: skip
+    raise NotFound(f"{slug} has no guide {path}.")
+
+
+def _numbered_headings(page: Page, own: PageNumbers) -> list[tuple[Heading, str]]:
+    """The headings that stand below the page's title, each with its number or none."""
+    numbers = [*own.headings, *[""] * (len(page.headings) - len(own.headings))]
+    return list(zip(page.headings, numbers, strict=True))[_starts(page.text, page.title) :]
+
+
+def _called(page: Page, own: PageNumbers) -> list[tuple[str, str]]:
+    """Of what has a caption, its place and what it is called."""
+    numbers = [*own.captions, *[""] * (len(page.captions) - len(own.captions))]
+    return [
+        (caption.anchor, f"{caption.kind.capitalize()} {number}" if number else "")
+        for caption, number in zip(page.captions, numbers, strict=True)
+    ]
 
 
 def _elements(release: Release, page: Page) -> Iterator[DocumentedView]:

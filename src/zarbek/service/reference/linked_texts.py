@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from urllib.parse import quote, unquote
 
 import msgspec
@@ -12,7 +12,7 @@ from zarbek.core.linking.link import Link
 from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
-from zarbek.core.writing.html import SafeHtml, render, render_inline, sanitise_page
+from zarbek.core.writing.html import PageMarks, SafeHtml, render, render_inline, sanitise_page
 from zarbek.core.writing.shown import Shown
 from zarbek.core.writing.tree_html import show_page
 from zarbek.core.writing.type_text import Piece, cut_type
@@ -41,9 +41,14 @@ _LONG = 4000
 
 
 class Texts:
-    """Renders the texts of one owner of mentions."""
+    """Renders the texts of one owner of mentions. called: what places are called to which it refers by label, by path
+    and anchor."""
 
-    def __init__(self, mentions: list[Mention], links: list[Link], findings: Iterable[Finding]) -> None:
+    def __init__(
+        self, mentions: list[Mention], links: list[Link], findings: Iterable[Finding],
+        called: Mapping[tuple[str, str], str] | None = None,
+    ) -> None:  # fmt: skip
+        self._called = called or {}
         self._prints = {(f.rule, f.text): f.fingerprint for f in findings}
         self._by_line = {(f.rule, f.line, f.column): f.fingerprint for f in findings}
         self._by_address: dict[str, Shown] = {}
@@ -54,6 +59,8 @@ class Texts:
                 self._by_address.setdefault("code:" + mention.text.lstrip("~!"), shown)
                 if mention.role:
                     self._by_address.setdefault(mention.address, shown)
+            elif mention.origin == "label":
+                self._by_address.setdefault(f"label:{mention.name}", shown)
             elif mention.origin in ("page", "asset", "url"):
                 self._by_address.setdefault(mention.text, shown)
             else:
@@ -76,7 +83,8 @@ class Texts:
         finding = ""
         for rule in rules:
             finding = finding or self._by_line.get((rule, mention.line, mention.column), "")
-        return Shown(href_of(link), link.path if link.kind == "symbol" else "", state, finding)
+        called = self._called.get((link.path, link.anchor), "") if link.kind == "page" else ""
+        return Shown(href_of(link), link.path if link.kind == "symbol" else "", state, finding, called)
 
     def _resolve(self, address: str) -> Shown | None:
         found = self._by_address.get(address) or self._by_address.get(unquote(address))
@@ -88,13 +96,12 @@ class Texts:
             return Shown(address)
         return None
 
-    def block(self, text: str, anchors: list[str] | None = None, headings_from: int = 3) -> SafeHtml:
-        """Text of several paragraphs as safe HTML. anchors: of its headings, in order. headings_from: the level of its
-        highest."""
+    def block(self, text: str, marks: PageMarks | None = None, headings_from: int = 3) -> SafeHtml:
+        """Text of several paragraphs as safe HTML. marks: of a guide. headings_from: the level of its highest."""
         if len(text) < _LONG:
-            return render(text, self._resolve, anchors=anchors, headings_from=headings_from)
-        key = digest_of(repr((text, anchors, headings_from, sorted(self._by_address.items()))).encode(errors="replace"))
-        return rendered_once(key, lambda: render(text, self._resolve, anchors=anchors, headings_from=headings_from))
+            return render(text, self._resolve, marks=marks, headings_from=headings_from)
+        key = digest_of(repr((text, marks, headings_from, sorted(self._by_address.items()))).encode(errors="replace"))
+        return rendered_once(key, lambda: render(text, self._resolve, marks=marks, headings_from=headings_from))
 
     def tree_page(self, text: str, facts: TreeFacts, title: str) -> SafeHtml:
         """A page of a tree as safe HTML."""

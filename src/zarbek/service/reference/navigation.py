@@ -7,6 +7,7 @@ from urllib.parse import quote
 
 import msgspec
 
+from zarbek.core.editions.numbering import NO_NUMBERS
 from zarbek.core.editions.visibility import Audience, audience_of
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.model.naming import enclosing_of, lies_in
@@ -14,6 +15,7 @@ from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import LATEST, list_releases
 from zarbek.service.common.compute_once import remembering
 from zarbek.service.content.queries import get_contents, get_manifest, get_module_block, list_page_refs
+from zarbek.service.reference.guide_numbers import numbers_of
 from zarbek.service.reference.page_data import Crumb, Navigation
 
 _GROUP_ORDER = (
@@ -172,13 +174,18 @@ def guide_crumbs(release: Release, current: str = "") -> list[Crumb]:
     """The guides of a release in their order; current: the path of the one that is shown."""
     base = f"/guide/{quote(release.project.slug)}/{quote(release.version)}/"
     pages = [ref.entry for ref in list_page_refs(release.pk)]
+    numbers = numbers_of(release).pages
     titles = {page.file: page.title for page in pages}
     # Of a page and the one that sends its readers there, one is in the contents.
-    refs = [page for page in pages if titles.get(page.moved_to) != page.title or page.path == current]
+    refs = [
+        page for page in pages
+        if page.path == current or (titles.get(page.moved_to) != page.title and "contents" not in page.hidden)
+    ]  # fmt: skip
     return [
-        Crumb(p.path, p.title, base + quote(p.path), "guide", p.depth, p.path == current)
+        Crumb(p.path, p.title, base + quote(p.path), "guide", p.depth, p.path == current,
+              numbers.get(p.path, NO_NUMBERS).number)
         for p in sorted(refs, key=lambda p: (p.order < 0, p.order, p.path))
-    ]
+    ]  # fmt: skip
 
 
 def audience_of_release(release: Release) -> Audience:

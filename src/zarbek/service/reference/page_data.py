@@ -16,7 +16,7 @@ from zarbek.service.reference.table_page_data import DataView
 
 class Crumb(msgspec.Struct, omit_defaults=True):
     """An element by name and address. depth: how far below the others it stands; current: whether it is the page
-    itself."""
+    itself; number: of a guide, empty for none."""
 
     path: str
     name: str
@@ -24,6 +24,7 @@ class Crumb(msgspec.Struct, omit_defaults=True):
     kind: str = ""
     depth: int = 0
     current: bool = False
+    number: str = ""
 
 
 class ParameterView(msgspec.Struct, omit_defaults=True):
@@ -202,12 +203,13 @@ class SymbolPage(HtmlHolder, kw_only=True):
     examples: list[ExampleView] = []
 
 
-class HeadingView(msgspec.Struct):
-    """level: 1 to 6. anchor: the fragment that leads to it."""
+class HeadingView(msgspec.Struct, omit_defaults=True):
+    """level: 1 to 6. anchor: the fragment that leads to it. number: in its guide's chapter, empty for none."""
 
     level: int
     title: str
     anchor: str
+    number: str = ""
 
 
 class DocumentedView(msgspec.Struct):
@@ -221,8 +223,9 @@ class DocumentedView(msgspec.Struct):
 
 
 class GuidePage(HtmlHolder, kw_only=True):
-    """All that the page of a guide shows. previous, following: its neighbours in the contents. original: address of a
-    page of a tree as it was gathered, empty for a guide; elements: what such a page tells of."""
+    """All that the page of a guide shows. number: of the chapter, empty for none. previous, following: its neighbours
+    in the contents. original: address of a page of a tree as it was gathered, empty for a guide; elements: what such a
+    page tells of."""
 
     navigation: Navigation
     path: str
@@ -237,3 +240,4 @@ class GuidePage(HtmlHolder, kw_only=True):
     permanent: str
     original: str
     elements: list[DocumentedView]
+    number: str = ""

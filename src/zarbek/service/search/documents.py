@@ -55,6 +55,8 @@ def documents_of(release: Release) -> Iterator[Document]:
         )  # fmt: skip
     facts_of = get_manifest(release.pk).tree_of
     for ref in list_page_refs(release.pk):
+        if "search" in ref.entry.hidden:
+            continue
         page = read_page(ref)
         yield from _of_page(page, release, facts_of(page.file), documented.get(page.file, set()))
 

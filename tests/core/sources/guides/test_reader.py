@@ -4,10 +4,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.sources import page_links_of
-from zarbek.core.sources.guides.anchors import anchor_of
+from zarbek.core.sources.guides.places import anchor_of
 from zarbek.core.sources.guides.guide_order import order_pages
 from zarbek.core.sources.guides.reader import read_guide
-from zarbek.core.writing.html import render
+from zarbek.core.writing.html import PageMarks, render
 from zarbek.core.writing.shown import Shown
 
 
@@ -38,7 +38,7 @@ class Guides(unittest.TestCase):
     def test_places_that_the_author_named_can_be_addressed(self):
         page = read_guide('# One <a id="first"></a>\n\n<a name=two.x>Here</a> `<a id="code">`\n', file="a.md", path="a")
         self.assertEqual((page.title, page.headings[0].anchor, page.anchors), ("One", "one", ["first", "two.x"]))
-        html = str(render(page.text, lambda _: None, anchors=["one"]))
+        html = str(render(page.text, lambda _: None, marks=PageMarks(["one"])))
         self.assertIn('One <a id="first" rel="noopener"></a></h3>', html)
         self.assertIn('<a id="two.x" rel="noopener"></a>Here <code>&lt;a id="code"&gt;</code>', html)
 
@@ -48,11 +48,15 @@ class Guides(unittest.TestCase):
         self.assertEqual(
             [(m.origin, m.text, m.name, m.role, m.line, m.column) for m in page.mentions],
             [("link", "a.B", "a.B", "class", 1, 14), ("link", "a.plan", "a.plan", "function", 3, 25),
-             ("link", "~a.B.go", "~a.B.go", "method", 3, 42)],
+             ("link", "~a.B.go", "~a.B.go", "method", 3, 42), ("label", "there", "there", "ref", 3, 64)],
         )  # fmt: skip
         self.assertEqual((page.title, page.summary), ("On a.B", "See the plan, go, more and x: {x}."))
         html = str(
-            render(page.text, lambda address: Shown("/x") if address == "api:a.plan?function" else None, anchors=["h"])
+            render(
+                page.text,
+                lambda address: Shown("/x") if address == "api:a.plan?function" else None,
+                marks=PageMarks(["h"]),
+            )
         )
         self.assertIn(
             '<p>See <a href="/x" rel="noopener">the plan</a>, <code>go</code>, more and <code>x</code>: {x}.</p>', html

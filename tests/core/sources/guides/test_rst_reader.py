@@ -3,6 +3,8 @@
 import tempfile
 import time
 import unittest
+
+import msgspec
 from contextlib import suppress
 from pathlib import Path
 
@@ -93,15 +95,41 @@ class OfText(unittest.TestCase):
         self.assertEqual([(h.level, h.anchor) for h in self.page.headings],
                          [(1, "tide-guide"), (2, "reading-a-table"), (3, "second")])  # fmt: skip
         for part in (
-            "## <a id=\"reading\"></a>Reading a table",
+            "## Reading a table {#reading}",
             "[the other](other.rst), [Window](api://tide/tide.Window), [reading](#reading-a-table) and *what stands for it* [^1], "
             "{py:func}`tide.load`, `tide.peak` and \\* a star.",
             "::: warning\nWatch *out*.\n:::", '```python example=api://tide/tests.test_a.test_one\nload("`tick`")\n```',
-            "![The bar](images/a.png)\n\n*At low water.*", '<a id="heights"></a>\n\n| Port | Height |\n| --- | --- |\n| HAL | 1\\|2 |',
-            "So {math}`h_0`, and", "```math\nh = \\sqrt{t}\n```", "- **term**\n\n  what it means", "[^1]: The foot.", "It holds [words](https://example.org/x).", "1. one\n\n   - inner",
+            "::: figure At low water.\n![The bar](images/a.png)\n:::", '<a id="heights"></a>\n\n| Port | Height |\n| --- | --- |\n| HAL | 1\\|2 |',
+            "So {math}`h_0`, and", "```math\nh = \\sqrt{t}\n```", "term\n: what it means", "[^1]: The foot.", "It holds [words](https://example.org/x).", "1. one\n\n   - inner",
             "See [heights](#heights) and [gone](#gone).",
         ):  # fmt: skip
             self.assertIn(part, self.page.text)
+
+    def test_what_has_a_caption_keeps_it_and_its_label(self):
+        page = read(
+            ".. figure:: a.png\n   :name: rise\n\n   How it *rises*\n\n.. table:: Limits\n   :name: limits\n\n   == ==\n   A  B\n"
+            "   == ==\n   1  2\n   == ==\n\n.. code-block:: python\n   :caption: Asking\n   :name: asking\n   :linenos:\n\n   x = 1\n\n"
+            ".. example:: At noon\n\n   It is full.\n"
+        )
+        self.assertEqual(
+            [tuple(c) for c in map(msgspec.to_builtins, page.captions)],
+            [("figure", "How it rises", "rise"), ("table", "Limits", "limits"), ("listing", "Asking", "asking"),
+             ("example", "At noon", "example-at-noon")],
+        )  # fmt: skip
+        self.assertEqual([(n.name, n.of) for n in page.labels], [(n, n) for n in ("rise", "limits", "asking")])
+
+    def test_terms_of_a_glossary_are_places(self):
+        page = read(
+            ".. glossary::\n\n   Sailing window\n      A time.\n\nother\n   none\n\nA :term:`sailing window` it is.\n"
+        )
+        self.assertEqual(page.anchors, ["term-sailing-window"])
+        self.assertEqual([(m.name, m.origin) for m in page.mentions], [("term:sailing window", "label")])
+
+    def test_fields_say_what_a_page_is(self):
+        page = read("A\n=\n\n:numbered: no\n:formerly: b, c/d\n:hidden: search\n\nText.\n")
+        self.assertEqual((page.numbered, page.formerly, page.hidden), (False, ["b", "c/d"], ["search"]))
+        with self.assertRaisesRegex(ValueError, "numbered in its front matter is neither yes nor no"):
+            read("A\n=\n\n:numbered: maybe\n\nText.\n")
 
     def test_what_opens(self):
         text = read(

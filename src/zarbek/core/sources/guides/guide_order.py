@@ -2,13 +2,30 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import msgspec
 
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.page import Page
 
+#: How deep lists of the contents stand in one another.
+MAX_DEPTH = 8
+Contents = list[str | list[Any]]
 
-def order_pages(pages: list[Page], contents: list[str | list[str]] | None) -> tuple[list[Page], list[Finding]]:
+
+def wrong_contents(contents: Contents, depth: int = 0) -> str:
+    """What a table of contents may not be, for people; empty where it may."""
+    if depth > MAX_DEPTH:
+        return f"lists stand in one another more than {MAX_DEPTH} deep"
+    for entry in contents:
+        told = wrong_contents(entry, depth + 1) if isinstance(entry, list) else ""
+        if told or not isinstance(entry, str | list):
+            return told or f"{entry!r} is neither the path of a page nor a list of such"
+    return ""
+
+
+def order_pages(pages: list[Page], contents: Contents | None) -> tuple[list[Page], list[Finding]]:
     """Pages in the order of the table of contents, those it does not reach last.
 
     contents: page paths; None takes the folder's order, with ``index`` first. Findings:
@@ -16,7 +33,9 @@ def order_pages(pages: list[Page], contents: list[str | list[str]] | None) -> tu
     """
     if contents is None:
         ordered = sorted(pages, key=lambda p: (p.path.rpartition("/")[0], not _is_index(p.path), p.path))
-        return [_placed(page, i, page.path.count("/")) for i, page in enumerate(ordered)], []
+        shown = [page for page in ordered if "contents" not in page.hidden]
+        away = [page for page in ordered if "contents" in page.hidden]
+        return [*(_placed(page, i, page.path.count("/")) for i, page in enumerate(shown)), *away], []
     by_path = {page.path: page for page in pages}
     placed: list[Page] = []
     findings: list[Finding] = []
@@ -31,6 +50,8 @@ def order_pages(pages: list[Page], contents: list[str | list[str]] | None) -> tu
             placed.append(_placed(page, len(placed), depth))
     for page in sorted(by_path.values(), key=lambda p: p.path):
         placed.append(page)
+        if "contents" in page.hidden:
+            continue
         findings.append(
             Finding("text/unreached-page", "warning", page.path,
                     f"No table of contents reaches the guide {page.title!r}.",
@@ -39,11 +60,11 @@ def order_pages(pages: list[Page], contents: list[str | list[str]] | None) -> tu
     return placed, findings
 
 
-def _flatten(contents: list[str | list[str]], depth: int) -> list[tuple[str, int]]:
+def _flatten(contents: Contents, depth: int) -> list[tuple[str, int]]:
     found: list[tuple[str, int]] = []
     for entry in contents:
         if isinstance(entry, list):
-            found += [(path, depth + 1) for path in entry]
+            found += _flatten(entry, depth + 1)
         else:
             found.append((entry, depth))
     return found

@@ -5,31 +5,26 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterator
-from functools import cache
 from typing import Any
 from urllib.parse import unquote
 
 import frontmatter
 import yaml
-from markdown_it import MarkdownIt
 from markdown_it.token import Token
-from mdit_py_plugins.footnote import footnote_plugin
-from mdit_py_plugins.myst_role import myst_role_plugin
 from msgspec.structs import replace
 
 from zarbek.core.model.example import EXERCISED, QUOTED
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.limits import MAX_TITLE, is_dear
+from zarbek.core.model.limits import MAX_FILE, MAX_TITLE, is_dear
 from zarbek.core.model.mention import Mention, Origin
-from zarbek.core.model.page import Heading, Page
-from zarbek.core.sources.guides.anchors import anchor_of
+from zarbek.core.model.page import Hidden, Page
+from zarbek.core.sources.guides.dialect import commonmark
 from zarbek.core.sources.guides.parts import Parts, splice
+from zarbek.core.sources.guides.places import read_places, words_of
 from zarbek.core.sources.markup.code_names import QUALIFIED
 from zarbek.core.sources.markup.inline import role_text
 
 _NAME = re.compile(r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*(\(\))?\Z")
-#: A place that the author named (HTML, section 3.2.6 and, obsolete, 16.2).
-_ANCHOR = re.compile(r"<a\s+(?:id|name)\s*=\s*[\"']?([\w.:-]+)[\"']?\s*/?>|</a>", re.IGNORECASE)
 #: A block of code that says which test it quotes.
 _QUOTES = re.compile(r"(?:^|\s)example=(\S+)")
 #: With which code names what it stands in.
@@ -40,19 +35,16 @@ _OF_CODE = frozenset(
 )
 MAX_NAMES = 60
 _BREAKS = ("softbreak", "hardbreak")
+_HIDDEN: tuple[Hidden, ...] = ("contents", "search")
+_MAX_LISTED = 100
 
 
-@cache
-def commonmark() -> MarkdownIt:
-    """The one CommonMark parser, with tables, strikethrough and footnotes; raw HTML is text."""
-    parser = MarkdownIt("commonmark", {"html": False}).enable(["table", "strikethrough"])
-    return parser.use(footnote_plugin).use(myst_role_plugin)
-
-
-def read_markdown_guide(raw: str, *, file: str, path: str, parts: Parts) -> tuple[Page, list[Finding]]:
+def read_markdown_guide(
+    raw: str, *, file: str, path: str, parts: Parts, numbered: bool = False
+) -> tuple[Page, list[Finding]]:
     """One page with what it takes from other files, and what is wrong with that. Raises like ``read_guide``."""
     spliced = splice(raw, file=file, path=path, parts=parts)
-    page = read_guide(spliced.text, file=file, path=path)
+    page = read_guide(spliced.text, file=file, path=path, numbered=numbered)
     if not spliced.lines:
         return page, spliced.findings
     own = raw.split("\n")
@@ -66,8 +58,9 @@ def _placed(mention: Mention, line: int, own: list[str]) -> Mention:
     return replace(mention, line=line, column=mention.column if is_own else 0)
 
 
-def read_guide(raw: str, *, file: str, path: str) -> Page:
-    """One page. file: as it appears in findings. path: its address, without suffix.
+def read_guide(raw: str, *, file: str, path: str, numbered: bool = False) -> Page:
+    """One page. file: as it appears in findings. path: its address, without suffix. numbered: whether it has numbers
+    unless it says otherwise.
 
     Raises ValueError with a sentence for people if the front matter is no YAML, or the text none that
     could be set.
@@ -81,18 +74,49 @@ def read_guide(raw: str, *, file: str, path: str) -> Page:
     text = post.content
     skipped = raw[: raw.find(text)].count("\n") if text else 0
     tokens = commonmark().parse(text)
-    headings, mentions = _walk(tokens, raw.split("\n"), skipped, file)
-    title = _said(post.metadata, "title") or next((h.title for h in headings), "") or path
+    places, mentions = read_places(tokens), _mentions(tokens, raw.split("\n"), skipped, file)
+    title = _said(post.metadata, "title") or next((h.title for h in places.headings), "") or path
     summary = _said(post.metadata, "summary") or _first_paragraph(tokens)
     return Page(
         path=path, title=title[:MAX_TITLE], text=text, file=file, summary=summary, line=skipped + 1,
-        headings=headings, mentions=mentions, anchors=_anchors(tokens),
+        headings=places.headings, mentions=mentions, anchors=list(dict.fromkeys(places.anchors)),
+        captions=places.captions, labels=places.labels, **{"numbered": numbered, **settings_of(post.metadata)},
     )  # fmt: skip
 
 
-def _anchors(tokens: list[Token]) -> list[str]:
-    texts = (c.content for t in tokens for c in t.children or () if c.type == "text" and "<" in c.content)
-    return list(dict.fromkeys(m[1] for text in texts for m in _ANCHOR.finditer(text) if m[1]))
+def settings_of(metadata: dict[str, Any]) -> dict[str, Any]:
+    """What a guide's front matter says of its place: fields of Page; none where it says nothing.
+
+    Raises ValueError with a sentence for people for what it cannot say.
+    """
+    settings: dict[str, Any] = {}
+    if "numbered" in metadata:
+        settings["numbered"] = _is_true(metadata["numbered"], "numbered")
+    if "hidden" in metadata:
+        settings["hidden"] = _listed(metadata["hidden"], "hidden", _HIDDEN)
+    if "formerly" in metadata:
+        settings["formerly"] = _listed(metadata["formerly"], "formerly")
+    return settings
+
+
+def _is_true(value: object, key: str) -> bool:
+    """A value of YAML, or of a field of reStructuredText."""
+    if str(value).lower() not in ("true", "yes", "false", "no"):
+        raise ValueError(f"{key} in its front matter is neither yes nor no")
+    return str(value).lower() in ("true", "yes")
+
+
+def _listed(value: object, key: str, known: tuple[str, ...] = ()) -> list[str]:
+    """A list of YAML, or words with commas between."""
+    words = [str(v) for v in value] if isinstance(value, list) else [w.strip() for w in str(value).split(",")]
+    for word in words:
+        if (known and word not in known) or not 0 < len(word) <= MAX_FILE:
+            raise ValueError(f"{key} in its front matter names {word[:50]!r}" + f", not {_or(known)}" * bool(known))
+    return words[:_MAX_LISTED]
+
+
+def _or(known: tuple[str, ...]) -> str:
+    return " or ".join(known)
 
 
 def _said(metadata: dict[str, Any], key: str) -> str:
@@ -105,29 +129,19 @@ def _first_paragraph(tokens: list[Token]) -> str:
     for index, token in enumerate(tokens):
         if token.type == "paragraph_open" and token.level == 0:
             children = tokens[index + 1].children or []
-            return " ".join("".join(" " if c.type in _BREAKS else _words(c) for c in children).split())
+            return " ".join("".join(" " if c.type in _BREAKS else words_of(c) for c in children).split())
     return ""
 
 
-def _words(token: Token) -> str:
-    """What a reader sees of a part of a line."""
-    return role_text(token.meta["name"], token.content).shown if token.type == "myst_role" else token.content
-
-
-def _walk(tokens: list[Token], lines: list[str], skipped: int, file: str) -> tuple[list[Heading], list[Mention]]:
-    headings: list[Heading] = []
+def _mentions(tokens: list[Token], lines: list[str], skipped: int, file: str) -> list[Mention]:
     mentions: list[Mention] = []
-    taken: dict[str, int] = {}
-    for index, token in enumerate(tokens):
-        if token.type == "heading_open":
-            title = _ANCHOR.sub("", "".join(map(_words, tokens[index + 1].children or []))).strip()
-            headings.append(Heading(int(token.tag[1]), title, anchor_of(title, taken)))
+    for token in tokens:
         if token.type == "fence" and token.map:
             mentions += _of_code(token, token.map[0] + skipped, lines)
         if token.type == "inline" and token.map:
             start = token.map[0] + skipped
             _inline_mentions(token, start, token.map[1] + skipped, lines, file, mentions)
-    return headings, mentions
+    return mentions
 
 
 def _of_code(token: Token, line: int, lines: list[str]) -> Iterator[Mention]:
@@ -176,7 +190,8 @@ def _mention_of(token: Token, file: str) -> tuple[str, str, Origin, str] | None:
     """(text, name, origin, role), or None for what mentions nothing."""
     if token.type == "myst_role":
         said = role_text(token.meta["name"], token.content)
-        return (said.target, said.name, "link", said.kind) if said.name else None
+        origin: Origin = "label" if said.kind in ("label", "ref") else "link"
+        return (said.target, said.name, origin, said.kind) if said.name else None
     if token.type == "code_inline":
         text = token.content
         return (text, text, "code", "") if _NAME.match(text) else None
@@ -189,6 +204,8 @@ def _mention_of(token: Token, file: str) -> tuple[str, str, Origin, str] | None:
 def _linked(href: str, file: str) -> tuple[str, str, Origin, str] | None:
     if href.startswith("api:"):
         return href, href, "link", ""
+    if href.startswith("label:"):
+        return href, unquote(href[6:]), "label", "label"
     if href.startswith(("http://", "https://")):
         return href, href, "url", ""
     if ":" in href.partition("/")[0] or not href:

@@ -1,7 +1,8 @@
 """Guides in reStructuredText to pages: read by docutils, kept as CommonMark like all others.
 
-Nothing is included, run or fetched. Roles and directives that docutils does not know are those of other programs: a
-role keeps its name and is a mention like in documentation comments, and of a directive its content is shown.
+Nothing is run or fetched; parts of other files are those of the source, within bounds. Roles and directives that
+docutils does not know are those of other programs: a role keeps its name and is a mention like in documentation
+comments, and of a directive its content is shown.
 """
 
 from __future__ import annotations
@@ -25,8 +26,15 @@ from zarbek.core.model.limits import MAX_TITLE, is_dear
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page
 from zarbek.core.sources.guides.parts import Parts, Splicer, joined
-from zarbek.core.sources.guides.reader import read_guide
-from zarbek.core.sources.guides.rst_text import MAX_NESTING, RstWriter, folded_node, role_node
+from zarbek.core.sources.guides.reader import read_guide, settings_of
+from zarbek.core.sources.guides.rst_text import (
+    MAX_NESTING,
+    RstWriter,
+    captioned_node,
+    folded_node,
+    glossary_node,
+    role_node,
+)
 
 #: From which level on of docutils' messages something is lost.
 LEAST = 3
@@ -44,12 +52,15 @@ _SUBSTITUTED = re.compile(r"\|([^|\s](?:[^|\n]*[^|\s])?)\|")
 #: Characters that all substitutions of a text may stand for.
 MAX_SUBSTITUTED = 1_000_000
 _FOLDED = ("details", "tab")
+_CAPTIONED = ("listing", "example")
 _CODE = ("code", "code-block", "sourcecode")
 _UNRESOLVED = re.compile(r"Unknown target name|Undefined substitution|Duplicate|Anonymous hyperlink mismatch")
 _NAME = re.compile(r"[a-z][\w.+-]*\Z", re.ASCII)
 
 
-def read_rst_guide(raw: str, *, file: str, path: str, parts: Parts) -> tuple[Page, list[Finding]]:
+def read_rst_guide(
+    raw: str, *, file: str, path: str, parts: Parts, numbered: bool = False
+) -> tuple[Page, list[Finding]]:
     """One page, and what is wrong with it: what docutils could not read, parts that are not there.
 
     file: as it appears in findings. path: its address, without suffix. Raises ValueError with a sentence for people if
@@ -67,13 +78,14 @@ def read_rst_guide(raw: str, *, file: str, path: str, parts: Parts) -> tuple[Pag
         document = publish_doctree(raw, settings_overrides={**_SETTINGS, "splicer": splicer, "guide_file": file})
     except SystemMessage as error:
         raise ValueError(f"it cannot be read: {error}") from error
-    page = read_guide(RstWriter(document).write(), file=file, path=path)
+    page = read_guide(RstWriter(document).write(), file=file, path=path, numbered=numbered)
     told = {field.children[0].astext(): field.children[-1].astext() for field in document.findall(nodes.field)
             if isinstance(field.parent, nodes.docinfo)}  # fmt: skip
     lines = raw.split("\n")
     made = replace(
         page, form="made", line=1, title=(told.get("title") or page.title)[:MAX_TITLE],
         summary=told.get("summary") or page.summary, mentions=list(_placed(page.mentions, lines)),
+        **settings_of(told),
     )  # fmt: skip
     lost = (_unread_part(made, node) for node in document.findall(nodes.system_message) if _is_lost(node))
     return made, [*splicer.findings, *lost]
@@ -149,6 +161,9 @@ def _take_in(used_roles: Iterable[str], used_directives: Iterable[str]) -> None:
     for name in _CODE:
         directives.register_directive(name, _Code)
     directives.register_directive("include", _Include)
+    directives.register_directive("glossary", _Glossary)
+    for name in _CAPTIONED:
+        directives.register_directive(name, _Captioned)
     for name in _FOLDED:
         directives.register_directive(name, _Folded)
     for name in {name.lower() for name in used_directives} - _known_directives():
@@ -162,7 +177,7 @@ def _known_roles() -> frozenset[str]:
 
 @cache
 def _known_directives() -> frozenset[str]:
-    return frozenset(en.directives) | {*_CODE, *_FOLDED}
+    return frozenset(en.directives) | {*_CODE, *_FOLDED, *_CAPTIONED, "glossary"}
 
 
 def _keep_role(
@@ -221,23 +236,68 @@ class _Folded(Directive):  # type: ignore[misc]
         return [holder]
 
 
+class _Captioned(Directive):  # type: ignore[misc]
+    """A listing or an example with its caption."""
+
+    has_content, required_arguments, final_argument_whitespace = True, 1, True
+    option_spec = {"name": directives.unchanged}
+
+    def run(self) -> list[nodes.Node]:
+        """The block."""
+        holder = _with_caption(self, self.name, self.arguments[0])
+        self.add_name(holder)
+        self.state.nested_parse(self.content, self.content_offset, holder)
+        return [holder]
+
+
+def _with_caption(directive: Directive, kind: str, caption: str) -> nodes.Element:
+    told, wrong = directive.state.inline_text(" ".join(caption.split()), directive.lineno)
+    return captioned_node("", nodes.caption("", "", *told, *wrong), kind=kind)
+
+
+def _holding(holder: nodes.Element, made: list[nodes.Node]) -> nodes.Element:
+    holder += made
+    return holder
+
+
+class _Glossary(Directive):  # type: ignore[misc]
+    """Terms of a glossary."""
+
+    has_content = True
+    option_spec = _AnyOption(name=directives.unchanged)
+
+    def run(self) -> list[nodes.Node]:
+        """The definitions."""
+        holder = glossary_node()
+        self.state.nested_parse(self.content, self.content_offset, holder)
+        return [holder]
+
+
 class _Code(CodeBlock):  # type: ignore[misc]
     """A block of code, which may say which test it quotes, or what of the source it shows."""
 
     _OWN = ("from", "region", "lines", "symbol")
-    option_spec = {**CodeBlock.option_spec, **dict.fromkeys(("example", *_OWN), directives.unchanged_required)}
+    option_spec = _AnyOption(
+        CodeBlock.option_spec, **dict.fromkeys(("caption", "example", *_OWN), directives.unchanged_required)
+    )
+    options: dict[str, Any]
 
     def run(self) -> list[nodes.Node]:
         """The block."""
-        wanted = {name: self.options.pop(name) for name in self._OWN if name in self.options}
+        own = self.options
+        wanted = {name: own.pop(name) for name in self._OWN if name in own}
         settings = self.state.document.settings
         if "from" in wanted or "symbol" in wanted:
             code = settings.splicer.code_of(wanted, settings.guide_file, self.lineno)
             if code is None:
                 return []
             self.content = StringList(code.split("\n"), settings.guide_file)
+        caption, name = own.pop("caption", ""), own.pop("name", "")
         made: list[nodes.Node] = super().run()
         for node in made:
-            if isinstance(node, nodes.literal_block) and "example" in self.options:
-                node["quotes"] = f"example={self.options['example'].split()[0]}"
-        return made
+            if isinstance(node, nodes.literal_block) and "example" in own:
+                node["quotes"] = f"example={own['example'].split()[0]}"
+        holder = _with_caption(self, "listing", caption) if caption else made[0]
+        self.options = {"name": name} if name else {}
+        self.add_name(holder)
+        return [_holding(holder, made)] if caption else made

@@ -12,7 +12,7 @@ from typing import Any
 
 from docutils import nodes
 
-from zarbek.core.sources.guides.anchors import anchor_of
+from zarbek.core.sources.guides.places import anchor_of
 from zarbek.core.sources.markup.html import escape_text
 
 #: Kinds of notes to those that guides have.
@@ -38,6 +38,9 @@ class RstWriter:
         self._anchors: dict[str, str] = {}
         self._footnotes: dict[str, str] = {}
         self._depth = 0
+        for figure in document.findall(nodes.figure):  # Its name is that of the whole.
+            for image in figure.findall(nodes.image):
+                figure["names"], image["names"] = [*figure["names"], *image["names"]], []
         self._number_sections(document)
 
     def _number_sections(self, document: nodes.document) -> None:
@@ -72,32 +75,32 @@ class RstWriter:
             return ""
         writer = _BLOCKS.get(type(node))
         if writer is not None:
-            return self._marks(node) + writer(self, node, level)
+            return self._marks(node, 1 if _has_caption(node) else 0) + writer(self, node, level)
         if isinstance(node, nodes.Admonition):
             return self._marks(node) + self._note(node, level)
         if isinstance(node, nodes.TextElement):
             return self._line(node.children)
         return self._line([node]) if isinstance(node, nodes.Inline | nodes.Text) else self._blocks(node.children, level)
 
-    def _marks(self, node: nodes.Element) -> str:
-        """The places by which authors refer to a block: before it, in a line of their own where it is no text."""
+    def _marks(self, node: nodes.Element, first: int = 0) -> str:
+        """The places by which authors refer to a block: before it, in a line of their own where it is no text.
+        first: how many of them stand with the block itself."""
         if isinstance(node, nodes.section | nodes.title):
             return ""
-        marks = "".join(f'<a id="{name}"></a>' for name in self._labels(node))
+        marks = "".join(f'<a id="{name}"></a>' for name in self._labels(node)[first:])
         return marks if not marks or isinstance(node, nodes.paragraph) else f"{marks}\n\n"
 
     def _section(self, node: nodes.section, level: int) -> str:
         return self._blocks(node.children, level + 1)
 
     def _title(self, node: nodes.title, level: int) -> str:
-        marks = "".join(f'<a id="{name}"></a>' for name in self._labels(node.parent))
-        return f"{'#' * min(level, 6)} {marks}{self._line(node.children)}"
+        labels = "".join(f" {{#{name}}}" for name in self._labels(node.parent))
+        return f"{'#' * min(level, 6)} {self._line(node.children)}{labels}"
 
     def _labels(self, node: nodes.Element) -> list[str]:
-        """Names by which authors refer to a place, but for that of its own heading."""
-        own = self._anchors.get(node["ids"][0]) if node["ids"] else None
+        """Names by which authors refer to a place."""
         explicit = [n for n in node["names"] if self._document.nametypes.get(n)]
-        return [made for name in explicit if (made := nodes.make_id(name)) and made != own]
+        return list(dict.fromkeys(made for name in explicit if (made := nodes.make_id(name))))
 
     def _paragraph(self, node: nodes.Element, level: int) -> str:
         return self._line(node.children)
@@ -117,8 +120,8 @@ class RstWriter:
             marks = "".join(f'<a id="{i}"></a>' for c in item.children if isinstance(c, nodes.term) for i in c["ids"])
             told = [c for c in item.children if isinstance(c, nodes.definition)]
             text = self._blocks([each for c in told for each in c.children], level)
-            items.append(_hung("- ", f"{marks}**{', '.join(names)}**\n\n{text}"))
-        return "\n".join(items)
+            items.append(f"{marks}{', '.join(names)}\n" + _hung(": ", text))
+        return "\n\n".join(items)
 
     def _fields(self, node: nodes.Element, level: int) -> str:
         items = []
@@ -145,10 +148,16 @@ class RstWriter:
         return f"::: {kind}\n{title}{self._blocks(inner, level)}:::"
 
     def _folded(self, node: nodes.Element, level: int) -> str:
-        inner = self._blocks(node.children, level)
-        longest = max((len(m[0]) for m in re.finditer(r"^:{3,}", inner, re.MULTILINE)), default=2)
-        colons = ":" * max(longest + 1, 3)
-        return f"{colons} {node['kind']} {node['title']}\n{inner}{colons}"
+        return _between(f"{node['kind']} {node['title']}", self._blocks(node.children, level))
+
+    def _captioned(self, node: nodes.Element, level: int) -> str:
+        """What has a caption, which is the first that it holds."""
+        label = "".join(f" {{#{name}}}" for name in self._labels(node)[:1])
+        caption, *inner = node.children
+        return _between(f"{node['kind']} {self._line(caption.children)}{label}", self._blocks(inner, level))
+
+    def _glossary(self, node: nodes.Element, level: int) -> str:
+        return _between("glossary", self._blocks(node.children, level))
 
     def _topic(self, node: nodes.Element, level: int) -> str:
         inner = list(node.children)
@@ -163,16 +172,15 @@ class RstWriter:
         return f"![{alt}]({_address(str(node['uri']))})"
 
     def _figure(self, node: nodes.Element, level: int) -> str:
-        parts = []
-        for child in node.children:
-            if isinstance(child, nodes.caption):
-                parts.append(f"*{self._line(child.children)}*")
-            else:
-                parts.append(self._block(child, level))
-        return "\n\n".join(part.strip("\n") for part in parts if part.strip())
+        inner = self._blocks([c for c in node.children if not isinstance(c, nodes.caption)], level)
+        return self._with_caption("figure", node, inner)
+
+    def _with_caption(self, kind: str, node: nodes.Element, inner: str) -> str:
+        told = next((self._line(c.children) for c in node.children if isinstance(c, nodes.caption | nodes.title)), "")
+        label = "".join(f" {{#{name}}}" for name in self._labels(node)[:1])
+        return _between(f"{kind} {told}{label}", inner) if told else inner
 
     def _table(self, node: nodes.Element, level: int) -> str:
-        title = next((f"*{self._line(c.children)}*\n\n" for c in node.children if isinstance(c, nodes.title)), "")
         heads = [row for head in node.findall(nodes.thead) for row in head.children]
         rows = [row for body in node.findall(nodes.tbody) for row in body.children]
         if not heads and rows:
@@ -182,7 +190,7 @@ class RstWriter:
             return ""
         first = self._row(heads[0], width) if heads else "|" + "   |" * width
         lines = [first, "|" + " --- |" * width, *(self._row(row, width) for row in [*heads[1:], *rows])]
-        return title + "\n".join(lines)
+        return self._with_caption("table", node, "\n".join(lines) + "\n")
 
     def _row(self, row: nodes.Element, width: int) -> str:
         cells = [_SPACE.sub(" ", self._blocks(cell.children, 1)).strip().replace("|", "\\|") for cell in row.children]
@@ -245,6 +253,19 @@ class RstWriter:
         return f"{{{node['role']}}}{code_span(node.astext())}"
 
 
+def _has_caption(node: nodes.Element) -> bool:
+    captions = nodes.caption | nodes.title
+    is_told = isinstance(node, nodes.figure | nodes.table) and any(isinstance(c, captions) for c in node.children)
+    return is_told or isinstance(node, captioned_node)
+
+
+def _between(head: str, inner: str) -> str:
+    """A block between colons, more of them than anything in it has."""
+    longest = max((len(m[0]) for m in re.finditer(r"^:{3,}", inner, re.MULTILINE)), default=2)
+    colons = ":" * max(longest + 1, 3)
+    return f"{colons} {head}\n{inner}{colons}"
+
+
 def fenced(code: str, info: str) -> str:
     """A block of code that nothing in it can end."""
     longest = max((len(m[0]) for m in _TICKS.finditer(code)), default=0)
@@ -302,9 +323,19 @@ class folded_node(nodes.General, nodes.Element):  # type: ignore[misc]  # noqa: 
     """A part that opens; its attributes kind and title as guides in Markdown have them."""
 
 
+class captioned_node(nodes.General, nodes.Element):  # type: ignore[misc]  # noqa: N801
+    """A listing or an example; its attribute kind says which. The first child is the caption."""
+
+
+class glossary_node(nodes.General, nodes.Element):  # type: ignore[misc]  # noqa: N801
+    """Definitions of terms to which others refer."""
+
+
 class role_node(nodes.Inline, nodes.TextElement):  # type: ignore[misc]  # noqa: N801
     """What a role that docutils does not know holds; its attribute role is the name."""
 
 
 _BLOCKS[folded_node] = RstWriter._folded
+_BLOCKS[captioned_node] = RstWriter._captioned
+_BLOCKS[glossary_node] = RstWriter._glossary
 _INLINES[role_node] = RstWriter._role

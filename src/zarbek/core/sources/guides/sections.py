@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from zarbek.core.model.page import Page, Section
-from zarbek.core.sources.guides.reader import commonmark
+from zarbek.core.sources.guides.dialect import commonmark
 
 
 def sections_of(page: Page) -> Iterator[Section]:

@@ -20,7 +20,8 @@ OBJECT_ROLES = {
     "any": "", "type": "",
 }  # fmt: skip
 CODE_ROLES = frozenset({"code", "literal", "samp", "file", "command", "program", "kbd", "envvar"})
-LABEL_ROLES = frozenset({"ref", "doc", "term", "numref"})
+#: References by label, to whether nothing else may be meant: others may lead where only another program knows.
+LABEL_ROLES = {"label": "label", "ref": "ref", "numref": "ref", "term": "ref"}
 #: Numbered documents: what is shown before the number, and where the document is.
 _NUMBERED = {
     "pep": ("PEP", "https://peps.python.org/pep-{:0>4}/"),
@@ -212,11 +213,19 @@ class RoleText(NamedTuple):
     kind: str = ""
 
 
+def term_label(term: str) -> str:
+    """The label of a term of a glossary."""
+    return f"term:{_SPACE.sub(' ', term).strip().lower()}"
+
+
 def role_text(role: str, text: str) -> RoleText:
     """What a role shows, and whether as code."""
     kind = role.rpartition(":")[2]
     title, target = titled(text)
     if kind in LABEL_ROLES:
+        name = term_label(target) if kind == "term" else _SPACE.sub(" ", target).strip()
+        return RoleText(title or target, False, target, name, LABEL_ROLES[kind])
+    if kind == "doc":
         return RoleText(title or target, False)
     if kind not in OBJECT_ROLES:
         return RoleText(text if kind in CODE_ROLES else title or target.lstrip("~!."), True)
@@ -237,7 +246,7 @@ def _convert_role(role: str, text: str, line: int, sink: MentionSink, origin: Or
         return f"{before}{_plain(text)}{after}"
     said = role_text(role, text)
     shown = code_span(said.shown) if said.is_code else _plain(said.shown)
-    if not said.name:
+    if not said.name or role.rpartition(":")[2] in LABEL_ROLES:  # Labels are those of guides.
         return shown
     sink.add(said.target, said.name, origin, line, said.kind)
     return f"[{shown}]({address_of(said.name, said.kind)})"

@@ -162,5 +162,17 @@ class StaleTypes(unittest.TestCase):
         self.assertEqual(self.found((": List[int]", ""), (": list[int]", ""), "List[int]", "str"), [])
 
 
+class Roles(unittest.TestCase):
+    def test_are_not_words(self):
+        text = "Ask for {term}`windows <window>`, told to the {term}`watch` as in {label}`lamps`.\n"
+        page = read_guide(text, file="a.md", path="a")
+        self.assertEqual(
+            [around_in_page(page, m) for m in page.mentions],
+            [("Ask for ", "windows", ", told to the watch as in lamps."),
+             ("Ask for windows, told to the ", "watch", " as in lamps."),
+             ("Ask for windows, told to the watch as in ", "lamps", ".")],
+        )  # fmt: skip
+
+
 if __name__ == "__main__":
     unittest.main()

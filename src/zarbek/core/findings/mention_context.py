@@ -20,6 +20,10 @@ _NEW_BLOCK = re.compile(r" {0,3}([-*+>#|]|\d+[.)]|:::|```)")
 _BLOCK = re.compile(r"\n\n|\n\s*(?:[-*+]|\d+[.)])\s|\A(?:[-*+]|\d+[.)])\s")
 #: A tag, or what is left of one at an end.
 _TAG = re.compile(r"<[^>]*>|^[^<]*?>(?=[^<]*<)|<[^>]*$")
+#: A role with words of its own.
+_TITLED = re.compile(r"(?<=\})`([^`<]+?) ?<([^`>]+)>`")
+#: The name of a role, right before what it holds.
+_ROLE = re.compile(r"\{[a-z][\w:+.-]*\}$")
 REACH = 90
 #: So much markup is read before and after a link: a page may stand on one line.
 _NEAR = 4_000
@@ -137,10 +141,13 @@ def _in_text(text: str, mention: Mention) -> Iterator[tuple[str, str, str]]:
     while at >= 0:
         yield _cut(text, at, at + len(span), mention.text)
         at = text.find(span, at + len(span))
+    for match in _TITLED.finditer(text) if mention.origin == "label" else ():
+        if match[2] == mention.text:
+            yield _cut(text, match.start(), match.end(), match[1])
 
 
 def _cut(text: str, start: int, end: int, shown: str) -> tuple[str, str, str]:
-    before = plain_text(_BLOCK.split(text[:start])[-1])
+    before = plain_text(_ROLE.sub("", _BLOCK.split(text[:start])[-1]))
     after = plain_text(_BLOCK.split(text[end:], maxsplit=1)[0])
     sentence = max(before.rfind(". "), before.rfind("! "), before.rfind("? "))
     if sentence >= 0:

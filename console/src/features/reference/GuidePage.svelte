@@ -39,7 +39,10 @@
   <Trouble problem={loader.problem} />
 {:else if page}
   <ReadingPage {page}>
-    <h1>{#if page.number}<span class="number">{page.number}</span>{/if} {page.title}</h1>
+    <h1>
+      {#if page.number}<span class="number">{page.number}</span>{/if}
+      {page.title}
+    </h1>
     <p class="soft mt-1 mb-6">
       {page.original ? "page" : "guide"} of
       <a href="/projects/{page.navigation.project}">{page.navigation.title}</a>, {page.file}
@@ -68,7 +71,8 @@
             <a
               class="plain soft block py-0.5 {heading.level > 2 ? 'pl-3' : ''}"
               href="#{encodeURIComponent(heading.anchor)}"
-              >{#if heading.number}<span class="number">{heading.number}</span>{/if} {heading.title}</a
+              >{#if heading.number}<span class="number">{heading.number}</span>{/if}
+              {heading.title}</a
             >
           {/each}
         </nav>

@@ -1,11 +1,23 @@
 <script lang="ts">
   import Html from "../../lib/ui/Html.svelte";
   import type { SymbolPage } from "./api";
+  import SupplementNote from "../supplements/SupplementNote.svelte";
   import ReferrerNote from "./ReferrerNote.svelte";
-  let { page }: { page: SymbolPage } = $props();
+  let {
+    page,
+    isTold = $bindable(),
+    language,
+    speak,
+  }: {
+    page: SymbolPage;
+    isTold: boolean;
+    language: string;
+    speak: (language: string) => void;
+  } = $props();
 </script>
 
 <div class="grid gap-8 [&>*]:border-t [&>*]:pt-2">
+  <SupplementNote {page} bind:isTold {language} {speak} />
   {#if page.since || page.changes.length || page.deprecated}
     <div class="small soft">
       {#if page.deprecated}

@@ -3,6 +3,8 @@
   import { Loader } from "../../lib/loader.svelte";
   import Html from "../../lib/ui/Html.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
+  import { router } from "../../lib/router.svelte";
+  import WordsOf from "../supplements/WordsOf.svelte";
   import { getSymbol, type SymbolPage } from "./api";
   import DataSections from "../datamodel/DataSections.svelte";
   import ExampleList from "../examples/ExampleList.svelte";
@@ -18,8 +20,15 @@
 
   let { slug, rest }: { slug: string; rest: string } = $props();
   const loader = new Loader<SymbolPage>();
+  const language = $derived(router.query.get("language") ?? "");
   $effect(() => {
-    loader.load(`${slug}/${rest}`, () => getSymbol(slug, rest));
+    loader.load(`${slug}/${rest} ${language}`, () => getSymbol(slug, rest, language));
+  });
+  const speak = (other: string) =>
+    router.go(location.pathname + (other ? `?language=${other}` : ""));
+  let isTold = $state(false);
+  $effect(() => {
+    if (rest) isTold = false;
   });
   const page = $derived(loader.data);
   $effect(() => {
@@ -27,10 +36,15 @@
     if (!page || decodeURIComponent(rest).endsWith(page.path)) return;
     const asked = rest.split("/")[0];
     const pinned = asked === page.navigation.version ? `${encodeURIComponent(asked)}/` : "";
-    history.replaceState(null, "", `/ref/${slug}/${pinned}${encodePath(page.path)}`);
+    history.replaceState(
+      null,
+      "",
+      `/ref/${slug}/${pinned}${encodePath(page.path)}${location.search}`,
+    );
   });
   const TITLES: Record<string, string> = {
     examples: "Examples",
+    remarks: "Remarks",
     notes: "Notes",
     note: "Note",
     warning: "Warning",
@@ -44,7 +58,11 @@
 {:else if page}
   <ReadingPage {page}>
     <SymbolHead {page} />
-    {#if page.summary}<Html html={page.summary} class="summary mt-6" />{:else}<p class="soft mt-6">
+    {#if isTold && page.words?.length}
+      <WordsOf {page} />
+    {:else if page.summary}<Html html={page.summary} class="summary mt-6" />{:else}<p
+        class="soft mt-6"
+      >
         Nobody has written about it yet.
       </p>{/if}
     {#if page.place}
@@ -61,7 +79,7 @@
         >.
       </p>
     {/if}
-    {#if page.body}<div class="mt-6"><Html html={page.body} /></div>{/if}
+    {#if page.body && !isTold}<div class="mt-6"><Html html={page.body} /></div>{/if}
     {#if page.example}<ExampleSections {page} />{/if}
     {#if page.data}{#key page}<DataSections {page} />{/key}{/if}
     {#if page.kind === "database"}<p class="mt-4">
@@ -106,6 +124,6 @@
       </section>
     {/if}
     <SymbolFoot {page} />
-    {#snippet aside()}<SymbolNotes {page} />{/snippet}
+    {#snippet aside()}<SymbolNotes {page} bind:isTold {language} {speak} />{/snippet}
   </ReadingPage>
 {/if}

@@ -1,6 +1,7 @@
 import { call, callNext, encodePath, Problem } from "../../lib/http/client";
 import type { DataView } from "../datamodel/types";
 import type { ExampleView, Exercised } from "../examples/types";
+import type { Supplement, Words } from "../supplements/types";
 import type { InterfaceView } from "./interface";
 import type { Crumb, Finding, Piece, Navigation, SafeHtml } from "../../lib/types";
 
@@ -105,6 +106,10 @@ export interface SymbolPage {
   exercises?: Exercised[];
   /** Examples that call the element. */
   examples?: ExampleView[];
+  /** Texts for it that stand elsewhere, all that is said with whose words they are, and languages of translations. */
+  supplements?: Supplement[];
+  words?: Words[];
+  languages?: string[];
   /** Where a page of a tree documents it. */
   place?: { title: string; href: string; certainty: "declared" | "named" } | null;
 }
@@ -135,14 +140,19 @@ export interface Referrer {
 }
 
 /** VERSION/PATH, or PATH alone, which follows the newest release. */
-async function versioned<T>(slug: string, rest: string, what: "symbols" | "guides"): Promise<T> {
+async function versioned<T>(
+  slug: string,
+  rest: string,
+  what: "symbols" | "guides",
+  query = "",
+): Promise<T> {
   const [version, ...path] = rest.split("/");
   const base = `/projects/${encodeURIComponent(slug)}/releases`;
-  const newest = () => call<T>(`${base}/latest/${what}/${encodePath(rest)}`);
+  const newest = () => call<T>(`${base}/latest/${what}/${encodePath(rest)}${query}`);
   if (!path.length) return newest();
   try {
     return await call<T>(
-      `${base}/${encodeURIComponent(version!)}/${what}/${encodePath(path.join("/"))}`,
+      `${base}/${encodeURIComponent(version!)}/${what}/${encodePath(path.join("/"))}${query}`,
     );
   } catch (error) {
     if (!(error instanceof Problem) || error.elsewhere || error.status !== 404) throw error;
@@ -152,8 +162,8 @@ async function versioned<T>(slug: string, rest: string, what: "symbols" | "guide
   }
 }
 
-export const getSymbol = (slug: string, rest: string) =>
-  versioned<SymbolPage>(slug, rest, "symbols");
+export const getSymbol = (slug: string, rest: string, language = "") =>
+  versioned<SymbolPage>(slug, rest, "symbols", language ? `?language=${language}` : "");
 /** next: an address that the service gave. */
 export const getDetails = (next: string) => callNext<Details>(next);
 export const getGuide = (slug: string, rest: string) => versioned<GuidePage>(slug, rest, "guides");

@@ -34,7 +34,8 @@
         style:--depth={crumb.depth || 1}
         href={crumb.href}
         aria-current={crumb.current ? "page" : undefined}
-        >{#if crumb.number}<span class="number">{crumb.number}</span>{/if} {crumb.name}</a
+        >{#if crumb.number}<span class="number">{crumb.number}</span>{/if}
+        {crumb.name}</a
       >
     {/each}
     {#if navigation.more_guides}<a class="small" href="/projects/{navigation.project}"

@@ -25,13 +25,16 @@ from zarbek.core.model.mention import MEANT, Mention
 from zarbek.core.model.mention_places import file_of
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
+from zarbek.core.model.supplement import SUPPLEMENT, Supplement
 from zarbek.core.model.symbol import GENERATED, Symbol
 
 #: Origins of mentions in prose, which says something of what it names.
 _PROSE = frozenset({"link", "see", "code"})
 _MENDED = _PROSE | {"raises"}
 #: Rules whose findings a patch can mend.
-PATCHED_RULES = frozenset({"dangling/symbol", "stale/moved", "stale/deprecated", "stale/removed-later"})
+PATCHED_RULES = frozenset(
+    {"dangling/symbol", "dangling/supplement", "stale/moved", "stale/deprecated", "stale/removed-later"}
+)
 
 
 class ChangedSince(NamedTuple):
@@ -74,6 +77,10 @@ class RuleContext(Protocol):
     def example(self, link: Link) -> Example | None:
         """The example that a link leads to; None where it leads to something else."""
 
+    def retold(self, subject: str, link: Link, written: str) -> ChangedSince | None:
+        """How the text of a link's target changed since a supplement for it was written, or since a release, where
+        that is told."""
+
     def retyped(self, subject: str, link: Link) -> ChangedSince | None:
         """How the type of a column changed since the query that reads it was written."""
 
@@ -104,7 +111,7 @@ def judge_page(page: Page, links: Iterable[Link], rule_context: RuleContext) -> 
     """What is wrong with the references of a guide."""
     text = Text(
         "page", page.path, partial(file_of, page), partial(around_in_page, page), partial(block_in_page, page),
-        quoted_in=partial(quoted_in_page, page),
+        quoted_in=partial(quoted_in_page, page), supplement=page.supplement,
     )  # fmt: skip
     return _judge(text, page.mentions, links, rule_context)
 
@@ -113,7 +120,7 @@ class Text(NamedTuple):
     """Where mentions stand. kind: ``symbol`` or ``page``. file_of: the file of a mention. around_of: the words before
     it, the shown one, those after. block_of: its paragraph with the examples of its text. is_history: whether it
     stands only in notes of what changed in earlier releases. quoted_in: the code of the block that quotes what it
-    names."""
+    names. supplement: what the text says of elements."""
 
     kind: str
     path: str
@@ -122,6 +129,7 @@ class Text(NamedTuple):
     block_of: Callable[[Mention], str]
     is_history: Callable[[Mention], bool] = lambda _: False
     quoted_in: Callable[[Mention], str] = lambda _: ""
+    supplement: Supplement | None = None
 
 
 def _judge(text: Text, mentions: list[Mention], links: Iterable[Link], rule_context: RuleContext) -> Judged:
@@ -156,13 +164,35 @@ def _with_changes(text: Text, mention: Mention, link: Link, rule_context: RuleCo
     if is_read and rule_context.retyped(text.path, link) is not None:
         return msgspec.structs.replace(link, stale=["column"])
     is_asked = link.kind == "symbol" and link.outcome == "linked" and mention.origin in _PROSE and not link.stale
-    if is_asked and mention.field == QUOTED:
-        example = rule_context.example(link)
-        is_other = example is not None and not is_quoted(text.quoted_in(mention), example)
-        return msgspec.structs.replace(link, stale=["example"]) if is_other else link
+    if is_asked and mention.field in _OWN_RULES:
+        rule, is_other = _OWN_RULES[mention.field]
+        return msgspec.structs.replace(link, stale=[rule]) if is_other(text, mention, link, rule_context) else link
     if is_asked and rule_context.changed(text.path, link, partial(text.block_of, mention)) is not None:
         return msgspec.structs.replace(link, stale=["changed-since"])
     return link
+
+
+def _is_quoted_otherwise(text: Text, mention: Mention, link: Link, rule_context: RuleContext) -> bool:
+    example = rule_context.example(link)
+    return example is not None and not is_quoted(text.quoted_in(mention), example)
+
+
+def _is_retold(text: Text, mention: Mention, link: Link, rule_context: RuleContext) -> bool:
+    return _retold(text, link, rule_context) is not None
+
+
+#: Of mentions that say how a text goes with its target: the rule, and what breaks it.
+_OWN_RULES: dict[str, tuple[str, Callable[[Text, Mention, Link, RuleContext], bool]]] = {
+    QUOTED: ("example", _is_quoted_otherwise), SUPPLEMENT: ("supplement", _is_retold),
+}  # fmt: skip
+
+
+def _retold(text: Text, link: Link, rule_context: RuleContext) -> ChangedSince | None:
+    """How the text changed that a supplement stands in the place of, or was missing and is there now."""
+    said = text.supplement
+    if said is None or not (said.language or any(part.how != "add" for part in said.parts)):
+        return None
+    return rule_context.retold(text.path, link, said.written)
 
 
 def _with_fault(link: Link, rules: list[str]) -> Link:
@@ -293,6 +323,8 @@ def _changed(
     """What changed about a target since it was named, where that is what a rule is about."""
     if rule == "stale/column":
         return rule_context.retyped(place.path, link)
+    if rule == "stale/supplement":
+        return _retold(place, link, rule_context)
     is_asked = rule == "stale/changed-since"
     return rule_context.changed(place.path, link, partial(place.block_of, mention)) if is_asked else None
 
@@ -400,6 +432,7 @@ _EXPLANATIONS: dict[str, _Explain] = {
     "stale/moved": _explain_moved,
     "stale/changed-since": lambda link, rule_context: ("", None),
     "stale/column": lambda link, rule_context: ("", None),
+    "stale/supplement": lambda link, rule_context: ("", None),
     "stale/example": _explain_quoted,
     "stale/older-release": lambda link, rule_context: (
         f"This names {link.project} {link.version}; the newest is {rule_context.newest(link.project)}.", None

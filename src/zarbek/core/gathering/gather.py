@@ -22,6 +22,7 @@ from zarbek.core.gathering.guide_pages import read_guides, shown_assets
 from zarbek.core.gathering.included_docs import with_included
 from zarbek.core.gathering.redeclarations import without_known_elsewhere
 from zarbek.core.gathering.remote_schemas import bring_remote
+from zarbek.core.gathering.supplement_pages import read_supplements
 from zarbek.core.gathering.symbol_merging import MergedSymbols, merge_symbols
 from zarbek.core.gathering.tree_pages import TreePages, find_trees, read_trees
 from zarbek.core.gathering.tree_symbols import join_symbols, roots_of
@@ -117,7 +118,10 @@ def gather(
             sources = [_with_remote(s, remote, folder) for s in sources]
         readings, test_readings = _read_sources(folder, sources, tests, options, progress)
     settled = merge_symbols(readings)
-    pages, page_findings = read_guides(folder, files, project.guides, settled.symbols)
+    guides = [file for file in files if not file.startswith(project.supplements.folder.strip("/") + "/")]
+    pages, page_findings = read_guides(folder, guides, project.guides, settled.symbols)
+    supplements, wrong = read_supplements(folder, files, project.supplements)
+    pages, page_findings = [*pages, *supplements], [*page_findings, *wrong]
     findings = _of_readings(readings, settled)
     findings += page_findings + remote_findings + _manifest_findings(facts)
     examples = join_examples(folder, project.examples, test_readings, (scope.file for scope in settled.scopes))

@@ -113,14 +113,19 @@ def _unused_assets(folder: Folder, files: list[str], base: str, pages: list[Page
     spare = [file for file in beside if file not in shown and _is_picture(file)]
     if not spare:
         return
-    around = [*list_named(folder, _TELLS), *list_root(folder)]
-    texts = (folder.read_text(f) for f in around if _may_name(folder, f) and (f.startswith(base + "/") or "/" not in f))
-    words = "\n".join(chain((page.text for page in pages), texts))
+    words = "\n".join(chain((page.text for page in pages), _texts_around(folder, base)))
     for file in spare:
         name = file.rpartition("/")[2]
         if name not in words:
             yield Finding("text/unused-asset", "note", "", f"No guide shows the picture {file}.",
                           subject_kind="project", file=file, line=1, text=name)  # fmt: skip
+
+
+def _texts_around(folder: Folder, base: str) -> Iterator[str]:
+    """What stands in the folder of the guides, and right in the source's root."""
+    for file in (*list_named(folder, _TELLS), *list_root(folder)):
+        if (file.startswith(base + "/") or "/" not in file) and _may_name(folder, file):
+            yield folder.read_text(file)
 
 
 def _is_picture(name: str) -> bool:

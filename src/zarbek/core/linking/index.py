@@ -50,7 +50,8 @@ class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
 class PageEntry(msgspec.Struct, frozen=True, array_like=True):
     """A guide, as far as links need it. order, depth: in the contents. anchors: those that a link may lead to. said:
     digest of its words. moved_to: path of the page to which it sends its readers. headings: of a page whose parts have
-    numbers, or to which others refer by label; labels, captions, formerly, hidden: as of the page."""
+    numbers, or to which others refer by label; labels, captions, formerly, hidden: as of the page. supplements:
+    addresses of what a supplement is for."""
 
     path: str
     file: str
@@ -67,6 +68,7 @@ class PageEntry(msgspec.Struct, frozen=True, array_like=True):
     labels: list[Named] = []
     formerly: list[str] = []
     hidden: list[Hidden] = []
+    supplements: list[str] = []
 
 
 def entry_of(symbol: Symbol) -> SymbolEntry:
@@ -117,6 +119,7 @@ def page_entry_of(page: Page) -> PageEntry:
     return PageEntry(
         page.path, page.file, page.title, page.order, page.depth, anchors, page.summary, said, page.moved_to,
         page.numbered, page.headings if is_told else [], page.captions, page.labels, page.formerly, page.hidden,
+        page.supplement.targets if page.supplement is not None else [],
     )  # fmt: skip
 
 

@@ -24,9 +24,10 @@ from zarbek.core.linking.scopes import OPEN_NAMESPACES
 from zarbek.core.linking.targets import Missing, Target, Wanted, beginnings, clean_name
 from zarbek.core.linking.tree_links import tree_link
 from zarbek.core.model.example import EXERCISED
-from zarbek.core.model.mention import MEANT, Mention
+from zarbek.core.model.mention import MEANT, Mention, absolute_place
 from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
 from zarbek.core.model.page import Page, label_key
+from zarbek.core.model.supplement import SUPPLEMENT, pattern_of
 from zarbek.core.model.symbol import LENT, Symbol
 from zarbek.core.model.visibility import KEPT_LEVELS, shown_levels
 
@@ -384,10 +385,8 @@ class Linker:
             if isinstance(found, Missing) and not found.project:
                 found = Missing(self.own.project, name)
             return self._judge(found, mention, path)
-        place, _, anchor = address[6:].partition("#")
-        owner, _, name = place.partition("/")
-        project, _, version = owner.partition("@")
-        project, version, name = unquote(project), unquote(version), unquote(name)
+        place, _, anchor = address.partition("#")
+        project, version, name = absolute_place(place)
         if project != self.own.project:
             self.trace.ask(project, RELEASES if version else key_of(name))
             self.trace.ask(project, name)
@@ -493,8 +492,36 @@ class Linker:
             return self._relative_page(page, mention)
         if mention.origin == "label":
             return self._label_link(mention)
+        if mention.field == SUPPLEMENT:
+            return self._supplement_link(mention)
         link = self._link("", mention, self.resolver_for(""))
         return _of_code(link) if mention.field == EXERCISED else link
+
+    def _supplement_link(self, mention: Mention) -> Link:
+        """The element that a supplement is for; of a pattern the project of those that match it."""
+        pattern = pattern_of(mention.name)
+        link = self._link("", mention, self.resolver_for("")) if pattern is None else self._matching(mention.name)
+        if link.outcome == "dangling" and link.reason in ("symbol", "anchor"):
+            return msgspec.structs.replace(link, reason="supplement")
+        if link.outcome == "outside":  # It names nothing that is here.
+            return Link("dangling", project=self.own.project, reason="supplement", wanted=mention.text)
+        return msgspec.structs.replace(link, stale=[reason for reason in link.stale if reason == "moved"])
+
+    def _matching(self, address: str) -> Link:
+        """The project whose elements a pattern names, if it has any such."""
+        is_absolute = address.startswith("api://")
+        project, version, path = absolute_place(address) if is_absolute else (self.own.project, "", address[4:])
+        if project != self.own.project:
+            self.trace.ask(project, RELEASES)
+        whole = self._link("", Mention(address, f"api://{project}{'@' * bool(version)}{version}/", "link"),
+                           self.resolver_for(""))  # fmt: skip
+        index = self.own if project == self.own.project and not version else self.context.find(project, version)
+        pattern = pattern_of(path)
+        if whole.outcome != "linked" or index is None or pattern is None:
+            return whole
+        if any(pattern.fullmatch(known) for known in index.symbols):
+            return whole
+        return Link("dangling", project=project, version=index.version, reason="supplement", wanted=path)
 
     def _label_link(self, mention: Mention) -> Link:
         """A place of the guides by its label. One that another program may know is nobody's business; of terms that is

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from typing import Literal
-from urllib.parse import quote
+from urllib.parse import quote, unquote
 
 import msgspec
 
@@ -49,3 +49,10 @@ def address_of(name: str, role: str = "") -> str:
     if name.startswith("api:"):
         return name
     return "api:" + quote(name, safe="~!*'@,;:+=$./") + (f"?{role}" if role else "")
+
+
+def absolute_place(address: str) -> tuple[str, str, str]:
+    """(project, version, path) of an address ``api://PROJECT[@VERSION]/PATH`` (RFC 3986)."""
+    owner, _, path = address[6:].partition("/")
+    project, _, version = owner.partition("@")
+    return unquote(project), unquote(version), unquote(path)

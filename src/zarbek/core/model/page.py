@@ -9,6 +9,7 @@ import msgspec
 
 from zarbek.core.model.limits import File, Fingerprint, Label, Number, Path, Title
 from zarbek.core.model.mention import Mention
+from zarbek.core.model.supplement import Supplement
 
 #: What a guide may keep away from: the table of contents, search.
 Hidden = Literal["contents", "search"]
@@ -89,6 +90,8 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     numbered: bool = False
     formerly: list[File] = []
     hidden: list[Hidden] = []
+    #: What it says of elements, where it is no guide but a supplement.
+    supplement: Supplement | None = None
     #: CommonMark as it was written, HTML, or CommonMark that was made: its lines are not those of the file.
     form: Literal["", "html", "made"] = ""
     #: Of a page of a tree, as BCP 47 has it, where it says so.

@@ -17,6 +17,7 @@ from zarbek.core.sources.examples.settings import NO_EXAMPLES, ExampleSettings
 from zarbek.core.sources.guides.guide_order import wrong_contents
 from zarbek.core.sources.htmltrees.discovery import TreeHints
 from zarbek.core.sources.htmltrees.selectors import is_compound, is_selector
+from zarbek.core.sources.supplements.settings import NO_SUPPLEMENTS, SupplementSettings
 
 FILE_NAME = "zarbek.toml"
 _TOO_LONG = re.compile(r"Expected `str` of length <= (\d+)")
@@ -62,6 +63,7 @@ OPTIONS = (
     Option("trees", "table", "recognised", "Folders of HTML that another program has written. address is where one is published; language that of its code; title, body, navigation, symbol and kind are selectors of CSS.", '[trees."reference/1.x"]\naddress = "https://docs.halmere.example/pontoon/1.x/"'),
     Option("data", "table", "recognised", "The data model: dialect, place, definitions, queries, macros, places, calls, values, descriptions, results and catalog, as told in data-models.md.", '[data]\ndialect = "mariadb"\nplace = "logbook"\nqueries = ["queries/**/*.sql"]'),
     Option("examples", "table", "recognised", "Tests as examples: tests, patterns of files that hold some; shown, names of those that are examples without a mark; results, patterns of JUnit files that say how they went.", '[examples]\nshown = ["tests.test_rest.*"]\nresults = ["reports/*.xml"]'),
+    Option("supplements", "table", "the folder supplements, add", "Texts for elements that stand outside of their source: folder, and how, which is add, fill or replace, for parts that do not say so.", '[supplements]\nhow = "fill"'),
     Option("repository", "text", "from the manifest", "Where the source can be browsed.", 'repository = "https://git.halmere.example/tidebook"'),
 )  # fmt: skip
 
@@ -111,7 +113,14 @@ class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     trees: dict[File, TreeHints] = {}
     data: DataSettings = NO_DATA
     examples: ExampleSettings = NO_EXAMPLES
+    supplements: SupplementSettings = NO_SUPPLEMENTS
     repository: Address = ""
+
+
+#: Tables whose keys are those of a struct.
+_TABLES: dict[str, type[msgspec.Struct]] = {
+    "data": DataSettings, "examples": ExampleSettings, "supplements": SupplementSettings,
+}  # fmt: skip
 
 
 def read_project_file(text: str) -> ProjectFile:
@@ -128,10 +137,9 @@ def read_project_file(text: str) -> ProjectFile:
     for folder, hints in raw["trees"].items() if isinstance(raw.get("trees"), dict) else ():
         if isinstance(hints, dict):
             _refuse_unknown(hints, set(TreeHints.__struct_fields__), f"trees.{folder}.")
-    if isinstance(raw.get("data"), dict):
-        _refuse_unknown(raw["data"], set(DataSettings.__struct_fields__), "data.")
-    if isinstance(raw.get("examples"), dict):
-        _refuse_unknown(raw["examples"], set(ExampleSettings.__struct_fields__), "examples.")
+    for name, settings in _TABLES.items():
+        if isinstance(raw.get(name), dict):
+            _refuse_unknown(raw[name], set(settings.__struct_fields__), f"{name}.")
     try:
         parsed = msgspec.convert(raw, ProjectFile)
     except msgspec.ValidationError as error:

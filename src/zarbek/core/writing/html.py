@@ -8,6 +8,7 @@ is a SafeHtml, and nothing else is one.
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from functools import lru_cache
 from html import escape
@@ -113,6 +114,11 @@ class SafeHtml:
 
 #: No text at all.
 NO_HTML = SafeHtml("", _PASSED)
+
+
+def joined_html(parts: Iterable[SafeHtml], between: str = "") -> SafeHtml:
+    """Several one behind the other. between: plain text."""
+    return SafeHtml(escape(between, quote=False).join(str(part) for part in parts if part), _PASSED)
 
 
 def sanitise(html: str) -> SafeHtml:

@@ -13,7 +13,9 @@ from zarbek.core.linking.inheritance import Inheritance
 from zarbek.core.linking.language_profile import FAMILIES
 from zarbek.core.linking.link import OUTSIDE, Link
 from zarbek.core.linking.published import ADDRESS
+from zarbek.core.linking.versions import sort_key
 from zarbek.core.model.page import Page
+from zarbek.core.model.supplement import SUPPLEMENTS
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import PortalChange, Project, Release
 from zarbek.service.catalog.queries import list_changes
@@ -187,6 +189,27 @@ def list_referrers(project: Project, path: str, limit: int = 500) -> list[dict[s
         all_found += [(release, kind, name) for kind, name in own_referrers_of(release, [path])]
     told = [{"project": r.project.slug, "version": r.version, "kind": k, "path": p} for r, k, p in all_found]
     return sorted(told, key=lambda r: (r["project"], r["path"], r["version"]))[:limit]
+
+
+def list_supplements(project: Project, path: str) -> list[tuple[Release, str, bool]]:
+    """Supplements in other projects for an element or for all of its project that match some pattern, by project: the
+    newest judged release, the path of the supplement, and whether it names the element."""
+    rows = Referrer.objects.filter(
+        project=project.slug, path__in=[path, ""], is_target=True, page__path__startswith=SUPPLEMENTS
+    )
+    found = [(*row, target) for *row, target in rows.values_list("source_id", "page_id", "page__path", "path")]
+    releases = judged_by_project({row[0] for row in found})
+    texts = {
+        (release.pk, "page", name, content): (release, name, bool(target))
+        for source, content, name, target in found
+        for release in _last_of(releases.get(source, []))
+    }
+    told = [texts[text] for text in held(texts)]
+    return sorted(told, key=lambda t: (t[0].project.slug, t[1]))
+
+
+def _last_of(releases: list[Release]) -> list[Release]:
+    return sorted(releases, key=lambda r: sort_key(r.version, r.project.ecosystem))[-1:]
 
 
 def count_referrers_of(release: Release, paths: Collection[str]) -> Counter[str]:

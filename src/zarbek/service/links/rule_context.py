@@ -100,16 +100,37 @@ class DatabaseRuleContext:
         details = [d for d in found.since.details if d.kind in RETYPED] if found is not None else []
         return found.since._replace(details=details) if found is not None and details else None
 
+    def retold(self, subject: str, link: Link, written: str) -> ChangedSince | None:
+        """How the text of a link's target changed since a supplement was written for it; None where it says the same.
+        written: the release for which it was; empty takes the one that counted when its own text was published."""
+        then = written or self._then(subject, link)
+        ecosystem = self.portal.ecosystem_of(link.project)
+        if not then or sort_key(then, ecosystem) >= sort_key(link.version, ecosystem):
+            return None
+        pair = self._contents_of(link.project, link.path, then, link.version)
+        if pair is None:
+            return None
+        before, after = read_contents(pair)
+        if means_the_same(before.doc, after.doc) and bool(before.doc) == bool(after.doc):
+            return None
+        between = self._between(link.project, then, link.version)
+        since = self._changed_in(between, link.project, pair, before, set())
+        return ChangedSince(then, since, [_OTHER_TEXT], *differing_words(before.doc, after.doc))
+
+    def _then(self, subject: str, link: Link) -> str:
+        """The release of a link's project that counted when the text that names it was published as it is."""
+        if link.version != self.portal.choice_of(link.project):
+            return ""  # Who names a version means that one.
+        written = self.text_history.get(subject, self.release.version)
+        return written if link.project == self.release.project.slug else self._choices_of(written).get(link.project, "")
+
     def example(self, link: Link) -> Example | None:
         """The example that a link leads to; None where it leads to something else."""
         found = self._entry_in(link.project, link.version, link.path)
         return read_symbol(found).example if found is not None and found.symbol.kind == EXAMPLE else None
 
     def _since(self, subject: str, link: Link) -> _Change | None:
-        if link.version != self.portal.choice_of(link.project):
-            return None  # Who names a version means that one.
-        written = self.text_history.get(subject, self.release.version)
-        then = written if link.project == self.release.project.slug else self._choices_of(written).get(link.project, "")
+        then = self._then(subject, link)
         ecosystem = self.portal.ecosystem_of(link.project)
         if not then or sort_key(then, ecosystem) >= sort_key(link.version, ecosystem):
             return None

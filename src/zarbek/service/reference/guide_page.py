@@ -7,7 +7,9 @@ from collections.abc import Iterator
 from urllib.parse import quote
 
 from zarbek.core.editions.numbering import NO_NUMBERS, PageNumbers
+from zarbek.core.linking.link import Link
 from zarbek.core.model.page import Heading, Page
+from zarbek.core.model.supplement import SUPPLEMENT
 from zarbek.core.writing.html import PageMarks
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import list_releases
@@ -16,10 +18,11 @@ from zarbek.service.content.block_layout import PageRef
 from zarbek.service.content.queries import find_shown, get_manifest, list_page_refs, read_page
 from zarbek.service.links.queries import get_link_map, links_in, list_referrers
 from zarbek.service.reference.guide_numbers import numbers_of
-from zarbek.service.reference.linked_texts import Texts
+from zarbek.service.reference.linked_texts import Texts, href_of
 from zarbek.service.reference.navigation import href_of_symbol, navigation_of
 from zarbek.service.reference.page_data import DocumentedView, GuidePage, HeadingView
-from zarbek.service.reference.symbol_page import count_referrers, list_findings
+from zarbek.service.reference.symbol_page import count_referrers
+from zarbek.service.reference.text_findings import list_findings
 
 #: Of a heading, besides the title: a kind, a name of a namespace.
 _MOST_MORE = 60
@@ -73,7 +76,7 @@ def get_guide_page(release: Release, path: str) -> GuidePage:
         file=page.file, findings=findings,
         referrers=count_referrers(list_referrers(release.project, path), release.project, path),
         permanent=f"/guide/{place}", original=f"/api/v1/originals/{place}" if page.form == "html" else "",
-        elements=list(_elements(release, page)),
+        elements=[*_elements(release, page), *_supplemented(page, links)],
     )  # fmt: skip
 
 
@@ -111,6 +114,14 @@ def _elements(release: Release, page: Page) -> Iterator[DocumentedView]:
         if entry is not None:
             found = entry.symbol
             yield DocumentedView(found.path, found.name, found.kind, href_of_symbol(release, found.path), anchor)
+
+
+def _supplemented(page: Page, links: list[Link]) -> Iterator[DocumentedView]:
+    """The elements that a supplement is for."""
+    for mention, link in zip(page.mentions, links, strict=False):
+        href = href_of(link) if mention.field == SUPPLEMENT else ""
+        if href:
+            yield DocumentedView(link.path, link.path or link.project, "element" if link.path else "project", href, "")
 
 
 def _title_of(page: Page) -> str:

@@ -11,6 +11,7 @@ from zarbek.core.writing.type_text import Piece
 from zarbek.service.common.html import HtmlHolder, OptionalHtml
 from zarbek.service.reference.example_page_data import ExampleView, ExercisedView
 from zarbek.service.reference.interface_page_data import InterfaceView
+from zarbek.service.reference.supplement_data import SupplementView, WordsView
 from zarbek.service.reference.table_page_data import DataView
 
 
@@ -201,6 +202,11 @@ class SymbolPage(HtmlHolder, kw_only=True):
     exercises: list[ExercisedView] = []
     #: Examples that call the element.
     examples: list[ExampleView] = []
+    #: Texts for it that stand elsewhere, all that is said of it with whose words they are, and the languages of
+    #: translations; empty where there is no such text.
+    supplements: list[SupplementView] = []
+    words: list[WordsView] = []
+    languages: list[str] = []
 
 
 class HeadingView(msgspec.Struct, omit_defaults=True):

@@ -7,11 +7,11 @@ from urllib.parse import quote
 
 import msgspec
 
+from zarbek.core.editions.supplements import tell
 from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry
 from zarbek.core.linking.link import Link
 from zarbek.core.linking.targets import TYPE_KINDS
 from zarbek.core.model.doc_text import Doc, DocField
-from zarbek.core.model.finding import Finding
 from zarbek.core.model.naming import enclosing_of
 from zarbek.core.model.symbol import LENT, Parameter, Signature, Symbol
 from zarbek.core.writing.declaration import break_declaration
@@ -34,8 +34,6 @@ from zarbek.service.content.queries import (
     read_symbol,
     read_symbols,
 )  # fmt: skip
-from zarbek.service.findings.actions.finding_history import branch_of
-from zarbek.service.findings.queries import alive, standing
 from zarbek.service.links.documents import LinkBlock
 from zarbek.service.links.queries import cached_link_document, get_link_map, list_referrers, with_versions
 from zarbek.service.links.resolution_context import DatabaseResolutionContext
@@ -59,7 +57,9 @@ from zarbek.service.reference.page_data import (
     SignatureView,
     SymbolPage,
 )  # fmt: skip
+from zarbek.service.reference.supplements import list_given, shown_source, told_by_source, with_supplements
 from zarbek.service.reference.table_page import get_data_view
+from zarbek.service.reference.text_findings import list_findings
 from zarbek.service.reference.type_hierarchy import Family, Relative
 
 _DETAILED = frozenset({"method", "property", "constructor", "operator", "event"})
@@ -69,8 +69,8 @@ _FIRST_DETAILS = 12
 _MAX_MEMBERS = 400
 
 
-def get_symbol_page(release: Release, path: str) -> SymbolPage:
-    """Raises NotFound with the nearest release that has the symbol."""
+def get_symbol_page(release: Release, path: str, language: str = "") -> SymbolPage:
+    """language: of the reader, as BCP 47 has it. Raises NotFound with the nearest release that has the symbol."""
     entry = find_shown(release.pk, path)
     if entry is None:
         raise _absent(release, path)
@@ -86,13 +86,16 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
     texts = Texts(mentions, links, findings)
     family = Family(release)
     doc, texts, given_by = Telling(family, [(entry.symbol, symbol)]).of(symbol, texts)
+    given = list_given(release, symbol.path)
+    told = tell(told_by_source(symbol, doc), [g.supplement for g in given], language) if given else []
+    doc = shown_source(doc, told)
     members, inherited, subclasses = _surroundings(family, entry.symbol, symbol.holds)
     details = _details(family, symbol, block, None, _FIRST_DETAILS)
     members_left = 0
     if symbol.kind == "api":  # Its operations stand on its page by what they are about.
         members = [m for m in members if m.kind != "operation"]
         members_left, members = max(len(members) - _MAX_MEMBERS, 0), members[:_MAX_MEMBERS]
-    return SymbolPage(
+    page = SymbolPage(
         navigation=navigation_of(release, find_home(release.pk, symbol.path) or symbol.module, symbol.path),
         path=symbol.path,
         name=symbol.name,
@@ -134,6 +137,7 @@ def get_symbol_page(release: Release, path: str) -> SymbolPage:
         exercises=list_exercised(release, symbol) if symbol.example is not None else [],
         examples=list_examples(release, symbol.path, referrers),
     )
+    return with_supplements(page, told, given, texts)
 
 
 def _bases(family: Family, entry: SymbolEntry, texts: Texts) -> list[list[Piece]]:
@@ -219,13 +223,6 @@ def _absent(release: Release, path: str) -> NotFound:
                 elsewhere=f"/ref/{release.project.slug}/{other.version}/{path}",
             )
     return NotFound(f"{release.project.slug} has no {path} in any release.")
-
-
-def list_findings(release: Release, subject: str, kind: str) -> list[Finding]:
-    """What is wrong in a text, by the releases of this one's line; waived findings are left out."""
-    branch = branch_of(release.project, release.version)
-    found = standing(alive(release.project, branch).filter(subject=subject, waiver=None))
-    return sorted((f for f in found if f.subject_kind == kind), key=Finding.sort_key)
 
 
 def count_referrers(referrers: list[dict[str, str]], project: Project, path: str) -> ReferrerCount:

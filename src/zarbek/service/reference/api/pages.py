@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from functools import partial
 from pathlib import PurePosixPath
@@ -18,7 +19,7 @@ from zarbek.service.catalog.queries import LATEST, get_release
 from zarbek.service.common.api import PAGING, ApiView, Parameter, describe
 from zarbek.service.common.conditional import body_response, caching, json_response
 from zarbek.service.common.paging import page_of, page_of_list, read_cursor, read_size
-from zarbek.service.common.problems import NotFound
+from zarbek.service.common.problems import NotFound, Problem
 from zarbek.service.content.models import Asset
 from zarbek.service.content.queries import find_asset, get_contents
 from zarbek.service.links.relocations import follow
@@ -57,6 +58,8 @@ class _Shown(NamedTuple):
 
 
 _SYMBOLS = _Shown("symbol", "symbols", get_symbol_page, follow)
+#: A tag of a language (RFC 5646, section 2.1), as far as supplements are told apart by it.
+_LANGUAGE = re.compile(r"[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8}){0,4}")
 _GUIDES = _Shown("guide", "guides", get_guide_page, find_moved_page)
 
 
@@ -79,13 +82,18 @@ class SymbolDetail(ApiView):
     @describe(
         id="getSymbol",
         answer=SymbolPage,
+        parameters=[Parameter("language", "Of the reader (BCP 47): what is translated into it is shown so.")],
     )
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
         """The page of one symbol: signature, text, members, findings, referrers.
 
         A symbol that has moved answers from its new address.
         """
-        return _shown_or_moved(request, _SYMBOLS, slug, version, path)
+        language = request.query_params.get("language", "")
+        if language and not _LANGUAGE.fullmatch(language):
+            raise Problem(f"{language[:40]!r} is no language. Give one as BCP 47 has it, as de or pt-BR.")
+        shown = _SYMBOLS._replace(kind=f"symbol {language}", make=partial(get_symbol_page, language=language))
+        return _shown_or_moved(request, shown if language else _SYMBOLS, slug, version, path)
 
 
 class Members(ApiView):

@@ -1,0 +1,49 @@
+"""Supplements: text that is written outside of the source for elements that it does not change."""
+
+from __future__ import annotations
+
+import re
+from typing import Literal
+
+import msgspec
+
+from zarbek.core.model.limits import Label, Number, Title
+
+#: Field of the mention that says for which element a supplement is.
+SUPPLEMENT = "supplement"
+#: How the paths of supplements begin.
+SUPPLEMENTS = "supplements/"
+#: How a part goes with what the source says: behind it, where it says nothing, in its place.
+How = Literal["add", "fill", "replace"]
+#: What a supplement may say: of ``parameter`` each by its name.
+Part = Literal["summary", "text", "remarks", "examples", "see", "parameter"]
+
+
+class SupplementPart(msgspec.Struct, frozen=True, array_like=True):
+    """text: CommonMark. name: of a parameter, else empty. line: of the file, from 1."""
+
+    kind: Part
+    how: How
+    text: str
+    name: Title = ""
+    line: Number = 0
+
+
+class Supplement(msgspec.Struct, frozen=True, omit_defaults=True):
+    """targets: addresses of elements, ``api://…``, in which ``*`` stands for anything. keywords: by which search finds
+    them. language: of a translation, as BCP 47 has it; else empty. written: the release of the element's project for
+    which it was written, where it says so."""
+
+    targets: list[str]
+    parts: list[SupplementPart] = []
+    keywords: list[Title] = []
+    language: Label = ""
+    written: Label = ""
+
+
+def pattern_of(target: str) -> re.Pattern[str] | None:
+    """What the paths of the elements match for which a supplement is; None for one that is for a single element."""
+    path = target.partition("#")[0]
+    if "*" not in path:
+        return None
+    return re.compile(".*".join(map(re.escape, path.split("*"))), re.DOTALL)

@@ -1,0 +1,1 @@
+"""Supplements: files of Markdown whose front matter names elements."""

@@ -1,0 +1,211 @@
+"""The supplements for an element, and its page with what they say."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from urllib.parse import quote
+
+import msgspec
+
+from zarbek.core.editions.supplements import KINDS, SOURCE, Told
+from zarbek.core.model.doc_text import Doc, DocField
+from zarbek.core.model.finding import Finding
+from zarbek.core.model.mention import absolute_place
+from zarbek.core.model.page import Page
+from zarbek.core.model.supplement import SUPPLEMENT, Part, Supplement, pattern_of
+from zarbek.core.model.symbol import Symbol
+from zarbek.core.writing.html import SafeHtml, joined_html
+from zarbek.service.catalog.models import Release
+from zarbek.service.content.block_layout import PageRef
+from zarbek.service.content.queries import list_page_refs, read_page
+from zarbek.service.links.own_referrers import own_referrers_of
+from zarbek.service.links.queries import get_link_map, links_in, list_supplements
+from zarbek.service.reference.interface_page_data import InterfaceView
+from zarbek.service.reference.linked_texts import UNLINKED, Texts
+from zarbek.service.reference.page_data import FieldView, SectionView, SymbolPage
+from zarbek.service.reference.supplement_data import SupplementView, WordsView
+from zarbek.service.reference.text_findings import list_findings
+
+#: For one element.
+MAX_SUPPLEMENTS = 50
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """A supplement for an element, in the release of its project that counts."""
+
+    release: Release
+    page: Page
+    supplement: Supplement
+    texts: Texts
+    findings: list[Finding]
+
+    def view(self) -> SupplementView:
+        """What a page says of it."""
+        place = f"{quote(self.release.project.slug)}/{quote(self.release.version)}/{quote(self.page.path)}"
+        return SupplementView(
+            self.release.project.slug, self.release.version, self.page.path, f"/guide/{place}", self.page.file,
+            ", ".join(self.supplement.targets), self.supplement.language,
+        )  # fmt: skip
+
+
+def list_given(release: Release, path: str) -> list[Given]:
+    """Those of the element's own project, then those of others, each by path."""
+    own = [(release, ref) for ref in _own(release, path)]
+    foreign = [(home, ref) for home, ref in _foreign(release, path) if home.project_id != release.project_id]
+    return [_read(home, ref) for home, ref in [*own, *foreign][:MAX_SUPPLEMENTS]]
+
+
+def _own(release: Release, path: str) -> Iterator[PageRef]:
+    refs = [ref for ref in list_page_refs(release.pk) if ref.entry.supplements]
+    if not refs:
+        return
+    named = {name for kind, name in own_referrers_of(release, [path]) if kind == "page"}
+    for ref in sorted(refs, key=lambda r: r.entry.path):
+        if ref.entry.path in named or _matches(ref, release.project.slug, path, release.project.slug):
+            yield ref
+
+
+def _foreign(release: Release, path: str) -> Iterator[tuple[Release, PageRef]]:
+    slug = release.project.slug
+    for home, name, is_named in list_supplements(release.project, path):
+        ref = next((r for r in list_page_refs(home.pk) if r.entry.path == name and r.entry.supplements), None)
+        if ref is not None and (is_named or _matches(ref, slug, path, home.project.slug)):
+            yield home, ref
+
+
+def _matches(ref: PageRef, slug: str, path: str, home: str) -> bool:
+    """Whether a supplement is for all elements of a pattern that an element is among."""
+    for target in ref.entry.supplements:
+        is_absolute = target.startswith("api://")
+        project, _, wanted = absolute_place(target) if is_absolute else (home, "", target.removeprefix("api:"))
+        pattern = pattern_of(wanted)
+        if project == slug and pattern is not None and pattern.fullmatch(path):
+            return True
+    return False
+
+
+def _read(release: Release, ref: PageRef) -> Given:
+    page = read_page(ref)
+    links = links_in(release, get_link_map(release).pages, page.path)
+    pairs = [(m, k) for m, k in zip(page.mentions, links, strict=False) if m.field != SUPPLEMENT]
+    findings = list_findings(release, page.path, "page")
+    texts = Texts([m for m, _ in pairs], [k for _, k in pairs], findings)
+    return Given(release, page, page.supplement or Supplement([]), texts, findings)
+
+
+def languages_of(given: Iterable[Given]) -> list[str]:
+    """Languages into which something is translated."""
+    return sorted({g.supplement.language for g in given if g.supplement.language})
+
+
+def shown_source(doc: Doc, told: list[Told]) -> Doc:
+    """What readers see of the source: no part of it that a supplement stands in the place of."""
+    hidden = {(t.kind, t.name) for t in told if t.by == SOURCE and t.hidden_by is not None}
+    if not hidden:
+        return doc
+    kinds = {kind for kind, _ in hidden}
+    kept = [s for s in doc.sections if _part_of(s.kind) not in kinds]
+    fields = [
+        msgspec.structs.replace(f, text="") if ("parameter", f.name.lstrip("*")) in hidden else f
+        for f in doc.parameters
+    ]
+    return msgspec.structs.replace(
+        doc, summary="" if "summary" in kinds else doc.summary, body="" if "text" in kinds else doc.body,
+        sections=kept, parameters=fields, see=[] if "see" in kinds else doc.see,
+    )  # fmt: skip
+
+
+def _part_of(section: str) -> str:
+    return "examples" if section in ("example", "examples") else section
+
+
+def with_supplements(page: SymbolPage, told: list[Told], given: list[Given], source: Texts) -> SymbolPage:
+    """A page that shows what remains of the source, with what the supplements say, and whose words are whose."""
+    if not given:
+        return page
+    shown = [t for t in told if t.by != SOURCE and t.hidden_by is None]
+    html = {kind: [given[t.by].texts.block(t.text) for t in shown if t.kind == kind] for kind in KINDS}
+    lines = [given[t.by].texts.line(t.text) for t in shown if t.kind == "summary"]
+    return msgspec.structs.replace(
+        _with_parameters(page, told, html["parameter"]),
+        summary=joined_html([page.summary, *lines], " "), body=joined_html([page.body, *html["text"]]),
+        sections=[*page.sections, *_sections(html)], see=[*page.see, *(FieldView(html=each) for each in html["see"])],
+        supplements=[g.view() for g in given], words=list(_words(told, given, source)),
+        languages=languages_of(given), findings=[*page.findings, *(f for g in given for f in g.findings)],
+    )  # fmt: skip
+
+
+def _with_parameters(page: SymbolPage, told: list[Told], html: list[SafeHtml]) -> SymbolPage:
+    """html: what supplements say of parameters, in order."""
+    of_parameters = [t for t in told if t.kind == "parameter"]
+    names = [t.name for t in of_parameters if t.by != SOURCE and t.hidden_by is None]
+    gone = {t.name for t in of_parameters if t.by == SOURCE and t.hidden_by is not None}
+    slots, fields = _by_place(page, list(zip(names, html, strict=True)))
+    return msgspec.structs.replace(
+        page, parameters=_parameters(page.parameters, fields), interface=_with_slots(page.interface, slots, gone)
+    )
+
+
+def _sections(html: dict[Part, list[SafeHtml]]) -> Iterator[SectionView]:
+    kinds: tuple[Part, ...] = ("remarks", "examples")
+    for kind in kinds:
+        if html[kind]:
+            yield SectionView(kind, "", joined_html(html[kind]))
+
+
+#: (name of a parameter, what a supplement says of it).
+Added = list[tuple[str, SafeHtml]]
+
+
+def told_by_source(symbol: Symbol, doc: Doc) -> Doc:
+    """What the source says, of an operation with what it says of its parameters."""
+    operation = symbol.interface.operation if symbol.interface is not None else None
+    if operation is None:
+        return doc
+    slots = [DocField(slot.name, text=slot.text) for slot in operation.parameters]
+    return msgspec.structs.replace(doc, parameters=[*doc.parameters, *slots])
+
+
+def _by_place(page: SymbolPage, added: Added) -> tuple[Added, Added]:
+    """What is said of an operation's parameters, and of others."""
+    operation = page.interface.operation if page.interface is not None else None
+    names = {slot.name for slot in operation.parameters} if operation is not None else set()
+    return [each for each in added if each[0] in names], [each for each in added if each[0] not in names]
+
+
+def _with_slots(interface: InterfaceView | None, added: Added, gone: set[str]) -> InterfaceView | None:
+    """An operation with what supplements say of its parameters. gone: those of which the source's text is hidden."""
+    operation = interface.operation if interface is not None else None
+    if interface is None or operation is None or not added:
+        return interface
+    slots = []
+    for slot in operation.parameters:
+        own = [slot.html] if slot.html and slot.name not in gone else []
+        more = [html for name, html in added if name == slot.name]
+        slots.append(msgspec.structs.replace(slot, html=joined_html([*own, *more])) if more else slot)
+    return msgspec.structs.replace(interface, operation=msgspec.structs.replace(operation, parameters=slots))
+
+
+def _parameters(fields: list[FieldView], added: Added) -> list[FieldView]:
+    """Parameters with what supplements say of them; those of which the source says nothing come last."""
+    made = list(fields)
+    for name, html in added:
+        at = next((n for n, f in enumerate(made) if "".join(p.text for p in f.name).lstrip("*") == name), None)
+        if at is None:
+            made.append(FieldView(name=UNLINKED.name(name), html=html))
+        else:
+            old = made[at].html
+            made[at] = msgspec.structs.replace(made[at], html=joined_html([old, html]) if old else html)
+    return made
+
+
+def _words(told: list[Told], given: list[Given], source: Texts) -> Iterator[WordsView]:
+    for each in told:
+        texts = source if each.by == SOURCE else given[each.by].texts
+        line = 0
+        if each.by != SOURCE:
+            parts = given[each.by].supplement.parts
+            line = next((p.line for p in parts if (p.kind, p.name, p.text) == (each.kind, each.name, each.text)), 0)
+        yield WordsView(each.kind, texts.block(each.text), each.by, each.hidden_by, each.name, line)

@@ -56,6 +56,16 @@
       () => import("./features/examples/TestedPage.svelte"),
     ],
     [
+      /^\/supplements\/([^/]+)$/,
+      ["slug"],
+      () => import("./features/supplements/WrittenPage.svelte"),
+    ],
+    [
+      /^\/supplements\/([^/]+)\/([^/]+)$/,
+      ["slug", "name"],
+      () => import("./features/supplements/WritePage.svelte"),
+    ],
+    [
       /^\/guide\/([^/]+)\/(.+)$/,
       ["slug", "rest"],
       () => import("./features/reference/GuidePage.svelte"),

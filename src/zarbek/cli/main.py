@@ -28,6 +28,7 @@ VERBS = {
     "tested": "tell what is shown by examples from tests, and how they went",
     "impact": "show who refers to a symbol, or what a release breaks",
     "patch": "write a patch that mends references in the sources",
+    "supplements": "list, write and export texts that people write in the portal beside the source",
     "waivers": "list, make and end decisions to live with findings",
     "policy": "show or set what holds a release back from latest",
     "sources": "show how far repositories are ahead of what is published",

@@ -12,10 +12,11 @@ from zarbek.client.methods.projects import Projects
 from zarbek.client.methods.publishing import Publishing
 from zarbek.client.methods.reading import Reading
 from zarbek.client.methods.sources import Sources
+from zarbek.client.methods.supplements import Supplements
 from zarbek.client.transport import HttpTransport
 
 
-class Portal(Projects, Publishing, Sources, Findings, Reading, WebAddresses, Notices, People):
+class Portal(Projects, Publishing, Sources, Findings, Reading, WebAddresses, Notices, People, Supplements):
     """A portal at an address.
 
     timeout_s: for connecting and between bytes. opener: what asks, as with authorities or a proxy of one's own; else

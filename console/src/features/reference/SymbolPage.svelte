@@ -88,12 +88,12 @@
         >
       </p>{/if}
     {#if page.interface}{#key page}<InterfaceSections {page} />{/key}{/if}
-    <Fields title="What goes in" fields={page.parameters} />
+    {#if !isTold}<Fields title="What goes in" fields={page.parameters} />{/if}
     <Fields title="What comes out" fields={page.returns} />
     <Fields title="What it yields" fields={page.yields} />
     <Fields title="What can go wrong" fields={page.raises} />
     <Fields title="What it holds" fields={page.attributes} />
-    {#each page.sections as section, i (i)}
+    {#each isTold ? [] : page.sections as section, i (i)}
       <section class="mt-10">
         <h2 class="mb-2">{section.title || (TITLES[section.kind] ?? section.kind)}</h2>
         <Html html={section.html} />

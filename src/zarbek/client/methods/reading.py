@@ -41,9 +41,10 @@ class Reading(Caller):
         """The first modules and guides of each project's newest release, by slug."""
         return self._pages("/contents", values.Navigation)
 
-    def symbol(self, slug: str, path: str, version: str = "latest") -> SymbolPage:
-        """The page of a symbol, by its path or any of its names."""
-        return self._get(f"{release_path(slug, version)}/symbols/{quote(path)}", values.SymbolPage)
+    def symbol(self, slug: str, path: str, version: str = "latest", *, language: str = "") -> SymbolPage:
+        """The page of a symbol, by its path or any of its names. language: of the reader, as BCP 47 has it."""
+        place = f"{release_path(slug, version)}/symbols/{quote(path)}"
+        return self._get(place, values.SymbolPage, language=language)
 
     def symbols(self, slug: str, version: str = "latest", *, kind: str = "") -> Iterator[ListedSymbol]:
         """Public symbols of a release by path, all or those of a kind."""

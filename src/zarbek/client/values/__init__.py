@@ -134,6 +134,7 @@ if TYPE_CHECKING:
         Source,
         Webhook,
     )
+    from zarbek.client.values.supplements import Revision, Supplement, Words, Written
     from zarbek.client.values.tables import (
         Check,
         ColumnFacts,
@@ -175,6 +176,7 @@ _OFFERED = {
     "pieces": "Piece",
     "projects": "Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support TreeFacts",
     "sources": "Ahead CallResult Database Delivery GivenAnswer RunningService Source Webhook",
+    "supplements": "Revision Supplement Words Written",
     "tables": "Check ColumnFacts Data DataWay ListedKey ListedTable TableColumn TableFacts TableFeed "
     "TableKey TableList TableQuery TableText",
 }
@@ -189,12 +191,14 @@ __all__ = [
     "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails", "ModuleTested",
     "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "PageChange",
     "PagePlace", "PageWords", "Parameter", "Particle", "Passage", "Patch", "Person", "Piece", "Place", "Policy",
-    "Project", "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring", "Release", "Report", "Row",
+    "Project", "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring", "Release", "Report", "Revision",
+    "Row",
     "Rule", "Run", "RunningService", "Section", "SectionChange", "Service", "ShownBy", "SignIn", "Signature",
-    "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Support", "SymbolPage", "TableColumn",
+    "Slot", "Snippet", "Source", "StandingFinding", "Subscription", "Supplement", "Support", "SymbolPage",
+    "TableColumn",
     "TableFacts", "TableFeed", "TableKey", "TableList", "TableQuery", "TableText", "Team", "TestExample",
     "TestExamplePart", "TestVerdict", "Tested", "Token", "TreeFacts", "TrendPoint", "Unreachable", "Visibility",
-    "Waived", "WaivedBy", "Waiver", "Webhook",
+    "Waived", "WaivedBy", "Waiver", "Webhook", "Words", "Written",
 ]  # fmt: skip
 
 

@@ -8,6 +8,7 @@ from zarbek.client.values.examples import ExercisedElement, TestExample
 from zarbek.client.values.findings import Finding
 from zarbek.client.values.interfaces import Interface
 from zarbek.client.values.pieces import Piece
+from zarbek.client.values.supplements import Supplement, Words
 from zarbek.client.values.tables import Data
 
 
@@ -151,7 +152,8 @@ class SymbolPage(msgspec.Struct, frozen=True, kw_only=True):
     than are listed. details: the first of the members in full; details_next: the address of the others. text_from: the
     element whose text stands here, where this one has none of its own. names: its other public names. summary, body
     and what is called html are sanitised HTML. example, exercises: of an example, itself and what it calls; examples:
-    those that call the element."""
+    those that call the element. supplements: texts for it that stand elsewhere; words: all that is said of it with
+    whose words they are; languages: into which something is translated."""
 
     navigation: Navigation
     path: str
@@ -197,6 +199,9 @@ class SymbolPage(msgspec.Struct, frozen=True, kw_only=True):
     data: Data | None = None
     example: TestExample | None = None
     exercises: list[ExercisedElement] = []
+    supplements: list[Supplement] = []
+    words: list[Words] = []
+    languages: list[str] = []
     examples: list[TestExample] = []
 
 

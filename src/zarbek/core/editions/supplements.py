@@ -34,7 +34,7 @@ def tell(doc: Doc | None, supplements: Sequence[Supplement], language: str = "")
     otherwise.
     """
     told = list(_of_source(doc)) if doc is not None else []
-    for by, supplement in enumerate(supplements):
+    for by, supplement in sorted(enumerate(supplements), key=lambda s: bool(s[1].language)):
         if supplement.language and not _speaks(language, supplement.language):
             continue
         for part in supplement.parts:

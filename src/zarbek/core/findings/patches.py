@@ -158,6 +158,13 @@ def unified_diff(file: str, old: str, new: str) -> str:
     return f"diff --git a/{file} b/{file}\n{body}"
 
 
+def added_file(file: str, text: str) -> str:
+    """A new file, as ``git apply`` takes it; empty for one without text."""
+    changed = unified_diff(file, "", text)
+    head, _, body = changed.partition("--- ")
+    return f"{head}new file mode 100644\n--- /dev/null\n{body.partition(chr(10))[2]}" if changed else ""
+
+
 def _lines(text: str) -> list[str]:
     parts = text.split("\n")
     return [part + "\n" for part in parts[:-1]] + ([parts[-1]] if parts[-1] else [])

@@ -31,6 +31,8 @@ class Project(models.Model):
     #: Who may read it; see visibility.VISIBILITIES.
     visibility = models.CharField(max_length=10, default="public", db_index=True, db_collation="ascii_bin")
     created_at = models.DateTimeField(auto_now_add=True)
+    #: Of one that holds what people write in the portal of another: that one. Who may read that may read this.
+    beside = models.OneToOneField("self", null=True, on_delete=models.CASCADE, related_name="companion")
 
     everything = models.Manager["Project"]()
     objects = LivingProjects()

@@ -48,12 +48,15 @@ def forget_hidden() -> None:
 def _read_hidden(asker: Asker) -> Hidden:
     projects = apps.get_model("catalog", "Project").everything
     private = list(projects.exclude(visibility="public").exclude(slug__startswith=GONE).values_list(
-        "pk", "slug", "visibility"))  # fmt: skip
+        "pk", "slug", "visibility", "companion__pk", "companion__slug"))  # fmt: skip
     asker.remembered[APART] = bool(private)
     if not private:
         return _NOTHING
     allowed = _allowed(asker)
-    hidden = [(pk, slug) for pk, slug, visibility in private if not _may_read(asker, pk, slug, visibility, allowed)]
+    hidden: list[tuple[int, str]] = []
+    for pk, slug, visibility, companion, companion_slug in private:
+        if not _may_read(asker, pk, slug, visibility, allowed):
+            hidden += [(pk, slug), *([(companion, companion_slug)] if companion else [])]
     return Hidden(frozenset(pk for pk, _ in hidden), frozenset(slug for _, slug in hidden))
 
 

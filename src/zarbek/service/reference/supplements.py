@@ -95,6 +95,12 @@ def _read(release: Release, ref: PageRef) -> Given:
     return Given(release, page, page.supplement or Supplement([]), texts, findings)
 
 
+def with_draft(given: list[Given], draft: Given) -> list[Given]:
+    """Supplements with one that is being written, in the place of what it was before."""
+    others = [g for g in given if (g.release.pk, g.page.path) != (draft.release.pk, draft.page.path)]
+    return [*others, draft]
+
+
 def languages_of(given: Iterable[Given]) -> list[str]:
     """Languages into which something is translated."""
     return sorted({g.supplement.language for g in given if g.supplement.language})

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from urllib.parse import quote
 
 import msgspec
@@ -57,7 +57,14 @@ from zarbek.service.reference.page_data import (
     SignatureView,
     SymbolPage,
 )  # fmt: skip
-from zarbek.service.reference.supplements import list_given, shown_source, told_by_source, with_supplements
+from zarbek.service.reference.supplements import (
+    Given,
+    list_given,
+    shown_source,
+    told_by_source,
+    with_draft,
+    with_supplements,
+)
 from zarbek.service.reference.table_page import get_data_view
 from zarbek.service.reference.text_findings import list_findings
 from zarbek.service.reference.type_hierarchy import Family, Relative
@@ -69,8 +76,11 @@ _FIRST_DETAILS = 12
 _MAX_MEMBERS = 400
 
 
-def get_symbol_page(release: Release, path: str, language: str = "") -> SymbolPage:
-    """language: of the reader, as BCP 47 has it. Raises NotFound with the nearest release that has the symbol."""
+def get_symbol_page(
+    release: Release, path: str, language: str = "", draft: Callable[[], Given] | None = None
+) -> SymbolPage:
+    """language: of the reader, as BCP 47 has it. draft: makes a supplement that is not published yet, which takes the
+    place of that of its path. Raises NotFound with the nearest release that has the symbol."""
     entry = find_shown(release.pk, path)
     if entry is None:
         raise _absent(release, path)
@@ -87,6 +97,8 @@ def get_symbol_page(release: Release, path: str, language: str = "") -> SymbolPa
     family = Family(release)
     doc, texts, given_by = Telling(family, [(entry.symbol, symbol)]).of(symbol, texts)
     given = list_given(release, symbol.path)
+    if draft is not None:
+        given = with_draft(given, draft())
     told = tell(told_by_source(symbol, doc), [g.supplement for g in given], language) if given else []
     doc = shown_source(doc, told)
     members, inherited, subclasses = _surroundings(family, entry.symbol, symbol.holds)

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from zarbek.core.editions.visibility import audience_of
 from zarbek.core.findings.mention_context import texts_of
 from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.example import shown_code
+from zarbek.core.model.mention import absolute_place
+from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
+from zarbek.core.model.supplement import pattern_of
 from zarbek.core.searching.engine_port import MAX_TEXT, Document
 from zarbek.core.searching.interfaces import names_of
 from zarbek.core.searching.marks import marks_of
@@ -38,6 +42,7 @@ def documents_of(release: Release) -> Iterator[Document]:
     audience = audience_of(get_manifest(release.pk).options)
     others = OtherNames(get_aliases(get_contents(release.pk).aliases).values())
     shown = (e for e in iter_entries(release.pk) if audience.sees(e.symbol))
+    supplements = _Supplements(release)
     documented: dict[str, set[str]] = {}
     for entry, symbol in read_symbols(shown):
         if symbol.place is not None:
@@ -49,16 +54,63 @@ def documents_of(release: Release) -> Iterator[Document]:
             text = f"{text} {shown_code(symbol.example)}"
         deprecated = entry.symbol.deprecated is not None
         also, addresses = names_of(symbol)
+        keywords, more = supplements.of(symbol.path)
         yield Document(
-            release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, text, deprecated, symbol.language,
-            (*also, *others.of(symbol.path)), addresses, marks=marks_of(symbol),
+            release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, f"{text} {more}".strip(), deprecated,
+            symbol.language, (*also, *keywords, *others.of(symbol.path)), addresses, marks=marks_of(symbol),
         )  # fmt: skip
+    yield from supplements.for_others()
     facts_of = get_manifest(release.pk).tree_of
     for ref in list_page_refs(release.pk):
         if "search" in ref.entry.hidden:
             continue
         page = read_page(ref)
         yield from _of_page(page, release, facts_of(page.file), documented.get(page.file, set()))
+
+
+class _Supplements:
+    """What the supplements of a release say: of its own elements, by which these are found, and of those of others,
+    where the supplement itself is."""
+
+    def __init__(self, release: Release) -> None:
+        self._release = release
+        pages = [read_page(ref) for ref in list_page_refs(release.pk) if ref.entry.supplements]
+        self._by_path: dict[str, list[Page]] = {}
+        self._patterns: list[tuple[re.Pattern[str], Page]] = []
+        self._foreign: dict[str, tuple[str, Page]] = {}
+        aliases = get_aliases(get_contents(release.pk).aliases) if pages else {}
+        others = {key_of(alias.name): alias.path for alias in aliases.values()}
+        for page in pages:
+            for target in page.supplement.targets if page.supplement is not None else ():
+                self._take(page, target, others)
+
+    def _take(self, page: Page, target: str, others: dict[str, str]) -> None:
+        slug = self._release.project.slug
+        place = target.partition("#")[0]
+        project, _, path = (
+            absolute_place(place) if place.startswith("api://") else (slug, "", place.removeprefix("api:"))
+        )
+        pattern = pattern_of(path)
+        if project != slug:
+            self._foreign.setdefault(page.path, (path, page))
+        elif pattern is not None:
+            self._patterns.append((pattern, page))
+        else:
+            self._by_path.setdefault(others.get(key_of(path), path), []).append(page)
+
+    def of(self, path: str) -> tuple[list[str], str]:
+        """Keywords and text of those for an element of the release."""
+        pages = [*self._by_path.get(path, ()), *(page for pattern, page in self._patterns if pattern.fullmatch(path))]
+        return [k for p in pages if p.supplement for k in p.supplement.keywords], " ".join(p.text for p in pages)
+
+    def for_others(self) -> Iterator[Document]:
+        """Those for elements of other projects, each under the name of the first that it is for."""
+        for name, page in self._foreign.values():
+            keywords = page.supplement.keywords if page.supplement is not None else []
+            yield Document(
+                self._release.pk, self._release.project.slug, "guide", page.path, name, f"{page.title}. {page.summary}",
+                page.text[:MAX_TEXT], also=tuple(keywords),
+            )  # fmt: skip
 
 
 def _of_page(page: Page, release: Release, facts: TreeFacts, documented: set[str]) -> Iterator[Document]:

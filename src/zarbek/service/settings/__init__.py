@@ -62,6 +62,7 @@ INSTALLED_APPS = [
     "zarbek.service.search",
     "zarbek.service.tryit",
     "zarbek.service.reference",
+    "zarbek.service.supplements",
     "zarbek.service.web",
 ]
 MIDDLEWARE = [

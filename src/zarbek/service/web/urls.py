@@ -54,6 +54,7 @@ from zarbek.service.sources.api.databases import DatabasePoll, ProjectDatabase
 from zarbek.service.sources.api.hooks import AheadList, Hook, Poll
 from zarbek.service.sources.api.repositories import Fetches, SourceDetail, Sources
 from zarbek.service.sources.api.running_services import ServicePoll, Services
+from zarbek.service.supplements.api.supplements import SupplementPatch, WrittenSupplement, WrittenSupplements
 from zarbek.service.tryit.api.calls import Calls
 from zarbek.service.web import health
 from zarbek.service.web.console_page import page
@@ -129,6 +130,9 @@ api_patterns = [
     path("api/v1/runs/<int:run_id>/events", RunEvents.as_view()),
     path("api/v1/findings", Findings.as_view()),
     path("api/v1/findings/groups", FindingGroups.as_view()),
+    path("api/v1/projects/<str:slug>/written", WrittenSupplements.as_view()),
+    path("api/v1/projects/<str:slug>/written.patch", SupplementPatch.as_view()),
+    path("api/v1/projects/<str:slug>/written/<str:name>", WrittenSupplement.as_view()),
     path("api/v1/waivers", Waivers.as_view()),
     path("api/v1/waivers/<int:waiver_id>", WaiverDetail.as_view()),
     path("api/v1/addresses/quiet", QuietHosts.as_view()),

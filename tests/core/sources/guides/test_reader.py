@@ -4,8 +4,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.sources import page_links_of
-from zarbek.core.sources.guides.places import anchor_of
 from zarbek.core.sources.guides.guide_order import order_pages
+from zarbek.core.sources.guides.places import anchor_of
 from zarbek.core.sources.guides.reader import read_guide
 from zarbek.core.writing.html import PageMarks, render
 from zarbek.core.writing.shown import Shown

@@ -3,11 +3,10 @@
 import tempfile
 import time
 import unittest
-
-import msgspec
 from contextlib import suppress
 from pathlib import Path
 
+import msgspec
 from hypothesis import given, settings
 from hypothesis import strategies as st
 

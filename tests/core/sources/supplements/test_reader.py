@@ -45,8 +45,8 @@ class Reading(unittest.TestCase):
         self.assertEqual(
             [(p.kind, p.how, p.name, p.text, p.line) for p in page.supplement.parts],
             [("remarks", "add", "", "Mind the [tide](api://tidebook/tidebook.windows).", 10),
-             ("summary", "replace", "", "Books it.", 13), ("parameter", "add", "id", "the sailing,\n  as printed", 17),
-             ("parameter", "add", "body", "what", 17), ("see", "add", "", "- [more](guide.md)", 24)],
+             ("summary", "replace", "", "Books it.", 14), ("parameter", "add", "id", "the sailing,\n  as printed", 18),
+             ("parameter", "add", "body", "what", 18), ("see", "add", "", "- [more](guide.md)", 25)],
         )  # fmt: skip
         self.assertEqual((page.supplement.keywords, page.supplement.written), (["ticket", "rest"], "2.0"))
 

@@ -91,9 +91,10 @@ def _cut(page: Page) -> Iterator[tuple[Part, str, int]]:
     begins = [(0, 0, "remarks"), *((at, at + 1, title) for at, title in zip(tops, titles, strict=True))]
     ends = [at for at, _, _ in begins[1:]] + [len(lines)]
     for (_, begin, title), end in list(zip(begins, ends, strict=True))[:_MAX_PARTS]:
-        text = "\n".join(lines[begin:end]).strip("\n")
-        if text.strip():
-            yield _part_called(title), text, page.line + begin
+        text = "\n".join(lines[begin:end])
+        said = text.strip("\n")
+        if said.strip():
+            yield _part_called(title), said, page.line + begin + len(text) - len(text.lstrip("\n"))
 
 
 def _part_called(title: str) -> Part:

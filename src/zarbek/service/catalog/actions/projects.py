@@ -20,7 +20,7 @@ from zarbek.service.catalog.signals import changed, going, gone
 from zarbek.service.catalog.visibility import GONE
 from zarbek.service.common.batches import BATCH
 from zarbek.service.common.deadlocks import retried_on_removal
-from zarbek.service.common.problems import NotFound, Problem, Refused
+from zarbek.service.common.problems import Conflict, NotFound, Problem, Refused
 
 STABLE = "stable"
 
@@ -30,6 +30,20 @@ def ensure_project(slug: str, title: str = "") -> Project:
     facts = {"title": (title or slug)[:200], "visibility": settings.NEW_PROJECTS}
     project, _ = Project.objects.get_or_create(slug=slug, defaults=facts)
     return project
+
+
+def ensure_companion(project: Project) -> Project:
+    """The project that holds what people write of another one in the portal, made where there is none. Raises Conflict
+    where its name is taken."""
+    known: Project | None = Project.objects.filter(beside=project).first()
+    if known is not None:
+        return known
+    slug = f"{project.slug[: MAX_SLUG - 6]}-words"
+    facts = {"title": f"{project.title[:180]}, in other words", "visibility": "public", "beside": project}
+    made, is_new = Project.objects.get_or_create(slug=slug, defaults=facts)
+    if not is_new and made.beside_id != project.pk:
+        raise Conflict(f"What is written here of {project.slug} would be kept as {slug}, which is another project.")
+    return made
 
 
 def lock_project(project_id: int) -> None:
@@ -233,6 +247,9 @@ def _take_out(release: Release) -> PortalChange:
 def remove_project(project: Project) -> None:
     """Nobody sees it from now on, and its slug is free; its rows go in steps, see ``erase_removed``."""
     slug = project.slug
+    for companion in Project.objects.filter(beside=project):
+        remove_project(companion)
+        Project.everything.filter(pk=companion.pk).update(beside=None)
     with transaction.atomic():
         going.send(Project, slug=slug, version="")
         releases = list(project.releases.values_list("pk", flat=True))

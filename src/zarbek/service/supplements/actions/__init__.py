@@ -1,0 +1,1 @@
+"""Every change to supplements."""

@@ -1,0 +1,111 @@
+"""Writing and removing supplements."""
+
+from __future__ import annotations
+
+import re
+import zipfile
+from hashlib import sha256
+from typing import NamedTuple
+
+import tomli_w
+from django.db import transaction
+
+from zarbek.core.model.mention import absolute_place
+from zarbek.core.model.page import Page
+from zarbek.core.sources.supplements.reader import read_supplement
+from zarbek.service.accounts.actions.audit import note
+from zarbek.service.catalog.actions.projects import ensure_companion, lock_project
+from zarbek.service.catalog.models import Project
+from zarbek.service.common.problems import Conflict, Problem
+from zarbek.service.common.workplaces import workplace
+from zarbek.service.publishing.actions.runs import keep_upload, start_run
+from zarbek.service.publishing.models import Run
+from zarbek.service.supplements.models import Revision
+from zarbek.service.supplements.queries import list_revisions, list_written
+
+MAX_TEXT = 100_000
+#: Of one project.
+MAX_WRITTEN = 2000
+_NAME = re.compile(r"[a-z0-9][a-z0-9-]{0,150}\.md")
+
+
+class Written(NamedTuple):
+    """run: the one that brings it to readers."""
+
+    revision: Revision
+    run: Run
+
+
+def read_written(project: Project, name: str, text: str) -> Page:
+    """What somebody wrote, as a page. Raises Problem for what is no supplement, or for another project's elements."""
+    if not _NAME.fullmatch(name):
+        raise Problem("A supplement is called by small letters, digits and hyphens, with .md at its end.")
+    if len(text) > MAX_TEXT:
+        raise Problem(f"A supplement may have {MAX_TEXT:,} characters.")
+    try:
+        page = read_supplement(text, file=name, path=f"supplements/{name.removesuffix('.md')}")
+    except ValueError as error:
+        raise Problem(f"This is no supplement: {error}.") from error
+    for target in page.supplement.targets if page.supplement is not None else ():
+        if not target.startswith("api://") or absolute_place(target)[0] != project.slug:
+            raise Problem(f"{target[:100]} is no element of {project.slug}: write api://{project.slug}/ and its path.")
+    return page
+
+
+def write_supplement(
+    project: Project, name: str, text: str, *, author: str, reason: str, after: int | None
+) -> Written:  # fmt: skip
+    """Keep a new revision and publish all that is written of the project. after: the id of the revision that its
+    author had before him, 0 for none. Raises Problem as above and without a reason, Conflict where somebody else has
+    written meanwhile."""
+    read_written(project, name, text)
+    return _keep(project, name, text, author, reason, after)
+
+
+def remove_supplement(project: Project, name: str, *, author: str, reason: str) -> Written:
+    """Raises NotFound for one that never was, Problem without a reason."""
+    list_revisions(project, name)
+    return _keep(project, name, "", author, reason, None)
+
+
+def _keep(project: Project, name: str, text: str, author: str, reason: str, after: int | None) -> Written:
+    if len(reason.strip()) < 3:
+        raise Problem("Say why, for those who read it later.")
+    with transaction.atomic():
+        lock_project(project.pk)
+        last = Revision.objects.filter(project=project, name=name).order_by("-pk").first()
+        if after is not None and after != (last.pk if last is not None and last.text else 0):
+            raise Conflict(f"Somebody else has changed {name} meanwhile. Read it again, and write yours into it.")
+        if last is None and len(list_written(project)) >= MAX_WRITTEN:
+            raise Conflict(f"A project may have {MAX_WRITTEN:,} supplements that are written here.")
+        revision = Revision.objects.create(
+            project=project, name=name, text=text, author=author, reason=reason.strip()[:500]
+        )
+        before = {"revision": last.pk} if last is not None else None
+        note("supplement.written" if text else "supplement.removed", project=project.slug, subject=name, before=before,
+             after={"revision": revision.pk, "reason": revision.reason})  # fmt: skip
+    return Written(revision, _publish(project, revision))
+
+
+def _publish(project: Project, revision: Revision) -> Run:
+    """Start the run that publishes all that is written of a project, as its companion."""
+    companion = ensure_companion(project)
+    with workplace("supplements") as folder:
+        part = folder / "written.zip"
+        with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as archive:
+            archive.writestr("zarbek.toml", _project_file(project, companion))
+            for row in list_written(project):
+                archive.writestr(f"supplements/{row.name}", row.text)
+        digest = sha256(part.read_bytes()).hexdigest()
+        kept = keep_upload(str(part), digest, "archive")
+    run, _ = start_run(
+        project=companion.slug, version=str(revision.pk), origin={"archive": kept}, actor=revision.author
+    )
+    return run
+
+
+def _project_file(project: Project, companion: Project) -> str:
+    return tomli_w.dumps({
+        "slug": companion.slug, "title": companion.title, "owner": project.owner,
+        "summary": f"What people wrote in the portal of {project.slug}.",
+    })  # fmt: skip

@@ -1,0 +1,1 @@
+"""What the API says of supplements, and takes of them."""

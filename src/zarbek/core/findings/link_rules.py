@@ -19,6 +19,7 @@ from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.linking.link import Link
 from zarbek.core.linking.suggestions import Suggestion
 from zarbek.core.model.bundle import Dependency
+from zarbek.core.model.doc_text import TEXT
 from zarbek.core.model.example import QUOTED, Example, is_quoted
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import MEANT, Mention
@@ -76,6 +77,9 @@ class RuleContext(Protocol):
 
     def example(self, link: Link) -> Example | None:
         """The example that a link leads to; None where it leads to something else."""
+
+    def says(self, link: Link) -> bool:
+        """Whether the element that a link leads to has the text that is used of it."""
 
     def retold(self, subject: str, link: Link, written: str) -> ChangedSince | None:
         """How the text of a link's target changed since a supplement for it was written, or since a release, where
@@ -164,12 +168,20 @@ def _with_changes(text: Text, mention: Mention, link: Link, rule_context: RuleCo
     if is_read and rule_context.retyped(text.path, link) is not None:
         return msgspec.structs.replace(link, stale=["column"])
     is_asked = link.kind == "symbol" and link.outcome == "linked" and mention.origin in _PROSE and not link.stale
+    if mention.role == TEXT and link.kind == "symbol" and link.outcome == "linked":
+        return link if rule_context.says(link) else _unsaid(link)
     if is_asked and mention.field in _OWN_RULES:
         rule, is_other = _OWN_RULES[mention.field]
         return msgspec.structs.replace(link, stale=[rule]) if is_other(text, mention, link, rule_context) else link
     if is_asked and rule_context.changed(text.path, link, partial(text.block_of, mention)) is not None:
         return msgspec.structs.replace(link, stale=["changed-since"])
     return link
+
+
+def _unsaid(link: Link) -> Link:
+    """What is there, and says nothing that could be used."""
+    wanted = f"{link.path}#{link.anchor}"
+    return Link("dangling", project=link.project, version=link.version, path=link.path, reason="block", wanted=wanted)
 
 
 def _is_quoted_otherwise(text: Text, mention: Mention, link: Link, rule_context: RuleContext) -> bool:
@@ -419,6 +431,11 @@ def _explain_ambiguous(link: Link, rule_context: RuleContext) -> tuple[str, Sugg
 
 
 def _explain_block(link: Link, rule_context: RuleContext) -> tuple[str, Suggestion | None]:
+    part = link.wanted.partition("#")[2]
+    if link.path:
+        return f"{link.path} says nothing{' of ' * bool(part)}{part} that could stand here.", None
+    if "{" not in link.wanted:
+        return f"There is no {link.wanted} whose text could stand here.", None
     name = link.wanted.rpartition(".")[2]
     found = rule_context.suggest(link.project, link.version, link.wanted)
     near = found if found is not None and found.name.endswith("}") else None

@@ -12,6 +12,7 @@ from zarbek.core.errors import TakesTooLong, UnreadableText
 from zarbek.core.findings.text_rules import ConditionalFinding, check_symbols, doubted_keywords, doubted_options
 from zarbek.core.findings.undocumented import asked_of
 from zarbek.core.gathering.body_digests import with_bodies
+from zarbek.core.gathering.text_uses import with_uses
 from zarbek.core.linking.index import MODULE_KINDS
 from zarbek.core.material.folder import Folder
 from zarbek.core.material.worker_pool import WorkerPool, time_limit
@@ -160,7 +161,7 @@ def read_one(task: Task) -> bytes:
     if any(len(part.scope.module) > MAX_PATH for part in reading.parts):
         return _left_out(source, f"what it declares has a name longer than {MAX_PATH} characters", 1)
     if TESTS not in source.options:
-        reading.symbols[:] = with_bodies(data, reading.symbols)
+        reading.symbols[:] = with_bodies(data, with_uses(reading.symbols, data))
     return msgspec.msgpack.encode(_encoded(source, reading))
 
 

@@ -23,6 +23,7 @@ from zarbek.core.linking.resolver import Resolver
 from zarbek.core.linking.scopes import OPEN_NAMESPACES
 from zarbek.core.linking.targets import Missing, Target, Wanted, beginnings, clean_name
 from zarbek.core.linking.tree_links import tree_link
+from zarbek.core.model.doc_text import TEXT
 from zarbek.core.model.example import EXERCISED
 from zarbek.core.model.mention import MEANT, Mention, absolute_place
 from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
@@ -177,6 +178,8 @@ class Linker:
     def _link(self, path: str, mention: Mention, resolver: Resolver) -> Link:
         if mention.origin == "url":
             return self._url_link(mention)
+        if mention.role == TEXT:
+            return self._text_link(path, mention)
         if mention.name.startswith("api:"):
             if mention.origin == "block":
                 return self._block_link(mention.name[4:])
@@ -216,6 +219,23 @@ class Linker:
         if path in self.own.symbols:
             return Link("linked", "symbol", self.own.project, self.own.version, path)
         return Link("dangling", project=self.own.project, reason="block", wanted=path)
+
+    def _text_link(self, path: str, mention: Mention) -> Link:
+        """A block of the guides by its name, or an element whose text is used, perhaps a part of it."""
+        name, _, part = mention.name.partition("#")
+        block = self.own.labels.get(label_key(f"block:{mention.name}"))
+        if block is not None:
+            return Link("linked", "page", self.own.project, self.own.version, *block)
+        if name.startswith("api://"):
+            place = f"{name}#block-{part}" if part else name
+            project, version, page = absolute_place(name)
+            index = self.own if project == self.own.project and not version else self.context.find(project, version)
+            link = self._api_link(path, Mention(mention.text, place if index and page in index.pages else name, "link"))
+        else:
+            link = self._link(path, Mention(mention.text, name, "link"), self.resolver_for(path))
+        if link.outcome == "linked" and link.kind in ("symbol", "page"):
+            return msgspec.structs.replace(link, stale=[], anchor=link.anchor or part)
+        return Link("dangling", project=link.project or self.own.project, reason="block", wanted=mention.name)
 
     def _data_link(self, name: str, path: str, resolver: Resolver) -> Link:
         """A table or column that a query reads, or that a key refers to."""

@@ -8,6 +8,13 @@ from zarbek.core.model.limits import File, Offset
 
 #: Stands in doc text where the text of the overridden element goes.
 INHERIT = "{@inheritDoc}"
+#: Role of doc text, and of a mention, that stands for the text of a block or of another element.
+TEXT = "text"
+
+
+def use_of(name: str) -> str:
+    """What stands in doc text, as CommonMark, for the text of another element or of a block."""
+    return f"{{{TEXT}}}`{' '.join(name.replace('`', '').split())}`"
 
 
 class DocField(msgspec.Struct, frozen=True, omit_defaults=True):

@@ -8,28 +8,33 @@ is a SafeHtml, and nothing else is one.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
 from html import escape
+from typing import Any, NamedTuple
 
 import nh3
 from markdown_it import MarkdownIt
 from markdown_it.renderer import RendererHTML
+from markdown_it.rules_core import StateCore
+from markdown_it.token import Token
 
-from zarbek.core.model.doc_text import INHERIT
+from zarbek.core.model.doc_text import INHERIT, TEXT
 from zarbek.core.model.limits import is_dear
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.guides.dialect import (
     ADMONITIONS,
+    BLOCK,
     CAPTIONED,
     FOLDED,
     GLOSSARY,
+    block_name,
     caption_of,
     extend,
     without_places,
 )
-from zarbek.core.sources.guides.places import slug_of, words_of
+from zarbek.core.sources.guides.places import block_anchor, slug_of, words_of
 from zarbek.core.sources.markup.inline import role_text
 from zarbek.core.writing.code_tokens import MAX_CODE, Resolve, code_lines, is_known, links_in
 from zarbek.core.writing.mathematics import formula
@@ -42,7 +47,7 @@ _TAGS = {
 }  # fmt: skip
 _ATTRIBUTES = {
     "a": {"href", "class", "title", "id", "data-finding"}, "span": {"class", "data-finding", "title"},
-    "code": {"class"}, "pre": {"class", "tabindex"}, "div": {"class"}, "img": {"src", "alt", "title"},
+    "code": {"class"}, "pre": {"class", "tabindex"}, "div": {"class", "id"}, "img": {"src", "alt", "title"},
     "details": {"open", "name", "class"}, "li": {"id", "class"}, "sup": {"class"}, "section": {"class"},
     "blockquote": {"class"}, "figure": {"id", "class"}, "dt": {"id"},
     **{f"h{n}": {"id"} for n in range(2, 7)},
@@ -112,6 +117,20 @@ class SafeHtml:
         return f"SafeHtml({self._text!r})"
 
 
+class Said(NamedTuple):
+    """The text of another element, or of a block, that stands in a text. html: all of it; line: the same without a
+    paragraph around it. shown: how its origin appears."""
+
+    html: SafeHtml
+    line: SafeHtml
+    called: str
+    shown: Shown
+
+
+#: Name of a text that is used to the text; None where there is none.
+Say = Callable[[str], "Said | None"]
+
+
 #: No text at all.
 NO_HTML = SafeHtml("", _PASSED)
 
@@ -145,8 +164,9 @@ def _parser_of() -> MarkdownIt:
     parser = extend(MarkdownIt("commonmark", {"html": False}, renderer_cls=_Renderer))
     parser.validateLink = lambda url: True  # type: ignore[method-assign]  # _Renderer judges.
     parser.add_render_rule("myst_role", _Renderer.myst_role)  # Not as the extension shows it.
+    parser.core.ruler.push("said", _with_said)
     shown_by = {**dict.fromkeys(ADMONITIONS, _admonition), **dict.fromkeys(FOLDED, _folded),
-                **dict.fromkeys(CAPTIONED, _captioned), GLOSSARY: _glossary}  # fmt: skip
+                **dict.fromkeys(CAPTIONED, _captioned), GLOSSARY: _glossary, BLOCK: _block}  # fmt: skip
     for name, rule in shown_by.items():
         for part in ("open", "close"):
             parser.add_render_rule(f"container_{name}_{part}", rule)
@@ -164,11 +184,13 @@ def _text_parser() -> MarkdownIt:
     return _parser_of().disable("deflist")
 
 
-def render(text: str, resolve: Resolve, *, headings_from: int = 3, marks: PageMarks | None = None) -> SafeHtml:
+def render(
+    text: str, resolve: Resolve, *, headings_from: int = 3, marks: PageMarks | None = None, say: Say | None = None
+) -> SafeHtml:
     """Safe HTML of one text.
 
     resolve: called with each link's address, and with ``code:TEXT`` for each code span.
-    headings_from: the level that the text's first level becomes. marks: of a guide.
+    headings_from: the level that the text's first level becomes. marks: of a guide. say: gives texts that others use.
     """
     if not text:
         return NO_HTML
@@ -178,7 +200,7 @@ def render(text: str, resolve: Resolve, *, headings_from: int = 3, marks: PageMa
         return sanitise(
             f"<p>This text is too long to be set; here it is as it was written.</p>{_highlighted(text, '')}"
         )
-    environment = {"resolve": resolve, "headings_from": headings_from, "is_page": marks is not None}
+    environment = {"resolve": resolve, "headings_from": headings_from, "is_page": marks is not None, "say": say}
     if marks is None:
         return sanitise(_text_parser().render(text, environment))
     numbers = [*marks.numbers, *[""] * (len(marks.anchors) - len(marks.numbers))]
@@ -187,9 +209,9 @@ def render(text: str, resolve: Resolve, *, headings_from: int = 3, marks: PageMa
     return sanitise(_page_parser().render(text, environment))
 
 
-def render_inline(text: str, resolve: Resolve) -> SafeHtml:
+def render_inline(text: str, resolve: Resolve, say: Say | None = None) -> SafeHtml:
     """Safe HTML of one line of text, without a paragraph around it."""
-    html = str(render(text, resolve)).strip()
+    html = str(render(text, resolve, say=say)).strip()
     if html.startswith("<p>") and html.endswith("</p>") and html.count("<p>") == 1:
         html = html[3:-4]
     return SafeHtml(html, _PASSED)  # What passed the sanitiser, with or without its one paragraph.
@@ -246,6 +268,8 @@ class _Renderer(RendererHTML):
     def myst_role(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         if tokens[idx].meta["name"] == "math":
             return formula(tokens[idx].content)
+        if tokens[idx].meta["name"] == TEXT:
+            return _said(tokens[idx].content, env, is_block=False)
         said = role_text(tokens[idx].meta["name"], tokens[idx].content)
         inner = f"<code>{escape(said.shown)}</code>" if said.is_code else escape(said.shown)
         if env.get("in_link") or not said.name:
@@ -255,6 +279,9 @@ class _Renderer(RendererHTML):
         shown = env["resolve"](f"label:{said.name}")
         is_own = said.shown != said.target or said.name.startswith("term:")
         return _wrap(inner if is_own or shown is None or not shown.called else escape(shown.called), shown)
+
+    def said(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+        return _said(tokens[idx].content, env, is_block=True)
 
     def image(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         shown = env["resolve"](str(tokens[idx].attrGet("src") or ""))
@@ -279,6 +306,27 @@ class _Renderer(RendererHTML):
     def link_close(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         env["in_link"] = False
         return env.pop("link_close", "")
+
+
+def _said(name: str, env: Mapping[str, Any], *, is_block: bool) -> str:
+    """The text of another, with where it is from, or its name where there is none."""
+    said = env["say"](name.strip()) if env.get("say") else None
+    if said is None:
+        return _wrap(f"<code>{escape(name)}</code>", env["resolve"](f"{TEXT}:{name.strip()}"))
+    if not is_block:
+        return str(said.line)
+    origin = _wrap(escape(said.called), said.shown)
+    return f'<div class="said">{said.html}<div class="said-from">Said at {origin}</div></div>\n'
+
+
+def _with_said(state: StateCore) -> None:
+    """A paragraph that is nothing but the text of another is that text."""
+    tokens = state.tokens
+    for at in range(len(tokens) - 2):
+        parts = tokens[at + 1].children or [] if tokens[at].type == "paragraph_open" else []
+        if len(parts) == 1 and parts[0].type == "myst_role" and parts[0].meta["name"] == TEXT:
+            tokens[at].hidden = tokens[at + 2].hidden = True
+            tokens[at + 1] = Token("said", "", 0, content=parts[0].content)
 
 
 def _number(number: str) -> str:
@@ -307,6 +355,11 @@ def _captioned(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
     env.setdefault("captioned", []).append("" if is_above else caption)
     place = f' id="{escape(anchor)}"' if anchor else ""
     return f'<figure{place} class="{kind}">{caption if is_above else ""}'
+
+
+def _block(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
+    name = block_name(tokens[idx].info)
+    return f'<div id="{block_anchor(name)}">' if tokens[idx].nesting == 1 else "</div>\n"
 
 
 def _glossary(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]

@@ -9,6 +9,7 @@ from zarbek.core.changes.change import Detail
 from zarbek.core.changes.data_models import RETYPED
 from zarbek.core.changes.signatures import compare_declarations, declaration_of
 from zarbek.core.changes.texts import differing_words, means_the_same
+from zarbek.core.editions.reused_texts import text_of_element
 from zarbek.core.findings.change_mentions import lost_figures, repeats, spoken_of
 from zarbek.core.findings.link_rules import ChangedSince
 from zarbek.core.findings.text_history import SymbolHistory
@@ -99,6 +100,11 @@ class DatabaseRuleContext:
         found = self._since(subject, link)
         details = [d for d in found.since.details if d.kind in RETYPED] if found is not None else []
         return found.since._replace(details=details) if found is not None and details else None
+
+    def says(self, link: Link) -> bool:
+        """Whether the element that a link leads to has the text that is used of it."""
+        found = self._entry_in(link.project, link.version, link.path)
+        return found is not None and text_of_element(read_symbol(found).doc, link.anchor) is not None
 
     def retold(self, subject: str, link: Link, written: str) -> ChangedSince | None:
         """How the text of a link's target changed since a supplement was written for it; None where it says the same.

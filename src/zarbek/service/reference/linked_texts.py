@@ -7,17 +7,20 @@ from urllib.parse import quote, unquote
 
 import msgspec
 
+from zarbek.core.editions.reused_texts import MAX_DEPTH
 from zarbek.core.findings.link_rules import broken_rules
 from zarbek.core.linking.link import Link
 from zarbek.core.model.bundle import TreeFacts
+from zarbek.core.model.doc_text import TEXT
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention
-from zarbek.core.writing.html import PageMarks, SafeHtml, render, render_inline, sanitise_page
+from zarbek.core.writing.html import PageMarks, SafeHtml, Said, render, render_inline, sanitise_page
 from zarbek.core.writing.shown import Shown
 from zarbek.core.writing.tree_html import show_page
 from zarbek.core.writing.type_text import Piece, cut_type
 from zarbek.service.common.packing import digest_of
 from zarbek.service.reference.rendering_cache import rendered_once
+from zarbek.service.reference.reused_texts import read_said
 
 
 def href_of(link: Link) -> str:
@@ -42,13 +45,14 @@ _LONG = 4000
 
 class Texts:
     """Renders the texts of one owner of mentions. called: what places are called to which it refers by label, by path
-    and anchor."""
+    and anchor. above: of a text that stands in others, the links by which they have it."""
 
     def __init__(
         self, mentions: list[Mention], links: list[Link], findings: Iterable[Finding],
-        called: Mapping[tuple[str, str], str] | None = None,
+        called: Mapping[tuple[str, str], str] | None = None, above: tuple[Link, ...] = (),
     ) -> None:  # fmt: skip
-        self._called = called or {}
+        self._called, self._above = called or {}, above
+        self._uses: dict[str, Link] = {}
         self._prints = {(f.rule, f.text): f.fingerprint for f in findings}
         self._by_line = {(f.rule, f.line, f.column): f.fingerprint for f in findings}
         self._by_address: dict[str, Shown] = {}
@@ -59,6 +63,9 @@ class Texts:
                 self._by_address.setdefault("code:" + mention.text.lstrip("~!"), shown)
                 if mention.role:
                     self._by_address.setdefault(mention.address, shown)
+            elif mention.role == TEXT:
+                self._uses.setdefault(mention.name, link)
+                self._by_address.setdefault(f"{TEXT}:{mention.name}", shown)
             elif mention.origin == "label":
                 self._by_address.setdefault(f"label:{mention.name}", shown)
             elif mention.origin in ("page", "asset", "url"):
@@ -75,6 +82,7 @@ class Texts:
         made = Texts([], [], [])
         made._by_address = {**other._by_address, **self._by_address}
         made._by_name = {**other._by_name, **self._by_name}
+        made._uses = {**other._uses, **self._uses}
         return made
 
     def _shown(self, mention: Mention, link: Link) -> Shown:
@@ -96,10 +104,21 @@ class Texts:
             return Shown(address)
         return None
 
+    def _say(self, name: str) -> Said | None:
+        """The text of another that a text of these uses; none of one that it stands in, or that lies too deep."""
+        link = self._uses.get(name)
+        if link is None or not href_of(link) or link in self._above or len(self._above) >= MAX_DEPTH:
+            return None
+        found = read_said(link)
+        if found is None:
+            return None
+        inner = Texts(found.mentions, found.links, [], above=(*self._above, link))
+        return Said(inner.block(found.text), inner.line(found.text), found.called, Shown(href_of(link)))
+
     def block(self, text: str, marks: PageMarks | None = None, headings_from: int = 3) -> SafeHtml:
         """Text of several paragraphs as safe HTML. marks: of a guide. headings_from: the level of its highest."""
-        if len(text) < _LONG:
-            return render(text, self._resolve, marks=marks, headings_from=headings_from)
+        if len(text) < _LONG or self._uses:
+            return render(text, self._resolve, marks=marks, headings_from=headings_from, say=self._say)
         key = digest_of(repr((text, marks, headings_from, sorted(self._by_address.items()))).encode(errors="replace"))
         return rendered_once(key, lambda: render(text, self._resolve, marks=marks, headings_from=headings_from))
 
@@ -111,7 +130,7 @@ class Texts:
 
     def line(self, text: str) -> SafeHtml:
         """Text of one line as safe HTML."""
-        return render_inline(text, self._resolve)
+        return render_inline(text, self._resolve, self._say)
 
     def type(self, text: str) -> list[Piece]:
         """A type in pieces, those that are linked with their addresses."""

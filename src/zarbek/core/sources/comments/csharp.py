@@ -7,7 +7,7 @@ import re
 
 from lxml import etree
 
-from zarbek.core.model.doc_text import INHERIT, Doc, DocField, Section
+from zarbek.core.model.doc_text import INHERIT, TEXT, Doc, DocField, Section, use_of
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.comments.block_tags import TaggedDoc
 from zarbek.core.sources.comments.summary import split_summary
@@ -207,6 +207,8 @@ class _Reader:
             return self._address(element.get("href", ""), self._flat(element), line)
         if tag == "inheritdoc":
             return INHERIT
+        if tag == TEXT and element.get("name"):
+            return use_of(element.get("name", ""))
         inner = self._flat(element)
         mark = _EMPHASIS.get(tag, "")
         return f"{mark}{inner}{mark}" if inner else ""

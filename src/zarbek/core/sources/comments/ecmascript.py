@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import re
 
-from zarbek.core.model.doc_text import INHERIT, Doc
+from zarbek.core.model.doc_text import INHERIT, TEXT, Doc, use_of
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.comments.block_tags import Dialect, TaggedDoc, read_tagged
 from zarbek.core.sources.comments.comment_blocks import block_lines, trim
@@ -39,7 +39,7 @@ _FLAGS = frozenset(
     "packageDocumentation overload".split()
 )
 _LINK = re.compile(
-    r"(?:\[(?P<before>[^\[\]\n]*)\])?\{@(?P<tag>link|linkcode|linkplain|inheritDoc|inheritdoc|see|code)\b"
+    r"(?:\[(?P<before>[^\[\]\n]*)\])?\{@(?P<tag>link|linkcode|linkplain|inheritDoc|inheritdoc|see|code|text)\b"
 )
 _INLINE = re.compile(
     r"(?<!`)(?P<ticks>`++)(?P<code>.+?)(?<!`)(?P=ticks)(?!`)|\[(?P<label>[^\[\]\n]*)\]\((?P<target>[^()\s]+)\)"
@@ -106,6 +106,8 @@ def _link(tag: str, content: str, before: str, line: int, sink: MentionSink) -> 
         return INHERIT
     if tag == "code":
         return f"`{content}`"
+    if tag == TEXT:
+        return use_of(content)
     name, bar, label = content.partition("|")
     if not bar:
         name, _, label = content.partition(" ")

@@ -6,7 +6,7 @@ from __future__ import annotations
 import re
 import textwrap
 
-from zarbek.core.model.doc_text import INHERIT, Doc
+from zarbek.core.model.doc_text import INHERIT, TEXT, Doc, use_of
 from zarbek.core.model.mention import address_of
 from zarbek.core.sources.comments.block_tags import JAVA_TAGS, Dialect, TaggedDoc, read_tagged
 from zarbek.core.sources.comments.comment_blocks import block_lines, trim
@@ -73,6 +73,8 @@ def _inline(tag: str, content: str, line: int, sink: MentionSink) -> str:
     if tag == "value":
         name = content.strip()
         return link_to(name, line, sink, plain=False, role="value") if name else "its value"
+    if tag == TEXT:
+        return use_of(content)
     if tag in ("inheritDoc", "inheritdoc"):
         return INHERIT
     if tag == "return":

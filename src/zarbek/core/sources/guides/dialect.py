@@ -19,6 +19,8 @@ FOLDED = ("details", "tab")
 CAPTIONED = ("figure", "table", "listing", "example")
 #: Whose terms are places of their own.
 GLOSSARY = "glossary"
+#: ``::: block NAME``, whose text others use.
+BLOCK = "block"
 #: A place in a text that its author named (HTML, section 3.2.6 and, obsolete, 16.2), or the label of what it stands at.
 PLACE = re.compile(r"<a\s+(?:id|name)\s*=\s*[\"']?([\w.:-]+)[\"']?\s*/?>|</a>|\s*\{#([\w.:-]+)\}", re.IGNORECASE)
 _LABEL = re.compile(r"\s*\{#([\w.:-]+)\}\s*$")
@@ -27,7 +29,7 @@ _LABEL = re.compile(r"\s*\{#([\w.:-]+)\}\s*$")
 def extend(parser: MarkdownIt) -> MarkdownIt:
     """The same parser with all that guides may have."""
     parser.enable(["table", "strikethrough"]).use(footnote_plugin).use(myst_role_plugin).use(deflist_plugin)
-    for name in (*ADMONITIONS, *FOLDED, *CAPTIONED, GLOSSARY):
+    for name in (*ADMONITIONS, *FOLDED, *CAPTIONED, GLOSSARY, BLOCK):
         parser.use(container_plugin, name)
     return parser
 
@@ -43,6 +45,12 @@ def caption_of(info: str) -> tuple[str, str, str]:
     kind, _, told = info.strip().partition(" ")
     label = _LABEL.search(told)
     return (kind, told[: label.start()].strip(), label[1]) if label else (kind, told.strip(), "")
+
+
+def block_name(info: str) -> str:
+    """What a block is called by what stands behind its colons; empty where that is no name."""
+    name = info.strip().removeprefix(BLOCK).strip()
+    return name if re.fullmatch(r"[\w.-]{1,100}", name) else ""
 
 
 def without_places(text: str) -> str:

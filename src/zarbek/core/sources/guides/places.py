@@ -9,7 +9,16 @@ from dataclasses import dataclass, field
 from markdown_it.token import Token
 
 from zarbek.core.model.page import Caption, Heading, Named
-from zarbek.core.sources.guides.dialect import CAPTIONED, GLOSSARY, PLACE, caption_of, commonmark, without_places
+from zarbek.core.sources.guides.dialect import (
+    BLOCK,
+    CAPTIONED,
+    GLOSSARY,
+    PLACE,
+    block_name,
+    caption_of,
+    commonmark,
+    without_places,
+)
 from zarbek.core.sources.markup.inline import role_text, term_label
 
 _SLUG = re.compile(r"[^\w\- ]+")
@@ -64,6 +73,22 @@ def _named(text: str) -> Iterator[str]:
         yield from (found[1] or found[2] for found in PLACE.finditer(text) if found[1] or found[2])
 
 
+def block_anchor(name: str) -> str:
+    """The place of a block."""
+    return f"block-{name}"
+
+
+def text_of_block(text: str, anchor: str) -> str | None:
+    """What a block of a guide says, by its place; None where there is none. text: of the guide, CommonMark."""
+    lines = text.split("\n")
+    for token in commonmark().parse(text):
+        if token.type == f"container_{BLOCK}_open" and token.map and block_anchor(block_name(token.info)) == anchor:
+            begin, end = token.map
+            closed = lines[end - 1].strip().startswith(":::") if end - 1 > begin and end <= len(lines) else False
+            return "\n".join(lines[begin + 1 : end - closed]).strip("\n")
+    return None
+
+
 class _Reader:
     def __init__(self) -> None:
         self.places = Places()
@@ -81,6 +106,9 @@ class _Reader:
             self._caption(token.info)
         elif token.type.startswith(_GLOSSARY):
             self._glossaries += token.nesting
+        elif token.type == f"container_{BLOCK}_open" and (name := block_name(token.info)):
+            self.places.anchors.append(block_anchor(name))
+            self.places.labels.append(Named(f"{BLOCK}:{name}", block_anchor(name), "", name))
         elif token.type == "inline":
             self._inline(token)
         elif token.type == "heading_close":

@@ -13,6 +13,7 @@ import yaml
 from markdown_it.token import Token
 from msgspec.structs import replace
 
+from zarbek.core.model.doc_text import TEXT
 from zarbek.core.model.example import EXERCISED, QUOTED
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_FILE, MAX_TITLE, is_dear
@@ -34,6 +35,8 @@ _OF_CODE = frozenset(
     "python py pycon java kotlin kt c cpp c++ csharp cs javascript js typescript ts go rust rs".split()
 )
 MAX_NAMES = 60
+#: Roles that refer to no element.
+_ROLES: dict[str, Origin] = {"label": "label", "ref": "label", TEXT: "block"}
 _BREAKS = ("softbreak", "hardbreak")
 _HIDDEN: tuple[Hidden, ...] = ("contents", "search")
 _MAX_LISTED = 100
@@ -190,7 +193,7 @@ def _mention_of(token: Token, file: str) -> tuple[str, str, Origin, str] | None:
     """(text, name, origin, role), or None for what mentions nothing."""
     if token.type == "myst_role":
         said = role_text(token.meta["name"], token.content)
-        origin: Origin = "label" if said.kind in ("label", "ref") else "link"
+        origin = _ROLES.get(said.kind, "link")
         return (said.target, said.name, origin, said.kind) if said.name else None
     if token.type == "code_inline":
         text = token.content

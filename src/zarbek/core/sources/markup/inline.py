@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from dataclasses import field as dataclass_field
 from typing import NamedTuple
 
+from zarbek.core.model.doc_text import TEXT, use_of
 from zarbek.core.model.mention import Mention, Origin, address_of
 
 #: Roles that name a Python object, and the kind that they ask for.
@@ -222,6 +223,8 @@ def role_text(role: str, text: str) -> RoleText:
     """What a role shows, and whether as code."""
     kind = role.rpartition(":")[2]
     title, target = titled(text)
+    if kind == TEXT:
+        return RoleText(title or target, True, target, target.strip(), TEXT)
     if kind in LABEL_ROLES:
         name = term_label(target) if kind == "term" else _SPACE.sub(" ", target).strip()
         return RoleText(title or target, False, target, name, LABEL_ROLES[kind])
@@ -237,6 +240,8 @@ def role_text(role: str, text: str) -> RoleText:
 
 def _convert_role(role: str, text: str, line: int, sink: MentionSink, origin: Origin) -> str:
     standard = role.lower().removesuffix("-reference") if role.lower() != "title-reference" else "title"
+    if standard == TEXT:
+        return use_of(text)
     if standard == "math":
         return "{math}" + code_span(text)
     if standard in _NUMBERED:

@@ -56,6 +56,11 @@
       () => import("./features/examples/TestedPage.svelte"),
     ],
     [
+      /^\/source\/([^/]+)\/(.+)$/,
+      ["slug", "rest"],
+      () => import("./features/sources/SourcePage.svelte"),
+    ],
+    [
       /^\/supplements\/([^/]+)$/,
       ["slug"],
       () => import("./features/supplements/WrittenPage.svelte"),

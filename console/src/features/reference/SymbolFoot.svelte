@@ -8,7 +8,9 @@
 
 <footer class="small soft mt-12 border-t pt-3">
   <p>
-    {#if page.source_url}<a href={page.source_url}>{page.file}, line {page.line}</a
+    {#if page.source_page}<a href={page.source_page}>{page.file}, line {page.line}</a
+      >{#if page.source_url}, <a href={page.source_url}>in its repository</a
+        >{/if}{:else if page.source_url}<a href={page.source_url}>{page.file}, line {page.line}</a
       >{:else}{page.file}, lines
       {page.line} to {page.end_line}{/if}.
     <a href={page.permanent}>Permanent address</a>, <a href={unversioned}>always the newest</a>.

@@ -96,6 +96,8 @@ export interface SymbolPage {
   line: number;
   end_line: number;
   source_url: string;
+  /** The page of its file, at its line; empty where readers may not look into it. */
+  source_page?: string;
   permanent: string;
   /** What an interface description says of it. */
   interface?: InterfaceView | null;

@@ -18,12 +18,13 @@ from zarbek.core.findings.formats.wording import count
 from zarbek.core.material.bundle_file import BundleReader, digest_file
 from zarbek.core.model.bundle_schema import bundle_schema
 from zarbek.core.sources.datamodels.form_schemas import model_schema, results_schema
+from zarbek.core.sources.supplements.head import head_schema
 
 EXAMPLE = "zarbek inspect tidebook.bundle"
 
 
 _SCHEMAS: dict[str, Callable[[], dict[str, Any]]] = {
-    "bundle": bundle_schema, "model": model_schema, "results": results_schema,
+    "bundle": bundle_schema, "model": model_schema, "results": results_schema, "supplement": head_schema,
 }  # fmt: skip
 _PLURALS = {"class": "classes", "property": "properties", "alias": "aliases"}
 

@@ -193,6 +193,7 @@ class SymbolPage(msgspec.Struct, frozen=True, kw_only=True):
     line: int
     end_line: int
     source_url: str
+    source_page: str = ""
     permanent: str
     interface: Interface | None = None
     place: PagePlace | None = None

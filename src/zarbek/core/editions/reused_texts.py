@@ -16,12 +16,12 @@ def text_of_element(doc: Doc | None, part: str) -> str | None:
     """
     if doc is None:
         return None
-    if not part:
-        return "\n\n".join(filter(None, (doc.summary, doc.body))) or None
-    if part in ("summary", "text"):
-        return (doc.summary if part == "summary" else doc.body) or None
-    if part == "returns":
-        return "\n\n".join(f.text for f in doc.returns if f.text) or None
-    sections = [s.text for s in doc.sections if part.lower() in (s.kind, s.kind.rstrip("s"), s.title.lower())]
-    named = [f.text for f in doc.parameters if f.name.lstrip("*") == part and f.text]
-    return "\n\n".join(sections or named) or None
+    texts = {
+        "": [doc.summary, doc.body], "summary": [doc.summary], "text": [doc.body],
+        "returns": [field.text for field in doc.returns],
+    }  # fmt: skip
+    found = texts.get(part)
+    if found is None:
+        found = [s.text for s in doc.sections if part.lower() in (s.kind, s.kind.rstrip("s"), s.title.lower())]
+        found = found or [field.text for field in doc.parameters if field.name.lstrip("*") == part]
+    return "\n\n".join(text for text in found if text) or None

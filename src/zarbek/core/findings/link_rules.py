@@ -139,7 +139,7 @@ class Text(NamedTuple):
 def _judge(text: Text, mentions: list[Mention], links: Iterable[Link], rule_context: RuleContext) -> Judged:
     judged, found = [], []
     for mention, link in zip(mentions, links, strict=True):
-        link = _with_changes(text, mention, link, rule_context)
+        link = _with_changes(text, mention, _as_used(mention, link, rule_context), rule_context)
         rules = broken_rules(link)
         around = text.around_of(mention) if rules else ("", "", "")
         told = [r for r in rules if not _is_known(r, mention, around)]
@@ -168,8 +168,6 @@ def _with_changes(text: Text, mention: Mention, link: Link, rule_context: RuleCo
     if is_read and rule_context.retyped(text.path, link) is not None:
         return msgspec.structs.replace(link, stale=["column"])
     is_asked = link.kind == "symbol" and link.outcome == "linked" and mention.origin in _PROSE and not link.stale
-    if mention.role == TEXT and link.kind == "symbol" and link.outcome == "linked":
-        return link if rule_context.says(link) else _unsaid(link)
     if is_asked and mention.field in _OWN_RULES:
         rule, is_other = _OWN_RULES[mention.field]
         return msgspec.structs.replace(link, stale=[rule]) if is_other(text, mention, link, rule_context) else link
@@ -178,8 +176,10 @@ def _with_changes(text: Text, mention: Mention, link: Link, rule_context: RuleCo
     return link
 
 
-def _unsaid(link: Link) -> Link:
-    """What is there, and says nothing that could be used."""
+def _as_used(mention: Mention, link: Link, rule_context: RuleContext) -> Link:
+    """The link; that of a text to be used of an element which does not have it leads nowhere."""
+    if mention.role != TEXT or link.kind != "symbol" or rule_context.says(link):
+        return link
     wanted = f"{link.path}#{link.anchor}"
     return Link("dangling", project=link.project, version=link.version, path=link.path, reason="block", wanted=wanted)
 

@@ -22,6 +22,7 @@ from zarbek.core.gathering.guide_pages import read_guides, shown_assets
 from zarbek.core.gathering.included_docs import with_included
 from zarbek.core.gathering.redeclarations import without_known_elsewhere
 from zarbek.core.gathering.remote_schemas import bring_remote
+from zarbek.core.gathering.source_texts import source_lines
 from zarbek.core.gathering.supplement_pages import read_supplements
 from zarbek.core.gathering.symbol_merging import MergedSymbols, merge_symbols
 from zarbek.core.gathering.tree_pages import TreePages, find_trees, read_trees
@@ -134,13 +135,22 @@ def gather(
         findings = sorted(map(_stamped, filter(is_kept, findings)), key=Finding.sort_key)
         manifest = _manifest(project, facts, options, readings, sources, folder)
         manifest = _with_trees(manifest, project, read)
+        shown_sources = _shown_sources(sources, tests, examples.symbols)
         members = {
             **_names(settled, files, examples.scopes), "symbols.jsonl": join_symbols(symbols, read.symbols),
             "pages.jsonl": chain(map(_ENCODE, pages), _lines(spool)), "findings.jsonl": map(_ENCODE, findings),
+            "sources.jsonl": source_lines(folder, shown_sources, symbols, project.source),
             "verdicts.jsonl": map(_ENCODE, examples.verdicts),
         }  # fmt: skip
         manifest = write_bundle(out, manifest, members, shown_assets(folder, pages) | read.files, folder.read)
     return Gathered(out, manifest, tuple(findings))
+
+
+def _shown_sources(sources: list[SourceFile], tests: list[SourceFile], examples: list[bytes]) -> list[SourceFile]:
+    """Files that readers may look into: of tests those that have examples."""
+    decode = msgspec.json.Decoder(_Names).decode
+    shown = {decode(line).file for line in examples}
+    return [*sources, *(test for test in tests if test.file in shown)]
 
 
 def _of_readings(readings: list[FileReading], settled: MergedSymbols) -> list[Finding]:

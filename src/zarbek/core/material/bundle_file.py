@@ -21,11 +21,13 @@ from zarbek.core.model.bundle import FORMAT_VERSION, Alias, Manifest, Scope
 from zarbek.core.model.example import Verdict
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.page import Page
+from zarbek.core.model.source_text import SourceText
 from zarbek.core.model.symbol import Symbol
 
 T = TypeVar("T")
 MANIFEST = "manifest.json"
-MEMBERS = ("symbols.jsonl", "aliases.jsonl", "scopes.jsonl", "pages.jsonl", "verdicts.jsonl", "findings.jsonl")
+MEMBERS = ("symbols.jsonl", "aliases.jsonl", "scopes.jsonl", "pages.jsonl", "sources.jsonl", "verdicts.jsonl",
+           "findings.jsonl")  # fmt: skip
 MAX_BUNDLE_BYTES = 512 * 2**20
 MAX_MEMBERS = 20_000
 MAX_MEMBER_BYTES = 2**31
@@ -226,6 +228,10 @@ class BundleReader:
     def pages(self) -> Iterator[Page]:
         """Its guides, one at a time."""
         return self._iter("pages.jsonl", Page, MAX_PAGE_LINE_BYTES)
+
+    def sources(self) -> Iterator[SourceText]:
+        """The texts of its files, one at a time."""
+        return self._iter("sources.jsonl", SourceText)
 
     def verdicts(self) -> Iterator[Verdict]:
         """How its examples went, one at a time."""

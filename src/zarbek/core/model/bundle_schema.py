@@ -10,11 +10,12 @@ from zarbek.core.model.bundle import Alias, Manifest, Scope
 from zarbek.core.model.example import Verdict
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.page import Page
+from zarbek.core.model.source_text import SourceText
 from zarbek.core.model.symbol import Symbol
 
 _MEMBERS = {
     "manifest.json": Manifest, "symbols.jsonl": Symbol, "aliases.jsonl": Alias, "scopes.jsonl": Scope,
-    "pages.jsonl": Page, "verdicts.jsonl": Verdict, "findings.jsonl": Finding,
+    "pages.jsonl": Page, "sources.jsonl": SourceText, "verdicts.jsonl": Verdict, "findings.jsonl": Finding,
 }  # fmt: skip
 
 

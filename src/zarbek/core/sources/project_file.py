@@ -12,6 +12,7 @@ from rapidfuzz import process
 
 from zarbek.core.errors import ProjectFileError
 from zarbek.core.model.limits import Address, File, Label, Namespace, Owner, Purl, Title
+from zarbek.core.model.source_text import Shown
 from zarbek.core.sources.datamodels.settings import NO_DATA, DataSettings, wrong_dialect
 from zarbek.core.sources.examples.settings import NO_EXAMPLES, ExampleSettings
 from zarbek.core.sources.guides.guide_order import wrong_contents
@@ -64,6 +65,7 @@ OPTIONS = (
     Option("data", "table", "recognised", "The data model: dialect, place, definitions, queries, macros, places, calls, values, descriptions, results and catalog, as told in data-models.md.", '[data]\ndialect = "mariadb"\nplace = "logbook"\nqueries = ["queries/**/*.sql"]'),
     Option("examples", "table", "recognised", "Tests as examples: tests, patterns of files that hold some; shown, names of those that are examples without a mark; results, patterns of JUnit files that say how they went.", '[examples]\nshown = ["tests.test_rest.*"]\nresults = ["reports/*.xml"]'),
     Option("supplements", "table", "the folder supplements, add", "Texts for elements that stand outside of their source: folder, and how, which is add, fill or replace, for parts that do not say so.", '[supplements]\nhow = "fill"'),
+    Option("source", "all, public or none", "all", "Which gathered files readers may look into: all, those that declare something public, or none.", 'source = "public"'),
     Option("repository", "text", "from the manifest", "Where the source can be browsed.", 'repository = "https://git.halmere.example/tidebook"'),
 )  # fmt: skip
 
@@ -114,6 +116,7 @@ class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     data: DataSettings = NO_DATA
     examples: ExampleSettings = NO_EXAMPLES
     supplements: SupplementSettings = NO_SUPPLEMENTS
+    source: Shown = "all"
     repository: Address = ""
 
 

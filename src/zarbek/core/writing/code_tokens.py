@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Iterator
 from functools import lru_cache
 from html import escape
@@ -16,6 +17,7 @@ from zarbek.core.writing.shown import Shown, tags_of
 
 #: Of a block whose tokens have classes, in characters.
 MAX_CODE = 100_000
+_LINES = re.compile(r"[^\n]*\n|[^\n]+")
 #: What an address in text becomes; None leaves plain words.
 Resolve = Callable[[str], Shown | None]
 #: Languages of which nearly every portal shows code.
@@ -24,7 +26,8 @@ _USUAL = ("python", "pycon", "java", "kotlin", "c", "cpp", "csharp", "javascript
 
 
 @lru_cache(maxsize=64)
-def _lexer(language: str) -> Any:
+def lexer_of(language: str) -> Any:
+    """What tells the tokens of a language apart, by the name that code blocks give it; None where nobody can."""
     try:
         return get_lexer_by_name(language)
     except ClassNotFound:
@@ -33,13 +36,13 @@ def _lexer(language: str) -> Any:
 
 def is_known(language: str) -> bool:
     """Whether the tokens of a language, by the name that code blocks give it, can be told apart."""
-    return bool(language) and _lexer(language) is not None
+    return bool(language) and lexer_of(language) is not None
 
 
 def prepare_highlighting() -> None:
     """Make what each language's highlighting needs: half a second that no first reader should wait."""
     for language in _USUAL:
-        if (lexer := _lexer(language)) is not None:
+        if (lexer := lexer_of(language)) is not None:
             list(lexer.get_tokens_unprocessed("0"))
 
 
@@ -66,14 +69,39 @@ def code_lines(code: str, language: str, links: Iterable[CodeLink]) -> str:
 
 def _tokens(code: str, language: str) -> Iterator[tuple[str, str]]:
     """(class, text) of each token."""
-    lexer = _lexer(language) if language and len(code) <= MAX_CODE else None
+    lexer = lexer_of(language) if language and len(code) <= MAX_CODE else None
     if lexer is None:
         yield "", code
         return
-    for _, kind, text in lexer.get_tokens_unprocessed(code):
-        while kind not in STANDARD_TYPES and kind.parent is not None:
-            kind = kind.parent
-        yield STANDARD_TYPES.get(kind, ""), text
+    for kind, text in spans_of(code, lexer):
+        yield _class_of(kind), text
+
+
+def spans_of(code: str, lexer: Any) -> Iterator[tuple[Any, str]]:
+    """(kind, text) of each token, in order; together they are the code."""
+    return ((kind, text) for _, kind, text in lexer.get_tokens_unprocessed(code))
+
+
+def _class_of(kind: Any) -> str:
+    while kind not in STANDARD_TYPES and kind.parent is not None:
+        kind = kind.parent
+    return str(STANDARD_TYPES.get(kind, ""))
+
+
+def marked_lines(tokens: Iterable[tuple[Any, str]], links: list[CodeLink]) -> list[str]:
+    """Each line of some code by itself, which has not passed the sanitiser. tokens: as ``spans_of`` gives them; links:
+    sorted, none over the end of a line."""
+
+    def pieces() -> Iterator[tuple[str, str]]:
+        for kind, text in tokens:
+            name = _class_of(kind)
+            for piece in _LINES.findall(text):
+                body = piece.rstrip("\n")
+                yield name, body
+                if body != piece:
+                    yield "", "\n"
+
+    return "".join(_marked(pieces(), links)).split("\n")
 
 
 def _marked(tokens: Iterable[tuple[str, str]], links: list[CodeLink]) -> Iterator[str]:

@@ -21,7 +21,16 @@ from zarbek.core.model.relative_lines import detach
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of, pack
-from zarbek.service.content.block_layout import BlockEntry, ModuleBlock, PageRef, ReleaseContents, pack_page
+from zarbek.service.content.block_layout import (
+    BlockEntry,
+    ModuleBlock,
+    PageRef,
+    ReleaseContents,
+    SourceEntry,
+    SourceRef,
+    pack_page,
+    pack_source,
+)
 from zarbek.service.content.models import Asset, Block, PageContent, SymbolContent
 from zarbek.service.content.units import Units
 
@@ -40,8 +49,10 @@ def store_release(release: Release, bundle: BundleReader, *, progress: Callable[
     paths = (row.symbol.path for rows in stored.units.values() for row in rows)
     known = digest_names(paths, ((a.name, a.path) for a in aliases), (p.entry.path for p in pages))
     verdicts = list(bundle.verdicts())
+    sources = _store_sources(project, bundle, stored)
     parts = [pack(aliases), pack(pages), pack(known), *([pack(verdicts)] if verdicts else [])]
-    documents = [*blocks.values(), *parts]
+    packed_sources = pack(sources) if sources else b""
+    documents = [*blocks.values(), *parts, *filter(None, [packed_sources])]
     ids = _store_blocks(project, documents)
     return ReleaseContents(
         {name: ids[digest_of(document)] for name, document in blocks.items() if name not in stored.types},
@@ -49,6 +60,7 @@ def store_release(release: Release, bundle: BundleReader, *, progress: Callable[
         {name: ids[digest_of(document)] for name, document in blocks.items() if name in stored.types},
         sorted(stored.hidden), sorted(name for name in blocks if stored.is_empty(name)), stored.titles,
         ids[digest_of(parts[2])], ids[digest_of(parts[3])] if verdicts else 0,
+        ids[digest_of(packed_sources)] if sources else 0,
     )  # fmt: skip
 
 
@@ -178,6 +190,28 @@ def _store_pages(project: Project, bundle: BundleReader) -> list[PageRef]:
         ids |= {row.digest: row.pk for row in made}
         stored += [PageRef(page_entry_of(page), ids[digest]) for digest, page, _ in rows]
     return stored
+
+
+def _store_sources(project: Project, bundle: BundleReader, stored: _Stored) -> list[SourceRef]:
+    """The texts of a release's files, each once for all releases that have it unchanged."""
+    units: dict[str, list[str]] = defaultdict(list)
+    for unit, entries in stored.units.items():
+        for file in dict.fromkeys(row.symbol.file for row in entries):
+            units[file].append(unit)
+    made: list[SourceRef] = []
+    for batch in batched(bundle.sources(), _PAGES_AT_ONCE):
+        rows = [(digest_of(document := pack_source(source)), source, document) for source in batch]
+        ids = _known(PageContent, project, [digest for digest, _, _ in rows])
+        missing = {digest: (source.file, document) for digest, source, document in rows if digest not in ids}
+        written = PageContent.objects.bulk_create(
+            [PageContent(project=project, digest=d, path=path, document=doc) for d, (path, doc) in missing.items()]
+        )
+        ids |= {row.digest: row.pk for row in written}
+        made += [
+            SourceRef(SourceEntry(s.file, s.language, s.text.count("\n") + 1, units.get(s.file, [])), ids[digest])
+            for digest, s, _ in rows
+        ]
+    return made
 
 
 def _store_assets(project: Project, bundle: BundleReader) -> dict[str, str]:

@@ -9,6 +9,7 @@ import msgspec
 from zarbek.core.linking.index import PageEntry, SymbolEntry
 from zarbek.core.model.bundle import Alias, Scope
 from zarbek.core.model.page import Page
+from zarbek.core.model.source_text import SourceText
 
 
 class BlockEntry(msgspec.Struct, frozen=True, array_like=True):
@@ -37,10 +38,26 @@ class PageRef(msgspec.Struct, frozen=True, array_like=True):
     content: int
 
 
+class SourceEntry(msgspec.Struct, frozen=True, array_like=True):
+    """A file of a release. units: modules and types that it declares something of."""
+
+    file: str
+    language: str
+    lines: int
+    units: list[str] = []
+
+
+class SourceRef(msgspec.Struct, frozen=True, array_like=True):
+    """A file with the primary key of its content."""
+
+    entry: SourceEntry
+    content: int
+
+
 class ReleaseContents(msgspec.Struct, frozen=True):
     """modules: path of a module to block id. types: the same of outermost types that have a block
     of their own. hidden: modules that readers do not see; empty: those without anything to read.
-    aliases, pages, names, verdicts: block ids, 0 for none. assets: path to digest. titles: of modules that
+    aliases, pages, names, verdicts, sources: block ids, 0 for none. assets: path to digest. titles: of modules that
     are called otherwise than their path.
     """
 
@@ -54,11 +71,12 @@ class ReleaseContents(msgspec.Struct, frozen=True):
     titles: dict[str, str] = {}
     names: int = 0
     verdicts: int = 0
+    sources: int = 0
 
     @property
     def blocks(self) -> set[int]:
         """Ids of all blocks of the release."""
-        own = {self.aliases, self.pages, self.names, self.verdicts}
+        own = {self.aliases, self.pages, self.names, self.verdicts, self.sources}
         return {*self.modules.values(), *self.types.values(), *own} - {0}
 
     def block_of(self, unit: str) -> int:
@@ -81,6 +99,16 @@ def pack_page(page: Page) -> bytes:
 def unpack_page(document: bytes) -> Page:
     """What pack_page made."""
     return _DECODE(zlib.decompress(document) if document.startswith(_PACKED) else document)
+
+
+def pack_source(source: SourceText) -> bytes:
+    """The text of a file, compressed."""
+    return zlib.compress(source.text.encode("utf-8", errors="replace"), 6)
+
+
+def unpack_source(document: bytes) -> str:
+    """What pack_source made."""
+    return zlib.decompress(document).decode("utf-8")
 
 
 AliasBlock = list[Alias]

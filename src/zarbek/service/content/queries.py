@@ -23,7 +23,15 @@ from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import BATCH, batched
 from zarbek.service.common.compute_once import remembering
 from zarbek.service.common.packing import unpack
-from zarbek.service.content.block_layout import BlockEntry, ModuleBlock, PageRef, ReleaseContents, unpack_page
+from zarbek.service.content.block_layout import (
+    BlockEntry,
+    ModuleBlock,
+    PageRef,
+    ReleaseContents,
+    SourceRef,
+    unpack_page,
+    unpack_source,
+)
 from zarbek.service.content.models import Asset, Block, PageContent, SymbolContent
 
 _SYMBOL = msgspec.json.Decoder(Symbol)
@@ -327,6 +335,22 @@ def read_text(release_id: int, kind: str, path: str) -> Symbol | Page | None:
         return next((read_page(ref) for ref in list_page_refs(release_id) if ref.entry.path == path), None)
     entry = find_entry(release_id, path)
     return read_symbol(entry) if entry is not None else None
+
+
+def list_sources(release_id: int) -> list[SourceRef]:
+    """The files of a release that readers may look into, by name."""
+    block = get_contents(release_id).sources
+    return _get_source_refs(block) if block else []
+
+
+@remembering(100_000, lambda refs: 1 + len(refs))
+def _get_source_refs(block_id: int) -> list[SourceRef]:
+    return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), list[SourceRef])
+
+
+def read_source(ref: SourceRef) -> str:
+    """The text of a file."""
+    return unpack_source(PageContent.objects.values_list("document", flat=True).get(pk=ref.content))
 
 
 def list_page_refs(release_id: int) -> list[PageRef]:

@@ -194,6 +194,8 @@ class SymbolPage(HtmlHolder, kw_only=True):
     end_line: int
     source_url: str
     permanent: str
+    #: The page of its file, at its line; empty where readers may not look into it.
+    source_page: str = ""
     interface: InterfaceView | None = None
     place: PagePlace | None = None
     data: DataView | None = None

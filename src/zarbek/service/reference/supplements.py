@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from urllib.parse import quote
 
@@ -95,8 +95,11 @@ def _read(release: Release, ref: PageRef) -> Given:
     return Given(release, page, page.supplement or Supplement([]), texts, findings)
 
 
-def with_draft(given: list[Given], draft: Given) -> list[Given]:
-    """Supplements with one that is being written, in the place of what it was before."""
+def with_draft(given: list[Given], make: Callable[[], Given] | None) -> list[Given]:
+    """Supplements with one that is being written, if there is any, in the place of what it was before."""
+    if make is None:
+        return given
+    draft = make()
     others = [g for g in given if (g.release.pk, g.page.path) != (draft.release.pk, draft.page.path)]
     return [*others, draft]
 

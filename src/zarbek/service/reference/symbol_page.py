@@ -57,6 +57,7 @@ from zarbek.service.reference.page_data import (
     SignatureView,
     SymbolPage,
 )  # fmt: skip
+from zarbek.service.reference.source_page import find_source_page
 from zarbek.service.reference.supplements import (
     Given,
     list_given,
@@ -96,10 +97,8 @@ def get_symbol_page(
     texts = Texts(mentions, links, findings)
     family = Family(release)
     doc, texts, given_by = Telling(family, [(entry.symbol, symbol)]).of(symbol, texts)
-    given = list_given(release, symbol.path)
-    if draft is not None:
-        given = with_draft(given, draft())
-    told = tell(told_by_source(symbol, doc), [g.supplement for g in given], language) if given else []
+    given = with_draft(list_given(release, symbol.path), draft)
+    told = tell(told_by_source(symbol, doc), [g.supplement for g in given], language)
     doc = shown_source(doc, told)
     members, inherited, subclasses = _surroundings(family, entry.symbol, symbol.holds)
     details = _details(family, symbol, block, None, _FIRST_DETAILS)
@@ -142,6 +141,7 @@ def get_symbol_page(
         line=symbol.line,
         end_line=symbol.end_line,
         source_url=_source_url(release, symbol),
+        source_page=find_source_page(release, symbol.file, symbol.line),
         permanent=f"/ref/{quote(project.slug)}/{quote(release.version)}/{quote(symbol.path)}",
         interface=get_interface_view(release, symbol, texts) if symbol.interface is not None else None,
         data=get_data_view(release, symbol, texts),

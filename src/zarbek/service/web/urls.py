@@ -35,6 +35,7 @@ from zarbek.service.notices import feeds
 from zarbek.service.notices.api.mail import Mail, MailSubscription, MailUnsubscription
 from zarbek.service.notices.api.notices import Deliveries, Digests, Redelivery, WebhookDetail, Webhooks
 from zarbek.service.publishing.api.runs import RunCancel, RunDetail, RunEvents, RunLog, RunRetry, Runs
+from zarbek.service.reference.api.files import FileDetail, Files
 from zarbek.service.reference.api.operations import Operations
 from zarbek.service.reference.api.originals import OriginalByKey, OriginalDetail
 from zarbek.service.reference.api.pages import (
@@ -109,6 +110,8 @@ api_patterns = [
     path(f"{RELEASE}/links", Links.as_view()),
     path(f"{RELEASE}/symbols", Symbols.as_view()),
     path(f"{RELEASE}/symbols/<path:path>", SymbolDetail.as_view()),
+    path(f"{RELEASE}/files", Files.as_view()),
+    path(f"{RELEASE}/files/<path:path>", FileDetail.as_view()),
     path(f"{RELEASE}/lineage/<path:path>", LineageView.as_view()),
     path(f"{RELEASE}/tables", Tables.as_view()),
     path(f"{RELEASE}/tables/<path:path>", TableMarkdown.as_view()),

@@ -1,0 +1,151 @@
+"""The page of a file: the prose of its comments beside its code."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from html import escape
+from urllib.parse import quote
+
+from zarbek.core.model.bundle import Scope
+from zarbek.core.model.doc_text import Doc
+from zarbek.core.model.finding import Finding
+from zarbek.core.model.symbol import Symbol
+from zarbek.core.writing.annotated_source import Row, annotate, lexer_for, part_html
+from zarbek.core.writing.code_tokens import MAX_CODE
+from zarbek.core.writing.html import NO_HTML, SafeHtml, joined_html, sanitise
+from zarbek.service.catalog.models import Release
+from zarbek.service.common.problems import NotFound
+from zarbek.service.content.block_layout import SourceRef
+from zarbek.service.content.queries import (
+    get_contents,
+    get_module_block,
+    list_sources,
+    read_source,
+    read_symbols,
+)  # fmt: skip
+from zarbek.service.findings.actions.finding_history import branch_of
+from zarbek.service.findings.queries import alive, standing
+from zarbek.service.links.queries import cached_link_document, get_link_map, with_versions
+from zarbek.service.reference.code_names import CodeNames
+from zarbek.service.reference.linked_texts import Texts
+from zarbek.service.reference.navigation import audience_of_release, navigation_of
+from zarbek.service.reference.page_data import Crumb
+from zarbek.service.reference.source_page_data import SourceListed, SourcePage, SourcePart, SourceRow
+
+#: So many declarations of a file are told beside it.
+MAX_SYMBOLS = 2000
+
+
+def list_source_files(release: Release) -> list[SourceListed]:
+    """The files of a release that readers may look into."""
+    return [
+        SourceListed(ref.entry.file, ref.entry.language, ref.entry.lines, href_of_source(release, ref.entry.file))
+        for ref in list_sources(release.pk)
+    ]
+
+
+def href_of_source(release: Release, file: str, line: int = 0) -> str:
+    """The console's address of a file, or of a line of it."""
+    place = f"/source/{quote(release.project.slug)}/{quote(release.version)}/{quote(file)}"
+    return f"{place}#L{line}" if line else place
+
+
+def find_source_page(release: Release, file: str, line: int) -> str:
+    """The address of a line of a file; empty where readers may not look into it."""
+    is_there = any(ref.entry.file == file for ref in list_sources(release.pk))
+    return href_of_source(release, file, line) if is_there else ""
+
+
+def get_source_page(release: Release, file: str) -> SourcePage:
+    """Raises NotFound for a file that readers may not look into."""
+    ref = next((r for r in list_sources(release.pk) if r.entry.file == file), None)
+    if ref is None:
+        raise NotFound(f"{release.project.slug} {release.version} shows no file {file}.")
+    text = read_source(ref)
+    symbols = list(_symbols_of(release, ref))
+    by_line = _by_line([symbol for symbol, _ in symbols])
+    lexer = lexer_for(file, ref.entry.language)
+    names = CodeNames(release, ref.entry.language, _scope_of(release, ref), symbols)
+    links = names.links_in(text, lexer) if len(text) <= MAX_CODE else []
+    told = {line: any(_is_told(s) for s in found) for line, found in by_line.items()}
+    texts = {s.path: Texts(s.mentions, found, []) for s, found in symbols}
+    rows = annotate(text, lexer, told, links)
+    return SourcePage(
+        navigation_of(release, ref.entry.units[0] if ref.entry.units else "", ""), file, ref.entry.language,
+        ref.entry.lines, [_row_view(release, row, by_line, texts) for row in rows], _findings(release, file),
+        href_of_source(release, file),
+    )  # fmt: skip
+
+
+def _symbols_of(release: Release, ref: SourceRef) -> Iterator[tuple[Symbol, list]]:  # type: ignore[type-arg]
+    """The symbols of a file that readers see, with the links of their mentions, in order."""
+    contents, link_map = get_contents(release.pk), get_link_map(release)
+    sees = audience_of_release(release).sees
+    for unit in ref.entry.units:
+        block = get_module_block(contents.block_of(unit))
+        entries = [e for e in block.entries if e.symbol.file == ref.entry.file and sees(e.symbol)][:MAX_SYMBOLS]
+        links = cached_link_document(link_map.modules.get(unit, 0))
+        for entry, symbol in read_symbols(entries):
+            yield symbol, with_versions(release, links.get(entry.symbol.path, []))
+
+
+def _scope_of(release: Release, ref: SourceRef) -> Scope | None:
+    contents = get_contents(release.pk)
+    scopes = (s for unit in ref.entry.units for s in get_module_block(contents.block_of(unit)).scopes)
+    return next((scope for scope in scopes if scope.file == ref.entry.file), None)
+
+
+def _by_line(symbols: list[Symbol]) -> dict[int, list[Symbol]]:
+    """Line of a declaration to what is declared there: what is told of, or holds others."""
+    found: dict[int, list[Symbol]] = {}
+    for symbol in symbols:
+        if symbol.line > 0 and (_is_told(symbol) or symbol.end_line > symbol.line):
+            found.setdefault(symbol.line, []).append(symbol)
+    return found
+
+
+def _is_told(symbol: Symbol) -> bool:
+    doc = symbol.doc
+    return doc is not None and bool(doc.summary or doc.body)
+
+
+def _row_view(release: Release, row: Row, by_line: dict[int, list[Symbol]], texts: dict[str, Texts]) -> SourceRow:
+    here = [symbol for line in row.starts for symbol in by_line[line]]
+    prose = [_prose(s.doc, texts[s.path]) for s in here if s.doc is not None and _is_told(s)]
+    if row.words:
+        prose.append(_plain(row.words))
+    parts = [SourcePart(p.line, len(p.lines), part_html(p), p.is_words and bool(prose)) for p in row.parts]
+    end = here[0].end_line if here else 0
+    return SourceRow(row.line, parts, joined_html(prose), [_crumb(release, s) for s in here], _depth(row, by_line), end)
+
+
+def _depth(row: Row, by_line: dict[int, list[Symbol]]) -> int:
+    """How many declarations a row stands in."""
+    return sum(1 for line, found in by_line.items() for s in found if line < row.line <= s.end_line)
+
+
+def _crumb(release: Release, symbol: Symbol) -> Crumb:
+    href = f"/ref/{quote(release.project.slug)}/{quote(release.version)}/{quote(symbol.path)}"
+    return Crumb(symbol.path, symbol.name, href, symbol.kind)
+
+
+def _prose(doc: Doc, texts: Texts) -> SafeHtml:
+    """What a declaration's documentation says, in short: the rest is on its page."""
+    told = [texts.block(doc.summary), texts.block(doc.body)]
+    rows = [
+        f"<li><code>{escape(field.name)}</code> {texts.line(field.text)}</li>" for field in doc.parameters if field.text
+    ]
+    listed = sanitise(f"<ul>{''.join(rows)}</ul>") if rows else NO_HTML
+    gives = [texts.block(f"Gives {field.text[:1].lower()}{field.text[1:]}") for field in doc.returns if field.text]
+    return joined_html([*told, listed, *gives])
+
+
+def _plain(words: str) -> SafeHtml:
+    """A comment as it stands: it is written in no form that is known."""
+    paragraphs = "".join(f"<p>{escape(part)}</p>" for part in words.split("\n\n") if part.strip())
+    return sanitise(f'<div class="comment">{paragraphs}</div>')
+
+
+def _findings(release: Release, file: str) -> list[Finding]:
+    branch = branch_of(release.project, release.version)
+    return sorted(standing(alive(release.project, branch).filter(file=file, waiver=None)), key=Finding.sort_key)

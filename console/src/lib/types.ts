@@ -49,6 +49,8 @@ export interface Navigation {
   guides: Crumb[];
   more_modules: number;
   more_guides: number;
+  /** Between which the reader has a choice. */
+  editions?: { name: string; title: string; is_current: boolean }[];
 }
 export interface Run {
   id: number;

@@ -46,6 +46,7 @@
             ></span
           >
           <span class="min-w-0">
+            {#if member.is_new}<span class="tag">new</span>{/if}
             {#if member.deprecated}<span class="tag stale">deprecated</span>{/if}
             {#if member.summary}<Html html={member.summary} class="font-serif text-[16px]" />{/if}
           </span>

@@ -45,6 +45,7 @@
     .join(" ")}{#if page.parent}&#32;in <a href={page.parent.href}>{page.parent.path}</a>{/if}
   {#if page.example}<code class="text-[14px]">{page.path}</code>{/if}
   <span class="tag ml-2">{languageName(page.language)}</span>
+  {#if page.is_new}<span class="tag ml-1">new in {page.navigation.version}</span>{/if}
 </p>
 <div class="mt-6 grid gap-2 empty:hidden">
   {#each page.decorators as decorator (decorator)}<code class="small soft">{decorator}</code>{/each}

@@ -35,6 +35,7 @@ export interface Member {
   origin?: string;
   flags?: string[];
   line?: number;
+  is_new?: boolean;
 }
 export interface Detail {
   path: string;
@@ -98,6 +99,8 @@ export interface SymbolPage {
   source_url: string;
   /** The page of its file, at its line; empty where readers may not look into it. */
   source_page?: string;
+  /** Whether the release before did not have it. */
+  is_new?: boolean;
   permanent: string;
   /** What an interface description says of it. */
   interface?: InterfaceView | null;

@@ -2,6 +2,12 @@
   import type { Navigation } from "../types";
   import { figure, pagesOf } from "../words";
   let { navigation }: { navigation: Navigation } = $props();
+
+  /** From now on the service answers with another edition. */
+  function choose(name: string) {
+    document.cookie = `zarbek-edition=${encodeURIComponent(name)}; path=/; SameSite=Lax`;
+    location.reload();
+  }
 </script>
 
 <nav aria-label="Contents of {navigation.project}" class="contents-list min-w-0">
@@ -15,6 +21,16 @@
         >newest is {navigation.newest}</a
       >{/if}
   </p>
+  {#if navigation.editions?.length}
+    <p class="small mb-3">
+      {#each navigation.editions as edition, i (edition.name)}{i ? " · " : ""}<button
+          type="button"
+          class="link"
+          aria-pressed={edition.is_current}
+          onclick={() => choose(edition.name)}>{edition.title}</button
+        >{/each}
+    </p>
+  {/if}
   {#each navigation.modules as crumb (crumb.path + crumb.depth)}
     <a
       class="plain {crumb.depth ? 'inner' : ''}"

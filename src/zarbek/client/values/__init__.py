@@ -169,8 +169,8 @@ _OFFERED = {
     ),
     "lineage": "Lineage LineageEdge LineageNode",
     "pages": (
-        "ChangeNote Crumb Deprecation DocumentedElement Field GuidePage Heading ListedSymbol Member MemberDetail "
-        "MemberDetails PagePlace Parameter Navigation ReferrerCount Section Signature SymbolPage"
+        "ChangeNote Crumb Deprecation DocumentedElement EditionChoice Field GuidePage Heading ListedSymbol Member "
+        "MemberDetail MemberDetails PagePlace Parameter Navigation ReferrerCount Section Signature SymbolPage"
     ),
     "people": "AuditEntry MailSettings Person ProjectMember SignIn Subscription Team Token Visibility",
     "pieces": "Piece",
@@ -184,9 +184,9 @@ _PLACES = {name: place for place, names in _OFFERED.items() for name in names.sp
 __all__ = [
     "Addresses", "Ahead", "Answer", "AuditEntry", "Body", "CallResult", "Change", "ChangeNote", "Check", "Claim",
     "ColumnFacts", "Comparison", "Counted", "Crumb", "Dashboard", "Data", "DataWay", "Database", "Day", "Delivery",
-    "Dependency", "Deprecation", "Detail", "DocumentedElement", "Edit", "Edits", "ElementTested", "ElementUntested",
-    "Elsewhere", "Examined", "Example", "ExercisedElement", "Field", "Finding", "FindingGroup", "Followup",
-    "GivenAnswer", "Going", "GuidePage", "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "Lineage",
+    "Dependency", "Deprecation", "Detail", "DocumentedElement", "Edit", "EditionChoice", "Edits", "ElementTested",
+    "ElementUntested", "Elsewhere", "Examined", "Example", "ExercisedElement", "Field", "Finding", "FindingGroup",
+    "Followup", "GivenAnswer", "Going", "GuidePage", "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface", "Lineage",
     "LineageEdge", "LineageNode", "ListedKey", "ListedOperation", "ListedSymbol", "ListedTable", "LogLine",
     "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails", "ModuleTested",
     "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "PageChange",

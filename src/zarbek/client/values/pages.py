@@ -78,7 +78,8 @@ class Deprecation(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class Member(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
-    """A member as a list shows it. origin: the type from which it is inherited."""
+    """A member as a list shows it. origin: the type from which it is inherited. is_new: whether the release before had
+    none such."""
 
     path: str
     name: str
@@ -89,6 +90,7 @@ class Member(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     origin: str = ""
     flags: list[str] = []
     line: int = 0
+    is_new: bool = False
 
 
 class MemberDetail(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
@@ -123,9 +125,17 @@ class ReferrerCount(msgspec.Struct, frozen=True, kw_only=True):
     projects: list[str]
 
 
+class EditionChoice(msgspec.Struct, frozen=True, kw_only=True):
+    """An edition that the reader may read; is_current: reads."""
+
+    name: str
+    title: str
+    is_current: bool
+
+
 class Navigation(msgspec.Struct, frozen=True, kw_only=True):
     """Where the reader is: the project, its release, and what stands around. more_modules, more_guides: how many there
-    are besides those that are listed."""
+    are besides those that are listed. editions: between which the reader has a choice."""
 
     project: str
     title: str
@@ -136,6 +146,7 @@ class Navigation(msgspec.Struct, frozen=True, kw_only=True):
     guides: list[Crumb]
     more_modules: int
     more_guides: int
+    editions: list[EditionChoice] = []
 
 
 class PagePlace(msgspec.Struct, frozen=True, kw_only=True):
@@ -194,6 +205,7 @@ class SymbolPage(msgspec.Struct, frozen=True, kw_only=True):
     end_line: int
     source_url: str
     source_page: str = ""
+    is_new: bool = False
     permanent: str
     interface: Interface | None = None
     place: PagePlace | None = None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from functools import partial
 from typing import NamedTuple, Protocol
 
@@ -15,7 +15,7 @@ from zarbek.core.findings.change_mentions import block_in_page, block_in_symbol,
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.findings.mention_context import around_in_page, around_in_symbol, is_history
 from zarbek.core.findings.rules import SEVERITIES
-from zarbek.core.linking.index import SymbolEntry
+from zarbek.core.linking.index import SymbolEntry, variants_of
 from zarbek.core.linking.link import Link
 from zarbek.core.linking.suggestions import Suggestion
 from zarbek.core.model.bundle import Dependency
@@ -78,6 +78,9 @@ class RuleContext(Protocol):
     def example(self, link: Link) -> Example | None:
         """The example that a link leads to; None where it leads to something else."""
 
+    def lacking(self, variants: Collection[str], link: Link) -> list[str]:
+        """The editions that have a text of some flags, and not the target of its link."""
+
     def says(self, link: Link) -> bool:
         """Whether the element that a link leads to has the text that is used of it."""
 
@@ -106,7 +109,7 @@ def judge_symbol(symbol: Symbol, links: Iterable[Link], rule_context: RuleContex
         return Judged(list(links), [])
     text = Text(
         "symbol", symbol.path, partial(file_of, symbol), partial(around_in_symbol, symbol),
-        partial(block_in_symbol, symbol), partial(is_history, symbol),
+        partial(block_in_symbol, symbol), partial(is_history, symbol), variants=variants_of(symbol),
     )  # fmt: skip
     return _judge(text, symbol.mentions, links, rule_context)
 
@@ -115,7 +118,7 @@ def judge_page(page: Page, links: Iterable[Link], rule_context: RuleContext) -> 
     """What is wrong with the references of a guide."""
     text = Text(
         "page", page.path, partial(file_of, page), partial(around_in_page, page), partial(block_in_page, page),
-        quoted_in=partial(quoted_in_page, page), supplement=page.supplement,
+        quoted_in=partial(quoted_in_page, page), supplement=page.supplement, variants=page.variants,
     )  # fmt: skip
     return _judge(text, page.mentions, links, rule_context)
 
@@ -124,7 +127,7 @@ class Text(NamedTuple):
     """Where mentions stand. kind: ``symbol`` or ``page``. file_of: the file of a mention. around_of: the words before
     it, the shown one, those after. block_of: its paragraph with the examples of its text. is_history: whether it
     stands only in notes of what changed in earlier releases. quoted_in: the code of the block that quotes what it
-    names. supplement: what the text says of elements."""
+    names. supplement: what the text says of elements. variants: flags by which editions have it."""
 
     kind: str
     path: str
@@ -134,6 +137,7 @@ class Text(NamedTuple):
     is_history: Callable[[Mention], bool] = lambda _: False
     quoted_in: Callable[[Mention], str] = lambda _: ""
     supplement: Supplement | None = None
+    variants: list[str] = []
 
 
 def _judge(text: Text, mentions: list[Mention], links: Iterable[Link], rule_context: RuleContext) -> Judged:
@@ -143,6 +147,9 @@ def _judge(text: Text, mentions: list[Mention], links: Iterable[Link], rule_cont
         rules = broken_rules(link)
         around = text.around_of(mention) if rules else ("", "", "")
         told = [r for r in rules if not _is_known(r, mention, around)]
+        if mention.origin in MEANT and (editions := _lacking(text, link, rule_context)):
+            around = text.around_of(mention)
+            found.append(_finding("dangling/hidden", text, mention, _hidden_in(link, editions), around, rule_context))
         if "stale/deprecated" in told and (
             _is_family(text, link, mentions, rule_context) or _is_inventory(text, link, mention, around)
         ):
@@ -174,6 +181,14 @@ def _with_changes(text: Text, mention: Mention, link: Link, rule_context: RuleCo
     if is_asked and rule_context.changed(text.path, link, partial(text.block_of, mention)) is not None:
         return msgspec.structs.replace(link, stale=["changed-since"])
     return link
+
+
+def _lacking(text: Text, link: Link, rule_context: RuleContext) -> list[str]:
+    return rule_context.lacking(text.variants, link) if link.outcome == "linked" and link.variants else []
+
+
+def _hidden_in(link: Link, editions: list[str]) -> Link:
+    return msgspec.structs.replace(link, wanted=f"{link.path} in {', '.join(editions)}")
 
 
 def _as_used(mention: Mention, link: Link, rule_context: RuleContext) -> Link:
@@ -419,6 +434,13 @@ def _explain_anchor(link: Link, rule_context: RuleContext) -> tuple[str, Suggest
     return f"{link.path} has no part {part}." + (f" It has {near[0]}." if near else ""), None
 
 
+def _explain_hidden(link: Link, rule_context: RuleContext) -> tuple[str, Suggestion | None]:
+    if link.outcome == "linked":  # For some readers.
+        editions = link.wanted.removeprefix(f"{link.path} in ")
+        return f"{link.path} is not in the edition {editions}, which has this text.", None
+    return f"{link.wanted or link.path} is private to {link.project}.", None
+
+
 def _explain_label(link: Link, rule_context: RuleContext) -> tuple[str, Suggestion | None]:
     name, near = link.wanted.removeprefix("term:"), link.via.removeprefix("term:")
     told = "explains the term" if name != link.wanted else "has the label"
@@ -456,7 +478,7 @@ _EXPLANATIONS: dict[str, _Explain] = {
     ),
     "dangling/ambiguous": _explain_ambiguous,
     "dangling/block": _explain_block,
-    "dangling/hidden": lambda link, rule_context: (f"{link.wanted or link.path} is private to {link.project}.", None),
+    "dangling/hidden": _explain_hidden,
     "dangling/project": lambda link, rule_context: (f"No project {link.project} is in the portal.", None),
     "dangling/version": lambda link, rule_context: (f"{link.project} has no release {link.version}.", None),
     "dangling/asset": lambda link, _: _with_near(f"There is no file {_file_of(link)}", link),

@@ -142,9 +142,10 @@ def without_projects(report: Report, hidden: Collection[str]) -> Report:
     nothing else is said of them."""
     if not hidden:
         return report
+    is_own = report.project in hidden
 
     def told(findings: Iterable[Finding]) -> list[Finding]:
-        return [f for f in findings if f.about not in hidden]
+        return [f for f in findings if f.about not in hidden and not is_own]
 
     elsewhere = [
         msgspec.structs.replace(e, findings=told(e.findings), fixed=told(e.fixed))
@@ -152,7 +153,7 @@ def without_projects(report: Report, hidden: Collection[str]) -> Report:
     ]  # fmt: skip
     made = msgspec.structs.replace(
         report, new=told(report.new), open=told(report.open), fixed=told(report.fixed), elsewhere=elsewhere,
-        waived=[w for w in report.waived if w.finding.about not in hidden], examined=Examined(),
+        waived=[w for w in report.waived if w.finding.about not in hidden and not is_own], examined=Examined(),
     )  # fmt: skip
     return msgspec.structs.replace(made, withheld=_size(report) - _size(made))
 

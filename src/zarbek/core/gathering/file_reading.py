@@ -12,6 +12,7 @@ from zarbek.core.errors import TakesTooLong, UnreadableText
 from zarbek.core.findings.text_rules import ConditionalFinding, check_symbols, doubted_keywords, doubted_options
 from zarbek.core.findings.undocumented import asked_of
 from zarbek.core.gathering.body_digests import with_bodies
+from zarbek.core.gathering.source_flags import with_flags
 from zarbek.core.gathering.text_uses import with_uses
 from zarbek.core.linking.index import MODULE_KINDS
 from zarbek.core.material.folder import Folder
@@ -36,7 +37,7 @@ from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 92
+READER_VERSION = 93
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60
@@ -161,7 +162,7 @@ def read_one(task: Task) -> bytes:
     if any(len(part.scope.module) > MAX_PATH for part in reading.parts):
         return _left_out(source, f"what it declares has a name longer than {MAX_PATH} characters", 1)
     if TESTS not in source.options:
-        reading.symbols[:] = with_bodies(data, with_uses(reading.symbols, data))
+        reading.symbols[:] = with_bodies(data, with_uses(with_flags(reading.symbols, data), data))
     return msgspec.msgpack.encode(_encoded(source, reading))
 
 

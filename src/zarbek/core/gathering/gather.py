@@ -18,6 +18,7 @@ from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.gathering.example_tests import find_test_sources, join_examples
 from zarbek.core.gathering.file_reading import FileReading, is_kept, read_files
 from zarbek.core.gathering.file_selection import compiled_modules, list_source_files
+from zarbek.core.gathering.flags import FlagRules, flag_supplements, flagged_pages, flagged_symbols
 from zarbek.core.gathering.guide_pages import read_guides, shown_assets
 from zarbek.core.gathering.included_docs import with_included
 from zarbek.core.gathering.redeclarations import without_known_elsewhere
@@ -39,6 +40,7 @@ from zarbek.core.model.database_catalog import DatabaseCatalog
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_LABEL, MAX_NAMESPACE, MAX_PATH
 from zarbek.core.model.naming import key_of
+from zarbek.core.model.page import Page
 from zarbek.core.sources.datamodels.discovery import locate_model
 from zarbek.core.sources.htmltrees.discovery import Tree
 from zarbek.core.sources.interfaces.discovery import locate_interfaces
@@ -119,15 +121,15 @@ def gather(
             sources = [_with_remote(s, remote, folder) for s in sources]
         readings, test_readings = _read_sources(folder, sources, tests, options, progress)
     settled = merge_symbols(readings)
-    guides = [file for file in files if not file.startswith(project.supplements.folder.strip("/") + "/")]
-    pages, page_findings = read_guides(folder, guides, project.guides, settled.symbols)
-    supplements, wrong = read_supplements(folder, files, project.supplements)
-    pages, page_findings = [*pages, *supplements], [*page_findings, *wrong]
+    pages, page_findings = _read_pages(folder, files, project, settled.symbols)
     findings = _of_readings(readings, settled)
     findings += page_findings + remote_findings + _manifest_findings(facts)
     examples = join_examples(folder, project.examples, test_readings, (scope.file for scope in settled.scopes))
     findings += examples.findings
-    symbols, too_long = _fitting_symbols([*settled.symbols, *examples.symbols])
+    flags = FlagRules(project.flags)
+    flag_supplements(flags, pages, options.slug or project.slug or facts.name or folder.root.name.lower())
+    symbols, too_long = _fitting_symbols(flagged_symbols([*settled.symbols, *examples.symbols], flags))
+    pages = flagged_pages(pages, flags)
     with open_spool() as spool:
         read = read_trees(folder, trees, spool, lambda d, t: progress("pages", d, t), is_guarded=options.is_guarded,
                           first_order=len(pages))  # fmt: skip
@@ -144,6 +146,17 @@ def gather(
         }  # fmt: skip
         manifest = write_bundle(out, manifest, members, shown_assets(folder, pages) | read.files, folder.read)
     return Gathered(out, manifest, tuple(findings))
+
+
+def _read_pages(
+    folder: Folder, files: list[str], project: ProjectFile, symbols: list[bytes]
+) -> tuple[list[Page], list[Finding]]:
+    """The guides in their order, then the supplements."""
+    base = project.supplements.folder.strip("/") + "/"
+    guides = [file for file in files if not file.startswith(base)]
+    pages, findings = read_guides(folder, guides, project.guides, symbols)
+    supplements, wrong = read_supplements(folder, files, project.supplements)
+    return [*pages, *supplements], [*findings, *wrong]
 
 
 def _shown_sources(sources: list[SourceFile], tests: list[SourceFile], examples: list[bytes]) -> list[SourceFile]:
@@ -318,7 +331,7 @@ def _manifest(
         languages=sorted({r.language for r in readings}),
         namespaces=sorted({name for names in provides.values() for name in names}), provides=provides,
         dependencies=_dependencies(project, facts), prefixes=project.prefixes, outside=project.outside,
-        supported=project.supported, owners=project.owners, servers=project.servers,
+        supported=project.supported, owners=project.owners, servers=project.servers, editions=project.editions,
         options={"visibility": project.visibility, "special_members": str(project.special_members).lower(),
                  **({"partial": "true"} if options.is_partial else {})},
     )  # fmt: skip

@@ -16,6 +16,7 @@ from zarbek.core.model.interface import Interface
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Caption, Heading, Hidden, Named, Page, label_key
 from zarbek.core.model.symbol import Symbol
+from zarbek.core.model.visibility import KEPT_LEVELS
 
 _HEIRS = frozenset({"class", "exception", "enum", "interface", "struct"})
 _MOST_HEIRS = 100
@@ -25,7 +26,8 @@ class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
     """One symbol in brief. shape: digest of what a caller sees except the name, by which a
     rename is recognised; body: digest of its source text without its name, empty where that is
     too short to tell; said: digest of its text; anchors: parts of it that can be addressed;
-    through: types, as written where it stands, whose members can be named through it."""
+    through: types, as written where it stands, whose members can be named through it; variants: flags by which
+    editions have it or not."""
 
     path: str
     name: str
@@ -45,6 +47,7 @@ class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
     said: str = ""
     anchors: list[str] = []
     through: list[str] = []
+    variants: list[str] = []
 
 
 class PageEntry(msgspec.Struct, frozen=True, array_like=True):
@@ -69,6 +72,7 @@ class PageEntry(msgspec.Struct, frozen=True, array_like=True):
     formerly: list[str] = []
     hidden: list[Hidden] = []
     supplements: list[str] = []
+    variants: list[str] = []
 
 
 def entry_of(symbol: Symbol) -> SymbolEntry:
@@ -80,7 +84,14 @@ def entry_of(symbol: Symbol) -> SymbolEntry:
         symbol.file, symbol.line, symbol.bases,
         doc.deprecated if doc else None, symbol.flags, symbol.language, symbol.body,
         _said(doc, symbol.data), anchors_of(symbol.interface) if symbol.interface else [], symbol.through,
+        symbol.variants,
     )  # fmt: skip
+
+
+def variants_of(element: Symbol | SymbolEntry) -> list[str]:
+    """Flags by which editions have an element or not, with ``=LEVEL`` for one that not all readers see."""
+    level = element.visibility
+    return [*element.variants, *([f"={level}"] if level in KEPT_LEVELS else [])]
 
 
 def anchors_of(interface: Interface) -> list[str]:
@@ -119,7 +130,7 @@ def page_entry_of(page: Page) -> PageEntry:
     return PageEntry(
         page.path, page.file, page.title, page.order, page.depth, anchors, page.summary, said, page.moved_to,
         page.numbered, page.headings if is_told else [], page.captions, page.labels, page.formerly, page.hidden,
-        page.supplement.targets if page.supplement is not None else [],
+        page.supplement.targets if page.supplement is not None else [], page.variants,
     )  # fmt: skip
 
 

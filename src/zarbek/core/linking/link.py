@@ -16,6 +16,7 @@ class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
     dangling and stale ones; stale: reasons. wanted: the qualified name looked for. fault: the
     family of rules, ``dangling`` or ``stale``, under which it counts against its release; empty
     where nothing certain is wrong. is_kept: whether readers do not see the target: its project keeps it to itself.
+    variants: flags by which editions have the target or not, with ``=LEVEL`` for one that not all readers see.
     """
 
     outcome: Outcome
@@ -30,6 +31,7 @@ class Link(msgspec.Struct, frozen=True, omit_defaults=True, array_like=True):
     wanted: str = ""
     fault: str = ""
     is_kept: bool = False
+    variants: list[str] = []
 
 
 OUTSIDE = Link("outside")

@@ -14,7 +14,7 @@ from rapidfuzz import process
 from zarbek.core.linking.data_names import column_like, has_all_columns, table_at
 from zarbek.core.linking.dependency_trace import RELEASES, Asked, DependencyTrace, made_key
 from zarbek.core.linking.deprecated_areas import DeprecatedAreas
-from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
+from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry, variants_of
 from zarbek.core.linking.language_profile import profile_of
 from zarbek.core.linking.link import OUTSIDE, Link
 from zarbek.core.linking.published import ADDRESS, PublishedPlace, bare_address, file_at, is_page_address
@@ -342,7 +342,11 @@ class Linker:
         ):
             stale.append("moved")
         kept = entry.visibility in KEPT_LEVELS and entry.visibility not in shown_levels(index.manifest.options)
-        return Link("linked", "symbol", index.project, index.version, entry.path, via=via, stale=stale, is_kept=kept)
+        variants = entry.variants if kept else variants_of(entry)
+        return Link(
+            "linked", "symbol", index.project, index.version, entry.path, via=via, stale=stale, is_kept=kept,
+            variants=variants,
+        )  # fmt: skip
 
     def _must_change(self, name: str, via: str, entry: SymbolEntry) -> bool:
         """Whether a text that follows its target has another name to write."""
@@ -591,4 +595,5 @@ class Linker:
                 return Link("dangling", project=index.project, version=index.version, path=path,
                             reason="anchor", wanted=f"{path}#{anchor}")  # fmt: skip
             anchor = here
-        return Link("linked", "page", index.project, index.version, path, anchor)
+        variants = index.pages[path].variants
+        return Link("linked", "page", index.project, index.version, path, anchor, variants=variants)

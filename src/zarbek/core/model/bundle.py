@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
+from zarbek.core.model.edition import Edition
 from zarbek.core.model.limits import (
     Address,
     Commit,
@@ -80,7 +81,7 @@ class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):
     language. prefixes: what a leading name in
     a mention stands for. outside: namespace to address pattern with ``{name}``. supported: lines of
     releases besides the newest that are cared for. owners: pattern of files to their team. servers: those that
-    readers may send requests to.
+    readers may send requests to. editions: views of the release, in the order in which readers have them.
     counts and digests are by member; digests are SHA-256 in hexadecimal.
     """
 
@@ -103,6 +104,7 @@ class Manifest(msgspec.Struct, frozen=True, omit_defaults=True):
     owners: dict[str, Owner] = {}
     servers: list[str] = []
     trees: list[TreeFacts] = []
+    editions: dict[Label, Edition] = {}
     options: dict[str, str] = {}
     counts: dict[str, Count] = {}
     digests: dict[str, str] = {}

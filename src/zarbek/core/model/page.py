@@ -70,7 +70,8 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     order: place in the table of contents from 0; -1 when no table of contents reaches it.
     depth: nesting in the table of contents. anchors: places besides the headings that the text names itself; labels:
     those to which other guides refer by name. numbered: whether its chapter and parts have numbers.
-    formerly: paths under which it was before. hidden: where readers do not come upon it.
+    formerly: paths under which it was before. hidden: where readers do not come upon it. variants: flags by which
+    editions have it or not.
     """
 
     path: File
@@ -90,6 +91,7 @@ class Page(msgspec.Struct, frozen=True, omit_defaults=True):
     numbered: bool = False
     formerly: list[File] = []
     hidden: list[Hidden] = []
+    variants: list[Label] = []
     #: What it says of elements, where it is no guide but a supplement.
     supplement: Supplement | None = None
     #: CommonMark as it was written, HTML, or CommonMark that was made: its lines are not those of the file.

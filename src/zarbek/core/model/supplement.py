@@ -32,13 +32,14 @@ class SupplementPart(msgspec.Struct, frozen=True, array_like=True):
 class Supplement(msgspec.Struct, frozen=True, omit_defaults=True):
     """targets: addresses of elements, ``api://…``, in which ``*`` stands for anything. keywords: by which search finds
     them. language: of a translation, as BCP 47 has it; else empty. written: the release of the element's project for
-    which it was written, where it says so."""
+    which it was written, where it says so. flags: by which editions have the elements or not."""
 
     targets: list[str]
     parts: list[SupplementPart] = []
     keywords: list[Title] = []
     language: Label = ""
     written: Label = ""
+    flags: list[Label] = []
 
 
 def pattern_of(target: str) -> re.Pattern[str] | None:

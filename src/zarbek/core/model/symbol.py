@@ -60,7 +60,8 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     interface: of elements of interface descriptions. through: types, as written, whose members can be
     named through it: of an accessor, of a class that hands on another's. holds: paths of the elements that
     a group of documentation brings together. place: in a tree of HTML that documents it.
-    data: of what a data model holds. example: of a test that shows how something is used.
+    data: of what a data model holds. example: of a test that shows how something is used. variants: flags by which
+    editions have it or not.
     """
 
     path: Path
@@ -89,3 +90,4 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     place: Place | None = None
     data: DataModel | None = None
     example: Example | None = None
+    variants: list[Label] = []

@@ -8,7 +8,8 @@ from collections.abc import Mapping
 LEVELS = ("public", "special", "protected", "internal", "private")
 #: Shown where a project says so only.
 KEPT_LEVELS = ("internal", "private")
-_SHOWN = {
+#: What a project says of itself to the levels that its readers see.
+SHOWN = {
     "public": ("public", "protected"),
     "internal": ("public", "protected", "internal"),
     "private": ("public", "protected", "internal", "private"),
@@ -17,4 +18,4 @@ _SHOWN = {
 
 def shown_levels(options: Mapping[str, str]) -> tuple[str, ...]:
     """The levels that readers see, by a manifest's options; unknown ones are as public."""
-    return _SHOWN.get(options.get("visibility", ""), _SHOWN["public"])
+    return SHOWN.get(options.get("visibility", ""), SHOWN["public"])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -47,5 +47,8 @@ class Index(Protocol):
     def replace(self, release: int, documents: Iterable[Document]) -> int:
         """Index a release's documents in place of what it had; how many."""
 
-    def search(self, query: Query, releases: Collection[int], limit: int) -> list[Hit]:
-        """The best hits within the releases, before re-ranking."""
+    def search(
+        self, query: Query, releases: Collection[int], limit: int, *, limits: Mapping[int, str] | None = None
+    ) -> list[Hit]:
+        """The best hits within the releases, before re-ranking. limits: releases of which only documents with a mark
+        are for whoever asks."""

@@ -11,6 +11,7 @@ import msgspec
 from rapidfuzz import process
 
 from zarbek.core.errors import ProjectFileError
+from zarbek.core.model.edition import Edition
 from zarbek.core.model.limits import Address, File, Label, Namespace, Owner, Purl, Title
 from zarbek.core.model.source_text import Shown
 from zarbek.core.sources.datamodels.settings import NO_DATA, DataSettings, wrong_dialect
@@ -66,6 +67,8 @@ OPTIONS = (
     Option("examples", "table", "recognised", "Tests as examples: tests, patterns of files that hold some; shown, names of those that are examples without a mark; results, patterns of JUnit files that say how they went.", '[examples]\nshown = ["tests.test_rest.*"]\nresults = ["reports/*.xml"]'),
     Option("supplements", "table", "the folder supplements, add", "Texts for elements that stand outside of their source: folder, and how, which is add, fill or replace, for parts that do not say so.", '[supplements]\nhow = "fill"'),
     Option("source", "all, public or none", "all", "Which gathered files readers may look into: all, those that declare something public, or none.", 'source = "public"'),
+    Option("flags", "table", "none", "Flag to patterns of elements and guides that have it; what lies in them has it, too.", '[flags]\ninternal = ["tidebook.harmonics", "ops/*"]'),
+    Option("editions", "table", "one for all", "Views of a release: title, readers (public, inside, teams), without and only, which are flags, and visibility.", '[editions.outside]\nreaders = "public"\nwithout = ["internal"]'),
     Option("repository", "text", "from the manifest", "Where the source can be browsed.", 'repository = "https://git.halmere.example/tidebook"'),
 )  # fmt: skip
 
@@ -117,6 +120,8 @@ class ProjectFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     examples: ExampleSettings = NO_EXAMPLES
     supplements: SupplementSettings = NO_SUPPLEMENTS
     source: Shown = "all"
+    flags: dict[Label, list[str]] = {}
+    editions: dict[Label, Edition] = {}
     repository: Address = ""
 
 

@@ -150,6 +150,8 @@ class Release(models.Model):
     is_judged = models.BooleanField(default=False)
     #: Whether search finds it: it is on its way to readers, a preview, the latest, or judged.
     is_findable = models.BooleanField(default=False, db_index=True)
+    #: Whether not everybody reads all of it.
+    has_editions = models.BooleanField(default=False, db_index=True)
     #: What a person decided: ``supported``, ``retired``, or empty for the rule.
     support = models.CharField(max_length=10, blank=True)
     #: Why the project's policy keeps it from ``latest``; empty when nothing does.

@@ -12,10 +12,12 @@ from django.http import HttpRequest, HttpResponse
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
-from zarbek.service.common.asker import Asker, ask_as, asker_of, asking
+from zarbek.service.common.asker import EDITION, Asker, ask_as, asker_of, asking
 from zarbek.service.common.problems import Problem
 from zarbek.service.common.request_validation import MAX_NUMBER, MAX_TEXT, check_path, check_query
 
+#: Where the edition that a reader has chosen is kept.
+EDITION_COOKIE = "zarbek-edition"
 F = TypeVar("F", bound=Callable[..., Any])
 T = TypeVar("T")
 
@@ -91,7 +93,9 @@ class ApiView(APIView):
         described = {p.name: p for p in operation.parameters} if operation is not None else {}
         check_query(request.query_params.lists(), described)
         super().initial(request, *args, **kwargs)
-        ask_as(asker_of(request))
+        asker = asker_of(request)
+        asker.remembered[EDITION] = request.query_params.get("edition") or request.COOKIES.get(EDITION_COOKIE, "")
+        ask_as(asker)
 
     def perform_content_negotiation(self, request: Request, force: bool = False) -> tuple[Any, str]:
         """Every address has one form, whatever the caller would like best."""

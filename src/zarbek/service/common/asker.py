@@ -16,6 +16,8 @@ T = TypeVar("T")
 
 #: Remembered of an asker where something is kept from some of those who ask.
 APART = "apart"
+#: Remembered of an asker: the edition that was asked for.
+EDITION = "edition"
 #: What a token may be used for; each includes those before it.
 SCOPES = ("read", "publish", "manage")
 

@@ -18,7 +18,6 @@ from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.relative_lines import attach
 from zarbek.core.model.symbol import Symbol
-from zarbek.core.model.visibility import KEPT_LEVELS, shown_levels
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import BATCH, batched
 from zarbek.service.common.compute_once import remembering
@@ -32,6 +31,7 @@ from zarbek.service.content.block_layout import (
     unpack_page,
     unpack_source,
 )
+from zarbek.service.content.editions import audience_for
 from zarbek.service.content.models import Asset, Block, PageContent, SymbolContent
 
 _SYMBOL = msgspec.json.Decoder(Symbol)
@@ -199,8 +199,9 @@ def find_shown(release_id: int, path: str) -> BlockEntry | None:
 
 
 def is_shown(release_id: int, entry: SymbolEntry) -> bool:
-    """Whether readers of a release may see a symbol: those that a project keeps to itself are as if they were not."""
-    return entry.visibility not in KEPT_LEVELS or entry.visibility in shown_levels(get_manifest(release_id).options)
+    """Whether whoever asks may see a symbol: those that a project keeps to itself, and those that are not in the
+    edition that is read, are as if they were not."""
+    return not audience_for(get_manifest(release_id)).keeps(entry)
 
 
 def _blocks_around(contents: ReleaseContents, path: str) -> Iterator[int]:
@@ -340,12 +341,24 @@ def read_text(release_id: int, kind: str, path: str) -> Symbol | Page | None:
 def list_sources(release_id: int) -> list[SourceRef]:
     """The files of a release that readers may look into, by name."""
     block = get_contents(release_id).sources
-    return _get_source_refs(block) if block else []
+    return [ref for ref in _get_source_refs(block) if is_file_shown(release_id, ref)] if block else []
 
 
 @remembering(100_000, lambda refs: 1 + len(refs))
 def _get_source_refs(block_id: int) -> list[SourceRef]:
     return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), list[SourceRef])
+
+
+def is_file_shown(release_id: int, ref: SourceRef) -> bool:
+    """Whether whoever asks may look into a file: not where it declares anything that is not in the edition that is
+    read."""
+    audience = audience_for(get_manifest(release_id))
+    if audience.edition is None:
+        return True
+    contents = get_contents(release_id)
+    blocks = (get_module_block(contents.block_of(unit)) for unit in ref.entry.units)
+    own = (row.symbol for block in blocks for row in block.entries if row.symbol.file == ref.entry.file)
+    return all(audience.has(entry.variants) for entry in own)
 
 
 def read_source(ref: SourceRef) -> str:
@@ -354,8 +367,10 @@ def read_source(ref: SourceRef) -> str:
 
 
 def list_page_refs(release_id: int) -> list[PageRef]:
-    """The guides of a release."""
-    return get_page_refs(get_contents(release_id).pages)
+    """The guides of a release that whoever asks may read."""
+    refs = get_page_refs(get_contents(release_id).pages)
+    audience = audience_for(get_manifest(release_id))
+    return refs if audience.edition is None else [ref for ref in refs if audience.has(ref.entry.variants)]
 
 
 @remembering(_INDEX_ENTRIES, lambda index: 1 + len(index.symbols) + len(index.alias_list))

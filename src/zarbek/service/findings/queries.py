@@ -15,6 +15,7 @@ from zarbek.core.findings.waivers import WaiverRule
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.models import PortalChange, Project
 from zarbek.service.common.problems import NotFound
+from zarbek.service.content.editions import projects_read_in_part
 from zarbek.service.findings.models import ALIVE, FindingRecord, Waiver
 from zarbek.service.publishing.models import GOING, Run
 
@@ -47,7 +48,13 @@ def standing(rows: Iterable[FindingRecord]) -> list[Finding]:
 
 def alive(project: Project, branch: str = "") -> QuerySet[FindingRecord]:
     """The findings of a project that stand; branch: of a preview, or empty."""
-    return FindingRecord.objects.filter(project=project, branch=branch, state__in=ALIVE)
+    return _readable().filter(project=project, branch=branch, state__in=ALIVE)
+
+
+def _readable() -> QuerySet[FindingRecord]:
+    """Findings that whoever asks may read: none of projects of which they read an edition only."""
+    part = projects_read_in_part().ids
+    return FindingRecord.objects.exclude(project__in=part) if part else FindingRecord.objects.all()
 
 
 def get_waiver(waiver_id: int) -> Waiver:
@@ -79,7 +86,7 @@ class FindingQuery(msgspec.Struct, frozen=True, kw_only=True):
 
 def find_findings(asked: FindingQuery) -> QuerySet[FindingRecord]:
     """The findings that a question means, with their projects and waivers."""
-    rows = FindingRecord.objects.select_related("project", "waiver")
+    rows = _readable().select_related("project", "waiver")
     rows = rows.filter(state=asked.state) if asked.state else rows.filter(state__in=ALIVE)
     for value, column in ((asked.project, "project__slug"), (asked.rule, "rule"), (asked.severity, "severity"),
                           (asked.target, "target")):  # fmt: skip

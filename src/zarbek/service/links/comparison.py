@@ -8,7 +8,9 @@ from functools import lru_cache
 from zarbek.core.changes.change import Comparison
 from zarbek.core.changes.comparison import compare_releases
 from zarbek.core.changes.page_words import MAX_SECTIONS, PageWords, compare_sections
+from zarbek.core.editions.restriction import restricted
 from zarbek.core.findings.fingerprints import fingerprint
+from zarbek.core.linking.index import ReleaseIndex
 from zarbek.core.linking.versions import is_prerelease, sort_key
 from zarbek.core.model.example import EXAMPLE, EXERCISED
 from zarbek.core.model.finding import Finding
@@ -17,6 +19,7 @@ from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import list_releases
 from zarbek.service.content.block_layout import BlockEntry
+from zarbek.service.content.editions import audience_for, edition_name_of
 from zarbek.service.content.page_sections import sections_of
 from zarbek.service.content.queries import get_manifest, iter_blocks, load_index, read_symbols, read_text
 
@@ -28,15 +31,27 @@ VANISHED = "stale/verdict"
 COMPARED = (HIDES_BREAK, VANISHED)
 
 
-@lru_cache(maxsize=16)
 def compare(old: int, new: int) -> Comparison:
-    """Releases by id; both never change. Cost: by what differs, and one look at the rest."""
+    """Releases by id, as far as whoever asks may read them. Cost: by what differs, and one look at the rest."""
+    names = (edition_name_of(get_manifest(pk)) for pk in (old, new))
+    return _compare(old, new, *names)
+
+
+@lru_cache(maxsize=16)
+def _compare(old: int, new: int, old_edition: str, new_edition: str) -> Comparison:
+    """Both never change."""
     before, after = _entries(old), _entries(new)
     unchanged = {p for p, entry in before.items() if p in after and after[p].content == entry.content}
     return compare_releases(
-        load_index(old), load_index(new), load_old=lambda paths: _load(before, paths),
+        _index_of(old, old_edition), _index_of(new, new_edition), load_old=lambda paths: _load(before, paths),
         load_new=lambda paths: _load(after, paths), unchanged=unchanged,
     )  # fmt: skip
+
+
+def _index_of(release_id: int, edition: str) -> ReleaseIndex:
+    """What an edition has of a release."""
+    index = load_index(release_id)
+    return restricted(index, audience_for(get_manifest(release_id))) if edition else index
 
 
 def compare_page(old: Release, new: Release, path: str) -> PageWords | None:

@@ -23,9 +23,12 @@ from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.batches import batched
 from zarbek.service.common.compute_once import remembering
 from zarbek.service.common.packing import unpack
+from zarbek.service.content.editions import audience_for, edition_name_of
 from zarbek.service.content.queries import (
+    find_shown,
     find_unit_of,
     get_contents,
+    get_manifest,
     held,
     iter_blocks,
     list_page_refs,
@@ -94,7 +97,17 @@ def with_versions(release: Release, links: list[Link]) -> list[Link]:
         version = release.version if link.project == own else choices.get(link.project, "")
         return msgspec.structs.replace(link, version=version)
 
-    return [shown(link) for link in links]
+    made = (shown(link) for link in links)
+    return [OUTSIDE if link.variants and not _is_in_edition(release, link) else link for link in made]
+
+
+def _is_in_edition(release: Release, link: Link) -> bool:
+    """Whether a link leads to what the asker's edition of its project has."""
+    target: Release | None = release
+    if (link.project, link.version) != (release.project.slug, release.version):
+        rows = Release.objects.filter(project__slug=link.project, version=link.version, is_live=True)
+        target = rows.select_related("project").first()
+    return target is None or audience_for(get_manifest(target.pk)).has_target(link.variants)
 
 
 def iter_links(release: Release) -> Iterator[tuple[Symbol | Page, list[Link]]]:
@@ -187,6 +200,7 @@ def list_referrers(project: Project, path: str, limit: int = 500) -> list[dict[s
     all_found = [(texts[text], text[1], text[2]) for text in held(texts)]
     for release in judged_by_project({project.pk}).get(project.pk, ()):
         all_found += [(release, kind, name) for kind, name in own_referrers_of(release, [path])]
+    all_found = [found for found in all_found if may_read_text(*found)]
     told = [{"project": r.project.slug, "version": r.version, "kind": k, "path": p} for r, k, p in all_found]
     return sorted(told, key=lambda r: (r["project"], r["path"], r["version"]))[:limit]
 
@@ -210,6 +224,15 @@ def list_supplements(project: Project, path: str) -> list[tuple[Release, str, bo
 
 def _last_of(releases: list[Release]) -> list[Release]:
     return sorted(releases, key=lambda r: sort_key(r.version, r.project.ecosystem))[-1:]
+
+
+def may_read_text(release: Release, kind: str, path: str) -> bool:
+    """Whether whoever asks may read a symbol or page of a release, by the edition that they read."""
+    if not edition_name_of(get_manifest(release.pk)):
+        return True
+    if kind == "page":
+        return any(ref.entry.path == path for ref in list_page_refs(release.pk))
+    return kind == "project" or find_shown(release.pk, path) is not None
 
 
 def count_referrers_of(release: Release, paths: Collection[str]) -> Counter[str]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from typing import NamedTuple
 
 from zarbek.core.changes.change import Detail
@@ -10,6 +10,7 @@ from zarbek.core.changes.data_models import RETYPED
 from zarbek.core.changes.signatures import compare_declarations, declaration_of
 from zarbek.core.changes.texts import differing_words, means_the_same
 from zarbek.core.editions.reused_texts import text_of_element
+from zarbek.core.editions.visibility import audience_of
 from zarbek.core.findings.change_mentions import lost_figures, repeats, spoken_of
 from zarbek.core.findings.link_rules import ChangedSince
 from zarbek.core.findings.text_history import SymbolHistory
@@ -100,6 +101,17 @@ class DatabaseRuleContext:
         found = self._since(subject, link)
         details = [d for d in found.since.details if d.kind in RETYPED] if found is not None else []
         return found.since._replace(details=details) if found is not None and details else None
+
+    def lacking(self, variants: Collection[str], link: Link) -> list[str]:
+        """The editions that have a text of some flags, and not the target of its link within the project."""
+        own = self.portal.own
+        if own is None or link.project != own.project:
+            return []
+        editions = own.manifest.editions.items()
+        audiences = ((name, audience_of(own.manifest.options, edition)) for name, edition in editions)
+        return [
+            n for n, audience in audiences if audience.has_target(variants) and not audience.has_target(link.variants)
+        ]
 
     def says(self, link: Link) -> bool:
         """Whether the element that a link leads to has the text that is used of it."""

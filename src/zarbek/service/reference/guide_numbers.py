@@ -7,7 +7,8 @@ from typing import NamedTuple
 
 from zarbek.core.editions.numbering import PageNumbers, call_places, number_pages
 from zarbek.service.catalog.models import Release
-from zarbek.service.content.queries import get_contents, get_page_refs
+from zarbek.service.content.editions import edition_name_of
+from zarbek.service.content.queries import get_contents, get_manifest, list_page_refs
 
 
 class GuideNumbers(NamedTuple):
@@ -19,12 +20,12 @@ class GuideNumbers(NamedTuple):
 
 def numbers_of(release: Release) -> GuideNumbers:
     """The numbers of a release's guides, counted anew where its contents have changed."""
-    return _numbers(get_contents(release.pk).pages)
+    return _numbers(release.pk, get_contents(release.pk).pages, edition_name_of(get_manifest(release.pk)))
 
 
 @lru_cache(maxsize=256)
-def _numbers(block: int) -> GuideNumbers:
-    """Of the guides of one block, which never changes."""
-    pages = [ref.entry for ref in get_page_refs(block)]
+def _numbers(release_id: int, block: int, edition: str) -> GuideNumbers:
+    """Of the guides of one block, which never changes, as far as an edition has them."""
+    pages = [ref.entry for ref in list_page_refs(release_id)]
     numbers = number_pages(pages)
     return GuideNumbers(numbers, call_places(pages, numbers))

@@ -8,15 +8,16 @@ from urllib.parse import quote
 import msgspec
 
 from zarbek.core.editions.numbering import NO_NUMBERS
-from zarbek.core.editions.visibility import Audience, audience_of
+from zarbek.core.editions.visibility import Audience
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.model.naming import enclosing_of, lies_in
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import LATEST, list_releases
 from zarbek.service.common.compute_once import remembering
-from zarbek.service.content.queries import get_contents, get_manifest, get_module_block, list_page_refs
+from zarbek.service.content.editions import audience_for, edition_name_of, list_allowed, reads_all
+from zarbek.service.content.queries import find_shown, get_contents, get_manifest, get_module_block, list_page_refs
 from zarbek.service.reference.guide_numbers import numbers_of
-from zarbek.service.reference.page_data import Crumb, Navigation
+from zarbek.service.reference.page_data import Crumb, EditionChoice, Navigation
 
 _GROUP_ORDER = (
     "api",
@@ -118,9 +119,15 @@ def first_of_navigation(release: Release) -> Navigation:
 
 def list_modules(release: Release) -> list[Crumb]:
     """The modules that readers of a release see, by path."""
-    return [
-        Crumb(name, title, href_of_symbol(release, name), "module", 0, False) for name, title in _shown(release.pk)
-    ]  # fmt: skip
+    edition = edition_name_of(get_manifest(release.pk))
+    shown = _in_edition(release.pk, edition) if edition else _shown(release.pk)
+    return [Crumb(name, title, href_of_symbol(release, name), "module", 0, False) for name, title in shown]
+
+
+@remembering(100_000, lambda modules: 1 + len(modules))
+def _in_edition(release_id: int, edition: str) -> tuple[tuple[str, str], ...]:
+    """The same for an edition, which is that of whoever asks."""
+    return tuple(module for module in _shown(release_id) if find_shown(release_id, module[0]) is not None)
 
 
 @remembering(100_000, lambda modules: 1 + len(modules))
@@ -149,7 +156,19 @@ def _navigation(
 ) -> Navigation:
     project, versions = release.project, [r.version for r in list_releases(release.project)]
     return Navigation(project.slug, project.title, release.version, _newest(release), versions, modules, guides,
-                      more_modules, more_guides)  # fmt: skip
+                      more_modules, more_guides, list_editions(release))  # fmt: skip
+
+
+def list_editions(release: Release) -> list[EditionChoice]:
+    """The editions that the reader may choose from; none where there is no choice. All of it comes first, for whoever
+    may read that."""
+    manifest = get_manifest(release.pk)
+    if not manifest.editions:
+        return []
+    current = edition_name_of(manifest)
+    names = [*([""] if reads_all(manifest) else []), *list_allowed(manifest)]
+    titles = {"": "All of it", **{name: edition.title or name for name, edition in manifest.editions.items()}}
+    return [EditionChoice(n, titles[n], n == current) for n in names] if len(names) > 1 else []
 
 
 def _near(entries: list[T], at: int) -> list[T]:
@@ -189,8 +208,8 @@ def guide_crumbs(release: Release, current: str = "") -> list[Crumb]:
 
 
 def audience_of_release(release: Release) -> Audience:
-    """Whom a release is made for."""
-    return audience_of(get_manifest(release.pk).options)
+    """Whom what is read now of a release is for."""
+    return audience_for(get_manifest(release.pk))
 
 
 def in_order(entries: list[SymbolEntry]) -> list[SymbolEntry]:

@@ -11,11 +11,13 @@ from zarbek.service.catalog.queries import get_release
 from zarbek.service.catalog.visibility import hidden_projects
 from zarbek.service.common.compute_once import ComputeOnce
 from zarbek.service.common.conditional import tag_of
+from zarbek.service.content.editions import edition_key
 from zarbek.service.publishing.models import CacheEpoch
 
 _MOST_BYTES = 128 * 2**20
-#: Kind, project, version, path, how often its pages and all pages were renewed, what is kept from the asker.
-Key = tuple[str, str, str, str, tuple[tuple[str, int], ...], frozenset[str]]
+#: Kind, project, version, path, how often its pages and all pages were renewed, what is kept from the asker, and what
+#: of editions.
+Key = tuple[str, str, str, str, tuple[tuple[str, int], ...], frozenset[str], tuple[str, bool, frozenset[str]]]
 _pages: ComputeOnce[Key, tuple[bytes, str]] = ComputeOnce(_MOST_BYTES, weigh=lambda page: len(page[0]))
 
 
@@ -33,7 +35,7 @@ def cached_page(
 
     Cost of a page that is kept: two queries.
     """
-    key = (kind, slug, version, path, current_epochs(slug), hidden_projects().slugs)
+    key = (kind, slug, version, path, current_epochs(slug), hidden_projects().slugs, edition_key())
 
     def body() -> tuple[bytes, str]:
         made = msgspec.json.encode(make(get_release(slug, version), path), enc_hook=str)

@@ -80,7 +80,8 @@ class DeprecationView(HtmlHolder):
 
 
 class MemberView(HtmlHolder, omit_defaults=True):
-    """A member in a list. origin: the type that it is inherited from, or empty."""
+    """A member in a list. origin: the type that it is inherited from, or empty. is_new: whether the release before had
+    none such."""
 
     path: str
     name: str
@@ -91,6 +92,7 @@ class MemberView(HtmlHolder, omit_defaults=True):
     origin: str = ""
     flags: list[str] = []
     line: int = 0
+    is_new: bool = False
 
 
 class MemberDetail(HtmlHolder, omit_defaults=True, kw_only=True):
@@ -125,9 +127,17 @@ class ReferrerCount(msgspec.Struct):
     projects: list[str]
 
 
-class Navigation(msgspec.Struct):
+class EditionChoice(msgspec.Struct):
+    """An edition that the reader may read; is_current: reads."""
+
+    name: str
+    title: str
+    is_current: bool
+
+
+class Navigation(msgspec.Struct, omit_defaults=True):
     """Where the reader is: the project, its release, and what stands around. more_modules, more_guides: how many there
-    are besides those that are listed."""
+    are besides those that are listed. editions: between which the reader has a choice."""
 
     project: str
     title: str
@@ -138,6 +148,7 @@ class Navigation(msgspec.Struct):
     guides: list[Crumb]
     more_modules: int
     more_guides: int
+    editions: list[EditionChoice] = []
 
 
 class PagePlace(msgspec.Struct):
@@ -196,6 +207,8 @@ class SymbolPage(HtmlHolder, kw_only=True):
     permanent: str
     #: The page of its file, at its line; empty where readers may not look into it.
     source_page: str = ""
+    #: Whether the release before did not have it.
+    is_new: bool = False
     interface: InterfaceView | None = None
     place: PagePlace | None = None
     data: DataView | None = None

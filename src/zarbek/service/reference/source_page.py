@@ -72,7 +72,7 @@ def get_source_page(release: Release, file: str) -> SourcePage:
     rows = annotate(text, lexer, told, links)
     return SourcePage(
         navigation_of(release, ref.entry.units[0] if ref.entry.units else "", ""), file, ref.entry.language,
-        ref.entry.lines, [_row_view(release, row, by_line, texts) for row in rows], _findings(release, file),
+        ref.entry.lines, [_row_view(release, row, by_line, texts) for row in rows], _findings(release, file, by_line),
         href_of_source(release, file),
     )  # fmt: skip
 
@@ -146,6 +146,8 @@ def _plain(words: str) -> SafeHtml:
     return sanitise(f'<div class="comment">{paragraphs}</div>')
 
 
-def _findings(release: Release, file: str) -> list[Finding]:
-    branch = branch_of(release.project, release.version)
-    return sorted(standing(alive(release.project, branch).filter(file=file, waiver=None)), key=Finding.sort_key)
+def _findings(release: Release, file: str, by_line: dict[int, list[Symbol]]) -> list[Finding]:
+    """What is wrong in the texts of a file's declarations."""
+    subjects = [symbol.path for found in by_line.values() for symbol in found]
+    rows = alive(release.project, branch_of(release.project, release.version)).filter(subject__in=subjects, waiver=None)
+    return sorted((f for f in standing(rows) if f.file == file), key=Finding.sort_key)

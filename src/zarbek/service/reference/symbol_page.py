@@ -22,6 +22,7 @@ from zarbek.service.common.paging import Place, make_cursor, start_after
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.block_layout import BlockEntry
 from zarbek.service.content.queries import (
+    find_content,
     find_entry,
     find_home,
     find_shown,
@@ -34,6 +35,7 @@ from zarbek.service.content.queries import (
     read_symbol,
     read_symbols,
 )  # fmt: skip
+from zarbek.service.links.comparison import find_predecessor
 from zarbek.service.links.documents import LinkBlock
 from zarbek.service.links.queries import cached_link_document, get_link_map, list_referrers, with_versions
 from zarbek.service.links.resolution_context import DatabaseResolutionContext
@@ -149,7 +151,16 @@ def get_symbol_page(
         exercises=list_exercised(release, symbol) if symbol.example is not None else [],
         examples=list_examples(release, symbol.path, referrers),
     )
-    return with_supplements(page, told, given, texts)
+    return _with_new(release, with_supplements(page, told, given, texts))
+
+
+def _with_new(release: Release, page: SymbolPage) -> SymbolPage:
+    """The page with what the release before did not have."""
+    before = find_predecessor(release)
+    if before is None:
+        return page
+    members = [msgspec.structs.replace(m, is_new=not find_content(before.pk, m.path)) for m in page.members]
+    return msgspec.structs.replace(page, members=members, is_new=not find_content(before.pk, page.path))
 
 
 def _bases(family: Family, entry: SymbolEntry, texts: Texts) -> list[list[Piece]]:

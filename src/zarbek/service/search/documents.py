@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
 
-from zarbek.core.editions.visibility import audience_of
+from zarbek.core.editions.visibility import Audience, audience_of, edition_mark
 from zarbek.core.findings.mention_context import texts_of
+from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.example import shown_code
 from zarbek.core.model.mention import absolute_place
@@ -36,10 +38,16 @@ _BEGIN = 160
 _FEW = 500
 
 
+def _edition_marks(editions: Mapping[str, Audience], entry: SymbolEntry) -> tuple[str, ...]:
+    return tuple(edition_mark(name) for name, audience in editions.items() if audience.sees(entry))
+
+
 def documents_of(release: Release) -> Iterator[Document]:
     """What readers of a release may find."""
     slug = release.project.slug
-    audience = audience_of(get_manifest(release.pk).options)
+    manifest = get_manifest(release.pk)
+    audience = audience_of(manifest.options)
+    editions = {name: audience_of(manifest.options, edition) for name, edition in manifest.editions.items()}
     others = OtherNames(get_aliases(get_contents(release.pk).aliases).values())
     shown = (e for e in iter_entries(release.pk) if audience.sees(e.symbol))
     supplements = _Supplements(release)
@@ -55,9 +63,10 @@ def documents_of(release: Release) -> Iterator[Document]:
         deprecated = entry.symbol.deprecated is not None
         also, addresses = names_of(symbol)
         keywords, more = supplements.of(symbol.path)
+        marks = (*marks_of(symbol), *_edition_marks(editions, entry.symbol))
         yield Document(
             release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, f"{text} {more}".strip(), deprecated,
-            symbol.language, (*also, *keywords, *others.of(symbol.path)), addresses, marks=marks_of(symbol),
+            symbol.language, (*also, *keywords, *others.of(symbol.path)), addresses, marks=marks,
         )  # fmt: skip
     yield from supplements.for_others()
     facts_of = get_manifest(release.pk).tree_of
@@ -65,7 +74,9 @@ def documents_of(release: Release) -> Iterator[Document]:
         if "search" in ref.entry.hidden:
             continue
         page = read_page(ref)
-        yield from _of_page(page, release, facts_of(page.file), documented.get(page.file, set()))
+        marks = tuple(edition_mark(name) for name, audience in editions.items() if audience.has(page.variants))
+        for document in _of_page(page, release, facts_of(page.file), documented.get(page.file, set())):
+            yield replace(document, marks=marks) if marks else document
 
 
 class _Supplements:

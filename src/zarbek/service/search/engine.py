@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import fcntl
 import shutil
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from functools import lru_cache
 from pathlib import Path
@@ -23,7 +23,7 @@ from zarbek.core.searching.query import Query
 from zarbek.core.searching.terms import edge_grams, prose_words, split_words
 
 #: Raise when the schema changes, or what old indexes hold is wrong: the index is then built anew beside the old one.
-SCHEMA_VERSION = 6
+SCHEMA_VERSION = 7
 _HEAP_BYTES = 64 * 2**20
 _OVERFETCH = 100
 #: With fewer hits than these, near misses are looked for as well.
@@ -241,17 +241,20 @@ class TantivyIndex:
                 if searcher.search(tantivy.Query.term_query(self.schema, "release", pk), 1, count=False).hits
             }  # fmt: skip
 
-    def search(self, query: Query, releases: Collection[int], limit: int) -> list[Hit]:
-        """The best hits in some releases, the best first."""
+    def search(
+        self, query: Query, releases: Collection[int], limit: int, *, limits: Mapping[int, str] | None = None
+    ) -> list[Hit]:
+        """The best hits in some releases, the best first. limits: as the port has it."""
+        limits = limits or {}
         if not (query.words or query.marks) or not releases:
             return []
         index = self._open()
         with _told():
             searcher = index.searcher()
             size = max(limit, _OVERFETCH)
-            found = searcher.search(self._query(query, releases, near=False), size, count=False).hits
+            found = searcher.search(self._query(query, releases, limits, near=False), size, count=False).hits
             if len(found) < _ENOUGH:  # Near misses cost ten times as much and matter only then.
-                found = searcher.search(self._query(query, releases, near=True), size, count=False).hits
+                found = searcher.search(self._query(query, releases, limits, near=True), size, count=False).hits
             return [self._decode(searcher.doc(address), score) for score, address in found]
 
     def _decode(self, stored: tantivy.Document, score: float) -> Hit:
@@ -263,9 +266,11 @@ class TantivyIndex:
         )  # fmt: skip
         return Hit(document, score)
 
-    def _query(self, query: Query, releases: Collection[int], *, near: bool) -> tantivy.Query:
+    def _query(
+        self, query: Query, releases: Collection[int], limits: Mapping[int, str], *, near: bool
+    ) -> tantivy.Query:
         must, should = tantivy.Occur.Must, tantivy.Occur.Should
-        clauses = [(must, _unscored(tantivy.Query.term_set_query(self.schema, "release", list(releases))))]
+        clauses = [(must, _unscored(self._within(releases, limits)))]
         chosen = [("project", query.project), ("kind", query.kind), ("language", query.language)]
         for field, value in [*chosen, *(("mark", mark) for mark in query.marks)]:
             if value:
@@ -274,6 +279,19 @@ class TantivyIndex:
         if query.words:
             clauses.append((should, self._boosted("exact", key_of(query.name.lower()), 30)))
         return tantivy.Query.boolean_query(clauses)
+
+    def _within(self, releases: Collection[int], limits: Mapping[int, str]) -> tantivy.Query:
+        """Documents of some releases; of those with a limit only those that are marked so."""
+        whole = tantivy.Query.term_set_query(self.schema, "release", [pk for pk in releases if pk not in limits])
+        must, should = tantivy.Occur.Must, tantivy.Occur.Should
+        parts = [
+            tantivy.Query.boolean_query([
+                (must, tantivy.Query.term_set_query(self.schema, "release", [pk])),
+                (must, tantivy.Query.term_query(self.schema, "mark", limits[pk])),
+            ])
+            for pk in releases if pk in limits
+        ]  # fmt: skip
+        return tantivy.Query.boolean_query([(should, q) for q in (whole, *parts)]) if parts else whole
 
     def _boosted(self, field: str, term: str, boost: float) -> tantivy.Query:
         return tantivy.Query.boost_query(tantivy.Query.term_query(self.schema, field, term), boost)

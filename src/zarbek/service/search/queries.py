@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import timedelta
 
 from django.db.models import Q
 from django.utils import timezone
 
+from zarbek.core.editions.visibility import edition_mark
 from zarbek.core.searching.engine_port import Hit
 from zarbek.core.searching.query import Query
 from zarbek.core.searching.ranking import rank
@@ -14,6 +16,8 @@ from zarbek.service.catalog.models import Alias, Release, SearchChange
 from zarbek.service.catalog.queries import LATEST, get_release
 from zarbek.service.common.metrics import SEARCH_SECONDS
 from zarbek.service.common.problems import NotFound, Unavailable
+from zarbek.service.content.editions import edition_name_of
+from zarbek.service.content.queries import get_manifest
 from zarbek.service.search.engine import IndexUnavailable, get_index
 
 
@@ -34,11 +38,22 @@ def search(query: Query, limit: int) -> list[tuple[Hit, str]]:
         versions.update(previews.values_list("pk", "version"))
     try:
         with SEARCH_SECONDS.time():
-            found = get_index().search(query, versions.keys(), limit)
+            found = get_index().search(query, versions.keys(), limit, limits=_limits(versions))
     except IndexUnavailable as error:
         raise Unavailable("Nothing can be searched for now: the index is built anew. Try again in a minute.") from error
     hits = rank(query, found)
     return [(hit, versions[hit.document.release]) for hit in hits[:limit]]
+
+
+def _limits(releases: Iterable[int]) -> dict[int, str]:
+    """Releases of which the asker reads an edition to the mark of what is in it."""
+    names = {pk: edition_name_of(get_manifest(pk)) for pk in _with_editions() & set(releases)}
+    return {pk: edition_mark(name) for pk, name in names.items() if name}
+
+
+def _with_editions() -> set[int]:
+    """Ids of the releases that have editions."""
+    return set(Release.objects.filter(has_editions=True, is_findable=True).values_list("pk", flat=True))
 
 
 def newest_change() -> int:

@@ -97,6 +97,8 @@ def settings_of(metadata: dict[str, Any]) -> dict[str, Any]:
         settings["numbered"] = _is_true(metadata["numbered"], "numbered")
     if "hidden" in metadata:
         settings["hidden"] = _listed(metadata["hidden"], "hidden", _HIDDEN)
+    if "flags" in metadata:
+        settings["variants"] = _listed(metadata["flags"], "flags")
     if "formerly" in metadata:
         settings["formerly"] = _listed(metadata["formerly"], "formerly")
     return settings

@@ -23,7 +23,7 @@ class Head(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
     targets (in the file ``for``): one or several addresses, ``api://PROJECT/PATH``, in which ``*`` stands for anything.
     how: of all parts, or by part. keywords: words by which search finds the element. language: of a translation (BCP
-    47). written: the release for which it was written.
+    47). written: the release for which it was written. flags: by which editions have the elements or not.
     """
 
     targets: Address | _Targets = msgspec.field(name="for")
@@ -31,6 +31,7 @@ class Head(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     keywords: Annotated[list[Title], msgspec.Meta(max_length=MAX_KEYWORDS)] = []
     language: Label = ""
     written: _Version = ""
+    flags: Annotated[list[Label], msgspec.Meta(max_length=MAX_KEYWORDS)] = []
 
 
 def known_keys() -> frozenset[str]:

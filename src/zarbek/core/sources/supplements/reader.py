@@ -40,10 +40,15 @@ def read_supplement(raw: str, *, file: str, path: str, how: How = "add") -> Page
     # Keys of the same names mean other things in guides.
     page = read_guide(_without_head(raw), file=file, path=path)
     parts = list(_parts(page, head, how))
-    if not parts and not head.keywords:
+    if not parts and not head.keywords and not head.flags:
         raise ValueError("it says nothing")
     said = Supplement(
-        targets=targets, parts=parts, keywords=head.keywords, language=head.language, written=str(head.written)
+        targets=targets,
+        parts=parts,
+        keywords=head.keywords,
+        language=head.language,
+        written=str(head.written),
+        flags=head.flags,
     )
     return replace(
         page, title=f"Supplement for {', '.join(targets)}"[:MAX_TITLE], hidden=["contents", "search"], supplement=said,

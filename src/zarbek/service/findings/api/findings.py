@@ -19,6 +19,7 @@ from zarbek.service.common.api import ASCII, PAGING, ApiView, Parameter, describ
 from zarbek.service.common.conditional import body_response, json_response
 from zarbek.service.common.paging import page_of
 from zarbek.service.common.request_validation import read_number
+from zarbek.service.content.editions import projects_read_in_part
 from zarbek.service.findings.actions.judging import list_waived
 from zarbek.service.findings.html_report import MEDIA_TYPE, report_html
 from zarbek.service.findings.models import FindingRecord
@@ -172,7 +173,8 @@ class RunReport(ApiView):
 def report_response(request: Request, run: Run) -> HttpResponse:
     """What the run found, with the waivers of today."""
     form = read_choice(request, "format", (*FORMATS, "html"), "json")
-    report = without_projects(msgspec.json.decode(run.report, type=Report), hidden_projects().slugs)
+    kept = hidden_projects().slugs | projects_read_in_part().slugs
+    report = without_projects(msgspec.json.decode(run.report, type=Report), kept)
     if has_project(run.project):
         found = [*report.new, *report.open]
         report = msgspec.structs.replace(report, waived=list_waived(get_project(run.project), found))

@@ -9,18 +9,18 @@ import msgspec
 from django.http import HttpResponse, StreamingHttpResponse
 from rest_framework.request import Request
 
-from zarbek.core.linking.index import ReleaseIndex
+from zarbek.core.linking.index import ReleaseIndex, entry_of
 from zarbek.core.linking.link import Link
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.mention_places import file_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
-from zarbek.core.model.visibility import KEPT_LEVELS, shown_levels
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import find_release, get_project, get_release
 from zarbek.service.common.api import ApiView, describe
 from zarbek.service.common.asker import for_asker
 from zarbek.service.common.conditional import json_response
+from zarbek.service.content.editions import audience_for
 from zarbek.service.content.queries import find_shown, get_manifest, load_index
 from zarbek.service.links.queries import iter_links, list_referrers
 
@@ -49,9 +49,9 @@ class Links(ApiView):
 
 
 def _lines(slug: str, release: Release) -> Iterator[bytes]:
-    names, levels = _Names(), shown_levels(get_manifest(release.pk).options)
+    names, audience = _Names(), audience_for(get_manifest(release.pk))
     for owner, links in iter_links(release):
-        if isinstance(owner, Symbol) and owner.visibility in KEPT_LEVELS and owner.visibility not in levels:
+        if isinstance(owner, Symbol) and audience.keeps(entry_of(owner)):
             continue
         kind = "page" if isinstance(owner, Page) else "symbol"
         batch = []

@@ -65,6 +65,7 @@ def receive_release(run: Run, project: Project, version: str, manifest: Manifest
         defaults={
             "bundle_digest": run.bundle_digest, "commit": manifest.commit,
             "is_preview": run.is_preview, "manifest": msgspec.json.encode(manifest),
+            "has_editions": bool(manifest.editions),
         },
     )  # fmt: skip
     if made:

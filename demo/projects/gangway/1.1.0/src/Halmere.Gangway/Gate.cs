@@ -84,7 +84,7 @@ namespace Halmere.Gangway
         /// <summary>Opens the gate.</summary>
         public void Open() => State = GateState.Open;
 
-        /// <summary>Opens the gate for a while.</summary>
+        /// <summary>Opens the gate for a while; in an emergency see <see cref="ReleaseAll(string)"/>.</summary>
         /// <param name="span">How long.</param>
         public void Open(TimeSpan span) => State = GateState.Open;
 

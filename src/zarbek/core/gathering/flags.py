@@ -1,0 +1,85 @@
+"""Flags of elements and guides, by which editions have them: of patterns, of the source and of supplements."""
+
+from __future__ import annotations
+
+import re
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+
+import msgspec
+
+from zarbek.core.model.mention import absolute_place
+from zarbek.core.model.naming import enclosing_of
+from zarbek.core.model.page import Page
+from zarbek.core.model.symbol import Symbol
+
+_DECODE = msgspec.json.Decoder(Symbol).decode
+_ENCODE = msgspec.json.Encoder().encode
+
+
+class FlagRules:
+    """Which flags a path has. patterns: of each flag, paths of elements or guides in which ``*`` stands for anything;
+    what lies in an element has its flags too."""
+
+    def __init__(self, patterns: Mapping[str, Iterable[str]]) -> None:
+        self._plain: dict[str, set[str]] = defaultdict(set)
+        self._patterns: list[tuple[re.Pattern[str], str]] = []
+        for flag, paths in patterns.items():
+            for path in paths:
+                if "*" in path:
+                    self._patterns.append((re.compile(".*".join(map(re.escape, path.split("*"))), re.DOTALL), flag))
+                else:
+                    self._plain[path].add(flag)
+        self._known: dict[str, frozenset[str]] = {}
+
+    def add(self, path: str, flags: Iterable[str]) -> None:
+        """Flags that an element has by itself."""
+        self._plain[path].update(flags)
+        self._known.clear()
+
+    def __bool__(self) -> bool:
+        return bool(self._plain or self._patterns)
+
+    def of(self, path: str) -> frozenset[str]:
+        """The flags of a path, with those of what it lies in."""
+        known = self._known.get(path)
+        if known is None:
+            above = enclosing_of(path) or path.rpartition("/")[0]
+            outer = self.of(above) if above and above != path else frozenset[str]()
+            matched = {flag for pattern, flag in self._patterns if pattern.fullmatch(path)}
+            known = self._known[path] = outer | self._plain.get(path, frozenset()) | matched
+        return known
+
+
+def flag_supplements(rules: FlagRules, pages: Iterable[Page], slug: str) -> None:
+    """What supplements say of elements of their own project."""
+    for page in pages:
+        for target in page.supplement.targets if page.supplement is not None and page.supplement.flags else ():
+            is_absolute = target.startswith("api://")
+            project, _, path = absolute_place(target) if is_absolute else (slug, "", target.removeprefix("api:"))
+            if project == slug and page.supplement is not None:
+                rules.add(path, page.supplement.flags)
+
+
+def flagged_symbols(lines: list[bytes], rules: FlagRules) -> list[bytes]:
+    """Symbols, as lines of JSON, with their flags."""
+    own = [(number, _DECODE(line)) for number, line in enumerate(lines) if b'"variants":' in line]
+    for _, symbol in own:
+        rules.add(symbol.path, symbol.variants)
+    if not rules:
+        return lines
+    return [_flagged(line, rules) for line in lines]
+
+
+def _flagged(line: bytes, rules: FlagRules) -> bytes:
+    symbol = _DECODE(line)
+    flags = sorted(rules.of(symbol.path))
+    return _ENCODE(msgspec.structs.replace(symbol, variants=flags)) if flags != symbol.variants else line
+
+
+def flagged_pages(pages: list[Page], rules: FlagRules) -> list[Page]:
+    """Guides with their flags: those of patterns, and their own."""
+    return [
+        msgspec.structs.replace(page, variants=sorted({*page.variants, *rules.of(page.path)})) if rules else page
+        for page in pages
+    ]

@@ -112,8 +112,8 @@ def gather(
     sources = _locate(folder, files, project, options)
     trees = find_trees(folder, project, sources)
     files = [file for file in files if not _is_in(file, trees)]
-    sources = [source for source in sources if not _is_in(source.file, trees)]
-    tests = [s for s in find_test_sources(folder, project, files) if not _is_in(s.file, trees)]
+    sources = _outside(trees, sources)
+    tests = _outside(trees, find_test_sources(folder, project, files))
     with scratch_folder("remote") as beside:
         remote_findings: list[Finding] = []
         if fetch is not None and project.remote:
@@ -291,6 +291,10 @@ def _read_sources(
     if options.use_cache and kept.keys() != cache.keys():
         save_cache(path, kept)
     return readings, examples
+
+
+def _outside(trees: list[Tree], sources: Iterable[SourceFile]) -> list[SourceFile]:
+    return [source for source in sources if not _is_in(source.file, trees)]
 
 
 def _is_in(file: str, trees: list[Tree]) -> bool:

@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [load] [streams] [slopes] [trees] [models] [precision] [recall] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [files] [load] [streams] [slopes] [trees] [models] [precision] [recall] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from bench.faults import measure_faults
+from bench.files import measure_files
 from bench.growth import measure_growth
 from bench.hostile import measure_hostile
 from bench.interfaces import measure_interfaces
@@ -37,7 +38,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, load, streams, slopes, trees, models, precision, recall, truth; all but growth, startup, hostile, faults, load, streams, slopes, trees, models, precision, recall and truth if left out",
+        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, files, load, streams, slopes, trees, models, precision, recall, truth; all but growth, startup, hostile, faults, files, load, streams, slopes, trees, models, precision, recall and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -57,6 +58,7 @@ def main() -> None:
         "startup": measure_startup,
         "hostile": measure_hostile,
         "faults": measure_faults,
+        "files": measure_files,
         "load": measure_load,
         "streams": measure_streams,
         "slopes": measure_slopes,

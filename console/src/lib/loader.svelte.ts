@@ -1,6 +1,19 @@
 import { callNext, Problem } from "./http/client";
 import type { Page } from "./types";
 
+/** What pages show now, and how it is asked for again. */
+let shown: { loader: object; again: () => Promise<void> }[] = [];
+
+/** What was shown stands for something that has changed. */
+export function renew() {
+  for (const { again } of shown) again();
+}
+
+/** Another page is shown: what the one before loaded is nobody's any more. */
+export function forgetShown() {
+  shown = [];
+}
+
 /** What one page loads: the newest answer wins, a late one is dropped. */
 export class Loader<T> {
   data = $state.raw<T>();
@@ -10,6 +23,10 @@ export class Loader<T> {
   async load(key: string, fetch: () => Promise<T>) {
     if (key === this.#key) return;
     this.#key = key;
+    shown = [
+      ...shown.filter(({ loader }) => loader !== this),
+      { loader: this, again: () => this.again(fetch) },
+    ];
     await this.again(fetch);
   }
 

@@ -1,3 +1,5 @@
+import { forgetShown } from "./loader.svelte";
+
 /** History routing: real addresses, modified clicks and foreign paths left alone. */
 const FOREIGN = /^\/(api|static|health|metrics|feeds|oidc)(\/|$)/;
 
@@ -15,6 +17,7 @@ class Router {
     const before = this.path;
     history[replace ? "replaceState" : "pushState"](null, "", address);
     this.#read();
+    if (before !== this.path) forgetShown();
     if (before !== this.path && !this.hash) scrollTo(0, 0);
   }
 

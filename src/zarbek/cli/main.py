@@ -18,6 +18,7 @@ VERBS = {
     "gather": "read a source into a bundle",
     "inspect": "show and validate a bundle",
     "options": "list, explain and search the options of zarbek.toml",
+    "preview": "show a working tree as the portal would, while it is written",
     "publish": "publish a folder or a bundle as a release",
     "fetch": "have the portal gather a repository by itself",
     "report": "show what the newest run of a project found, in the form that is asked for",

@@ -4,13 +4,13 @@ from textwrap import dedent
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zarbek.core.writing.annotated_source import annotate, lexer_for, part_html
+from zarbek.core.writing.annotated_source import WINDOW, annotate, end_of_window, lexer_for, part_html, tokens_of
 from zarbek.core.writing.code_tokens import CodeLink
 from zarbek.core.writing.shown import Shown
 
 
 def rows_of(text, file="a.py", documented=(), links=()):
-    return annotate(text, lexer_for(file, ""), dict(documented), links)
+    return annotate(tokens_of(text, lexer_for(file, "")), dict(documented), links)
 
 
 class Rows(unittest.TestCase):
@@ -57,6 +57,14 @@ class Rows(unittest.TestCase):
         html = str(part_html(row.parts[0]))
         self.assertIn('<a href="/ref/x" rel="noopener">', html)
         self.assertIn("&lt;b", html)
+
+    def test_a_window_ends_at_an_outermost_declaration(self):
+        lines = ["x" * 99] * (WINDOW // 100 + 50)
+        self.assertEqual(end_of_window(lines, 1, [5, WINDOW // 100 + 20]), WINDOW // 100 + 20)
+        self.assertEqual(end_of_window(lines, 100, [5]), len(lines) + 1)
+        self.assertEqual(end_of_window(lines[:5], 1, []), 6)
+        (row,) = annotate(tokens_of("def f():\n    1\n", lexer_for("a.py", "")), {7: False, 3: True}, [], 7)
+        self.assertEqual((row.line, row.starts, row.parts[0].line), (7, [7], 7))
 
     @given(st.text("ab #\n\"'/*x=()<>&;", max_size=200), st.sampled_from(["a.py", "a.c", "a.unknown", "a.rs"]))
     def test_every_line_stands_once_and_in_order(self, text, file):

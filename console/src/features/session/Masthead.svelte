@@ -1,6 +1,8 @@
 <script lang="ts">
   import { router } from "../../lib/router.svelte";
   import SearchBox from "../search/SearchBox.svelte";
+  import { count } from "../../lib/words";
+  import { preview } from "./preview.svelte";
   import { session } from "./session.svelte";
   import { theme } from "./theme.svelte";
 
@@ -32,14 +34,31 @@
           stroke-linecap="round"
         /></svg
       >
-      <span class="hidden sm:inline">{session.portal}</span>
+      <span class="hidden sm:inline">{session.isPreview ? "Preview" : session.portal}</span>
     </a>
     <SearchBox />
     <nav
       aria-label="Portal"
       class="col-span-2 flex flex-wrap items-center gap-x-4 gap-y-1 whitespace-nowrap min-[860px]:col-span-1 min-[860px]:flex-nowrap min-[860px]:justify-end"
     >
-      {#each links as [href, name, here] (href)}
+      {#if session.isPreview && preview.shown}
+        {@const shown = preview.shown}
+        <a href="/projects/{shown.project}" class="plain soft">{shown.project}</a>
+        {#if shown.problem}
+          <strong class="dangling small min-w-0 truncate" role="status" title={shown.problem}
+            >Not shown: {shown.problem}</strong
+          >
+        {:else}
+          <span role="status"
+            ><a href="/reports/{shown.run}" class="plain soft"
+              >{shown.errors + shown.warnings
+                ? `${count(shown.errors, "error")}, ${count(shown.warnings, "warning")}`
+                : "Nothing is wrong"}</a
+            ></span
+          >
+        {/if}
+      {/if}
+      {#each session.isPreview ? [] : links as [href, name, here] (href)}
         {@const current = here.test(router.path)}
         <a
           {href}
@@ -55,7 +74,7 @@
         <button type="button" class="small soft cursor-pointer" onclick={() => session.signOut()}
           >Sign out</button
         >
-      {:else}
+      {:else if !session.isPreview}
         <a href="/sign-in" class="plain small soft">Sign in</a>
       {/if}
     </nav>

@@ -1,4 +1,5 @@
 import { call, useCsrf } from "../../lib/http/client";
+import { preview } from "./preview.svelte";
 
 interface SessionView {
   user: string;
@@ -6,6 +7,7 @@ interface SessionView {
   csrf: string;
   portal: string;
   provider: string;
+  preview?: boolean;
 }
 
 class SessionState {
@@ -14,6 +16,8 @@ class SessionState {
   isStaff = $state(false);
   /** What the provider of identities is called; empty where nobody signs in there. */
   provider = $state("");
+  /** Whether this is no portal but a working tree as one would show it. */
+  isPreview = $state(false);
 
   #take(view: SessionView) {
     useCsrf(view.csrf);
@@ -21,6 +25,8 @@ class SessionState {
     this.portal = view.portal;
     this.isStaff = view.is_staff;
     this.provider = view.provider;
+    this.isPreview = view.preview ?? false;
+    if (this.isPreview) preview.follow();
   }
   async load() {
     this.#take(await call<SessionView>("/session"));

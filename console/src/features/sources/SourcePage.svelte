@@ -12,7 +12,7 @@
   let { slug, rest }: { slug: string; rest: string } = $props();
   const loader = new Loader<SourcePage>();
   $effect(() => {
-    loader.load(`${slug}/${rest}`, () => getSource(slug, rest));
+    loader.load(`${slug}/${rest}`, () => getSource(slug, rest, (first) => (loader.data = first)));
   });
   const page = $derived(loader.data);
   let isPlain = $state(false);

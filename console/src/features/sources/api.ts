@@ -24,10 +24,23 @@ export interface SourcePage {
   rows: SourceRow[];
   findings: Finding[];
   permanent: string;
+  /** The line from which on the rest is to be asked for. */
+  next: number | null;
 }
 
-export function getSource(slug: string, rest: string) {
+export async function getSource(
+  slug: string,
+  rest: string,
+  shown: (page: SourcePage) => void,
+): Promise<SourcePage> {
   const [version, ...path] = rest.split("/");
   const base = `/projects/${encodeURIComponent(slug)}/releases/${encodeURIComponent(version ?? "latest")}`;
-  return call<SourcePage>(`${base}/files/${encodePath(path.join("/"))}`);
+  const address = `${base}/files/${encodePath(path.join("/"))}`;
+  let page = await call<SourcePage>(address);
+  while (page.next) {
+    shown(page);
+    const more = await call<SourcePage>(`${address}?from=${page.next}`, { isQuiet: true });
+    page = { ...page, rows: [...page.rows, ...more.rows], next: more.next };
+  }
+  return page;
 }

@@ -19,13 +19,18 @@ export function useCsrf(token: string) {
   csrf = token;
 }
 
-export async function call<T>(path: string, options: RequestInit = {}): Promise<T> {
+/** options.isQuiet: nobody waits for the answer. */
+export async function call<T>(
+  path: string,
+  { isQuiet = false, ...options }: RequestInit & { isQuiet?: boolean } = {},
+): Promise<T> {
   const headers = new Headers(options.headers);
   if (options.method && options.method !== "GET") headers.set("X-CSRFToken", csrf);
   if (options.body) headers.set("Content-Type", "application/json");
   let response: Response;
   try {
-    response = await pending.during(fetch(`/api/v1${path}`, { ...options, headers }));
+    const asked = fetch(`/api/v1${path}`, { ...options, headers });
+    response = await (isQuiet ? asked : pending.during(asked));
   } catch {
     throw new Problem(0, { detail: "The service does not answer. Try again in a moment." });
   }

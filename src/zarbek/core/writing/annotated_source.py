@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from itertools import accumulate
 from typing import Any, Literal
 
 from pygments.lexers import get_lexer_for_filename
@@ -14,6 +15,8 @@ from pygments.util import ClassNotFound
 from zarbek.core.writing.code_tokens import MAX_CODE, CodeLink, lexer_of, marked_lines, spans_of
 from zarbek.core.writing.html import SafeHtml, sanitise
 
+#: So many characters of a file are shown at once; the rest is asked for after it.
+WINDOW = 12_000
 #: What a line is: words alone, documentation of what stands above it among them, or code.
 Kind = Literal["comment", "docstring", "code", "blank"]
 #: What stands before a declaration and belongs to it.
@@ -55,19 +58,40 @@ def lexer_for(file: str, language: str) -> Any:
         return None
 
 
-def annotate(text: str, lexer: Any, documented: dict[int, bool], links: Iterable[CodeLink]) -> list[Row]:
-    """The rows of a file. documented: line of each declaration to whether its documentation is told beside it.
-    Longer texts than can be read as tokens in time are told by their declarations alone."""
-    tokens = list(spans_of(text, lexer)) if lexer is not None and len(text) <= MAX_CODE else [(Token, text)]
+#: Kind and text of each token.
+Tokens = list[tuple[Any, str]]
+
+
+def tokens_of(text: str, lexer: Any) -> Tokens:
+    """The tokens of a text, all of it one where nobody can tell them apart, or not in time."""
+    return list(spans_of(text, lexer)) if lexer is not None and len(text) <= MAX_CODE else [(Token, text)]
+
+
+def end_of_window(lines: list[str], begin: int, outermost: Iterable[int]) -> int:
+    """Where to end a window of a file that begins at a line, both from 1, the end not in it: at an outermost
+    declaration once it is WINDOW characters long, so that its tokens are those of the whole file.
+
+    outermost: lines at which such declarations begin, sorted.
+    """
+    sizes = accumulate(len(line) + 1 for line in lines[begin - 1 :])
+    least = next((begin + n for n, size in enumerate(sizes) if size > WINDOW), len(lines) + 1)
+    return next((line for line in outermost if line > least), len(lines) + 1) if least <= len(lines) else least
+
+
+def annotate(
+    tokens: Tokens, documented: Mapping[int, bool], links: Iterable[CodeLink], first: int = 1
+) -> list[Row]:  # fmt: skip
+    """The rows of a file, or of a window of it. documented: line of each declaration to whether its documentation is
+    told beside it; links: by their offsets in the text; first: the line at which the text begins, from 1."""
     html = marked_lines(tokens, sorted(links))
-    lines = text.split("\n")
+    lines = "".join(text for _, text in tokens).split("\n")
     kinds = _kinds(tokens, lines)
-    cuts = _cuts(lines, kinds, documented)
+    cuts = _cuts(lines, kinds, [line - first + 1 for line in documented if first <= line < first + len(lines)])
     begins = sorted(cuts)
     rows = []
     for begin, end in zip(begins, [*begins[1:], len(lines)], strict=True):
-        row = Row(begin + 1, cuts[begin])
-        row.parts = list(_parts(begin, end, kinds, html))
+        row = Row(begin + first, [start + first - 1 for start in cuts[begin]])
+        row.parts = [Part(p.line + first - 1, p.lines, p.is_words) for p in _parts(begin, end, kinds, html)]
         is_told = any(documented[start] for start in row.starts)
         row.words = "" if is_told else _words(lines, kinds, begin, end)
         rows.append(row)
@@ -93,7 +117,7 @@ def _kind_of(kind: Any, text: str) -> Kind:
     return "comment" if is_comment else "code"
 
 
-def _cuts(lines: list[str], kinds: list[Kind], documented: dict[int, bool]) -> dict[int, list[int]]:
+def _cuts(lines: list[str], kinds: list[Kind], documented: Iterable[int]) -> dict[int, list[int]]:
     """Where rows begin, from 0, with the declarations that begin there."""
     cuts: dict[int, list[int]] = {0: []}
     for start in sorted(documented):

@@ -32,6 +32,7 @@ from zarbek.core.sources.guides.dialect import (
     block_name,
     caption_of,
     extend,
+    extend_lines,
     without_places,
 )
 from zarbek.core.sources.guides.places import block_anchor, slug_of, words_of
@@ -160,8 +161,8 @@ def _cleaned(html: str, tags: set[str], attributes: dict[str, set[str]]) -> Safe
     return SafeHtml(clean, _PASSED)
 
 
-def _parser_of() -> MarkdownIt:
-    parser = extend(MarkdownIt("commonmark", {"html": False}, renderer_cls=_Renderer))
+def _parser_of(extended: Callable[[MarkdownIt], MarkdownIt] = extend) -> MarkdownIt:
+    parser = extended(MarkdownIt("commonmark", {"html": False}, renderer_cls=_Renderer))
     parser.validateLink = lambda url: True  # type: ignore[method-assign]  # _Renderer judges.
     parser.add_render_rule("myst_role", _Renderer.myst_role)  # Not as the extension shows it.
     parser.core.ruler.push("said", _with_said)
@@ -176,6 +177,12 @@ def _parser_of() -> MarkdownIt:
 @lru_cache(maxsize=1)
 def _page_parser() -> MarkdownIt:
     return _parser_of()
+
+
+@lru_cache(maxsize=1)
+def _line_parser() -> MarkdownIt:
+    """For most texts: each kind of block costs something at every line."""
+    return _parser_of(extend_lines)
 
 
 @lru_cache(maxsize=1)
@@ -202,7 +209,8 @@ def render(
         )
     environment = {"resolve": resolve, "headings_from": headings_from, "is_page": marks is not None, "say": say}
     if marks is None:
-        return sanitise(_text_parser().render(text, environment))
+        parser = _text_parser() if ":::" in text else _line_parser()
+        return sanitise(parser.render(text, environment))
     numbers = [*marks.numbers, *[""] * (len(marks.anchors) - len(marks.numbers))]
     environment["headings"] = list(zip(marks.anchors, numbers, strict=True))
     environment["captions"] = list(marks.captions)

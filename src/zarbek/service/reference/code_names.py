@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from bisect import bisect_right
+from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
-from typing import Any
+from itertools import accumulate
 from urllib.parse import quote
 
-from pygments.token import Comment, String
+from pygments.token import Comment, String, Token
 
 from zarbek.core.linking.language_profile import family_of
 from zarbek.core.linking.link import Link
@@ -16,7 +17,8 @@ from zarbek.core.linking.targets import TYPE_KINDS, beginnings
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.symbol import Symbol
-from zarbek.core.writing.code_tokens import CodeLink, spans_of
+from zarbek.core.writing.annotated_source import Tokens
+from zarbek.core.writing.code_tokens import CodeLink
 from zarbek.core.writing.shown import Shown
 from zarbek.service.catalog.models import Release
 from zarbek.service.catalog.queries import find_release
@@ -27,60 +29,57 @@ from zarbek.service.reference.linked_texts import href_of
 #: Of one file: so many different names are looked for.
 MAX_NAMES = 400
 _CHAIN = re.compile(r"(?<![\w$.:])[A-Za-z_$][\w$]*(?:(?:\.|::)[A-Za-z_$][\w$]*)*")
+_SIGN = re.compile(r"[^\n]")
 _OWN = ("self", "cls", "this", "Self")
 
 
 class CodeNames:
-    """The names of one file. symbols: those of the file that readers see, with the links of their mentions."""
+    """The names in some lines of a file. symbols: those that begin there, with the links of their mentions. members:
+    (path of what it lies in, name) to the path of each that the file has."""
 
     def __init__(
-        self, release: Release, language: str, scope: Scope | None, symbols: Sequence[tuple[Symbol, list[Link]]]
-    ) -> None:
+        self, release: Release, language: str, scope: Scope | None, symbols: Sequence[tuple[Symbol, list[Link]]],
+        members: Mapping[tuple[str, str], str],
+    ) -> None:  # fmt: skip
         self._release, self._scope, self._symbols = release, scope, symbols
         self._family = family_of(language)
         self._known: dict[str, Shown | None] = {}
-        self._members = {(s.parent, s.name): s for s, _ in reversed(symbols)}
+        self._members = members
         self._types = [s for s, _ in symbols if s.kind in TYPE_KINDS]
 
-    def links_in(self, text: str, lexer: Any) -> list[CodeLink]:
-        """Each name that leads somewhere, where it stands; of two at one place the first."""
-        lines = text.split("\n")
-        begins = [0]
-        for line in lines:
-            begins.append(begins[-1] + len(line) + 1)
+    def links_in(self, tokens: Tokens, first: int = 1) -> list[CodeLink]:
+        """Each name that leads somewhere, where it stands; of two at one place the first. first: the line of the file
+        at which the tokens begin, from 1."""
+        window = _Window("".join(text for _, text in tokens).split("\n"), first)
         found: dict[int, CodeLink] = {}
-        for link in (*self._declared(lines, begins), *self._mentioned(lines, begins), *self._used(text, lexer, begins)):
+        for link in (*self._declared(window), *self._mentioned(window), *self._used(tokens, window)):
             found.setdefault(link.start, link)
         return sorted(found.values())
 
-    def _declared(self, lines: list[str], begins: list[int]) -> Iterator[CodeLink]:
+    def _declared(self, window: _Window) -> Iterator[CodeLink]:
         for symbol, _ in self._symbols:
-            word = re.compile(rf"(?<![\w$]){re.escape(symbol.name)}(?![\w$])") if symbol.name.isidentifier() else None
-            for row in range(symbol.line - 1, min(symbol.line + 4, symbol.end_line, len(lines))) if word else ():
-                at = word.search(lines[row]) if word is not None else None
-                if at is not None:
-                    yield CodeLink(begins[row] + at.start(), begins[row] + at.end(), self._own(symbol.path))
+            for number in range(symbol.line, min(symbol.line + 5, symbol.end_line + 1)):
+                at = _find_word(symbol.name, window.line(number))
+                if at >= 0:
+                    yield window.link(number, at, symbol.name, self._own(symbol.path))
                     break
 
     def _own(self, path: str) -> Shown:
         place = f"{quote(self._release.project.slug)}/{quote(self._release.version)}"
         return Shown(f"/ref/{place}/{quote(path)}", path)
 
-    def _mentioned(self, lines: list[str], begins: list[int]) -> Iterator[CodeLink]:
+    def _mentioned(self, window: _Window) -> Iterator[CodeLink]:
         for symbol, links in self._symbols:
             for mention, link in zip(symbol.mentions, links, strict=False):
-                row, at = mention.line - 1, mention.column - 1
-                href = href_of(link) if 0 <= row < len(lines) and at >= 0 else ""
-                if href and lines[row][at : at + len(mention.text)] == mention.text:
-                    title = link.path if link.kind == "symbol" else ""
-                    yield CodeLink(begins[row] + at, begins[row] + at + len(mention.text), Shown(href, title))
+                at = mention.column - 1
+                is_here = at >= 0 and window.line(mention.line)[at : at + len(mention.text)] == mention.text
+                if is_here and (href := href_of(link)):
+                    shown = Shown(href, link.path if link.kind == "symbol" else "")
+                    yield window.link(mention.line, at, mention.text, shown)
 
-    def _used(self, text: str, lexer: Any, begins: list[int]) -> Iterator[CodeLink]:
-        row = 0
-        for found in _CHAIN.finditer(_without_words(text, lexer)):
-            while begins[row + 1] <= found.start():
-                row += 1
-            size, shown = self._longest(found[0], row + 1)
+    def _used(self, tokens: Tokens, window: _Window) -> Iterator[CodeLink]:
+        for found in _CHAIN.finditer(_without_words(tokens)):
+            size, shown = self._longest(found[0], window.number_at(found.start()))
             if shown is not None:
                 yield CodeLink(found.start(), found.start() + size, shown)
 
@@ -91,7 +90,7 @@ class CodeNames:
             owner = self._type_at(line)
             member = self._members.get((owner.path, parts[1])) if owner is not None and len(parts) > 1 else None
             size = len(parts[0]) + len(parts[1]) + (2 if "::" in chain else 1) if len(parts) > 1 else 0
-            return size, self._own(member.path) if member is not None else None
+            return size, self._own(member) if member is not None else None
         for count in range(len(parts), 0, -1):
             shown = self._lookup(parts[:count])
             if shown is not None:
@@ -121,7 +120,7 @@ class CodeNames:
         member = self._members.get((scope.module, parts[0]))
         if member is None:
             return None
-        return self._own(member.path) if len(parts) == 1 else self._at(".".join([key_of(member.path), *parts[1:]]))
+        return self._own(member) if len(parts) == 1 else self._at(".".join([key_of(member), *parts[1:]]))
 
     def _at(self, name: str) -> Shown | None:
         """Where a qualified name leads: in the release, or in the one that is meant of the project that owns it."""
@@ -144,12 +143,43 @@ class CodeNames:
         return DatabaseResolutionContext(get_manifest(self._release.pk))
 
 
-def _without_words(text: str, lexer: Any) -> str:
+class _Window:
+    """Some lines of a file. first: the number of the first, from 1."""
+
+    def __init__(self, lines: list[str], first: int) -> None:
+        self._lines, self._first = lines, first
+        self._begins = list(accumulate((len(line) + 1 for line in lines), initial=0))
+
+    def line(self, number: int) -> str:
+        """The line of a number; empty for one that is not here."""
+        at = number - self._first
+        return self._lines[at] if 0 <= at < len(self._lines) else ""
+
+    def number_at(self, offset: int) -> int:
+        """The number of the line in which a character stands."""
+        return bisect_right(self._begins, offset) - 1 + self._first
+
+    def link(self, number: int, column: int, text: str, shown: Shown) -> CodeLink:
+        """A link at a place. column: from 0."""
+        start = self._begins[number - self._first] + column
+        return CodeLink(start, start + len(text), shown)
+
+
+def _find_word(name: str, line: str) -> int:
+    """Where a name stands by itself in a line; -1 where it does not."""
+    at = line.find(name)
+    while at >= 0:
+        around = line[max(at - 1, 0) : at] + line[at + len(name) : at + len(name) + 1]
+        if not any(sign.isalnum() or sign in "_$" for sign in around):
+            return at
+        at = line.find(name, at + 1)
+    return -1
+
+
+def _without_words(tokens: Tokens) -> str:
     """Code with blanks in the place of comments and texts."""
-    if lexer is None:
+    if len(tokens) == 1 and tokens[0][0] is Token:
         return ""
-    pieces = []
-    for kind, piece in spans_of(text, lexer):
-        is_words = kind in Comment or kind in String
-        pieces.append(re.sub(r"[^\n]", " ", piece) if is_words else piece)
-    return "".join(pieces)
+    return "".join(
+        _SIGN.sub(" ", piece) if kind in Comment or kind in String else piece for kind, piece in tokens
+    )  # fmt: skip

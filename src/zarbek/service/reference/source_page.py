@@ -6,12 +6,20 @@ from collections.abc import Iterator
 from html import escape
 from urllib.parse import quote
 
+from zarbek.core.linking.index import MODULE_KINDS
+from zarbek.core.linking.link import Link
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.symbol import Symbol
-from zarbek.core.writing.annotated_source import Row, annotate, lexer_for, part_html
-from zarbek.core.writing.code_tokens import MAX_CODE
+from zarbek.core.writing.annotated_source import (
+    Row,
+    annotate,
+    end_of_window,
+    lexer_for,
+    part_html,
+    tokens_of,
+)
 from zarbek.core.writing.html import NO_HTML, SafeHtml, joined_html, sanitise
 from zarbek.service.catalog.models import Release
 from zarbek.service.common.problems import NotFound
@@ -56,37 +64,54 @@ def find_source_page(release: Release, file: str, line: int) -> str:
     return href_of_source(release, file, line) if is_there else ""
 
 
-def get_source_page(release: Release, file: str) -> SourcePage:
-    """Raises NotFound for a file that readers may not look into."""
+def get_source_page(release: Release, file: str, begin: int = 1) -> SourcePage:
+    """A file from a line on, as far as is shown at once. Raises NotFound for a file that readers may not look into."""
     ref = next((r for r in list_sources(release.pk) if r.entry.file == file), None)
     if ref is None:
         raise NotFound(f"{release.project.slug} {release.version} shows no file {file}.")
-    text = read_source(ref)
-    symbols = list(_symbols_of(release, ref))
+    declared = _Declared(release, ref)
+    lines = read_source(ref).split("\n")
+    end = end_of_window(lines, begin, declared.outermost())
+    tokens = tokens_of("\n".join(lines[begin - 1 : end - 1]), lexer_for(file, ref.entry.language))
+    symbols = list(declared.within(begin, end))
     by_line = _by_line([symbol for symbol, _ in symbols])
-    lexer = lexer_for(file, ref.entry.language)
-    names = CodeNames(release, ref.entry.language, _scope_of(release, ref), symbols)
-    links = names.links_in(text, lexer) if len(text) <= MAX_CODE else []
+    names = CodeNames(release, ref.entry.language, _scope_of(release, ref), symbols, declared.paths)
     told = {line: any(_is_told(s) for s in found) for line, found in by_line.items()}
     texts = {s.path: Texts(s.mentions, found, []) for s, found in symbols}
-    rows = annotate(text, lexer, told, links)
+    rows = annotate(tokens, told, names.links_in(tokens, begin), begin)
     return SourcePage(
         navigation_of(release, ref.entry.units[0] if ref.entry.units else "", ""), file, ref.entry.language,
         ref.entry.lines, [_row_view(release, row, by_line, texts) for row in rows], _findings(release, file, by_line),
-        href_of_source(release, file),
+        href_of_source(release, file), end if end <= len(lines) else None,
     )  # fmt: skip
 
 
-def _symbols_of(release: Release, ref: SourceRef) -> Iterator[tuple[Symbol, list]]:  # type: ignore[type-arg]
-    """The symbols of a file that readers see, with the links of their mentions, in order."""
-    contents, link_map = get_contents(release.pk), get_link_map(release)
-    sees = audience_of_release(release).sees
-    for unit in ref.entry.units:
-        block = get_module_block(contents.block_of(unit))
-        entries = [e for e in block.entries if e.symbol.file == ref.entry.file and sees(e.symbol)][:MAX_SYMBOLS]
-        links = cached_link_document(link_map.modules.get(unit, 0))
-        for entry, symbol in read_symbols(entries):
-            yield symbol, with_versions(release, links.get(entry.symbol.path, []))
+class _Declared:
+    """What a file declares, as far as readers see it. paths: (path of what it lies in, name) to the path of each."""
+
+    def __init__(self, release: Release, ref: SourceRef) -> None:
+        self._release = release
+        contents, sees = get_contents(release.pk), audience_of_release(release).sees
+        self._rows = [
+            (unit, row) for unit in ref.entry.units for row in get_module_block(contents.block_of(unit)).entries
+            if row.symbol.file == ref.entry.file and sees(row.symbol)
+        ]  # fmt: skip
+        self.paths = {(row.symbol.parent, row.symbol.name): row.symbol.path for _, row in reversed(self._rows)}
+
+    def outermost(self) -> list[int]:
+        """Lines at which declarations begin that stand in no other, in order."""
+        inner = {row.symbol.path for _, row in self._rows if row.symbol.kind not in MODULE_KINDS}
+        rows = (row.symbol for _, row in self._rows if row.symbol.path in inner)
+        return sorted({entry.line for entry in rows if entry.parent not in inner})
+
+    def within(self, begin: int, end: int) -> Iterator[tuple[Symbol, list[Link]]]:
+        """Those that begin in some lines, the end not among them, with the links of their mentions."""
+        link_map = get_link_map(self._release)
+        here = [(unit, row) for unit, row in self._rows if begin <= row.symbol.line < end][:MAX_SYMBOLS]
+        units = {id(row): unit for unit, row in here}
+        for row, symbol in read_symbols([row for _, row in here]):
+            links = cached_link_document(link_map.modules.get(units[id(row)], 0))
+            yield symbol, with_versions(self._release, links.get(symbol.path, []))
 
 
 def _scope_of(release: Release, ref: SourceRef) -> Scope | None:

@@ -42,6 +42,8 @@ class SourcePage(HtmlHolder):
     rows: list[SourceRow]
     findings: list[Finding]
     permanent: str
+    #: The line from which on the rest is to be asked for, or null.
+    next: int | None = None
 
 
 class SourceListed(msgspec.Struct):

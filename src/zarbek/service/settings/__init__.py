@@ -135,6 +135,8 @@ SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 #: Folders below which local git repositories may be registered as sources.
 LOCAL_SOURCES = [p for p in os.environ.get("ZARBEK_LOCAL_SOURCES", "").split(os.pathsep) if p]
+#: Whether this is no portal but what one reader sees of a working tree.
+PREVIEW = False
 PORTAL_NAME = os.environ.get("ZARBEK_NAME", "Zarbek reference")
 STALE_RUN_SECONDS = 30
 #: Hosts, ``*`` for any text, that may be reached although they lie in a private network.

@@ -76,7 +76,9 @@ class Reading(unittest.TestCase):
 
     def test_the_schema_tells_of_each_key(self):
         schema = head_schema()
-        self.assertEqual(set(schema["$defs"]["Head"]["properties"]), {"for", "how", "keywords", "language", "written"})
+        self.assertEqual(
+            set(schema["$defs"]["Head"]["properties"]), {"flags", "for", "how", "keywords", "language", "written"}
+        )
 
 
 class Gathering(unittest.TestCase):

@@ -28,10 +28,15 @@ _LABEL = re.compile(r"\s*\{#([\w.:-]+)\}\s*$")
 
 def extend(parser: MarkdownIt) -> MarkdownIt:
     """The same parser with all that guides may have."""
-    parser.enable(["table", "strikethrough"]).use(footnote_plugin).use(myst_role_plugin).use(deflist_plugin)
+    extend_lines(parser).use(deflist_plugin)
     for name in (*ADMONITIONS, *FOLDED, *CAPTIONED, GLOSSARY, BLOCK):
         parser.use(container_plugin, name)
     return parser
+
+
+def extend_lines(parser: MarkdownIt) -> MarkdownIt:
+    """The same parser with what any text may have, where it has no blocks between ``:::``."""
+    return parser.enable(["table", "strikethrough"]).use(footnote_plugin).use(myst_role_plugin)
 
 
 @cache

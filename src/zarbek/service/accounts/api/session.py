@@ -26,13 +26,15 @@ _HASHING = Few(2, "sign in", wait_s=3.0)
 
 class SessionView(msgspec.Struct):
     """user: empty for nobody. csrf: what a browser's writes must carry. portal: its name. provider: where people sign
-    in by OpenID Connect, and what that is called; empty where they do not."""
+    in by OpenID Connect, and what that is called; empty where they do not. preview: whether this is no portal but a
+    working tree as one would show it."""
 
     user: str
     is_staff: bool
     csrf: str
     portal: str
     provider: str = ""
+    preview: bool = False
 
 
 class SignIn(msgspec.Struct):
@@ -94,8 +96,9 @@ class Session(ApiView):
 def _session(request: Request) -> SessionView:
     user = request.user
     return SessionView(
-        user.get_username(), user.is_staff, get_token(request._request), settings.PORTAL_NAME, settings.OIDC_NAME
-    )
+        user.get_username(), user.is_staff, get_token(request._request), settings.PORTAL_NAME, settings.OIDC_NAME,
+        settings.PREVIEW,
+    )  # fmt: skip
 
 
 class Password(ApiView):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 
 import msgspec
+from django.conf import settings
 from django.db.transaction import atomic
 from django.utils import timezone
 
@@ -40,7 +41,8 @@ def keep_own(publish: Publish, gathered: list[Finding]) -> None:
     Release.objects.filter(pk=release.pk).update(gathered=pack([*own, *gathered]))
     release.refresh_from_db(fields=["is_judged", "held_for", "released_by"])
     history = FindingHistory(project, publish.version, run.pk)
-    is_kept = release.is_judged and not release.is_preview
+    # Of a working tree that its author looks at there is nothing but a preview.
+    is_kept = release.is_judged and (settings.PREVIEW or not release.is_preview)
     compares = is_kept or bool(release.held_for)
     texts = None if compares else set[Text]()
     publish.compared = history.compare([*publish.findings, *gathered] if compares else [], texts)

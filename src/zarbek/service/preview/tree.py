@@ -1,0 +1,78 @@
+"""A working tree, gathered and published into the preview each time that it changes. Nothing is written to it."""
+
+from __future__ import annotations
+
+import logging
+import time
+from collections import Counter
+from pathlib import Path
+
+import msgspec
+from django.conf import settings
+
+from zarbek.core.errors import ZarbekError
+from zarbek.core.findings.report import Report
+from zarbek.core.gathering.gather import GatherOptions, gather
+from zarbek.core.material.bundle_file import digest_file
+from zarbek.core.sources.interfaces.remote_documents import Fetch
+from zarbek.service.common.problems import Problem
+from zarbek.service.preview.state import STATE, Shown
+from zarbek.service.publishing.actions.runs import start_run
+from zarbek.service.publishing.execution import execute
+from zarbek.service.search.actions import Follower
+
+logger = logging.getLogger(__name__)
+#: What the release of a working tree is called.
+VERSION = "preview"
+
+
+class WorkingTree:
+    """One folder, and what is shown of it."""
+
+    def __init__(self, path: Path, fetch: Fetch | None = None) -> None:
+        self.path, self._fetch = path, fetch
+        self._follower = Follower()
+        self._slug = ""
+        self._digest = ""
+
+    def show(self, since: float) -> Shown:
+        """Gather and publish; what is wrong with it is shown, and what was shown before stays. since: when it changed,
+        by ``time.monotonic``."""
+        before = STATE.get()
+        try:
+            shown = self._publish(before, since)
+        except (ZarbekError, Problem, OSError) as error:
+            told = error.detail if isinstance(error, Problem) else str(error)
+            shown = Shown(before.project, before.revision + 1, before.version, before.run, problem=told)
+        STATE.set(shown)
+        return shown
+
+    def index(self) -> None:
+        """Have search find what is shown."""
+        while self._follower.follow():
+            pass
+
+    def _publish(self, before: Shown, since: float) -> Shown:
+        folder = Path(settings.MEDIA_ROOT)
+        folder.mkdir(parents=True, exist_ok=True)
+        out = folder / f"{before.revision % 2}.bundle"
+        gathered = gather(self.path, out, GatherOptions(slug=self._slug), fetch=self._fetch)
+        self._slug = gathered.manifest.project
+        digest = digest_file(out)
+        if digest == self._digest and not before.problem:
+            return before  # It was saved as it was.
+        run, _ = start_run(
+            project=self._slug, version=VERSION, bundle=out.name, bundle_digest=digest, is_preview=True, actor=""
+        )
+        execute(run.pk, run.attempt)
+        run.refresh_from_db()
+        if run.state != "done":
+            return Shown(before.project or self._slug, before.revision + 1, before.version, before.run,
+                         problem=run.problem)  # fmt: skip
+        self._digest = digest
+        report = msgspec.json.decode(run.report, type=Report)
+        counted = Counter(finding.severity for finding in (*report.new, *report.open))
+        return Shown(
+            self._slug, before.revision + 1, VERSION, run.pk, counted["error"], counted["warning"],
+            seconds=round(time.monotonic() - since, 3),
+        )  # fmt: skip

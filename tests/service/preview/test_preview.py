@@ -1,0 +1,124 @@
+"""A working tree as the portal would show it: from a folder alone, and anew at each save."""
+
+import json
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[3]
+ZARBEK = str(Path(sys.executable).with_name("zarbek"))
+FILES = {
+    "zarbek.toml": 'slug = "boat"\n[guides]\ncontents = ["index"]\n[flags]\ninner = ["boat.rest"]\n[editions.outside]\nwithout = ["inner"]\n',
+    "src/boat/__init__.py": '"""Boat."""\ndef sail():\n    """Sail, as :func:`rest` does not."""\ndef rest():\n    """Rest."""\n',
+    "guides/index.md": "# Start\n\nSee [it](api://boat/boat.sail).\n",
+}
+
+
+def folder_state(folder):
+    return {str(p.relative_to(folder)): p.read_bytes() for p in Path(folder).rglob("*") if p.is_file()}
+
+
+class OfATree(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.folder = Path(tempfile.mkdtemp(prefix="boat-"))
+        for name, text in FILES.items():
+            (cls.folder / name).parent.mkdir(parents=True, exist_ok=True)
+            (cls.folder / name).write_text(text)
+        cls.state = folder_state(cls.folder)
+        environment = {k: v for k, v in os.environ.items() if not k.startswith(("ZARBEK", "DJANGO"))}
+        cls.process = subprocess.Popen(
+            [ZARBEK, "preview", str(cls.folder)], cwd=ROOT, env=environment,
+            stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, start_new_session=True,
+        )  # fmt: skip
+        line = cls.process.stdout.readline()
+        assert line.startswith("boat stands at http://127.0.0.1:"), line
+        cls.address = line.split()[3].removesuffix("/projects/boat")
+        deadline = time.monotonic() + 30
+        while True:
+            try:
+                cls.ask("/preview")
+                break
+            except urllib.error.URLError:
+                if time.monotonic() > deadline:
+                    raise
+                time.sleep(0.1)
+
+    @classmethod
+    def tearDownClass(cls):
+        os.killpg(cls.process.pid, signal.SIGTERM)
+        cls.process.wait(20)
+        cls.process.stdout.close()
+        shutil.rmtree(cls.folder)
+
+    @classmethod
+    def ask(cls, path):
+        with urllib.request.urlopen(f"{cls.address}/api/v1{path}", timeout=40) as answer:
+            return json.load(answer)
+
+    def symbol(self, name):
+        return self.ask(f"/projects/boat/releases/preview/symbols/boat.{name}")
+
+    def save(self, file, text):
+        """Save, and wait for what is shown then."""
+        before = self.ask("/preview")["revision"]
+        (self.folder / file).write_text(text)
+        return self.ask(f"/preview?after={before}")
+
+    def test_pages_come_anew_with_each_save_and_say_what_is_wrong(self):
+        self.assertIn('href="/ref/boat/preview/boat.rest"', self.symbol("sail")["summary"])
+        source = FILES["src/boat/__init__.py"]
+        shown = self.save("src/boat/__init__.py", source.replace(":func:`rest`", ":func:`boat.gone`"))
+        self.assertEqual((shown["errors"], shown["problem"]), (1, ""))
+        page = self.symbol("sail")
+        self.assertEqual([f["rule"] for f in page["findings"]], ["dangling/symbol"])
+        self.assertIn('class="mention dangling"', page["summary"])
+        report = self.ask(f"/runs/{shown['run']}/report")
+        self.assertEqual([f["text"] for f in report["new"]], ["boat.gone"])
+        shown = self.save("src/boat/__init__.py", source)
+        self.assertEqual(shown["errors"], 0)
+        self.assertEqual([f["rule"] for f in self.symbol("sail")["findings"]], ["dangling/hidden"])  # In one edition.
+
+    def test_what_cannot_be_shown_is_told_and_the_last_stays(self):
+        shown = self.save("zarbek.toml", "slog = 3\n")
+        self.assertIn("is not a known key", shown["problem"])
+        self.assertEqual(self.symbol("rest")["name"], "rest")
+        self.assertEqual(self.save("zarbek.toml", FILES["zarbek.toml"])["problem"], "")
+
+    def test_whoever_writes_reads_all_editions_and_nobody_changes_anything(self):
+        editions = self.symbol("rest")["navigation"]["editions"]
+        self.assertEqual([(e["name"], e["is_current"]) for e in editions], [("", True), ("outside", False)])
+        request = urllib.request.Request(f"{self.address}/api/v1/projects/boat", method="DELETE")
+        with self.assertRaises(urllib.error.HTTPError) as caught:
+            urllib.request.urlopen(request)
+        self.assertEqual(caught.exception.code, 401)
+        caught.exception.close()
+
+    def test_nothing_is_written_to_the_tree(self):
+        self.symbol("sail")
+        self.assertEqual(folder_state(self.folder).keys(), self.state.keys())
+
+    def test_a_port_that_is_taken(self):
+        with socket.socket() as other:
+            other.bind(("127.0.0.1", 0))
+            other.listen()
+            port = str(other.getsockname()[1])
+            done = subprocess.run(
+                [ZARBEK, "preview", str(self.folder), "--port", port],
+                cwd=ROOT, capture_output=True, text=True, check=False, timeout=60,
+            )  # fmt: skip
+        self.assertEqual(done.returncode, 3)
+        self.assertIn(f"Port {port} cannot be taken", done.stderr)
+
+
+if __name__ == "__main__":
+    unittest.main()

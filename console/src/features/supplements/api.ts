@@ -23,17 +23,14 @@ export const listRevisions = (slug: string, name: string) =>
 export const write = (
   slug: string,
   name: string,
-  body: { text: string; reason: string; after: number },
+  body: { text: string; reason: string; after?: number },
 ) =>
   call<{ revision: Revision; run: number }>(`${base(slug)}/${encodeURIComponent(name)}`, {
     method: "PUT",
     body: JSON.stringify(body),
   });
 export const remove = (slug: string, name: string, reason: string) =>
-  call<{ revision: Revision; run: number }>(
-    `${base(slug)}/${encodeURIComponent(name)}?reason=${encodeURIComponent(reason)}`,
-    { method: "DELETE" },
-  );
+  write(slug, name, { text: "", reason });
 export const previewOn = (slug: string, name: string, path: string, text: string) =>
   call<SymbolPage>(base(slug), { method: "POST", body: JSON.stringify({ text, path, name }) });
 export const patchOf = (slug: string) => `/api/v1${base(slug)}.patch`;

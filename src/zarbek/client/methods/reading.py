@@ -10,6 +10,7 @@ from zarbek.client import values
 from zarbek.client.methods.caller import API, Caller, release_path
 
 if TYPE_CHECKING:
+    from zarbek.client.values.files import FilePage, ListedFile
     from zarbek.client.values.interfaces import ListedOperation
     from zarbek.client.values.pages import GuidePage, ListedSymbol, MemberDetail, Navigation, SymbolPage
     from zarbek.client.values.projects import Hit, Referrer
@@ -63,6 +64,15 @@ class Reading(Caller):
     def guide(self, slug: str, path: str, version: str = "latest") -> GuidePage:
         """The page of a guide, by its path."""
         return self._get(f"{release_path(slug, version)}/guides/{quote(path)}", values.GuidePage)
+
+    def files(self, slug: str, version: str = "latest") -> Iterator[ListedFile]:
+        """The files of a release that readers may look into, by name."""
+        return self._pages(f"{release_path(slug, version)}/files", values.ListedFile)
+
+    def file(self, slug: str, path: str, version: str = "latest", *, begin: int = 1) -> FilePage:
+        """A file from a line on, as far as is shown at once: its comments as prose beside its code."""
+        place = f"{release_path(slug, version)}/files/{quote(path)}"
+        return self._get(place, values.FilePage, **({"from": begin} if begin > 1 else {}))
 
     def links(self, slug: str, version: str = "latest") -> Iterator[str]:
         """Every mention of a release with its link, a line of JSON each."""

@@ -6,12 +6,11 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 from urllib.parse import quote
 
-import msgspec
-
 from zarbek.client import values
 from zarbek.client.methods.caller import API, Caller
 
 if TYPE_CHECKING:
+    from zarbek.client.values.pages import SymbolPage
     from zarbek.client.values.supplements import Revision, Written
 
 
@@ -34,8 +33,12 @@ class Supplements(Caller):
 
     def remove_supplement(self, slug: str, name: str, *, reason: str) -> Written:
         """Remove a supplement; its revisions are kept."""
-        path = f"{API}/projects/{quote(slug)}/written/{quote(name)}"
-        return msgspec.json.decode(self._transport.call("DELETE", path, params={"reason": reason}), type=values.Written)
+        body = {"text": "", "reason": reason}
+        return self._post(f"/projects/{quote(slug)}/written/{quote(name)}", body, values.Written, "PUT")
+
+    def preview_supplement(self, slug: str, path: str, text: str) -> SymbolPage:
+        """The page of an element as it would be with a text; nothing is kept."""
+        return self._post(f"/projects/{quote(slug)}/written", {"text": text, "path": path}, values.SymbolPage)
 
     def supplement_patch(self, slug: str) -> str:
         """A patch that adds all that was written to the project's repository, as ``git apply`` takes it."""

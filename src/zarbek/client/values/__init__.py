@@ -40,6 +40,7 @@ if TYPE_CHECKING:
         TestExamplePart,
         TestVerdict,
     )
+    from zarbek.client.values.files import FilePage, FilePart, FileRow, ListedFile
     from zarbek.client.values.findings import (
         Addresses,
         Counted,
@@ -112,6 +113,7 @@ if TYPE_CHECKING:
     from zarbek.client.values.projects import (
         Claim,
         Dependency,
+        Edition,
         Hit,
         Hold,
         LogLine,
@@ -159,6 +161,7 @@ _OFFERED = {
         "ElementTested ElementUntested ExercisedElement ModuleTested ShownBy TestExample "
         "TestExamplePart TestVerdict Tested"
     ),
+    "files": "FilePage FilePart FileRow ListedFile",
     "findings": (
         "Addresses Counted Edit Edits Elsewhere Examined Finding FindingGroup Patch Report Rule "
         "StandingFinding Unreachable Waived WaivedBy Waiver"
@@ -174,7 +177,9 @@ _OFFERED = {
     ),
     "people": "AuditEntry MailSettings Person ProjectMember SignIn Subscription Team Token Visibility",
     "pieces": "Piece",
-    "projects": "Claim Dependency Hit Hold LogLine Manifest Policy Project Referrer Release Run Support TreeFacts",
+    "projects": (
+        "Claim Dependency Edition Hit Hold LogLine Manifest Policy Project Referrer Release Run Support TreeFacts"
+    ),
     "sources": "Ahead CallResult Database Delivery GivenAnswer RunningService Source Webhook",
     "supplements": "Revision Supplement Words Written",
     "tables": "Check ColumnFacts Data DataWay ListedKey ListedTable TableColumn TableFacts TableFeed "
@@ -184,19 +189,20 @@ _PLACES = {name: place for place, names in _OFFERED.items() for name in names.sp
 __all__ = [
     "Addresses", "Ahead", "Answer", "AuditEntry", "Body", "CallResult", "Change", "ChangeNote", "Check", "Claim",
     "ColumnFacts", "Comparison", "Counted", "Crumb", "Dashboard", "Data", "DataWay", "Database", "Day", "Delivery",
-    "Dependency", "Deprecation", "Detail", "DocumentedElement", "Edit", "EditionChoice", "Edits", "ElementTested",
-    "ElementUntested", "Elsewhere", "Examined", "Example", "ExercisedElement", "Field", "Finding", "FindingGroup",
-    "Followup", "GivenAnswer", "Going", "GuidePage", "Heading", "HealthPoint", "Hit", "Hold", "Impact", "Interface",
-    "Lineage", "LineageEdge", "LineageNode", "ListedKey", "ListedOperation", "ListedSymbol", "ListedTable", "LogLine",
-    "MailSettings", "Manifest", "MapEdge", "Media", "Member", "MemberDetail", "MemberDetails", "ModuleTested",
-    "Navigation", "Need", "Operation", "OperationGroup", "OperationLink", "OwnerFindings", "PageChange", "PagePlace",
-    "PageWords", "Parameter", "Particle", "Passage", "Patch", "Person", "Piece", "Place", "Policy", "Project",
-    "ProjectMember", "Published", "Referrer", "ReferrerCount", "Referring", "Release", "Report", "Revision", "Row",
-    "Rule", "Run", "RunningService", "Section", "SectionChange", "Service", "ShownBy", "SignIn", "Signature", "Slot",
-    "Snippet", "Source", "StandingFinding", "Subscription", "Supplement", "Support", "SymbolPage", "TableColumn",
-    "TableFacts", "TableFeed", "TableKey", "TableList", "TableQuery", "TableText", "Team", "TestExample",
-    "TestExamplePart", "TestVerdict", "Tested", "Token", "TreeFacts", "TrendPoint", "Unreachable", "Visibility",
-    "Waived", "WaivedBy", "Waiver", "Webhook", "Words", "Written",
+    "Dependency", "Deprecation", "Detail", "DocumentedElement", "Edit", "Edition", "EditionChoice", "Edits",
+    "ElementTested", "ElementUntested", "Elsewhere", "Examined", "Example", "ExercisedElement", "Field", "FilePage",
+    "FilePart", "FileRow", "Finding", "FindingGroup", "Followup", "GivenAnswer", "Going", "GuidePage", "Heading",
+    "HealthPoint", "Hit", "Hold", "Impact", "Interface", "Lineage", "LineageEdge", "LineageNode", "ListedFile",
+    "ListedKey", "ListedOperation", "ListedSymbol", "ListedTable", "LogLine", "MailSettings", "Manifest", "MapEdge",
+    "Media", "Member", "MemberDetail", "MemberDetails", "ModuleTested", "Navigation", "Need", "Operation",
+    "OperationGroup", "OperationLink", "OwnerFindings", "PageChange", "PagePlace", "PageWords", "Parameter",
+    "Particle", "Passage", "Patch", "Person", "Piece", "Place", "Policy", "Project", "ProjectMember", "Published",
+    "Referrer", "ReferrerCount", "Referring", "Release", "Report", "Revision", "Row", "Rule", "Run", "RunningService",
+    "Section", "SectionChange", "Service", "ShownBy", "SignIn", "Signature", "Slot", "Snippet", "Source",
+    "StandingFinding", "Subscription", "Supplement", "Support", "SymbolPage", "TableColumn", "TableFacts",
+    "TableFeed", "TableKey", "TableList", "TableQuery", "TableText", "Team", "TestExample", "TestExamplePart",
+    "TestVerdict", "Tested", "Token", "TreeFacts", "TrendPoint", "Unreachable", "Visibility", "Waived", "WaivedBy",
+    "Waiver", "Webhook", "Words", "Written",
 ]  # fmt: skip
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Literal
 
 import msgspec
 
@@ -60,6 +61,16 @@ class TreeFacts(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     language: str = ""
 
 
+class Edition(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
+    """A view of a release, by the flags of its elements."""
+
+    title: str = ""
+    readers: Literal["public", "inside", "teams"] = "public"
+    without: list[str] = []
+    only: list[str] = []
+    visibility: Literal["", "public", "internal", "private"] = ""
+
+
 class Manifest(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     """choices: which release of each project that it refers to its names mean."""
 
@@ -82,6 +93,7 @@ class Manifest(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
     owners: dict[str, str] = {}
     servers: list[str] = []
     trees: list[TreeFacts] = []
+    editions: dict[str, Edition] = {}
     options: dict[str, str] = {}
     counts: dict[str, int] = {}
     digests: dict[str, str] = {}

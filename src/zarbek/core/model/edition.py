@@ -14,7 +14,7 @@ from zarbek.core.model.visibility import SHOWN
 Readers = Literal["public", "inside", "teams"]
 
 
-class Edition(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+class Edition(msgspec.Struct, frozen=True, omit_defaults=True):
     """A view of a release.
 
     without: flags whose elements it has not. only: flags of which its elements have one, where any are named.

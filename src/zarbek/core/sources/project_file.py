@@ -131,6 +131,10 @@ _TABLES: dict[str, type[msgspec.Struct]] = {
 }  # fmt: skip
 
 
+#: Tables that hold such tables by names of the project's own.
+_TABLES_OF_TABLES: dict[str, type[msgspec.Struct]] = {"trees": TreeHints, "editions": Edition}
+
+
 def read_project_file(text: str) -> ProjectFile:
     """Raises ProjectFileError: bad TOML, a wrong type, or an unknown key with the nearest known one."""
     try:
@@ -142,12 +146,7 @@ def read_project_file(text: str) -> ProjectFile:
     _refuse_unknown(raw, {key.partition(".")[0] for key in known}, "")
     if isinstance(raw.get("guides"), dict):
         _refuse_unknown(raw["guides"], {k[7:] for k in known if k.startswith("guides.")}, "guides.")
-    for folder, hints in raw["trees"].items() if isinstance(raw.get("trees"), dict) else ():
-        if isinstance(hints, dict):
-            _refuse_unknown(hints, set(TreeHints.__struct_fields__), f"trees.{folder}.")
-    for name, settings in _TABLES.items():
-        if isinstance(raw.get(name), dict):
-            _refuse_unknown(raw[name], set(settings.__struct_fields__), f"{name}.")
+    _refuse_unknown_in_tables(raw)
     try:
         parsed = msgspec.convert(raw, ProjectFile)
     except msgspec.ValidationError as error:
@@ -156,6 +155,16 @@ def read_project_file(text: str) -> ProjectFile:
         raise ProjectFileError(where.strip("`$.") or "the file", message) from error
     _refuse_bad_values(parsed)
     return parsed
+
+
+def _refuse_unknown_in_tables(raw: dict[str, Any]) -> None:
+    for name, settings in _TABLES.items():
+        if isinstance(raw.get(name), dict):
+            _refuse_unknown(raw[name], set(settings.__struct_fields__), f"{name}.")
+    for name, settings in _TABLES_OF_TABLES.items():
+        for key, inner in raw[name].items() if isinstance(raw.get(name), dict) else ():
+            if isinstance(inner, dict):
+                _refuse_unknown(inner, set(settings.__struct_fields__), f"{name}.{key}.")
 
 
 def _refuse_bad_values(parsed: ProjectFile) -> None:

@@ -11,7 +11,7 @@ from rest_framework.request import Request
 
 from zarbek.service.catalog.permissions import may_maintain, require_maintainer
 from zarbek.service.catalog.queries import get_project
-from zarbek.service.common.api import PAGING, ApiView, Parameter, Words, describe, read_body
+from zarbek.service.common.api import PAGING, ApiView, Words, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of_list
 from zarbek.service.reference.page_data import SymbolPage
@@ -30,7 +30,7 @@ _Text = Annotated[str, msgspec.Meta(max_length=MAX_TEXT)]
 
 
 class NewText(msgspec.Struct, forbid_unknown_fields=True):
-    """text: a file of a supplement. reason: why. after: the revision that it is made from, 0 for none; left out, what
+    """text: a file of a supplement, empty to remove it; what it was is kept among its revisions. reason: why. after: the revision that it is made from, 0 for none; left out, what
     others have written meanwhile is not asked for."""
 
     text: _Text
@@ -112,21 +112,15 @@ class WrittenSupplement(ApiView):
 
     @describe(id="writeSupplement", answer=WrittenView, body=NewText)
     def put(self, request: Request, slug: str, name: str) -> HttpResponse:
-        """Write a supplement, or write it anew; a run brings it to readers."""
+        """Write a supplement, write it anew, or remove it; a run brings it to readers."""
         project = get_project(slug)
         require_maintainer(slug)
         body = read_body(request, NewText)
         author = request.user.get_username()
+        if not body.text:
+            return _answer(request, remove_supplement(project, name, author=author, reason=body.reason))
         written = write_supplement(project, name, body.text, author=author, reason=body.reason, after=body.after)
         return _answer(request, written)
-
-    @describe(id="removeSupplement", answer=WrittenView, parameters=(Parameter("reason", "Why.", most=500),))
-    def delete(self, request: Request, slug: str, name: str) -> HttpResponse:
-        """Remove a supplement; what it was is kept among its revisions."""
-        project = get_project(slug)
-        require_maintainer(slug)
-        reason = request.query_params.get("reason", "")
-        return _answer(request, remove_supplement(project, name, author=request.user.get_username(), reason=reason))
 
 
 class SupplementPatch(ApiView):

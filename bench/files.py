@@ -52,7 +52,9 @@ def _gathering(name: str) -> list[Row]:
                 times[shown].append(spent(lambda root=root: gather(root, out, options))[0])
         least = {shown: min(found) for shown, found in times.items()}
     more = 100 * (least["all"] / least["none"] - 1)
-    return [(f"{name}, gathered with files", f"+{more:.1f} %", f"{least['all']:.1f} s against {least['none']:.1f} s CPU")]
+    return [
+        (f"{name}, gathered with files", f"+{more:.1f} %", f"{least['all']:.1f} s against {least['none']:.1f} s CPU")
+    ]
 
 
 def _stored(name: str) -> list[Row]:

@@ -2,7 +2,6 @@
 
 import copy
 import multiprocessing
-import os
 import time
 import unittest
 from concurrent.futures import ProcessPoolExecutor
@@ -14,8 +13,7 @@ from django import conf
 from django.core import cache
 from django.test import override_settings
 
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "zarbek.service.settings")
-
+from tests.support import apps_loaded  # noqa: F401
 from zarbek.core.linking.link import Link
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.mention import Mention

@@ -75,6 +75,8 @@ class GatherOptions:
     is_partial: bool = False
     #: Whether nobody vouches for the source: every file is read in a process that can be ended.
     is_guarded: bool = False
+    #: Whether the bundle is compressed; not where it is read at once, and once.
+    is_packed: bool = True
     #: What the database of its data model says of itself.
     catalog: DatabaseCatalog | None = None
 
@@ -144,7 +146,8 @@ def gather(
             "sources.jsonl": source_lines(folder, shown_sources, symbols, project.source),
             "verdicts.jsonl": map(_ENCODE, examples.verdicts),
         }  # fmt: skip
-        manifest = write_bundle(out, manifest, members, shown_assets(folder, pages) | read.files, folder.read)
+        assets = shown_assets(folder, pages) | read.files
+        manifest = write_bundle(out, manifest, members, assets, folder.read, is_packed=options.is_packed)
     return Gathered(out, manifest, tuple(findings))
 
 

@@ -51,33 +51,34 @@ _TAIL_BYTES = 2**16 + 22 + 20 + 56
 
 def write_bundle(
     path: Path, manifest: Manifest, members: Mapping[str, Iterable[bytes]], assets: Collection[str],
-    read: Callable[[str], bytes],
+    read: Callable[[str], bytes], *, is_packed: bool = True,
 ) -> Manifest:  # fmt: skip
     """Write a bundle; the manifest as written, with counts and digests filled in.
 
     members: lines of JSON without line ends by member name, each of MEMBERS at most once. assets: names of files, which
-    read gives one after the other.
+    read gives one after the other. is_packed: whether they are compressed.
     The same input gives the same bytes.
     """
     counts: dict[str, int] = {}
     digests: dict[str, str] = {}
-    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
+    method = zipfile.ZIP_DEFLATED if is_packed else zipfile.ZIP_STORED
+    with zipfile.ZipFile(path, "w", method, compresslevel=1) as archive:
         for name in MEMBERS:
             key, digest = name.removesuffix(".jsonl"), sha256()
             counts[key] = 0
-            with archive.open(_info(name), "w") as out:
+            with archive.open(_info(name, method), "w") as out:
                 for lines, counts[key] in _batches(members.get(name, ())):
                     digest.update(lines)
                     out.write(lines)
             digests[name] = digest.hexdigest()
         for name in sorted(assets):
             data = read(name)
-            archive.writestr(_info(f"assets/{name}"), data)
+            archive.writestr(_info(f"assets/{name}", method), data)
             digests[f"assets/{name}"] = sha256(data).hexdigest()
         counts["assets"] = len(assets)
         manifest = msgspec.structs.replace(manifest, counts=counts, digests=digests)
         text = msgspec.json.format(msgspec.json.encode(manifest), indent=2)
-        archive.writestr(_info(MANIFEST), text)
+        archive.writestr(_info(MANIFEST, method), text)
     return manifest
 
 
@@ -104,9 +105,9 @@ def check_directory(source: Path | IO[bytes]) -> None:
         raise BundleRefused(f"its list of members is longer than {MAX_DIRECTORY_BYTES // 2**20} MiB")
 
 
-def _info(name: str) -> zipfile.ZipInfo:
+def _info(name: str, method: int) -> zipfile.ZipInfo:
     info = zipfile.ZipInfo(name, _DATE)
-    info.compress_type = zipfile.ZIP_DEFLATED
+    info.compress_type = method
     info.external_attr = 0o644 << 16
     return info
 
@@ -192,9 +193,11 @@ class BundleReader:
         return data
 
     def _iter(self, name: str, kind: type[T], most: int = MAX_LINE_BYTES) -> Iterator[T]:
+        return self._lines(name, msgspec.json.Decoder(kind).decode, most)
+
+    def _lines(self, name: str, decode: Callable[[bytes], T], most: int = MAX_LINE_BYTES) -> Iterator[T]:
         if name not in self._archive.NameToInfo:
             return
-        decoder = msgspec.json.Decoder(kind)
         digest, number = sha256(), 0
         try:
             # What unzips has no fast way to the end of a line.
@@ -204,7 +207,7 @@ class BundleReader:
                     if len(line) > most:
                         raise BundleRefused(f"a line longer than {most // 2**20} MiB", member=name, line=number)
                     digest.update(line)
-                    yield decoder.decode(line)
+                    yield decode(line)
         except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
             raise BundleRefused(str(error), member=name, line=number) from error
         except _BROKEN as error:
@@ -216,6 +219,10 @@ class BundleReader:
     def symbols(self) -> Iterator[Symbol]:
         """Its symbols, one at a time."""
         return self._iter("symbols.jsonl", Symbol)
+
+    def symbols_as(self, decode: Callable[[bytes], T]) -> Iterator[T]:
+        """What decode makes of the line of each symbol, which raises what msgspec does for one that is none."""
+        return self._lines("symbols.jsonl", decode)
 
     def aliases(self) -> Iterator[Alias]:
         """Its aliases, one at a time."""

@@ -27,6 +27,7 @@ from zarbek.core.sources.guides.dialect import (
     ADMONITIONS,
     BLOCK,
     CAPTIONED,
+    DIAGRAMS,
     FOLDED,
     GLOSSARY,
     block_name,
@@ -37,6 +38,7 @@ from zarbek.core.sources.guides.dialect import (
 )
 from zarbek.core.sources.guides.places import block_anchor, slug_of, words_of
 from zarbek.core.sources.markup.inline import role_text
+from zarbek.core.writing import diagram
 from zarbek.core.writing.code_tokens import MAX_CODE, Resolve, code_lines, is_known, links_in
 from zarbek.core.writing.mathematics import formula
 from zarbek.core.writing.shown import Shown, tags_of
@@ -48,7 +50,7 @@ _TAGS = {
 }  # fmt: skip
 _ATTRIBUTES = {
     "a": {"href", "class", "title", "id", "data-finding"}, "span": {"class", "data-finding", "title"},
-    "code": {"class"}, "pre": {"class", "tabindex"}, "div": {"class", "id"}, "img": {"src", "alt", "title"},
+    "code": {"class"}, "pre": {"class", "tabindex"}, "div": {"class", "id", "tabindex"}, "img": {"src", "alt", "title"},
     "details": {"open", "name", "class"}, "li": {"id", "class"}, "sup": {"class"}, "section": {"class"},
     "blockquote": {"class"}, "figure": {"id", "class"}, "dt": {"id"},
     **{f"h{n}": {"id"} for n in range(2, 7)},
@@ -145,8 +147,11 @@ def sanitise(html: str) -> SafeHtml:
     """Hostile HTML with nothing left but elements and attributes of the fixed lists."""
     if not html:
         return NO_HTML
-    is_math = "<math" in html
-    tags, attributes = (_TAGS | _MATH_TAGS, _ATTRIBUTES | _MATH_ATTRIBUTES) if is_math else (_TAGS, _ATTRIBUTES)
+    tags, attributes = _TAGS, _ATTRIBUTES
+    if "<math" in html:
+        tags, attributes = tags | _MATH_TAGS, attributes | _MATH_ATTRIBUTES
+    if "<svg" in html:
+        tags, attributes = tags | diagram.TAGS, attributes | diagram.ATTRIBUTES
     return _cleaned(html, tags, attributes)
 
 
@@ -192,12 +197,14 @@ def _text_parser() -> MarkdownIt:
 
 
 def render(
-    text: str, resolve: Resolve, *, headings_from: int = 3, marks: PageMarks | None = None, say: Say | None = None
-) -> SafeHtml:
+    text: str, resolve: Resolve, *, headings_from: int = 3, marks: PageMarks | None = None, say: Say | None = None,
+    draw: diagram.Draw | None = None,
+) -> SafeHtml:  # fmt: skip
     """Safe HTML of one text.
 
     resolve: called with each link's address, and with ``code:TEXT`` for each code span.
     headings_from: the level that the text's first level becomes. marks: of a guide. say: gives texts that others use.
+    draw: draws diagrams; without it their text is shown.
     """
     if not text:
         return NO_HTML
@@ -207,7 +214,8 @@ def render(
         return sanitise(
             f"<p>This text is too long to be set; here it is as it was written.</p>{_highlighted(text, '')}"
         )
-    environment = {"resolve": resolve, "headings_from": headings_from, "is_page": marks is not None, "say": say}
+    environment = {"resolve": resolve, "headings_from": headings_from, "is_page": marks is not None, "say": say,
+                   "draw": draw}  # fmt: skip
     if marks is None:
         parser = _text_parser() if ":::" in text else _line_parser()
         return sanitise(parser.render(text, environment))
@@ -260,6 +268,8 @@ class _Renderer(RendererHTML):
         language = tokens[idx].info.strip().split(" ")[0]
         if language == "math":
             return f'<div class="formula">{formula(tokens[idx].content, is_block=True)}</div>\n'
+        if language in DIAGRAMS and (drawn := _drawn(tokens[idx].content, env)):
+            return drawn
         resolve = env["resolve"] if env.get("is_page") else None
         return _highlighted(tokens[idx].content, "" if "=" in language else language, resolve)
 
@@ -314,6 +324,16 @@ class _Renderer(RendererHTML):
     def link_close(self, tokens, idx, options, env):  # type: ignore[no-untyped-def]
         env["in_link"] = False
         return env.pop("link_close", "")
+
+
+def _drawn(text: str, env: Mapping[str, Any]) -> str:
+    """A diagram; its text with what is wrong where it cannot be drawn, and empty where nothing draws here."""
+    if not env.get("draw"):
+        return ""
+    drawn = env["draw"](text)
+    shown = diagram.show(drawn, env["resolve"]) if drawn.svg else ""
+    why = f'<p class="undrawn">Not drawn: {escape(drawn.why, quote=False)}</p>' if drawn.why else ""
+    return shown or (f"{_highlighted(text, 'dot')}{why}\n" if why else "")
 
 
 def _said(name: str, env: Mapping[str, Any], *, is_block: bool) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict, deque
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from hashlib import sha256
@@ -18,6 +18,8 @@ from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.example import EXAMPLE
 from zarbek.core.model.relative_lines import detach
+from zarbek.core.model.source_text import SourceText
+from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import batched
 from zarbek.service.common.packing import digest_of, pack
@@ -31,6 +33,7 @@ from zarbek.service.content.block_layout import (
     pack_page,
     pack_source,
 )
+from zarbek.service.content.last_stored import LastStored, StoredSymbol, last_stored
 from zarbek.service.content.models import Asset, Block, PageContent, SymbolContent
 from zarbek.service.content.units import Units
 
@@ -42,14 +45,15 @@ def store_release(release: Release, bundle: BundleReader, *, progress: Callable[
     """
     project = release.project
     total = bundle.manifest.counts.get("symbols", 0)
-    stored = _store_symbols(project, bundle, lambda done: progress(done, total))
+    last = last_stored(project.pk)
+    stored = _store_symbols(project, bundle, last, lambda done: progress(done, total))
     blocks = _module_blocks(bundle, stored)
     aliases = list(bundle.aliases())
     pages = _store_pages(project, bundle)
     paths = (row.symbol.path for rows in stored.units.values() for row in rows)
     known = digest_names(paths, ((a.name, a.path) for a in aliases), (p.entry.path for p in pages))
     verdicts = list(bundle.verdicts())
-    sources = _store_sources(project, bundle, stored)
+    sources = _store_sources(project, bundle, stored, last)
     parts = [pack(aliases), pack(pages), pack(known), *([pack(verdicts)] if verdicts else [])]
     packed_sources = pack(sources) if sources else b""
     documents = [*blocks.values(), *parts, *filter(None, [packed_sources])]
@@ -109,13 +113,16 @@ class _Stored:
 
 #: Batches that are read while one is written: few, so that a slow database is not outrun in memory.
 _AHEAD = 3
-#: Digest, entry and document of a symbol.
-_Row = tuple[str, SymbolEntry, bytes]
+#: Line, digest, entry and document of a symbol; of one whose content is known no document.
+_Row = tuple[bytes, str, SymbolEntry, bytes]
 
 
-def _store_symbols(project: Project, bundle: BundleReader, progress: Callable[[int], None]) -> _Stored:
+def _store_symbols(
+    project: Project, bundle: BundleReader, last: LastStored | None, progress: Callable[[int], None]
+) -> _Stored:  # fmt: skip
     """One thread writes what the other has read and checked: the database works meanwhile."""
-    encode = msgspec.json.Encoder().encode
+    before = last.symbols if last is not None else {}
+    after: dict[bytes, StoredSymbol] = {}
     stored, units = _Stored(), Units()
     done = 0
     # A project's first release finds nothing that it could share, so it does not look.
@@ -126,29 +133,48 @@ def _store_symbols(project: Project, bundle: BundleReader, progress: Callable[[i
         nonlocal done
         rows, written = waiting.popleft()
         ids = written.result()
-        for digest, entry, _ in rows:
+        for line, digest, entry, _ in rows:
             stored.add(units.of(entry), units.home_of(entry), entry, ids[digest])
+            if last is not None:
+                after[line] = StoredSymbol(digest, entry, ids[digest])
         done += len(rows)
         progress(done)
 
     with ThreadPoolExecutor(1) as writer:
         try:
-            for batch in batched(bundle.symbols()):
-                rows = [(digest_of(d := encode(detach(symbol))), entry_of(symbol), d) for symbol in batch]
-                waiting.append((rows, writer.submit(_write_symbols, project, rows, is_first=is_first)))
+            for rows in batched(bundle.symbols_as(lambda line: _row_of(line, before))):
+                known = {r[1]: before[r[0]].content for r in rows if not r[3]}
+                waiting.append((rows, writer.submit(_write_symbols, project, rows, known, is_first=is_first)))
                 if len(waiting) > _AHEAD:
                     take()
             while waiting:
                 take()
         finally:
             writer.submit(connection.close)  # Of that thread.
+    if last is not None:
+        last.symbols = after
     return stored
 
 
-def _write_symbols(project: Project, rows: list[_Row], *, is_first: bool) -> dict[str, int]:
-    """Digest to the id of its content, which is written where it is not there yet."""
-    known = {} if is_first else _known(SymbolContent, project, [digest for digest, _, _ in rows])
-    missing = {d: (entry.path, doc) for d, entry, doc in rows if d not in known}
+_DECODE = msgspec.json.Decoder(Symbol).decode
+_ENCODE = msgspec.json.Encoder().encode
+
+
+def _row_of(line: bytes, before: Mapping[bytes, StoredSymbol]) -> _Row:
+    known = before.get(line)
+    if known is not None:
+        return line, known.digest, known.entry, b""
+    symbol = _DECODE(line)
+    document = _ENCODE(detach(symbol))
+    return line, digest_of(document), entry_of(symbol), document
+
+
+def _write_symbols(project: Project, rows: list[_Row], known: dict[str, int], *, is_first: bool) -> dict[str, int]:
+    """Digest to the id of its content, which is written where it is not there yet. known: of some of them already."""
+    unknown = [digest for _, digest, _, _ in rows if digest not in known]
+    if not is_first and unknown:
+        known |= _known(SymbolContent, project, unknown)
+    missing = {d: (entry.path, doc) for _, d, entry, doc in rows if d not in known}
     made = SymbolContent.objects.bulk_create(
         # By position is twice as fast as by name.
         [SymbolContent(None, project.pk, d, path, document) for d, (path, document) in missing.items()]
@@ -192,26 +218,41 @@ def _store_pages(project: Project, bundle: BundleReader) -> list[PageRef]:
     return stored
 
 
-def _store_sources(project: Project, bundle: BundleReader, stored: _Stored) -> list[SourceRef]:
+def _store_sources(
+    project: Project, bundle: BundleReader, stored: _Stored, last: LastStored | None
+) -> list[SourceRef]:  # fmt: skip
     """The texts of a release's files, each once for all releases that have it unchanged."""
     units: dict[str, list[str]] = defaultdict(list)
     for unit, entries in stored.units.items():
         for file in dict.fromkeys(row.symbol.file for row in entries):
             units[file].append(unit)
+    before = last.sources if last is not None else {}
+    after: dict[str, tuple[str, int]] = {}
     made: list[SourceRef] = []
     for batch in batched(bundle.sources(), _PAGES_AT_ONCE):
-        rows = [(digest_of(document := pack_source(source)), source, document) for source in batch]
-        ids = _known(PageContent, project, [digest for digest, _, _ in rows])
-        missing = {digest: (source.file, document) for digest, source, document in rows if digest not in ids}
-        written = PageContent.objects.bulk_create(
-            [PageContent(project=project, digest=d, path=path, document=doc) for d, (path, doc) in missing.items()]
-        )
-        ids |= {row.digest: row.pk for row in written}
-        made += [
-            SourceRef(SourceEntry(s.file, s.language, s.text.count("\n") + 1, units.get(s.file, [])), ids[digest])
-            for digest, s, _ in rows
+        kept = [
+            (source, before[source.file][1]) for source in batch if before.get(source.file, ("",))[0] == source.text
         ]
-    return made
+        known = {source.file for source, _ in kept}
+        for source, content in (*kept, *_write_sources(project, [s for s in batch if s.file not in known])):
+            entry = SourceEntry(source.file, source.language, source.text.count("\n") + 1, units.get(source.file, []))
+            made.append(SourceRef(entry, content))
+            if last is not None:
+                after[source.file] = source.text, content
+    if last is not None:
+        last.sources = after
+    return sorted(made, key=lambda ref: ref.entry.file)
+
+
+def _write_sources(project: Project, sources: list[SourceText]) -> list[tuple[SourceText, int]]:
+    rows = [(digest_of(document := pack_source(source)), source, document) for source in sources]
+    ids = _known(PageContent, project, [digest for digest, _, _ in rows])
+    missing = {digest: (source.file, document) for digest, source, document in rows if digest not in ids}
+    written = PageContent.objects.bulk_create(
+        [PageContent(project=project, digest=d, path=path, document=doc) for d, (path, doc) in missing.items()]
+    )
+    ids |= {row.digest: row.pk for row in written}
+    return [(source, ids[digest]) for digest, source, _ in rows]
 
 
 def _store_assets(project: Project, bundle: BundleReader) -> dict[str, str]:

@@ -56,7 +56,7 @@ class WorkingTree:
         folder = Path(settings.MEDIA_ROOT)
         folder.mkdir(parents=True, exist_ok=True)
         out = folder / f"{before.revision % 2}.bundle"
-        gathered = gather(self.path, out, GatherOptions(slug=self._slug), fetch=self._fetch)
+        gathered = gather(self.path, out, GatherOptions(slug=self._slug, is_packed=False), fetch=self._fetch)
         self._slug = gathered.manifest.project
         digest = digest_file(out)
         if digest == self._digest and not before.problem:

@@ -19,6 +19,7 @@ from zarbek.core.writing.shown import Shown
 from zarbek.core.writing.tree_html import show_page
 from zarbek.core.writing.type_text import Piece, cut_type
 from zarbek.service.common.packing import digest_of
+from zarbek.service.reference.diagrams import draw
 from zarbek.service.reference.rendering_cache import rendered_once
 from zarbek.service.reference.reused_texts import read_said
 
@@ -118,9 +119,11 @@ class Texts:
     def block(self, text: str, marks: PageMarks | None = None, headings_from: int = 3) -> SafeHtml:
         """Text of several paragraphs as safe HTML. marks: of a guide. headings_from: the level of its highest."""
         if len(text) < _LONG or self._uses:
-            return render(text, self._resolve, marks=marks, headings_from=headings_from, say=self._say)
+            return render(text, self._resolve, marks=marks, headings_from=headings_from, say=self._say, draw=draw)
         key = digest_of(repr((text, marks, headings_from, sorted(self._by_address.items()))).encode(errors="replace"))
-        return rendered_once(key, lambda: render(text, self._resolve, marks=marks, headings_from=headings_from))
+        return rendered_once(
+            key, lambda: render(text, self._resolve, marks=marks, headings_from=headings_from, draw=draw)
+        )
 
     def tree_page(self, text: str, facts: TreeFacts, title: str) -> SafeHtml:
         """A page of a tree as safe HTML."""

@@ -108,13 +108,15 @@ class OfText(unittest.TestCase):
         page = read(
             ".. figure:: a.png\n   :name: rise\n\n   How it *rises*\n\n.. table:: Limits\n   :name: limits\n\n   == ==\n   A  B\n"
             "   == ==\n   1  2\n   == ==\n\n.. code-block:: python\n   :caption: Asking\n   :name: asking\n   :linenos:\n\n   x = 1\n\n"
-            ".. example:: At noon\n\n   It is full.\n"
+            ".. example:: At noon\n\n   It is full.\n\n"
+            '.. code-block:: dot\n   :caption: Who asks\n\n   digraph { "tide.Port" -> b; tide.Bar; d [label="tide.Bar!"] }\n'
         )
         self.assertEqual(
             [tuple(c) for c in map(msgspec.to_builtins, page.captions)],
             [("figure", "How it rises", "rise"), ("table", "Limits", "limits"), ("listing", "Asking", "asking"),
-             ("example", "At noon", "example-at-noon")],
+             ("example", "At noon", "example-at-noon"), ("figure", "Who asks", "figure-who-asks")],
         )  # fmt: skip
+        self.assertEqual([m.name for m in page.mentions], ["guides/a.png", "tide.Port"])
         self.assertEqual([(n.name, n.of) for n in page.labels], [(n, n) for n in ("rise", "limits", "asking")])
 
     def test_terms_of_a_glossary_are_places(self):

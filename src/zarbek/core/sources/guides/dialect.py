@@ -21,6 +21,8 @@ CAPTIONED = ("figure", "table", "listing", "example")
 GLOSSARY = "glossary"
 #: ``::: block NAME``, whose text others use.
 BLOCK = "block"
+#: Languages of a block of code that is drawn.
+DIAGRAMS = frozenset({"dot", "graphviz"})
 #: A place in a text that its author named (HTML, section 3.2.6 and, obsolete, 16.2), or the label of what it stands at.
 PLACE = re.compile(r"<a\s+(?:id|name)\s*=\s*[\"']?([\w.:-]+)[\"']?\s*/?>|</a>|\s*\{#([\w.:-]+)\}", re.IGNORECASE)
 _LABEL = re.compile(r"\s*\{#([\w.:-]+)\}\s*$")

@@ -19,10 +19,10 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_FILE, MAX_TITLE, is_dear
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.page import Hidden, Page
-from zarbek.core.sources.guides.dialect import commonmark
+from zarbek.core.sources.guides.dialect import DIAGRAMS, commonmark
 from zarbek.core.sources.guides.parts import Parts, splice
 from zarbek.core.sources.guides.places import read_places, words_of
-from zarbek.core.sources.markup.code_names import QUALIFIED
+from zarbek.core.sources.markup.code_names import QUALIFIED, QUOTED_NAME
 from zarbek.core.sources.markup.inline import role_text
 
 _NAME = re.compile(r"[A-Za-z_][\w]*(?:\.[A-Za-z_]\w*)*(\(\))?\Z")
@@ -156,11 +156,13 @@ def _of_code(token: Token, line: int, lines: list[str]) -> Iterator[Mention]:
         name = quoted[1] if quoted[1].startswith("api:") else f"api:{quoted[1]}"
         column = lines[line].find(quoted[1]) + 1 if line < len(lines) else 0
         yield Mention(quoted[1], name, "link", QUOTED, line + 1, column)
-    if token.info.split(" ")[0].lower() not in _OF_CODE:
+    language = token.info.split(" ")[0].lower()
+    if language not in _OF_CODE and language not in DIAGRAMS:
         return
+    names = QUOTED_NAME if language in DIAGRAMS else QUALIFIED
     seen: set[str] = set()
     for row, text in enumerate(token.content.split("\n"), start=line + 1):
-        for found in QUALIFIED.finditer(text):
+        for found in names.finditer(text):
             if found[0] not in seen and len(seen) < MAX_NAMES and not found[0].startswith(_OWN):
                 seen.add(found[0])
                 indent = lines[row].find(found[0]) if row < len(lines) else -1

@@ -25,6 +25,7 @@ from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_TITLE, is_dear
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.page import Page
+from zarbek.core.sources.guides.dialect import DIAGRAMS
 from zarbek.core.sources.guides.parts import Parts, Splicer, joined
 from zarbek.core.sources.guides.reader import read_guide, settings_of
 from zarbek.core.sources.guides.rst_text import (
@@ -293,11 +294,12 @@ class _Code(CodeBlock):  # type: ignore[misc]
                 return []
             self.content = StringList(code.split("\n"), settings.guide_file)
         caption, name = own.pop("caption", ""), own.pop("name", "")
+        kind = "figure" if self.arguments and self.arguments[0] in DIAGRAMS else "listing"
         made: list[nodes.Node] = super().run()
         for node in made:
             if isinstance(node, nodes.literal_block) and "example" in own:
                 node["quotes"] = f"example={own['example'].split()[0]}"
-        holder = _with_caption(self, "listing", caption) if caption else made[0]
+        holder = _with_caption(self, kind, caption) if caption else made[0]
         self.options = {"name": name} if name else {}
         self.add_name(holder)
         return [_holding(holder, made)] if caption else made

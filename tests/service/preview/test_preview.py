@@ -74,6 +74,26 @@ class OfATree(unittest.TestCase):
         (self.folder / file).write_text(text)
         return self.ask(f"/preview?after={before}")
 
+    def test_what_rests_on_a_changed_name_follows(self):
+        crew, source = self.folder / "src/boat/crew.py", FILES["src/boat/__init__.py"]
+        before = self.save("src/boat/crew.py", '"""Crew."""\ndef haul():\n    """See :func:`boat.sail`."""\n')[
+            "revision"
+        ]
+        self.assertIn('href="/ref/boat/preview/boat.sail"', self.symbol("crew.haul")["summary"])
+        (self.folder / "src/boat/__init__.py").write_text(source.replace("def sail", "def glide"))
+        for _ in range(3):  # What was saved comes first.
+            before = self.ask(f"/preview?after={before}")["revision"]
+            if "dangling" in self.symbol("crew.haul")["summary"]:
+                break
+        self.assertIn("dangling", self.symbol("crew.haul")["summary"])
+        self.assertIn("Sail", self.symbol("glide")["summary"])
+        crew.unlink()
+        self.save("src/boat/__init__.py", source)
+        deadline = time.monotonic() + 20
+        while self.ask("/preview")["errors"] and time.monotonic() < deadline:
+            time.sleep(0.2)
+        self.assertEqual(self.ask("/preview")["errors"], 0)
+
     def test_pages_come_anew_with_each_save_and_say_what_is_wrong(self):
         self.assertIn('href="/ref/boat/preview/boat.rest"', self.symbol("sail")["summary"])
         source = FILES["src/boat/__init__.py"]

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from django.conf import settings
+
 from zarbek.core.findings.formats.wording import count, faults_of
 from zarbek.core.findings.report import Counted
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.actions.portal_changes import lock_portal
 from zarbek.service.catalog.models import Release
+from zarbek.service.links.actions.adopt_links import adopt_links
 from zarbek.service.links.actions.keep_links import link_and_keep
 from zarbek.service.links.actions.link_texts import Linked
 from zarbek.service.links.actions.relocations import keep_relocations
 from zarbek.service.links.affected import texts_touched
 from zarbek.service.links.comparison import COMPARED, compare, find_predecessor, judge_examples, judge_number
 from zarbek.service.links.documents import Text
+from zarbek.service.links.last_linked import difference, last_linked, note_linked
 from zarbek.service.links.queries import list_concerning, list_neighbours
 from zarbek.service.publishing.actions.progress import RunTakenOver
 from zarbek.service.publishing.pipeline import (
@@ -36,9 +40,24 @@ def register() -> None:
 
 def link(publish: Publish) -> None:
     """Link before anyone can see the release."""
-    counted = _link(publish, None)
+    texts, is_whole = _texts(publish)
+    counted = _link(publish, texts)
+    if settings.PREVIEW:
+        note_linked(publish.stored, publish.findings, is_whole=is_whole)
     faults = faults_of(counted.dangling, counted.stale) or "all hold"
     publish.progress.log(f"Linked {count(counted.total, 'reference')}: {faults}.")
+
+
+def _texts(publish: Publish) -> tuple[set[Text] | None, bool]:
+    """The texts to be linked, None for all, and whether all others are linked as they should be: of a working tree
+    those that differ from what it was before."""
+    release = publish.stored
+    last = last_linked(release)
+    if last is None or not adopt_links(release, last.release):
+        return None, True
+    found = difference(last.release, release.pk)
+    publish.findings = list(last.findings)
+    return found.texts, found.is_named_alike and last.is_whole
 
 
 def _itself(linked: Linked) -> Linked:

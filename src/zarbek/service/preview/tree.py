@@ -15,7 +15,9 @@ from zarbek.core.findings.report import Report
 from zarbek.core.gathering.gather import GatherOptions, gather
 from zarbek.core.material.bundle_file import digest_file
 from zarbek.core.sources.interfaces.remote_documents import Fetch
+from zarbek.service.common.collector import collect_now, collecting_later
 from zarbek.service.common.problems import Problem
+from zarbek.service.links.last_linked import differences_first, is_whole
 from zarbek.service.preview.state import STATE, Shown
 from zarbek.service.publishing.actions.runs import start_run
 from zarbek.service.publishing.execution import execute
@@ -34,10 +36,25 @@ class WorkingTree:
         self._follower = Follower()
         self._slug = ""
         self._digest = ""
+        self._is_whole = True
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether all is shown as it is; else only what was saved is, and what rests on it may not be."""
+        return self._is_whole
 
     def show(self, since: float) -> Shown:
-        """Gather and publish; what is wrong with it is shown, and what was shown before stays. since: when it changed,
-        by ``time.monotonic``."""
+        """Gather and publish, what was saved first; what is wrong with it is shown, and what was shown before stays.
+        since: when it changed, by ``time.monotonic``."""
+        with collecting_later(), differences_first():
+            return self._show(since)
+
+    def complete(self) -> Shown:
+        """The same for what rests on names that have changed."""
+        self._digest = ""
+        return self._show(time.monotonic())
+
+    def _show(self, since: float) -> Shown:
         before = STATE.get()
         try:
             shown = self._publish(before, since)
@@ -48,9 +65,10 @@ class WorkingTree:
         return shown
 
     def index(self) -> None:
-        """Have search find what is shown."""
+        """Have search find what is shown, and clear up."""
         while self._follower.follow():
             pass
+        collect_now()
 
     def _publish(self, before: Shown, since: float) -> Shown:
         folder = Path(settings.MEDIA_ROOT)
@@ -70,6 +88,7 @@ class WorkingTree:
             return Shown(before.project or self._slug, before.revision + 1, before.version, before.run,
                          problem=run.problem)  # fmt: skip
         self._digest = digest
+        self._is_whole = is_whole(run.project)
         report = msgspec.json.decode(run.report, type=Report)
         counted = Counter(finding.severity for finding in (*report.new, *report.open))
         return Shown(

@@ -16,16 +16,31 @@ from zarbek.service.preview.tree import WorkingTree
 logger = logging.getLogger(__name__)
 #: Changes so close together are one.
 TOGETHER_MS, STEP_MS = 60, 20
+#: Nobody saves for so long: what takes longer is done then.
+IDLE_MS = 300
 
 
 def watch(tree: WorkingTree) -> None:
     """Until the process ends."""
     tree.index()
-    for _ in changes_of(tree.path, watch_filter=DefaultFilter(), debounce=TOGETHER_MS, step=STEP_MS):
+    is_found = True
+    saves = changes_of(
+        tree.path, watch_filter=DefaultFilter(), debounce=TOGETHER_MS, step=STEP_MS, rust_timeout=IDLE_MS,
+        yield_on_timeout=True,
+    )  # fmt: skip
+    for saved in saves:
+        if not saved and tree.is_whole and is_found:
+            continue
         close_old_connections()
         try:
-            _say(tree.show(time.monotonic()))
-            tree.index()
+            if saved:
+                _say(tree.show(time.monotonic()))
+                is_found = False
+            elif not tree.is_whole:
+                tree.complete()
+            else:
+                tree.index()
+                is_found = True
         except Exception:  # The edge of the thread: the next change is another chance.
             logger.exception("what was saved could not be shown")
 

@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [files] [load] [streams] [slopes] [trees] [models] [precision] [recall] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [files] [load] [streams] [slopes] [trees] [models] [preview] [precision] [recall] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -23,6 +23,7 @@ from bench.models import measure_models
 from bench.portal import measure_index, measure_portals_part, measure_publish, measure_readings, measure_store
 from bench.precision.measure import measure_precision
 from bench.precision.recall import measure_recall
+from bench.preview import measure_preview
 from bench.slopes import measure_slopes
 from bench.startup import measure_startup
 from bench.streams import measure_streams
@@ -38,7 +39,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, files, load, streams, slopes, trees, models, precision, recall, truth; all but growth, startup, hostile, faults, files, load, streams, slopes, trees, models, precision, recall and truth if left out",
+        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, files, load, streams, slopes, trees, models, preview, precision, recall, truth; all but growth, startup, hostile, faults, files, load, streams, slopes, trees, models, preview, precision, recall and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -65,6 +66,7 @@ def main() -> None:
         "trees": measure_trees,
         "models": measure_models,
         "truth": lambda: measure_truth(options.truth),
+        "preview": measure_preview,
         "precision": measure_precision,
         "recall": measure_recall,
     }

@@ -83,6 +83,16 @@ class TextRules(unittest.TestCase):
 
 
 class Untold(unittest.TestCase):
+    def test_what_a_supplement_says_is_documentation(self):
+        code = {"m.py": '"""M."""\ndef f(): ...\ndef g(): ...\nclass C: ...\n'}
+        for text, left in {
+            "---\nfor: api:m.f\n---\nLoads it.\n": "2 of 3 public types and functions have no documentation: g, C.",
+            "---\nfor: api:m.*\nlanguage: de\n---\nText.\n": "3 of 3 public types and functions have no documentation: f, g, C.",
+            "---\nfor: api:m.*\n---\n# Examples\n\n`f()`\n": "3 of 3 public types and functions have no documentation: f, g, C.",
+        }.items():
+            with self.subTest(text):
+                self.assertEqual(self.undocumented(code | {"supplements/a.md": text}), [("m", left)])
+
     def undocumented(self, files):
         gathered, _, _ = gather_files(files)
         return [(f.subject, f.message) for f in gathered.findings if f.rule == "text/undocumented"]

@@ -42,6 +42,8 @@ class OfElements(unittest.TestCase):
         files = {"a.py": "def f(): ...\ndef g(): ...\n", "supplements/x.md": "---\nfor: api://own/a.f\nflags: [inner]\n---\n",
                  "guides/ops/b.md": "---\nflags: [crew]\n---\n# B\n", "zarbek.toml": '[flags]\nops = ["ops"]\n'}  # fmt: skip
         self.assertEqual(variants(files), {"a.f": ["inner"]})
+        pattern = "---\nfor: [api:a.f, api://own/a.g*, api://other/a]\nflags: [crew]\n---\n"
+        self.assertEqual(variants(files | {"supplements/x.md": pattern}), {"a.f": ["crew"], "a.g": ["crew"]})
         self.assertEqual(
             {p.path: p.variants for p in pages_of(files, slug="own")}, {"ops/b": ["crew", "ops"], "supplements/x": []}
         )

@@ -8,9 +8,10 @@ from collections.abc import Iterable, Mapping
 
 import msgspec
 
-from zarbek.core.model.mention import absolute_place
+from zarbek.core.gathering.supplement_pages import own_targets
 from zarbek.core.model.naming import enclosing_of
 from zarbek.core.model.page import Page
+from zarbek.core.model.supplement import pattern_of
 from zarbek.core.model.symbol import Symbol
 
 _DECODE = msgspec.json.Decoder(Symbol).decode
@@ -24,17 +25,18 @@ class FlagRules:
     def __init__(self, patterns: Mapping[str, Iterable[str]]) -> None:
         self._plain: dict[str, set[str]] = defaultdict(set)
         self._patterns: list[tuple[re.Pattern[str], str]] = []
+        self._known: dict[str, frozenset[str]] = {}
         for flag, paths in patterns.items():
             for path in paths:
-                if "*" in path:
-                    self._patterns.append((re.compile(".*".join(map(re.escape, path.split("*"))), re.DOTALL), flag))
-                else:
-                    self._plain[path].add(flag)
-        self._known: dict[str, frozenset[str]] = {}
+                self.add(path, [flag])
 
     def add(self, path: str, flags: Iterable[str]) -> None:
-        """Flags that an element has by itself."""
-        self._plain[path].update(flags)
+        """Flags that an element has by itself, or those that a pattern means."""
+        pattern = pattern_of(path)
+        if pattern is None:
+            self._plain[path].update(flags)
+        else:
+            self._patterns += ((pattern, flag) for flag in flags)
         self._known.clear()
 
     def __bool__(self) -> bool:
@@ -54,10 +56,8 @@ class FlagRules:
 def flag_supplements(rules: FlagRules, pages: Iterable[Page], slug: str) -> None:
     """What supplements say of elements of their own project."""
     for page in pages:
-        for target in page.supplement.targets if page.supplement is not None and page.supplement.flags else ():
-            is_absolute = target.startswith("api://")
-            project, _, path = absolute_place(target) if is_absolute else (slug, "", target.removeprefix("api:"))
-            if project == slug and page.supplement is not None:
+        if page.supplement is not None and page.supplement.flags:
+            for path in own_targets(page.supplement, slug):
                 rules.add(path, page.supplement.flags)
 
 

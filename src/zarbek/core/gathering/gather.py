@@ -24,7 +24,7 @@ from zarbek.core.gathering.included_docs import with_included
 from zarbek.core.gathering.redeclarations import without_known_elsewhere
 from zarbek.core.gathering.remote_schemas import bring_remote
 from zarbek.core.gathering.source_texts import source_lines
-from zarbek.core.gathering.supplement_pages import read_supplements
+from zarbek.core.gathering.supplement_pages import described_by, read_supplements
 from zarbek.core.gathering.symbol_merging import MergedSymbols, merge_symbols
 from zarbek.core.gathering.tree_pages import TreePages, find_trees, read_trees
 from zarbek.core.gathering.tree_symbols import join_symbols, roots_of
@@ -124,12 +124,13 @@ def gather(
         readings, test_readings = _read_sources(folder, sources, tests, options, progress)
     settled = merge_symbols(readings)
     pages, page_findings = _read_pages(folder, files, project, settled.symbols)
-    findings = _of_readings(readings, settled)
+    slug = options.slug or project.slug or facts.name or folder.root.name.lower()
+    findings = _of_readings(readings, settled, described_by(pages, slug))
     findings += page_findings + remote_findings + _manifest_findings(facts)
     examples = join_examples(folder, project.examples, test_readings, (scope.file for scope in settled.scopes))
     findings += examples.findings
     flags = FlagRules(project.flags)
-    flag_supplements(flags, pages, options.slug or project.slug or facts.name or folder.root.name.lower())
+    flag_supplements(flags, pages, slug)
     symbols, too_long = _fitting_symbols(flagged_symbols([*settled.symbols, *examples.symbols], flags))
     pages = flagged_pages(pages, flags)
     with open_spool() as spool:
@@ -169,11 +170,13 @@ def _shown_sources(sources: list[SourceFile], tests: list[SourceFile], examples:
     return [*sources, *(test for test in tests if test.file in shown)]
 
 
-def _of_readings(readings: list[FileReading], settled: MergedSymbols) -> list[Finding]:
-    """What is wrong in the texts of the sources."""
+def _of_readings(
+    readings: list[FileReading], settled: MergedSymbols, is_told: Callable[[str], bool]
+) -> list[Finding]:  # fmt: skip
+    """What is wrong in the texts of the sources. is_told: whether something besides says what an element is."""
     own = list(without_known_elsewhere((f for r in readings for f in r.findings), readings))
     own += list_decided(readings, settled.targets)
-    return [*_public_findings(own, settled), *list_undocumented(readings, settled.hidden)]
+    return [*_public_findings(own, settled), *list_undocumented(readings, settled.hidden, is_told)]
 
 
 _ENCODE = msgspec.json.Encoder().encode

@@ -171,17 +171,6 @@ class Console(Browsing):
         self.open("/")
         self.button("Sign out").click()
 
-    def sign_in(self):
-        password = (self.portal.home / "home" / "admin-password").read_text().strip()
-        self.open("/sign-in", "#user").send_keys("admin")
-        self.browser.find_element(By.ID, "password").send_keys(password + Keys.ENTER)
-        self.wait_text("Sign out")
-
-    def button(self, text):
-        return WebDriverWait(self.browser, 15).until(
-            lambda b: next((x for x in b.find_elements(By.TAG_NAME, "button") if x.text == text), None)
-        )
-
     def test_the_patch_of_a_suggestion_is_shown(self):
         folder = self.portal.home / "repositories" / f"pt{uuid.uuid4().hex[:6]}"
         slug = folder.name

@@ -13,6 +13,8 @@ QUERIES = {
     "/api/v1/projects/{slug}/releases": 3,
     "/api/v1/projects/{slug}/releases/{version}/operations": 2,
     "/api/v1/projects/{slug}/releases/{version}/symbols": 2,
+    "/api/v1/projects/{slug}/releases/{version}/files": 2,
+    "/api/v1/projects/{slug}/written": 2,
     "/api/v1/projects/{slug}/releases/{version}/members/{path}": 6,
     "/api/v1/runs": 2,
     "/api/v1/contents": 2,

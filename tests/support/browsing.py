@@ -10,6 +10,7 @@ from selenium.common.exceptions import TimeoutException, WebDriverException
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.wait import WebDriverWait
 
 from tests.support.running import ROOT, running
@@ -69,6 +70,18 @@ class Browsing(unittest.TestCase):
                 self.assertEqual(found, [])
                 log = [e["message"] for e in self.browser.get_log("browser") if e["level"] == "SEVERE"]
                 self.assertEqual(log, [])
+
+    def sign_in(self):
+        password = (self.portal.home / "home" / "admin-password").read_text().strip()
+        self.open("/sign-in", "#user").send_keys("admin")
+        self.browser.find_element(By.ID, "password").send_keys(password + Keys.ENTER)
+        self.wait_text("Sign out")
+
+    def button(self, text):
+        return self.until(
+            f"button {text}",
+            lambda b: next((x for x in b.find_elements(By.TAG_NAME, "button") if x.text == text), None),
+        )
 
     def wait(self, selector):
         return self.until(selector, lambda b: next(iter(b.find_elements(By.CSS_SELECTOR, selector)), None))

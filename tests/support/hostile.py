@@ -16,6 +16,7 @@ import msgspec
 
 from zarbek.core.material.bundle_file import write_bundle
 from zarbek.core.model.bundle import FORMAT_VERSION, Dependency, Manifest
+from zarbek.core.model.edition import Edition
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.interface import (
     Example,
@@ -228,7 +229,7 @@ def hostile_bundle(folder: Path, slug: str, version: str, texts: list[str]) -> P
     manifest = filled(
         Manifest, text, format=FORMAT_VERSION, project=slug, version=version, title=texts[2][:180], owner=texts[3][:180], purl="",
         namespaces=["m"], provides={"python": ["m"]}, dependencies=[Dependency("pkg:pypi/x", texts[0][:100])], options={}, counts={},
-        digests={}, languages=["python"], supported=[], owners={"*": texts[4][:180]}, commit="", outside={},
+        digests={}, editions={texts[0][:100]: Edition(title=texts[1][:180])}, languages=["python"], supported=[], owners={"*": texts[4][:180]}, commit="", outside={},
     )  # fmt: skip
     finding = filled(
         Finding,

@@ -31,8 +31,9 @@ class Router {
     if (event.defaultPrevented || event.button || event.metaKey || event.ctrlKey) return;
     if (event.shiftKey || event.altKey) return;
     const link = (event.target as Element).closest?.("a");
-    if (!link?.href || link.target || link.hasAttribute("download")) return;
-    const url = new URL(link.href);
+    const href = link?.getAttribute("href"); // Links in drawings have no text as their href.
+    if (!link || !href || link.getAttribute("target") || link.hasAttribute("download")) return;
+    const url = new URL(href, document.baseURI);
     if (url.origin !== location.origin || FOREIGN.test(url.pathname)) return;
     if (url.pathname === location.pathname && url.hash && url.search === location.search) return;
     event.preventDefault();

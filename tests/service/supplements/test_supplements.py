@@ -86,7 +86,7 @@ class Shown(unittest.TestCase):
         self.assertEqual([(s.project, s.file) for s in page.supplements][-1], (other, "supplements/x.md"))
         self.assertIn("elsewhere", page.sections[0].html)
         (hit,) = self.portal.client.search("flotilla", project=other)
-        self.assertEqual((hit.path, hit.name), ("supplements/x", f"{self.slug}.sail"))
+        self.assertEqual((hit.path, hit.name), ("supplements/x", f"Supplement for api://{self.slug}/{self.slug}.sail"))
         supplement = self.portal.client.guide(other, "supplements/x", "1.0")
         self.assertEqual([e.path for e in supplement.elements], [f"{self.slug}.sail"])
 

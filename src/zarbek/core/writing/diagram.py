@@ -35,7 +35,7 @@ _SHAPES: dict[str, frozenset[str]] = {
 _PAINTED = ("fill", "stroke", "stroke-width", "stroke-dasharray", "fill-opacity", "stroke-opacity")
 TAGS = frozenset({"svg", *_SHAPES})
 ATTRIBUTES = {
-    "svg": {"viewBox", "width", "height", "role", "class"},
+    "svg": {"viewBox", "width", "height", "class"},
     **{tag: {*names, *_PAINTED} for tag, names in _SHAPES.items()},
 }
 _BOX = re.compile(r"[\d. -]+")
@@ -58,7 +58,7 @@ def show(drawn: Drawn, resolve: Resolve) -> str:
     body = "".join(_Shapes(resolve).inside(root))
     size = {"width": root.get("width") or "", "height": root.get("height") or ""}
     kind = "drawing" if _is_plain(root) else "drawing coloured"
-    svg = f'<svg role="img" class="{kind}" viewBox="{box}"{_attributes_of(size, frozenset(size))}>{body}</svg>'
+    svg = f'<svg class="{kind}" viewBox="{box}"{_attributes_of(size, frozenset(size))}>{body}</svg>'
     return f'<div class="diagram" tabindex="0">{svg}</div>\n'
 
 

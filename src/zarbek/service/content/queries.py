@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Iterator, Mapping
-from functools import lru_cache
 from itertools import islice
 from typing import Any, TypeVar
 
@@ -66,7 +65,7 @@ def get_contents(release_id: int) -> ReleaseContents:
     return unpack(data, ReleaseContents) if data else ReleaseContents()
 
 
-@lru_cache(maxsize=256)
+@remembering(100_000, lambda manifest: 10 + len(manifest.digests) + len(manifest.dependencies))
 def get_manifest(release_id: int) -> Manifest:
     """A release's manifest."""
     return msgspec.json.decode(Release.objects.values_list("manifest", flat=True).get(pk=release_id), type=Manifest)

@@ -88,7 +88,7 @@ class _Supplements:
         pages = [read_page(ref) for ref in list_page_refs(release.pk) if ref.entry.supplements]
         self._by_path: dict[str, list[Page]] = {}
         self._patterns: list[tuple[re.Pattern[str], Page]] = []
-        self._foreign: dict[str, tuple[str, Page]] = {}
+        self._foreign: dict[str, Page] = {}
         aliases = get_aliases(get_contents(release.pk).aliases) if pages else {}
         others = {key_of(alias.name): alias.path for alias in aliases.values()}
         for page in pages:
@@ -103,7 +103,7 @@ class _Supplements:
         )
         pattern = pattern_of(path)
         if project != slug:
-            self._foreign.setdefault(page.path, (path, page))
+            self._foreign[page.path] = page
         elif pattern is not None:
             self._patterns.append((pattern, page))
         else:
@@ -115,11 +115,11 @@ class _Supplements:
         return [k for p in pages if p.supplement for k in p.supplement.keywords], " ".join(p.text for p in pages)
 
     def for_others(self) -> Iterator[Document]:
-        """Those for elements of other projects, each under the name of the first that it is for."""
-        for name, page in self._foreign.values():
+        """Those for elements of other projects, under names of their own: who looks for an element means itself."""
+        for page in self._foreign.values():
             keywords = page.supplement.keywords if page.supplement is not None else []
             yield Document(
-                self._release.pk, self._release.project.slug, "guide", page.path, name, f"{page.title}. {page.summary}",
+                self._release.pk, self._release.project.slug, "guide", page.path, page.title, page.summary,
                 page.text[:MAX_TEXT], also=tuple(keywords),
             )  # fmt: skip
 

@@ -19,7 +19,7 @@ from bench.corpora import corpus
 from bench.measures import Row
 
 #: Saves of each kind.
-_TIMES = 7
+_TIMES = 5
 
 
 def measure_preview() -> Iterator[Row]:
@@ -81,7 +81,7 @@ def _saves(name: str, root: Path, preview: _Preview) -> Iterator[Row]:
             file.write_text(change(number), encoding="utf-8")
             preview.revision = preview.wait()["revision"]
             walls.append(time.monotonic() - began)
-            time.sleep(12)  # What is done when nobody saves is done.
+            time.sleep(9)  # What is done when nobody saves is done.
             preview.revision = preview.get("/preview")["revision"]
         return walls
 

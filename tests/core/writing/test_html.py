@@ -80,6 +80,7 @@ class Links(unittest.TestCase):
         self.assertEqual(str(render("Opens. {@inheritDoc} See `{@inheritDoc}`.", plain)).strip(),
                          "<p>Opens.  See <code>{@inheritDoc}</code>.</p>")  # fmt: skip
         self.assertEqual(plain_text("{@inheritDoc} Opens."), " Opens.")
+        self.assertEqual(plain_text("See [how](<api://q/POST /a>) and [why](b.md)."), "See how and why.")
 
     def test_headings_start_where_the_page_wants_and_carry_anchors(self):
         self.assertEqual(

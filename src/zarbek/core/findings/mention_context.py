@@ -133,7 +133,7 @@ def _in_text(text: str, mention: Mention) -> Iterator[tuple[str, str, str]]:
     """The places of a text where a mention may stand, in order; as code only where it stands as no link."""
     is_link = False
     for match in LINK.finditer(text):
-        if match[2] == mention.address or match[2] == mention.text:
+        if match[2].strip("<>") in (mention.address, mention.text):
             is_link = True
             yield _cut(text, match.start(), match.end(), plain_text(match[1]))
     span = f"`{mention.text.lstrip('~!')}`"

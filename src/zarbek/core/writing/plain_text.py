@@ -7,7 +7,7 @@ import re
 from zarbek.core.model.doc_text import INHERIT
 
 #: A link of doc text: its words, then its address.
-LINK = re.compile(r"(?<!\\)\[((?:\\.|[^\[\]\\])*+)\]\((api:[^)\s]*|[^)\s]+)\)")
+LINK = re.compile(r"(?<!\\)\[((?:\\.|[^\[\]\\])*+)\]\((<[^<>\n]*>|api:[^)\s]*|[^)\s]+)\)")
 _MARKS = re.compile(r"\{[a-z][\w:+.-]*\}(?=`)|[`*]+|\\(?=\W)|^[>#\-] ?", re.MULTILINE)
 #: What opens or ends a block of a guide, and the label of a place.
 _COLONS = re.compile(r"^:{3,}[ \t]*[a-z]*|\{#[\w.:-]+\}", re.MULTILINE)

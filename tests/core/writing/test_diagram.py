@@ -70,7 +70,12 @@ class InTexts(unittest.TestCase):
 
     def test_a_block_is_drawn_and_passes_the_sanitiser(self):
         html = self.render(Drawn(SVG.format("", f'<g transform="translate(4 94)">{BOX}<text>quay.Berth</text></g>')))
-        for part in ('<svg class="drawing"', 'viewBox="0 0 9 9"', 'transform="translate(4 94)"', "quay.Berth</text></a>"):
+        for part in (
+            '<svg class="drawing"',
+            'viewBox="0 0 9 9"',
+            'transform="translate(4 94)"',
+            "quay.Berth</text></a>",
+        ):
             self.assertIn(part, html)
 
     def test_what_cannot_be_drawn_is_shown_with_what_is_wrong(self):

@@ -87,6 +87,12 @@ class OfATree(unittest.TestCase):
                 break
         self.assertIn("dangling", self.symbol("crew.haul")["summary"])
         self.assertIn("Sail", self.symbol("glide")["summary"])
+        (self.folder / "src/boat/__init__.py").write_text(source.replace("def sail", "def drift"))
+        before = self.ask(f"/preview?after={before}")["revision"]
+        broken = self.save("zarbek.toml", "slug = ")
+        time.sleep(1.5)
+        self.assertEqual(self.ask("/preview"), broken, "what cannot be shown is tried again and again")
+        self.save("zarbek.toml", FILES["zarbek.toml"])
         crew.unlink()
         self.save("src/boat/__init__.py", source)
         deadline = time.monotonic() + 20

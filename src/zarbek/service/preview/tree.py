@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import logging
 import time
 from collections import Counter
 from pathlib import Path
 
 import msgspec
-from django.conf import settings
 
 from zarbek.core.errors import ZarbekError
 from zarbek.core.findings.report import Report
@@ -21,9 +19,9 @@ from zarbek.service.links.last_linked import differences_first, is_whole
 from zarbek.service.preview.state import STATE, Shown
 from zarbek.service.publishing.actions.runs import start_run
 from zarbek.service.publishing.execution import execute
+from zarbek.service.publishing.stages import bundle_path
 from zarbek.service.search.actions import Follower
 
-logger = logging.getLogger(__name__)
 #: What the release of a working tree is called.
 VERSION = "preview"
 
@@ -36,12 +34,12 @@ class WorkingTree:
         self._follower = Follower()
         self._slug = ""
         self._digest = ""
-        self._is_whole = True
 
     @property
     def is_whole(self) -> bool:
-        """Whether all is shown as it is; else only what was saved is, and what rests on it may not be."""
-        return self._is_whole
+        """Whether all is shown as it is; else only what was saved is, and what rests on it may not be. What cannot be
+        shown is not tried again before the next change."""
+        return bool(STATE.get().problem) or is_whole(self._slug)
 
     def show(self, since: float) -> Shown:
         """Gather and publish, what was saved first; what is wrong with it is shown, and what was shown before stays.
@@ -71,9 +69,8 @@ class WorkingTree:
         collect_now()
 
     def _publish(self, before: Shown, since: float) -> Shown:
-        folder = Path(settings.MEDIA_ROOT)
-        folder.mkdir(parents=True, exist_ok=True)
-        out = folder / f"{before.revision % 2}.bundle"
+        out = bundle_path(f"{before.revision % 2}.bundle")
+        out.parent.mkdir(parents=True, exist_ok=True)
         gathered = gather(self.path, out, GatherOptions(slug=self._slug, is_packed=False), fetch=self._fetch)
         self._slug = gathered.manifest.project
         digest = digest_file(out)
@@ -88,7 +85,6 @@ class WorkingTree:
             return Shown(before.project or self._slug, before.revision + 1, before.version, before.run,
                          problem=run.problem)  # fmt: skip
         self._digest = digest
-        self._is_whole = is_whole(run.project)
         report = msgspec.json.decode(run.report, type=Report)
         counted = Counter(finding.severity for finding in (*report.new, *report.open))
         return Shown(

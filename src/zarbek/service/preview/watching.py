@@ -39,8 +39,8 @@ def watch(tree: WorkingTree) -> None:
             elif not tree.is_whole:
                 tree.complete()
             else:
-                tree.index()
                 is_found = True
+                tree.index()
         except Exception:  # The edge of the thread: the next change is another chance.
             logger.exception("what was saved could not be shown")
 

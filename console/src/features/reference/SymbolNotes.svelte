@@ -1,23 +1,13 @@
 <script lang="ts">
+  import type { Snippet } from "svelte";
   import Html from "../../lib/ui/Html.svelte";
   import type { SymbolPage } from "./api";
-  import SupplementNote from "../supplements/SupplementNote.svelte";
   import ReferrerNote from "./ReferrerNote.svelte";
-  let {
-    page,
-    isTold = $bindable(),
-    language,
-    speak,
-  }: {
-    page: SymbolPage;
-    isTold: boolean;
-    language: string;
-    speak: (language: string) => void;
-  } = $props();
+  let { page, children }: { page: SymbolPage; children: Snippet } = $props();
 </script>
 
 <div class="grid gap-8 [&>*]:border-t [&>*]:pt-2">
-  <SupplementNote {page} bind:isTold {language} {speak} />
+  {@render children()}
   {#if page.since || page.changes.length || page.deprecated}
     <div class="small soft">
       {#if page.deprecated}

@@ -4,6 +4,7 @@
   import Html from "../../lib/ui/Html.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { router } from "../../lib/router.svelte";
+  import SupplementNote from "../supplements/SupplementNote.svelte";
   import WordsOf from "../supplements/WordsOf.svelte";
   import { getSymbol, type SymbolPage } from "./api";
   import DataSections from "../datamodel/DataSections.svelte";
@@ -124,6 +125,8 @@
       </section>
     {/if}
     <SymbolFoot {page} />
-    {#snippet aside()}<SymbolNotes {page} bind:isTold {language} {speak} />{/snippet}
+    {#snippet aside()}<SymbolNotes {page}
+        ><SupplementNote {page} bind:isTold {language} {speak} /></SymbolNotes
+      >{/snippet}
   </ReadingPage>
 {/if}

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from typing import TypeVar
 
 from zarbek.core.linking.index import PageEntry
-from zarbek.core.model.page import Heading
+from zarbek.core.model.page import Caption, Heading
 
 T = TypeVar("T")
 #: How many numbers a part's own has at most.
@@ -111,9 +111,9 @@ def call_places(pages: Iterable[PageEntry], numbers: dict[str, PageNumbers]) -> 
         if not page.labels:
             continue
         own = numbers.get(page.path, NO_NUMBERS)
-        known = {h.anchor: _heading_called(h, page, n, own.number) for h, n in _paired(page.headings, own.headings)}
-        for caption, number in _paired(page.captions, own.captions):
-            known[caption.anchor] = f"{caption.kind.capitalize()} {number}" if number else caption.title
+        known = {h.anchor: _heading_called(h, page, n, own.number) for h, n in paired(page.headings, own.headings)}
+        for caption, number in paired(page.captions, own.captions):
+            known[caption.anchor] = called_caption(caption, number) or caption.title
         for label in page.labels:
             called[page.path, label.anchor] = label.title or known.get(label.of) or page.title
     return called
@@ -125,5 +125,11 @@ def _heading_called(heading: Heading, page: PageEntry, number: str, chapter: str
     return f"Chapter {chapter}" if chapter and heading.title == page.title else heading.title
 
 
-def _paired(things: list[T], numbers: list[str]) -> Iterator[tuple[T, str]]:
+def called_caption(caption: Caption, number: str) -> str:
+    """What stands before it; empty for one without a number."""
+    return f"{caption.kind.capitalize()} {number}" if number else ""
+
+
+def paired(things: list[T], numbers: list[str]) -> Iterator[tuple[T, str]]:
+    """Headings or captions with their numbers, empty for those that have none."""
     return zip(things, [*numbers, *[""] * (len(things) - len(numbers))], strict=True)

@@ -63,8 +63,7 @@ def flag_supplements(rules: FlagRules, pages: Iterable[Page], slug: str) -> None
 
 def flagged_symbols(lines: list[bytes], rules: FlagRules) -> list[bytes]:
     """Symbols, as lines of JSON, with their flags."""
-    own = [(number, _DECODE(line)) for number, line in enumerate(lines) if b'"variants":' in line]
-    for _, symbol in own:
+    for symbol in [_DECODE(line) for line in lines if b'"variants":' in line]:
         rules.add(symbol.path, symbol.variants)
     if not rules:
         return lines

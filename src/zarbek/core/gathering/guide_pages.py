@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import mimetypes
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from itertools import chain
 from pathlib import PurePosixPath
+from typing import TypeVar
 
 import msgspec
 
@@ -22,6 +23,7 @@ from zarbek.core.sources.guides.rst_reader import read_rst_guide
 from zarbek.core.sources.project_file import Guides
 from zarbek.core.sources.source_text import FALLS
 
+T = TypeVar("T")
 MAX_GUIDE_BYTES = 4 * 2**20
 MAX_GUIDE_S = 30
 #: Ends of names of guides to what reads them.
@@ -75,15 +77,27 @@ def _read(
     folder: Folder, file: str, address: str, parts: Parts, is_numbered: bool
 ) -> tuple[Page | None, list[Finding]]:
     read = _READERS[PurePosixPath(file).suffix.lower()]
+    made, wrong = read_bounded(
+        folder, file, address, "guide",
+        lambda text: read(text, file=file, path=address, parts=parts, numbered=is_numbered),
+    )  # fmt: skip
+    page, own = made or (None, [])
+    return page, [*own, *wrong]
+
+
+def read_bounded(
+    folder: Folder, file: str, path: str, kind: str, read: Callable[[str], T]
+) -> tuple[T | None, list[Finding]]:
+    """What is read from a text within bounds, or what is wrong with it. path: of the page. kind: what it is, for
+    people. read: may raise ValueError with a sentence for them."""
     try:
         if folder.size(file) > MAX_GUIDE_BYTES:
             raise ValueError(f"it is larger than {MAX_GUIDE_BYTES // 2**20} MiB")
         with time_limit(MAX_GUIDE_S, TakesTooLong(f"reading it takes longer than {MAX_GUIDE_S} s")):
-            text = folder.read(file).decode("utf-8")
-            return read(text, file=file, path=address, parts=parts, numbered=is_numbered)
+            return read(folder.read(file).decode("utf-8")), []
     except (*FALLS, TakesTooLong) as error:
-        message = f"The guide was left out: {error}."
-        return None, [Finding("text/unreadable", "warning", address, message, subject_kind="page", file=file, line=1)]
+        message = f"The {kind} was left out: {error}."
+        return None, [Finding("text/unreadable", "warning", path, message, subject_kind="page", file=file, line=1)]
 
 
 def _double(address: str, file: str, other: str) -> Finding:

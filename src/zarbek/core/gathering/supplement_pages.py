@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
+from functools import partial
 from pathlib import PurePosixPath
 
-from zarbek.core.errors import TakesTooLong
-from zarbek.core.gathering.guide_pages import MAX_GUIDE_BYTES, MAX_GUIDE_S
+from zarbek.core.gathering.guide_pages import read_bounded
 from zarbek.core.material.folder import Folder
-from zarbek.core.material.worker_pool import time_limit
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.mention import absolute_place
 from zarbek.core.model.page import Page
-from zarbek.core.model.supplement import SUPPLEMENTS, Supplement, pattern_of
-from zarbek.core.sources.source_text import FALLS
+from zarbek.core.model.supplement import SUPPLEMENTS, How, Supplement, pattern_of, place_of
 from zarbek.core.sources.supplements.reader import is_supplement, read_supplement
 from zarbek.core.sources.supplements.settings import SupplementSettings
 
@@ -29,26 +26,21 @@ def read_supplements(
         if not file.startswith(base + "/") or PurePosixPath(file).suffix.lower() not in (".md", ".markdown"):
             continue
         path = SUPPLEMENTS + str(PurePosixPath(file).relative_to(base).with_suffix(""))
-        try:
-            if folder.size(file) > MAX_GUIDE_BYTES:
-                raise ValueError(f"it is larger than {MAX_GUIDE_BYTES // 2**20} MiB")
-            with time_limit(MAX_GUIDE_S, TakesTooLong(f"reading it takes longer than {MAX_GUIDE_S} s")):
-                raw = folder.read(file).decode("utf-8")
-                if is_supplement(raw):
-                    pages.append(read_supplement(raw, file=file, path=path, how=settings.how))
-        except (*FALLS, TakesTooLong) as error:
-            message = f"The supplement was left out: {error}."
-            findings.append(
-                Finding("text/unreadable", "warning", path, message, subject_kind="page", file=file, line=1)
-            )
+        read = partial(_read, file=file, path=path, how=settings.how)
+        page, wrong = read_bounded(folder, file, path, "supplement", read)
+        pages += [page] if page is not None else []
+        findings += wrong
     return pages, findings
+
+
+def _read(raw: str, *, file: str, path: str, how: How) -> Page | None:
+    return read_supplement(raw, file=file, path=path, how=how) if is_supplement(raw) else None
 
 
 def own_targets(supplement: Supplement, slug: str) -> Iterator[str]:
     """Paths of elements of the project that has a supplement, or patterns of such, for which it is."""
     for target in supplement.targets:
-        is_absolute = target.startswith("api://")
-        project, _, path = absolute_place(target) if is_absolute else (slug, "", target.removeprefix("api:"))
+        project, _, path = place_of(target, slug)
         if project == slug:
             yield path
 

@@ -28,7 +28,7 @@ from zarbek.core.model.example import EXERCISED
 from zarbek.core.model.mention import MEANT, Mention, absolute_place
 from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
 from zarbek.core.model.page import Page, label_key
-from zarbek.core.model.supplement import SUPPLEMENT, pattern_of
+from zarbek.core.model.supplement import SUPPLEMENT, pattern_of, place_of
 from zarbek.core.model.symbol import LENT, Symbol
 from zarbek.core.model.visibility import KEPT_LEVELS, shown_levels
 
@@ -533,8 +533,7 @@ class Linker:
 
     def _matching(self, address: str) -> Link:
         """The project whose elements a pattern names, if it has any such."""
-        is_absolute = address.startswith("api://")
-        project, version, path = absolute_place(address) if is_absolute else (self.own.project, "", address[4:])
+        project, version, path = place_of(address, self.own.project)
         if project != self.own.project:
             self.trace.ask(project, RELEASES)
         whole = self._link("", Mention(address, f"api://{project}{'@' * bool(version)}{version}/", "link"),

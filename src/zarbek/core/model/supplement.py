@@ -8,6 +8,7 @@ from typing import Literal
 import msgspec
 
 from zarbek.core.model.limits import Label, Number, Title
+from zarbek.core.model.mention import absolute_place
 
 #: Field of the mention that says for which element a supplement is.
 SUPPLEMENT = "supplement"
@@ -40,6 +41,11 @@ class Supplement(msgspec.Struct, frozen=True, omit_defaults=True):
     language: Label = ""
     written: Label = ""
     flags: list[Label] = []
+
+
+def place_of(target: str, own: str) -> tuple[str, str, str]:
+    """(project, version, path or pattern of paths) of what a supplement is for. own: the project that has it."""
+    return absolute_place(target) if target.startswith("api://") else (own, "", target.removeprefix("api:"))
 
 
 def pattern_of(target: str) -> re.Pattern[str] | None:

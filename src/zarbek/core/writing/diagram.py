@@ -10,6 +10,7 @@ from typing import Any, NamedTuple
 
 from zarbek.core.errors import UnreadableText
 from zarbek.core.sources.interfaces.xml_parsing import local, read_xml
+from zarbek.core.sources.markup.code_names import QUALIFIED
 from zarbek.core.writing.code_tokens import Resolve
 from zarbek.core.writing.shown import tags_of
 
@@ -42,7 +43,6 @@ _BOX = re.compile(r"[\d. -]+")
 #: Numbers, commands of paths, transforms; and colours that are no address of a paint.
 _VALUE, _COLOUR = re.compile(r"[\w.,() +%-]+"), re.compile(r"#?\w+")
 _PLAIN = frozenset({"none", "transparent", "black", "white"})
-_NAME = re.compile(r"([A-Za-z_]\w*(?:(?:\.|::)[A-Za-z_]\w*)+)(?:\(\))?")
 
 
 def show(drawn: Drawn, resolve: Resolve) -> str:
@@ -85,8 +85,8 @@ class _Shapes:
     def _text(self, node: Any) -> str:
         words = "".join(node.itertext())
         opening, closing = "", ""
-        name = _NAME.fullmatch(words.strip())
-        shown = self._resolve("code:" + name[1]) if name else None
+        name = words.strip().removesuffix("()")
+        shown = self._resolve("code:" + name) if QUALIFIED.fullmatch(name) else None
         if shown is not None and shown.href:
             opening, closing = tags_of(shown)
         return f"{opening}<text{_painted(node, 'text')}>{escape(words, quote=False)}</text>{closing}"

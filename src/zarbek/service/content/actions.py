@@ -18,7 +18,6 @@ from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.example import EXAMPLE
 from zarbek.core.model.relative_lines import detach
-from zarbek.core.model.source_text import SourceText
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import batched
@@ -207,15 +206,21 @@ _PAGES_AT_ONCE = 50
 def _store_pages(project: Project, bundle: BundleReader) -> list[PageRef]:
     stored: list[PageRef] = []
     for batch in batched(bundle.pages(), _PAGES_AT_ONCE):
-        rows = [(digest_of(document := pack_page(page)), page, document) for page in batch]
-        ids = _known(PageContent, project, [digest for digest, _, _ in rows])
-        missing = {digest: (page.path, document) for digest, page, document in rows if digest not in ids}
-        made = PageContent.objects.bulk_create(
-            [PageContent(project=project, digest=d, path=path, document=doc) for d, (path, doc) in missing.items()]
-        )
-        ids |= {row.digest: row.pk for row in made}
-        stored += [PageRef(page_entry_of(page), ids[digest]) for digest, page, _ in rows]
+        ids = _write_pages(project, [(page.path, pack_page(page)) for page in batch])
+        stored += [PageRef(page_entry_of(page), content) for page, content in zip(batch, ids, strict=True)]
     return stored
+
+
+def _write_pages(project: Project, pages: list[tuple[str, bytes]]) -> list[int]:
+    """Path and document of each to the id of its content, which is written where it is not there yet."""
+    digests = [digest_of(document) for _, document in pages]
+    ids = _known(PageContent, project, digests)
+    missing = {digest: page for digest, page in zip(digests, pages, strict=True) if digest not in ids}
+    made = PageContent.objects.bulk_create(
+        [PageContent(project=project, digest=d, path=path, document=doc) for d, (path, doc) in missing.items()]
+    )
+    ids |= {row.digest: row.pk for row in made}
+    return [ids[digest] for digest in digests]
 
 
 def _store_sources(
@@ -230,29 +235,19 @@ def _store_sources(
     after: dict[str, tuple[str, int]] = {}
     made: list[SourceRef] = []
     for batch in batched(bundle.sources(), _PAGES_AT_ONCE):
-        kept = [
-            (source, before[source.file][1]) for source in batch if before.get(source.file, ("",))[0] == source.text
-        ]
-        known = {source.file for source, _ in kept}
-        for source, content in (*kept, *_write_sources(project, [s for s in batch if s.file not in known])):
+        known = {s.file: before[s.file][1] for s in batch if before.get(s.file, ("",))[0] == s.text}
+        others = [s for s in batch if s.file not in known]
+        ids = _write_pages(project, [(s.file, pack_source(s)) for s in others])
+        known |= {s.file: content for s, content in zip(others, ids, strict=True)}
+        for source in batch:
+            content = known[source.file]
             entry = SourceEntry(source.file, source.language, source.text.count("\n") + 1, units.get(source.file, []))
             made.append(SourceRef(entry, content))
             if last is not None:
                 after[source.file] = source.text, content
     if last is not None:
         last.sources = after
-    return sorted(made, key=lambda ref: ref.entry.file)
-
-
-def _write_sources(project: Project, sources: list[SourceText]) -> list[tuple[SourceText, int]]:
-    rows = [(digest_of(document := pack_source(source)), source, document) for source in sources]
-    ids = _known(PageContent, project, [digest for digest, _, _ in rows])
-    missing = {digest: (source.file, document) for digest, source, document in rows if digest not in ids}
-    written = PageContent.objects.bulk_create(
-        [PageContent(project=project, digest=d, path=path, document=doc) for d, (path, doc) in missing.items()]
-    )
-    ids |= {row.digest: row.pk for row in written}
-    return [(source, ids[digest]) for digest, source, _ in rows]
+    return made
 
 
 def _store_assets(project: Project, bundle: BundleReader) -> dict[str, str]:

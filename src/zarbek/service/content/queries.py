@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 
 import msgspec
 
+from zarbek.core.editions.visibility import Audience
 from zarbek.core.linking.index import PageEntry, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.name_digest import NameDigest, NameFilter
 from zarbek.core.model.bundle import Alias, Manifest
@@ -339,19 +340,30 @@ def read_text(release_id: int, kind: str, path: str) -> Symbol | Page | None:
 
 def list_sources(release_id: int) -> list[SourceRef]:
     """The files of a release that readers may look into, by name."""
+    refs, audience = _source_refs(release_id), audience_for(get_manifest(release_id))
+    return list(refs.values() if audience.edition is None else
+                (ref for ref in refs.values() if _is_file_shown(release_id, ref, audience)))  # fmt: skip
+
+
+def find_source(release_id: int, file: str) -> SourceRef | None:
+    """A file that readers may look into; None where there is none."""
+    ref, audience = _source_refs(release_id).get(file), audience_for(get_manifest(release_id))
+    return ref if ref is not None and _is_file_shown(release_id, ref, audience) else None
+
+
+def _source_refs(release_id: int) -> dict[str, SourceRef]:
     block = get_contents(release_id).sources
-    return [ref for ref in _get_source_refs(block) if is_file_shown(release_id, ref)] if block else []
+    return _get_source_refs(block) if block else {}
 
 
 @remembering(100_000, lambda refs: 1 + len(refs))
-def _get_source_refs(block_id: int) -> list[SourceRef]:
-    return unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), list[SourceRef])
+def _get_source_refs(block_id: int) -> dict[str, SourceRef]:
+    refs = unpack(Block.objects.values_list("document", flat=True).get(pk=block_id), list[SourceRef])
+    return {ref.entry.file: ref for ref in refs}
 
 
-def is_file_shown(release_id: int, ref: SourceRef) -> bool:
-    """Whether whoever asks may look into a file: not where it declares anything that is not in the edition that is
-    read."""
-    audience = audience_for(get_manifest(release_id))
+def _is_file_shown(release_id: int, ref: SourceRef, audience: Audience) -> bool:
+    """Not where it declares anything that is not in the edition that an audience reads."""
     if audience.edition is None:
         return True
     contents = get_contents(release_id)

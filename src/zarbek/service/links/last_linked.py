@@ -6,25 +6,21 @@ are to be linked once there is time.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, TypeVar
+from typing import TypeVar
 
 import msgspec
 
 from zarbek.core.linking.index import PageEntry, SymbolEntry
 from zarbek.core.model.bundle import Manifest
 from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.models import Release
 from zarbek.service.content.block_layout import BlockEntry, PageRef, ReleaseContents
 from zarbek.service.content.queries import get_contents, get_manifest, get_module_block, list_page_refs
 from zarbek.service.links.documents import Text
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from zarbek.service.catalog.models import Release
 
 Row = TypeVar("Row", BlockEntry, PageRef)
 _wants_all: ContextVar[bool] = ContextVar("wants_all", default=True)

@@ -97,17 +97,19 @@ def with_versions(release: Release, links: list[Link]) -> list[Link]:
         version = release.version if link.project == own else choices.get(link.project, "")
         return msgspec.structs.replace(link, version=version)
 
+    targets: dict[tuple[str, str], int | None] = {(own, release.version): release.pk}
+
+    def is_in_edition(link: Link) -> bool:
+        """Whether it leads to what the asker's edition of its project has."""
+        place = (link.project, link.version)
+        if place not in targets:
+            rows = Release.objects.filter(project__slug=link.project, version=link.version, is_live=True)
+            targets[place] = rows.values_list("pk", flat=True).first()
+        target = targets[place]
+        return target is None or audience_for(get_manifest(target)).has_target(link.variants)
+
     made = (shown(link) for link in links)
-    return [OUTSIDE if link.variants and not _is_in_edition(release, link) else link for link in made]
-
-
-def _is_in_edition(release: Release, link: Link) -> bool:
-    """Whether a link leads to what the asker's edition of its project has."""
-    target: Release | None = release
-    if (link.project, link.version) != (release.project.slug, release.version):
-        rows = Release.objects.filter(project__slug=link.project, version=link.version, is_live=True)
-        target = rows.select_related("project").first()
-    return target is None or audience_for(get_manifest(target.pk)).has_target(link.variants)
+    return [OUTSIDE if link.variants and not is_in_edition(link) else link for link in made]
 
 
 def iter_links(release: Release) -> Iterator[tuple[Symbol | Page, list[Link]]]:

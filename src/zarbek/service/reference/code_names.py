@@ -7,7 +7,6 @@ from bisect import bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
 from itertools import accumulate
-from urllib.parse import quote
 
 from pygments.token import Comment, String, Token
 
@@ -65,8 +64,7 @@ class CodeNames:
                     break
 
     def _own(self, path: str) -> Shown:
-        place = f"{quote(self._release.project.slug)}/{quote(self._release.version)}"
-        return Shown(f"/ref/{place}/{quote(path)}", path)
+        return _shown(self._release, path)
 
     def _mentioned(self, window: _Window) -> Iterator[CodeLink]:
         for symbol, links in self._symbols:
@@ -134,13 +132,16 @@ class CodeNames:
         for spelt in (name, name.replace(".", "::")) if other is not None else ():
             entry = find_shown(other.pk, spelt) if other is not None else None
             if entry is not None and other is not None:
-                link = Link("linked", "symbol", other.project.slug, other.version, entry.symbol.path)
-                return Shown(href_of(link), entry.symbol.path)
+                return _shown(other, entry.symbol.path)
         return None
 
     @cached_property
     def _portal(self) -> DatabaseResolutionContext:
         return DatabaseResolutionContext(get_manifest(self._release.pk))
+
+
+def _shown(release: Release, path: str) -> Shown:
+    return Shown(href_of(Link("linked", "symbol", release.project.slug, release.version, path)), path)
 
 
 class _Window:

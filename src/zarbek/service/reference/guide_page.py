@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 from urllib.parse import quote
 
-from zarbek.core.editions.numbering import NO_NUMBERS, PageNumbers
+from zarbek.core.editions.numbering import NO_NUMBERS, PageNumbers, called_caption, paired
 from zarbek.core.linking.link import Link
 from zarbek.core.model.page import Heading, Page
 from zarbek.core.model.supplement import SUPPLEMENT
@@ -94,16 +94,13 @@ def _get_ref(release: Release, path: str) -> PageRef:
 
 def _numbered_headings(page: Page, own: PageNumbers) -> list[tuple[Heading, str]]:
     """The headings that stand below the page's title, each with its number or none."""
-    numbers = [*own.headings, *[""] * (len(page.headings) - len(own.headings))]
-    return list(zip(page.headings, numbers, strict=True))[_starts(page.text, page.title) :]
+    return list(paired(page.headings, own.headings))[_starts(page.text, page.title) :]
 
 
 def _called(page: Page, own: PageNumbers) -> list[tuple[str, str]]:
     """Of what has a caption, its place and what it is called."""
-    numbers = [*own.captions, *[""] * (len(page.captions) - len(own.captions))]
     return [
-        (caption.anchor, f"{caption.kind.capitalize()} {number}" if number else "")
-        for caption, number in zip(page.captions, numbers, strict=True)
+        (caption.anchor, called_caption(caption, number)) for caption, number in paired(page.captions, own.captions)
     ]
 
 

@@ -25,20 +25,20 @@ from zarbek.service.catalog.models import Release
 from zarbek.service.common.problems import NotFound
 from zarbek.service.content.block_layout import SourceRef
 from zarbek.service.content.queries import (
+    find_source,
     get_contents,
     get_module_block,
     list_sources,
     read_source,
     read_symbols,
 )  # fmt: skip
-from zarbek.service.findings.actions.finding_history import branch_of
-from zarbek.service.findings.queries import alive, standing
 from zarbek.service.links.queries import cached_link_document, get_link_map, with_versions
 from zarbek.service.reference.code_names import CodeNames
 from zarbek.service.reference.linked_texts import Texts
-from zarbek.service.reference.navigation import audience_of_release, navigation_of
+from zarbek.service.reference.navigation import audience_of_release, href_of_symbol, navigation_of
 from zarbek.service.reference.page_data import Crumb
 from zarbek.service.reference.source_page_data import SourceListed, SourcePage, SourcePart, SourceRow
+from zarbek.service.reference.text_findings import list_standing
 
 #: So many declarations of a file are told beside it.
 MAX_SYMBOLS = 2000
@@ -60,13 +60,12 @@ def href_of_source(release: Release, file: str, line: int = 0) -> str:
 
 def find_source_page(release: Release, file: str, line: int) -> str:
     """The address of a line of a file; empty where readers may not look into it."""
-    is_there = any(ref.entry.file == file for ref in list_sources(release.pk))
-    return href_of_source(release, file, line) if is_there else ""
+    return href_of_source(release, file, line) if find_source(release.pk, file) is not None else ""
 
 
 def get_source_page(release: Release, file: str, begin: int = 1) -> SourcePage:
     """A file from a line on, as far as is shown at once. Raises NotFound for a file that readers may not look into."""
-    ref = next((r for r in list_sources(release.pk) if r.entry.file == file), None)
+    ref = find_source(release.pk, file)
     if ref is None:
         raise NotFound(f"{release.project.slug} {release.version} shows no file {file}.")
     declared = _Declared(release, ref)
@@ -150,8 +149,7 @@ def _depth(row: Row, by_line: dict[int, list[Symbol]]) -> int:
 
 
 def _crumb(release: Release, symbol: Symbol) -> Crumb:
-    href = f"/ref/{quote(release.project.slug)}/{quote(release.version)}/{quote(symbol.path)}"
-    return Crumb(symbol.path, symbol.name, href, symbol.kind)
+    return Crumb(symbol.path, symbol.name, href_of_symbol(release, symbol.path), symbol.kind)
 
 
 def _prose(doc: Doc, texts: Texts) -> SafeHtml:
@@ -174,5 +172,4 @@ def _plain(words: str) -> SafeHtml:
 def _findings(release: Release, file: str, by_line: dict[int, list[Symbol]]) -> list[Finding]:
     """What is wrong in the texts of a file's declarations."""
     subjects = [symbol.path for found in by_line.values() for symbol in found]
-    rows = alive(release.project, branch_of(release.project, release.version)).filter(subject__in=subjects, waiver=None)
-    return sorted((f for f in standing(rows) if f.file == file), key=Finding.sort_key)
+    return [finding for finding in list_standing(release, subjects) if finding.file == file]

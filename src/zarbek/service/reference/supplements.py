@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
-from urllib.parse import quote
 
 import msgspec
 
 from zarbek.core.editions.supplements import KINDS, SOURCE, Told
+from zarbek.core.linking.link import Link
 from zarbek.core.model.doc_text import Doc, DocField
 from zarbek.core.model.finding import Finding
-from zarbek.core.model.mention import absolute_place
 from zarbek.core.model.page import Page
-from zarbek.core.model.supplement import SUPPLEMENT, Part, Supplement, pattern_of
+from zarbek.core.model.supplement import SUPPLEMENT, Part, Supplement, pattern_of, place_of
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.writing.html import SafeHtml, joined_html
 from zarbek.service.catalog.models import Release
@@ -22,7 +21,7 @@ from zarbek.service.content.queries import list_page_refs, read_page
 from zarbek.service.links.own_referrers import own_referrers_of
 from zarbek.service.links.queries import get_link_map, links_in, list_supplements
 from zarbek.service.reference.interface_page_data import InterfaceView
-from zarbek.service.reference.linked_texts import UNLINKED, Texts
+from zarbek.service.reference.linked_texts import UNLINKED, Texts, href_of
 from zarbek.service.reference.page_data import FieldView, SectionView, SymbolPage
 from zarbek.service.reference.supplement_data import SupplementView, WordsView
 from zarbek.service.reference.text_findings import list_findings
@@ -43,9 +42,9 @@ class Given:
 
     def view(self) -> SupplementView:
         """What a page says of it."""
-        place = f"{quote(self.release.project.slug)}/{quote(self.release.version)}/{quote(self.page.path)}"
+        home = Link("linked", "page", self.release.project.slug, self.release.version, self.page.path)
         return SupplementView(
-            self.release.project.slug, self.release.version, self.page.path, f"/guide/{place}", self.page.file,
+            home.project, home.version, home.path, href_of(home), self.page.file,
             ", ".join(self.supplement.targets), self.supplement.language,
         )  # fmt: skip
 
@@ -78,8 +77,7 @@ def _foreign(release: Release, path: str) -> Iterator[tuple[Release, PageRef]]:
 def _matches(ref: PageRef, slug: str, path: str, home: str) -> bool:
     """Whether a supplement is for all elements of a pattern that an element is among."""
     for target in ref.entry.supplements:
-        is_absolute = target.startswith("api://")
-        project, _, wanted = absolute_place(target) if is_absolute else (home, "", target.removeprefix("api:"))
+        project, _, wanted = place_of(target, home)
         pattern = pattern_of(wanted)
         if project == slug and pattern is not None and pattern.fullmatch(path):
             return True

@@ -11,10 +11,9 @@ from zarbek.core.findings.mention_context import texts_of
 from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.model.bundle import TreeFacts
 from zarbek.core.model.example import shown_code
-from zarbek.core.model.mention import absolute_place
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.page import Page
-from zarbek.core.model.supplement import pattern_of
+from zarbek.core.model.supplement import pattern_of, place_of
 from zarbek.core.searching.engine_port import MAX_TEXT, Document
 from zarbek.core.searching.interfaces import names_of
 from zarbek.core.searching.marks import marks_of
@@ -69,7 +68,7 @@ def documents_of(release: Release) -> Iterator[Document]:
             symbol.language, (*also, *keywords, *others.of(symbol.path)), addresses, marks=marks,
         )  # fmt: skip
     yield from supplements.for_others()
-    facts_of = get_manifest(release.pk).tree_of
+    facts_of = manifest.tree_of
     for ref in list_page_refs(release.pk):
         if "search" in ref.entry.hidden:
             continue
@@ -97,10 +96,7 @@ class _Supplements:
 
     def _take(self, page: Page, target: str, others: dict[str, str]) -> None:
         slug = self._release.project.slug
-        place = target.partition("#")[0]
-        project, _, path = (
-            absolute_place(place) if place.startswith("api://") else (slug, "", place.removeprefix("api:"))
-        )
+        project, _, path = place_of(target.partition("#")[0], slug)
         pattern = pattern_of(path)
         if project != slug:
             self._foreign[page.path] = page

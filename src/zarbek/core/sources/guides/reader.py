@@ -116,12 +116,9 @@ def _listed(value: object, key: str, known: tuple[str, ...] = ()) -> list[str]:
     words = [str(v) for v in value] if isinstance(value, list) else [w.strip() for w in str(value).split(",")]
     for word in words:
         if (known and word not in known) or not 0 < len(word) <= MAX_FILE:
-            raise ValueError(f"{key} in its front matter names {word[:50]!r}" + f", not {_or(known)}" * bool(known))
+            told = f", not {' or '.join(known)}" if known else ""
+            raise ValueError(f"{key} in its front matter names {word[:50]!r}{told}")
     return words[:_MAX_LISTED]
-
-
-def _or(known: tuple[str, ...]) -> str:
-    return " or ".join(known)
 
 
 def _said(metadata: dict[str, Any], key: str) -> str:

@@ -33,12 +33,13 @@ def read_supplement(raw: str, *, file: str, path: str, how: How = "add") -> Page
     Raises ValueError with a sentence for people where the file is no supplement.
     """
     try:
-        head = read_head(dict(frontmatter.loads(raw).metadata))
+        post = frontmatter.loads(raw)
+        head = read_head(dict(post.metadata))
     except yaml.YAMLError as error:
         raise ValueError(f"the front matter is no YAML: {error}") from error
     targets = [head.targets] if isinstance(head.targets, str) else head.targets
     # Keys of the same names mean other things in guides.
-    page = read_guide(_without_head(raw), file=file, path=path)
+    page = read_guide(_without_head(raw, post.content), file=file, path=path)
     parts = list(_parts(page, head, how))
     if not parts and not head.keywords and not head.flags:
         raise ValueError("it says nothing")
@@ -64,9 +65,8 @@ def is_supplement(raw: str) -> bool:
         return True
 
 
-def _without_head(raw: str) -> str:
-    """The same lines without what stands at the top."""
-    text = frontmatter.loads(raw).content
+def _without_head(raw: str, text: str) -> str:
+    """The same lines without what stands at the top. text: what follows that."""
     return "\n" * raw[: raw.find(text)].count("\n") + text if text else ""
 
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from django.db.transaction import atomic
 
 from zarbek.service.catalog.models import Release
+from zarbek.service.links.actions.keep_links import KEPT
 from zarbek.service.links.models import Dependence
 
-#: What linking keeps of a release, besides how often it did.
-_ADOPTED = ("links", "choices", "first_choices", "text_history", "declaration_history", "health", "edges")
+_ADOPTED = [name for name in KEPT if name != "link_revision"]
 
 
 def adopt_links(release: Release, before: int) -> bool:

@@ -25,8 +25,8 @@ from zarbek.service.publishing.actions.cache_epoch import renew_pages
 T = TypeVar("T")
 Fence = Callable[[], AbstractContextManager[None]]
 #: What linking keeps of a release.
-_KEPT = ("links", "choices", "first_choices", "text_history", "declaration_history", "health", "edges",
-         "link_revision")  # fmt: skip
+KEPT = ("links", "choices", "first_choices", "text_history", "declaration_history", "health", "edges",
+        "link_revision")  # fmt: skip
 #: So often it is tried with nobody waiting; then others wait.
 ROUNDS = 4
 
@@ -84,7 +84,7 @@ def _read_again(release: Release) -> bool:
     """The release with its links as they are now; whether it is still there."""
     if not Release.objects.filter(pk=release.pk).exists():
         return False
-    release.refresh_from_db(fields=["version", "linked_at", *_KEPT])
+    release.refresh_from_db(fields=["version", "linked_at", *KEPT])
     return True
 
 
@@ -117,7 +117,7 @@ def _write(new: NewLinks) -> None:
     tally = new.linked.tally
     release.links, release.health, release.edges = new.links, tally.to_health(), tally.to_edges(release.project.slug)
     release.link_revision = new.revision + 1
-    release.save(update_fields=_KEPT)
+    release.save(update_fields=KEPT)
 
 
 def _keep_dependences(new: NewLinks) -> None:

@@ -91,7 +91,9 @@ class Deaf(unittest.TestCase):
             for source in sources:
                 Path(folder, source.file).write_text(f'"""{source.module}."""\n')
             with mock.patch.object(files, "read_one", _deaf):
-                readings, _ = read_files(Path(folder), sources, {}, progress=lambda _done, _total: None)
+                readings, _ = read_files(
+                    Path(folder), sources, files.KnownReadings(), progress=lambda _done, _total: None
+                )
         self.assertEqual([s.module for s, r in zip(sources, readings, strict=True) if not r.symbols], ["deadly"])
 
     def test_a_file_that_keeps_its_reader_is_left_out_and_the_others_are_read(self):
@@ -102,7 +104,7 @@ class Deaf(unittest.TestCase):
                 sources.append(SourceFile(f"{name}.py", "python", name))
             with mock.patch.object(files, "read_one", _deaf), mock.patch.object(files, "MAX_READ_S", 0.2):
                 readings, _ = read_files(
-                    Path(folder), sources, {}, progress=lambda _done, _total: None, is_guarded=True
+                    Path(folder), sources, files.KnownReadings(), progress=lambda _done, _total: None, is_guarded=True
                 )
         self.assertEqual([bool(r.symbols) for r in readings], [True, False, True])
         self.assertEqual(readings[1].findings[0].rule, "text/unreadable")
@@ -112,7 +114,7 @@ class Deaf(unittest.TestCase):
             sources = [SourceFile(f"m{n}.py", "python", f"m{n}") for n in range(60)]
             for source in sources:
                 Path(folder, source.file).write_text(f'"""{source.module}."""\n')
-            readings, _ = read_files(Path(folder), sources, {}, progress=lambda _done, _total: None)
+            readings, _ = read_files(Path(folder), sources, files.KnownReadings(), progress=lambda _done, _total: None)
         self.assertEqual([r.paths for r in readings], [[s.module] for s in sources])
 
 

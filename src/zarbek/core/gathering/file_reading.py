@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Collection, Iterator
+from dataclasses import dataclass, field
 from hashlib import sha256
 from pathlib import Path
 
@@ -78,21 +79,43 @@ class FileReading(msgspec.Struct, frozen=True, omit_defaults=True):
     doubted: list[ConditionalFinding] = []
 
 
-def read_files(
-    root: Path, sources: list[SourceFile], cache: dict[str, bytes], *, progress: Callable[[int, int], None],
-    is_guarded: bool = False,
-) -> tuple[list[FileReading], dict[str, bytes]]:  # fmt: skip
-    """Readings in the order of sources, and the cache of exactly these files.
+_DECODER = msgspec.msgpack.Decoder(FileReading)
 
-    cache: key of a file's content and name to its encoded reading. is_guarded: read even a few files in
-    processes that can be ended, where nobody vouches for them.
+
+@dataclass(slots=True)
+class KnownReadings:
+    """What was read before, by a key of each file's content and name. encoded: as it is kept between processes.
+    decoded: of those that one process has had, which it reads but never changes."""
+
+    encoded: dict[str, bytes] = field(default_factory=dict)
+    decoded: dict[str, FileReading] = field(default_factory=dict)
+
+    def get(self, key: str) -> FileReading:
+        """Raises KeyError for what nobody has read."""
+        if key not in self.decoded:
+            self.decoded[key] = _DECODER.decode(self.encoded[key])
+        return self.decoded[key]
+
+    def keep(self, keys: Collection[str]) -> None:
+        """Forget all others."""
+        self.encoded = {key: self.encoded[key] for key in keys}
+        self.decoded = {key: self.decoded[key] for key in keys}
+
+
+def read_files(
+    root: Path, sources: list[SourceFile], known: KnownReadings, *, progress: Callable[[int, int], None],
+    is_guarded: bool = False,
+) -> tuple[list[FileReading], list[str]]:  # fmt: skip
+    """Readings in the order of sources, and their keys.
+
+    known: what is read is added to it. is_guarded: read even a few files in processes that can be ended, where nobody
+    vouches for them.
     """
-    decoder = msgspec.msgpack.Decoder(FileReading)
     keys = [_key(root, source) for source in sources]
-    missing = [s for s, key in zip(sources, keys, strict=True) if key not in cache]
-    fresh = dict(zip((s.file for s in missing), _read_missing(root, missing, progress, is_guarded), strict=True))
-    kept = {k: fresh.get(s.file) or cache[k] for s, k in zip(sources, keys, strict=True)}
-    return [decoder.decode(kept[key]) for key in keys], kept
+    missing = {key: s for s, key in zip(sources, keys, strict=True) if key not in known.encoded}
+    read = _read_missing(root, list(missing.values()), progress, is_guarded)
+    known.encoded.update(zip(missing, read, strict=True))
+    return [known.get(key) for key in keys], keys
 
 
 def _key(root: Path, source: SourceFile) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from hashlib import sha256
 from itertools import chain
@@ -16,11 +16,12 @@ import msgspec
 from zarbek.core.errors import SourceRefused
 from zarbek.core.findings.fingerprints import fingerprint
 from zarbek.core.gathering.example_tests import find_test_sources, join_examples
-from zarbek.core.gathering.file_reading import FileReading, is_kept, read_files
+from zarbek.core.gathering.file_reading import FileReading, KnownReadings, is_kept, read_files
 from zarbek.core.gathering.file_selection import compiled_modules, list_source_files
 from zarbek.core.gathering.flags import FlagRules, flag_supplements, flagged_pages, flagged_symbols
 from zarbek.core.gathering.guide_pages import read_guides, shown_assets
 from zarbek.core.gathering.included_docs import with_included
+from zarbek.core.gathering.known_source import KnownSource
 from zarbek.core.gathering.redeclarations import without_known_elsewhere
 from zarbek.core.gathering.remote_schemas import bring_remote
 from zarbek.core.gathering.source_texts import source_lines
@@ -63,6 +64,11 @@ _PLATFORM = ("System", "Microsoft", "java", "javax", "jdk", "sun", "kotlin", "an
 _OF_READERS = frozenset({"text/wrong-comment"})
 
 
+BundleWriter = Callable[
+    [Path, Manifest, Mapping[str, Iterable[bytes]], Collection[str], Callable[[str], bytes]], Manifest
+]
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GatherOptions:
     """What the caller decides; empty means: as the project file or the manifest says."""
@@ -75,8 +81,10 @@ class GatherOptions:
     is_partial: bool = False
     #: Whether nobody vouches for the source: every file is read in a process that can be ended.
     is_guarded: bool = False
-    #: Whether the bundle is compressed; not where it is read at once, and once.
-    is_packed: bool = True
+    #: Takes what a bundle holds, and gives the manifest as it is then: ``write_bundle`` or something like it.
+    write: BundleWriter = write_bundle
+    #: What was read of the source before, where one process gathers it again and again.
+    known: KnownSource | None = None
     #: What the database of its data model says of itself.
     catalog: DatabaseCatalog | None = None
 
@@ -122,7 +130,7 @@ def gather(
             remote, remote_findings = bring_remote(folder, sources, project.remote, fetch, beside)
             sources = [_with_remote(s, remote, folder) for s in sources]
         readings, test_readings = _read_sources(folder, sources, tests, options, progress)
-    settled = merge_symbols(readings)
+    settled = merge_symbols(readings, (options.known or KnownSource()).names)
     pages, page_findings = _read_pages(folder, files, project, settled.symbols)
     slug = options.slug or project.slug or facts.name or folder.root.name.lower()
     findings = _of_readings(readings, settled, described_by(pages, slug))
@@ -148,7 +156,7 @@ def gather(
             "verdicts.jsonl": map(_ENCODE, examples.verdicts),
         }  # fmt: skip
         assets = shown_assets(folder, pages) | read.files
-        manifest = write_bundle(out, manifest, members, assets, folder.read, is_packed=options.is_packed)
+        manifest = options.write(out, manifest, members, assets, folder.read)
     return Gathered(out, manifest, tuple(findings))
 
 
@@ -286,16 +294,21 @@ def _read_sources(
 ) -> tuple[list[FileReading], list[FileReading]]:
     """What the sources and the tests have."""
     path = cache_path(folder.root)
-    cache = load_cache(path) if options.use_cache else {}
-    readings, kept = read_files(
-        folder.root, sources, cache, progress=lambda d, t: progress("reading", d, t), is_guarded=options.is_guarded
+    known, is_cached = options.known.readings if options.known else KnownReadings(), options.use_cache
+    if is_cached and not known.encoded:
+        known.encoded = load_cache(path)
+    else:
+        is_cached &= options.known is None  # A process that has them needs no file at each save.
+    before = set(known.encoded)
+    readings, keys = read_files(
+        folder.root, sources, known, progress=lambda d, t: progress("reading", d, t), is_guarded=options.is_guarded
     )
-    examples, kept_tests = read_files(
-        folder.root, tests, cache, progress=lambda d, t: progress("tests", d, t), is_guarded=options.is_guarded
+    examples, of_tests = read_files(
+        folder.root, tests, known, progress=lambda d, t: progress("tests", d, t), is_guarded=options.is_guarded
     )
-    kept |= kept_tests
-    if options.use_cache and kept.keys() != cache.keys():
-        save_cache(path, kept)
+    known.keep({*keys, *of_tests})
+    if is_cached and known.encoded.keys() != before:
+        save_cache(path, known.encoded)
     return readings, examples
 
 

@@ -8,12 +8,12 @@ that of the nearest enclosing package of the definition, then the shortest, then
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field
-from operator import itemgetter
 
 import msgspec
 
+from zarbek.core.last_answer import LastAnswer
 from zarbek.core.linking.index import MODULE_KINDS
 from zarbek.core.model.bundle import Alias
 from zarbek.core.model.naming import enclosing_of, is_inner_part, key_of, lies_in
@@ -59,27 +59,58 @@ class Renamed:
     hidden: set[str] = field(default_factory=set)
 
 
-def with_public_names(symbols: list[bytes], aliases: list[Alias], modules: Iterable[ModuleExports]) -> Renamed:
+@dataclass(frozen=True, slots=True)
+class _Choices:
+    """moved: path of a definition to the name by which it is known, where they differ. levels: visibilities, in order
+    of the places that are not known by what they say themselves. order: of the places, by the names chosen."""
+
+    moved: dict[str, str]
+    levels: dict[str, str]
+    order: list[int]
+    aliases: list[Alias]
+
+
+@dataclass(slots=True)
+class KnownChoices:
+    """What was chosen last, and what lines of symbols say and became by that."""
+
+    last: LastAnswer[_Choices] = field(default_factory=LastAnswer)
+    places: dict[bytes, Place] = field(default_factory=dict)
+    choices: _Choices | None = None
+    renamed: dict[bytes, bytes] = field(default_factory=dict)
+
+
+def with_public_names(
+    symbols: list[bytes], aliases: list[Alias], modules: list[ModuleExports], known: KnownChoices
+) -> Renamed:  # fmt: skip
     """The symbols of a project under the names by which they are known; the places of their
     definitions become other names of them.
 
-    Cost: linear in the number of symbols.
+    known: of the time before, which is brought up to date. Cost: linear in the number of symbols.
     """
-    places = [_PLACE.decode(line) for line in symbols]
+    places = [known.places.get(line) or _PLACE.decode(line) for line in symbols]
+    known.places = dict(zip(symbols, places, strict=True))
+    choices = known.last.to((places, aliases, modules), lambda: _choose(places, aliases, modules))
+    before = known.renamed if choices is known.choices else {}
+    known.choices, known.renamed = choices, {}
+    moved, levels = choices.moved, choices.levels
+    for line, place in known.places.items():
+        if place.path in moved or place.parent in moved or place.path in levels:
+            level = levels.get(place.path, place.visibility)
+            known.renamed[line] = before.get(line) or _renamed(line, place, moved, level)
+    lines = [known.renamed.get(symbols[at], symbols[at]) for at in choices.order]
+    return Renamed(lines, choices.aliases, moved, set(levels))
+
+
+def _choose(places: list[Place], aliases: list[Alias], modules: list[ModuleExports]) -> _Choices:
     names = _Names(places, aliases, {m.module: m for m in modules})
     moved = names.choose(places)
-    hidden: set[str] = set()
-    lines: list[tuple[str, bytes]] = []
-    for line, place in zip(symbols, places, strict=True):
-        path = moved.get(place.path, place.path)
-        level = names.level_of(place, path)
-        if level != place.visibility:
-            hidden.add(place.path)
-        if path != place.path or place.parent in moved or level != place.visibility:
-            line = _renamed(line, place, moved, level)
-        lines.append((path, line))
-    lines.sort(key=itemgetter(0))
-    return Renamed([line for _, line in lines], names.other_names(moved), moved, hidden)
+    paths = [moved.get(place.path, place.path) for place in places]
+    levels = {
+        place.path: level for place, path in zip(places, paths, strict=True)
+        if (level := names.level_of(place, path)) != place.visibility
+    }  # fmt: skip
+    return _Choices(moved, levels, sorted(range(len(paths)), key=paths.__getitem__), names.other_names(moved))
 
 
 class _Names:
@@ -94,6 +125,7 @@ class _Names:
         self.taken = set(self.languages)
         self.chosen: dict[str, str] = {}
         self._inner: dict[str, bool] = {}
+        self._private: dict[str, bool] = {}
 
     def choose(self, places: list[Place]) -> dict[str, str]:
         """Path to canonical path, for all that are known by another name; enclosing ones first."""
@@ -157,12 +189,18 @@ class _Names:
 
     def _is_inner(self, key: str, language: str) -> bool:
         """Whether a name has a part that is nobody's business outside."""
-        head = key.rpartition(".")[0]
+        head, _, last = key.rpartition(".")
         if language == "python":
-            return any(is_private_name(part) for part in key.split("."))
+            return is_private_name(last) or (bool(head) and self._is_private(head))
         if head not in self._inner:
             self._inner[head] = self._is_inner_module(head, language)
         return self._inner[head]
+
+    def _is_private(self, key: str) -> bool:
+        """Whether a part of a name of Python is."""
+        if key not in self._private:
+            self._private[key] = any(map(is_private_name, key.split(".")))
+        return self._private[key]
 
     def _is_inner_module(self, head: str, language: str) -> bool:
         while head:

@@ -6,13 +6,14 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import msgspec
 
 from zarbek.core.gathering.doc_groups import held_by_group, undescribed_groups
 from zarbek.core.gathering.file_reading import FileReading
-from zarbek.core.gathering.public_names import with_public_names
+from zarbek.core.gathering.public_names import KnownChoices, with_public_names
+from zarbek.core.last_answer import LastAnswer
 from zarbek.core.linking.language_profile import LanguageProfile, profile_of
 from zarbek.core.model.bundle import Alias, Scope
 from zarbek.core.model.limits import MAX_PATH
@@ -55,22 +56,31 @@ class MergedSymbols:
     targets: dict[str, str]
 
 
-def merge_symbols(readings: list[FileReading]) -> MergedSymbols:
-    """Cost: linear in the number of symbols, but for those whose parent was not known."""
+@dataclass(slots=True)
+class KnownNames:
+    """What was found of a project's names before, where one process asks again and again."""
+
+    aliases: LastAnswer[list[Alias]] = field(default_factory=LastAnswer)
+    chosen: KnownChoices = field(default_factory=KnownChoices)
+
+
+def merge_symbols(readings: list[FileReading], before: KnownNames) -> MergedSymbols:
+    """before: of the time before, which is brought up to date. Cost: linear in the number of symbols, but for those
+    whose parent was not known."""
     readings = [_with_places(r, by_file) for r in readings] if (by_file := _places(readings)) else readings
     kinds = {key_of(path): kind for r in readings for path, kind in zip(r.paths, r.kinds, strict=True)}
     paths: dict[str, str] = {}
     for path in (path for reading in readings for path in reading.paths):
         paths.setdefault(key_of(path), path)
     modules = _exports(readings)
-    aliases = resolve_aliases(modules, kinds)
+    aliases = before.aliases.to((modules, kinds), lambda: resolve_aliases(modules, kinds))
     by_name = {alias.name: alias.path for alias in aliases}
     rows = _all_rows(readings, by_name, paths)
     known = {row.path for row in rows}
     spelt = [*(_spelt(a, paths) for a in aliases), *_other_names(readings, known), *_opened(readings, rows)]
     rows, endless = _apart(_without_stand_ins(rows, {a.name for a in spelt}))
     scopes = sorted((p.scope for r in readings for p in r.parts), key=lambda s: (s.file, s.module))
-    named = with_public_names(list(_once(rows)), [a for a in spelt if a.path in known], modules)
+    named = with_public_names(list(_once(rows)), [a for a in spelt if a.path in known], modules, before.chosen)
     return MergedSymbols([*named.symbols, *endless], named.aliases, scopes, named.paths, named.hidden, by_name)
 
 

@@ -85,10 +85,12 @@ class _Callables:
         self.targets = targets
         self.keywords = {path: k for r in readings for path, k in r.keywords.items()}
         self.lines: dict[str, bytes] = {}
+        self.kinds: dict[str, str] = {}
         self.by_name: dict[str, list[str]] = defaultdict(list)
         for reading in readings:
             if reading.language == "python":
                 self.lines.update(zip(reading.paths, reading.symbols, strict=True))
+                self.kinds.update(zip(reading.paths, reading.kinds, strict=True))
                 for path in reading.paths:
                     self.by_name[path.rpartition(".")[2]].append(path)
         self.imports = {p.scope.module: p.scope.imports for r in readings for p in r.parts}
@@ -141,7 +143,7 @@ class _Callables:
             yield next((c for c in constructors if c in self.lines), found)
 
     def _is_callable(self, path: str) -> bool:
-        return _DECODER.decode(self.lines[path]).kind in ("function", "method")
+        return self.kinds[path] in ("function", "method")
 
     def _path_of(self, name: str) -> str:
         """Where a qualified name is defined, through other names of what encloses it, or empty."""

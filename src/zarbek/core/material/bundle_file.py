@@ -51,34 +51,33 @@ _TAIL_BYTES = 2**16 + 22 + 20 + 56
 
 def write_bundle(
     path: Path, manifest: Manifest, members: Mapping[str, Iterable[bytes]], assets: Collection[str],
-    read: Callable[[str], bytes], *, is_packed: bool = True,
+    read: Callable[[str], bytes],
 ) -> Manifest:  # fmt: skip
     """Write a bundle; the manifest as written, with counts and digests filled in.
 
     members: lines of JSON without line ends by member name, each of MEMBERS at most once. assets: names of files, which
-    read gives one after the other. is_packed: whether they are compressed.
+    read gives one after the other.
     The same input gives the same bytes.
     """
     counts: dict[str, int] = {}
     digests: dict[str, str] = {}
-    method = zipfile.ZIP_DEFLATED if is_packed else zipfile.ZIP_STORED
-    with zipfile.ZipFile(path, "w", method, compresslevel=1) as archive:
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
         for name in MEMBERS:
             key, digest = name.removesuffix(".jsonl"), sha256()
             counts[key] = 0
-            with archive.open(_info(name, method), "w") as out:
+            with archive.open(_info(name), "w") as out:
                 for lines, counts[key] in _batches(members.get(name, ())):
                     digest.update(lines)
                     out.write(lines)
             digests[name] = digest.hexdigest()
         for name in sorted(assets):
             data = read(name)
-            archive.writestr(_info(f"assets/{name}", method), data)
+            archive.writestr(_info(f"assets/{name}"), data)
             digests[f"assets/{name}"] = sha256(data).hexdigest()
         counts["assets"] = len(assets)
         manifest = msgspec.structs.replace(manifest, counts=counts, digests=digests)
         text = msgspec.json.format(msgspec.json.encode(manifest), indent=2)
-        archive.writestr(_info(MANIFEST, method), text)
+        archive.writestr(_info(MANIFEST), text)
     return manifest
 
 
@@ -105,9 +104,9 @@ def check_directory(source: Path | IO[bytes]) -> None:
         raise BundleRefused(f"its list of members is longer than {MAX_DIRECTORY_BYTES // 2**20} MiB")
 
 
-def _info(name: str, method: int) -> zipfile.ZipInfo:
+def _info(name: str) -> zipfile.ZipInfo:
     info = zipfile.ZipInfo(name, _DATE)
-    info.compress_type = method
+    info.compress_type = zipfile.ZIP_DEFLATED
     info.external_attr = 0o644 << 16
     return info
 
@@ -198,7 +197,7 @@ class BundleReader:
     def _lines(self, name: str, decode: Callable[[bytes], T], most: int = MAX_LINE_BYTES) -> Iterator[T]:
         if name not in self._archive.NameToInfo:
             return
-        digest, number = sha256(), 0
+        digest, number, lines, size = sha256(), 0, [], 0
         try:
             # What unzips has no fast way to the end of a line.
             with BufferedReader(self._archive.open(name), _CHUNK) as member:  # type: ignore[type-var]
@@ -206,12 +205,16 @@ class BundleReader:
                     number += 1
                     if len(line) > most:
                         raise BundleRefused(f"a line longer than {most // 2**20} MiB", member=name, line=number)
-                    digest.update(line)
+                    lines.append(line)
+                    if (size := size + len(line)) > _CHUNK:
+                        digest.update(b"".join(lines))
+                        lines, size = [], 0
                     yield decode(line)
         except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
             raise BundleRefused(str(error), member=name, line=number) from error
         except _BROKEN as error:
             raise BundleRefused(f"it cannot be unpacked: {str(error) or _ENDS}", member=name, line=number) from error
+        digest.update(b"".join(lines))
         expected = self.manifest.digests.get(name)
         if expected and expected != digest.hexdigest():
             raise BundleRefused(_OTHER_CONTENT, member=name)

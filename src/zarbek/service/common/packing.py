@@ -1,4 +1,4 @@
-"""Compact documents for columns that are only ever read whole: MessagePack, compressed."""
+"""Compact documents for columns that are only ever read whole: MessagePack, compressed where they stay for long."""
 
 from __future__ import annotations
 
@@ -7,13 +7,14 @@ from hashlib import blake2b
 from typing import Any, TypeVar
 
 import msgspec
+from django.conf import settings
 
 T = TypeVar("T")
 
 
 def pack(value: Any) -> bytes:
     """A value as compressed MessagePack."""
-    return zlib.compress(msgspec.msgpack.encode(value), 1)
+    return zlib.compress(msgspec.msgpack.encode(value), settings.PACK_LEVEL)
 
 
 def unpack(data: bytes | memoryview, kind: type[T]) -> T:

@@ -49,8 +49,9 @@ def store_release(release: Release, bundle: BundleReader, *, progress: Callable[
     blocks = _module_blocks(bundle, stored)
     aliases = list(bundle.aliases())
     pages = _store_pages(project, bundle)
-    paths = (row.symbol.path for rows in stored.units.values() for row in rows)
-    known = digest_names(paths, ((a.name, a.path) for a in aliases), (p.entry.path for p in pages))
+    paths = [row.symbol.path for rows in stored.units.values() for row in rows]
+    names = paths, [(a.name, a.path) for a in aliases], [p.entry.path for p in pages]
+    known = last.names.to(names, lambda: digest_names(*names)) if last else digest_names(*names)
     verdicts = list(bundle.verdicts())
     sources = _store_sources(project, bundle, stored, last)
     parts = [pack(aliases), pack(pages), pack(known), *([pack(verdicts)] if verdicts else [])]
@@ -133,7 +134,7 @@ def _store_symbols(
         rows, written = waiting.popleft()
         ids = written.result()
         for line, digest, entry, _ in rows:
-            stored.add(units.of(entry), units.home_of(entry), entry, ids[digest])
+            stored.add(*units.place_of(entry), entry, ids[digest])
             if last is not None:
                 after[line] = StoredSymbol(digest, entry, ids[digest])
         done += len(rows)

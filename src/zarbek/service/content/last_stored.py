@@ -7,7 +7,9 @@ from typing import NamedTuple
 
 from django.conf import settings
 
+from zarbek.core.last_answer import LastAnswer
 from zarbek.core.linking.index import SymbolEntry
+from zarbek.core.linking.name_digest import NameDigest
 
 
 class StoredSymbol(NamedTuple):
@@ -20,10 +22,11 @@ class StoredSymbol(NamedTuple):
 
 @dataclass(slots=True)
 class LastStored:
-    """symbols: by line. sources: the text and the primary key of what is stored of it, by file."""
+    """symbols: by line. sources: the text and the primary key of what is stored of it, by file. names: of it all."""
 
     symbols: dict[bytes, StoredSymbol] = field(default_factory=dict)
     sources: dict[str, tuple[str, int]] = field(default_factory=dict)
+    names: LastAnswer[NameDigest] = field(default_factory=LastAnswer)
 
 
 _last: dict[int, LastStored] = {}

@@ -18,24 +18,24 @@ class Units:
         self._types: dict[str, str] = {}
         self._homes: dict[str, str] = {}
 
-    def home_of(self, entry: SymbolEntry) -> str:
-        """The module under whose name readers find a symbol: not always the one that defines it."""
-        home = entry.module
-        if entry.kind in MODULE_KINDS:
-            home = entry.path if key_of(entry.path) != key_of(entry.module) else home
-        elif not lies_in(key_of(entry.path), key_of(entry.module)):
-            home = self._homes.get(entry.parent, home)
-        self._homes[entry.path] = home
-        return home
-
-    def of(self, entry: SymbolEntry) -> str:
-        """The path of the block that a symbol belongs to."""
-        home = self.home_of(entry)
+    def place_of(self, entry: SymbolEntry) -> tuple[str, str]:
+        """The path of the block that a symbol belongs to, and the module under whose name readers find it."""
+        home = self._home_of(entry)
         if entry.language == "python" or entry.kind in MODULE_KINDS:
-            return home
+            return home, home
         unit = self._types.get(entry.parent, "")
         if not unit and entry.kind in TYPE_KINDS:
             unit = entry.path
         if unit:
             self._types[entry.path] = unit
-        return unit or home
+        return unit or home, home
+
+    def _home_of(self, entry: SymbolEntry) -> str:
+        """The module under whose name readers find a symbol: not always the one that defines it."""
+        home = entry.module
+        if entry.kind in MODULE_KINDS:
+            home = entry.path if key_of(entry.path) != key_of(entry.module) else home
+        elif not entry.path.startswith(f"{home}.") and not lies_in(key_of(entry.path), key_of(home)):
+            home = self._homes.get(entry.parent, home)
+        self._homes[entry.path] = home
+        return home

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 import msgspec
 
-from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.finding import Finding
 from zarbek.service.findings.actions.finding_history import FindingHistory
 from zarbek.service.findings.actions.judging import keep_own, make_report, weighty
 from zarbek.service.findings.claims import tell_claims
 from zarbek.service.findings.release_hold import held_for
 from zarbek.service.publishing.actions.run_state import hold_release, keep_report
+from zarbek.service.publishing.bundles import open_bundle
 from zarbek.service.publishing.pipeline import Publish, register_live_step, register_stage
-from zarbek.service.publishing.stages import bundle_path
 
 
 def register() -> None:
@@ -53,5 +52,5 @@ def report(publish: Publish) -> None:
 
 
 def _gathered(publish: Publish) -> list[Finding]:
-    with BundleReader(bundle_path(publish.run.bundle)) as bundle:
+    with open_bundle(publish.run.bundle) as bundle:
         return list(bundle.findings())

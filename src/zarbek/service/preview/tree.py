@@ -11,15 +11,16 @@ import msgspec
 from zarbek.core.errors import ZarbekError
 from zarbek.core.findings.report import Report
 from zarbek.core.gathering.gather import GatherOptions, gather
-from zarbek.core.material.bundle_file import digest_file
+from zarbek.core.gathering.known_source import KnownSource
+from zarbek.core.material.held_bundle import HeldBundle, Holder
 from zarbek.core.sources.interfaces.remote_documents import Fetch
 from zarbek.service.common.collector import collect_now, collecting_later
 from zarbek.service.common.problems import Problem
 from zarbek.service.links.last_linked import differences_first, is_whole
 from zarbek.service.preview.state import STATE, Shown
 from zarbek.service.publishing.actions.runs import start_run
+from zarbek.service.publishing.bundles import hold_bundle
 from zarbek.service.publishing.execution import execute
-from zarbek.service.publishing.stages import bundle_path
 from zarbek.service.search.actions import Follower
 
 #: What the release of a working tree is called.
@@ -33,7 +34,8 @@ class WorkingTree:
         self.path, self._fetch = path, fetch
         self._follower = Follower()
         self._slug = ""
-        self._digest = ""
+        self._last: HeldBundle | None = None
+        self._known = KnownSource()
 
     @property
     def is_whole(self) -> bool:
@@ -49,7 +51,7 @@ class WorkingTree:
 
     def complete(self) -> Shown:
         """The same for what rests on names that have changed."""
-        self._digest = ""
+        self._last = None
         return self._show(time.monotonic())
 
     def _show(self, since: float) -> Shown:
@@ -69,25 +71,28 @@ class WorkingTree:
         collect_now()
 
     def _publish(self, before: Shown, since: float) -> Shown:
-        out = bundle_path(f"{before.revision % 2}.bundle")
-        out.parent.mkdir(parents=True, exist_ok=True)
-        gathered = gather(self.path, out, GatherOptions(slug=self._slug, is_packed=False), fetch=self._fetch)
-        self._slug = gathered.manifest.project
-        digest = digest_file(out)
-        if digest == self._digest and not before.problem:
+        bundle = self._gathered()
+        self._slug = bundle.manifest.project
+        if bundle == self._last and not before.problem:
             return before  # It was saved as it was.
-        run, _ = start_run(
-            project=self._slug, version=VERSION, bundle=out.name, bundle_digest=digest, is_preview=True, actor=""
-        )
+        name = f"{before.revision}.bundle"
+        hold_bundle(name, bundle)
+        run, _ = start_run(project=self._slug, version=VERSION, bundle=name, is_preview=True)
         execute(run.pk, run.attempt)
         run.refresh_from_db()
         if run.state != "done":
             return Shown(before.project or self._slug, before.revision + 1, before.version, before.run,
                          problem=run.problem)  # fmt: skip
-        self._digest = digest
+        self._last = bundle
         report = msgspec.json.decode(run.report, type=Report)
         counted = Counter(finding.severity for finding in (*report.new, *report.open))
         return Shown(
             self._slug, before.revision + 1, VERSION, run.pk, counted["error"], counted["warning"],
             seconds=round(time.monotonic() - since, 3),
         )  # fmt: skip
+
+    def _gathered(self) -> HeldBundle:
+        holder = Holder()
+        options = GatherOptions(slug=self._slug, known=self._known, write=holder)
+        gather(self.path, Path(), options, fetch=self._fetch)
+        return holder.bundle

@@ -2,13 +2,9 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 import msgspec
-from django.conf import settings
 
 from zarbek.core.linking.versions import check_version
-from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Manifest
 from zarbek.service.catalog.actions.portal_changes import note_change
 from zarbek.service.catalog.actions.projects import check_label, ensure_project, go_live
@@ -20,6 +16,7 @@ from zarbek.service.publishing.actions.run_state import (
     receive_release,
     version_while_stored,
 )
+from zarbek.service.publishing.bundles import open_bundle
 from zarbek.service.publishing.pipeline import (
     Behind,
     Publish,
@@ -36,15 +33,10 @@ def register() -> None:
     register_stage(50, "live", live)
 
 
-def bundle_path(name: str) -> Path:
-    """Where an uploaded bundle lies."""
-    return Path(settings.MEDIA_ROOT) / name
-
-
 def receive(publish: Publish) -> None:
     """Read what a bundle says it is, and make its project and release."""
     run = publish.run
-    with BundleReader(bundle_path(run.bundle)) as bundle:
+    with open_bundle(run.bundle) as bundle:
         manifest = bundle.manifest
     version = check_version(run.version or manifest.version)
     publish.version = check_label(run.project, version)
@@ -61,7 +53,7 @@ def receive(publish: Publish) -> None:
 def store(publish: Publish) -> None:
     """Store what the bundle holds, each content once."""
     release = publish.stored
-    with BundleReader(bundle_path(publish.run.bundle)) as bundle:
+    with open_bundle(publish.run.bundle) as bundle:
         contents = store_release(release, bundle, progress=publish.progress.count)
         counts = dict(bundle.manifest.counts)
     packed = pack(contents)

@@ -137,6 +137,8 @@ X_FRAME_OPTIONS = "DENY"
 LOCAL_SOURCES = [p for p in os.environ.get("ZARBEK_LOCAL_SOURCES", "").split(os.pathsep) if p]
 #: Whether this is no portal but what one reader sees of a working tree.
 PREVIEW = False
+#: How hard documents are compressed (RFC 1951), 0 for not at all: they stay for years, but where they go in an hour.
+PACK_LEVEL = 1
 PORTAL_NAME = os.environ.get("ZARBEK_NAME", "Zarbek reference")
 STALE_RUN_SECONDS = 30
 #: Hosts, ``*`` for any text, that may be reached although they lie in a private network.

@@ -10,6 +10,7 @@ from zarbek.service.settings import HOME, INSTALLED_APPS, REST_FRAMEWORK
 PREVIEW = True
 #: The portal whose projects a preview links to; empty for none.
 ELSEWHERE = os.environ.get("ZARBEK_PREVIEW_ELSEWHERE", "").rstrip("/")
+PACK_LEVEL = 0
 ROOT_URLCONF = "zarbek.service.preview.urls"
 INSTALLED_APPS = [*INSTALLED_APPS, "zarbek.service.preview"]
 DATABASES = {

@@ -16,7 +16,11 @@ FILES = {
     "guides/index.md": "# Start\n\nSee [the engine](api://SLUG/SLUG.Engine) and [repairs](repairs.md).\n",
     "guides/repairs.md": "---\nflags: [crew]\n---\n# Repairs\n\nOf the bilgewater.\n",
     "supplements/sail.md": "---\nfor: api://SLUG/SLUG.Engine\nflags: [yard]\n---\n",
-    "zarbek.toml": '[guides]\ncontents = ["index", "repairs"]\nnumbered = true\n[flags]\ncrew = ["SLUG.ops"]\n'
+    "supplements/quiet.md": "---\nfor: api://SLUG/SLUG.sail\nkeywords: [leviathan]\n---\nBeware the kraken.\n",
+    "supplements/loud.md": "---\nfor: api://SLUG/SLUG.sail\n---\nMind the albatross.\n",
+    "supplements/far.md": "---\nfor: api://nobody-SLUG/thing\n---\nOf barnacles.\n",
+    "zarbek.toml": '[guides]\ncontents = ["index", "repairs"]\nnumbered = true\n'
+    '[flags]\ncrew = ["SLUG.ops", "*quiet", "*far"]\n'
     '[editions.passengers]\ntitle = "For passengers"\nwithout = ["crew", "yard"]\n'
     '[editions.yard]\nreaders = "inside"\nwithout = ["crew"]\n',
 }
@@ -54,7 +58,8 @@ class OfARelease(unittest.TestCase):
         self.assertNotIn("href", page.summary)
         self.assertIn(f"{self.slug}.repair", self.portal.client.symbol(self.slug, f"{self.slug}.sail", "1.0").summary)
         told = [json.loads(line) for line in self.reader.links(self.slug, "1.0")]
-        self.assertEqual({row["text"]: row["target"] for row in told if row["target"]}, {})
+        targets = [row["target"]["symbol"] for row in told if row["target"]]
+        self.assertEqual(targets, [f"{self.slug}.sail"])  # Of the supplement that the edition has.
 
     def test_guides_and_their_numbers_are_its_own(self):
         contents = self.reader.contents(self.slug, "1.0")
@@ -64,11 +69,14 @@ class OfARelease(unittest.TestCase):
         self.assertEqual(len(self.portal.client.contents(self.slug, "1.0").guides), 2)
 
     def test_search_finds_nothing_else(self):
-        for words in ("hawserling", "pump", "bilgewater"):
+        for words in ("hawserling", "pump", "bilgewater", "kraken", "leviathan", "barnacles"):
             with self.subTest(words):
                 self.assertEqual(self.reader.search(words, project=self.slug), [])
                 self.assertTrue(self.portal.client.search(words, project=self.slug))
-        self.assertTrue(self.reader.search("sail", project=self.slug))
+        for portal in (self.reader, self.portal.client):
+            for words in ("sail", "albatross"):
+                found = [h.path for h in portal.search(words, project=self.slug) if h.path.endswith(".sail")]
+                self.assertEqual(len(found), 1, words)
 
     def test_comparison_says_nothing_of_the_rest(self):
         whole = self.portal.client.compare(self.slug, "1.0", "2.0")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from zarbek.core.editions.visibility import Audience, audience_of, edition_mark
 from zarbek.core.findings.mention_context import texts_of
@@ -37,8 +37,8 @@ _BEGIN = 160
 _FEW = 500
 
 
-def _edition_marks(editions: Mapping[str, Audience], entry: SymbolEntry) -> tuple[str, ...]:
-    return tuple(edition_mark(name) for name, audience in editions.items() if audience.sees(entry))
+def _marks_of_page(editions: Mapping[str, Audience], page: Page) -> tuple[str, ...]:
+    return tuple(edition_mark(name) for name, audience in editions.items() if audience.has(page.variants))
 
 
 def documents_of(release: Release) -> Iterator[Document]:
@@ -49,7 +49,7 @@ def documents_of(release: Release) -> Iterator[Document]:
     editions = {name: audience_of(manifest.options, edition) for name, edition in manifest.editions.items()}
     others = OtherNames(get_aliases(get_contents(release.pk).aliases).values())
     shown = (e for e in iter_entries(release.pk) if audience.sees(e.symbol))
-    supplements = _Supplements(release)
+    supplements = _Supplements(release, editions)
     documented: dict[str, set[str]] = {}
     for entry, symbol in read_symbols(shown):
         if symbol.place is not None:
@@ -61,29 +61,38 @@ def documents_of(release: Release) -> Iterator[Document]:
             text = f"{text} {shown_code(symbol.example)}"
         deprecated = entry.symbol.deprecated is not None
         also, addresses = names_of(symbol)
-        keywords, more = supplements.of(symbol.path)
-        marks = (*marks_of(symbol), *_edition_marks(editions, entry.symbol))
-        yield Document(
-            release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, f"{text} {more}".strip(), deprecated,
-            symbol.language, (*also, *keywords, *others.of(symbol.path)), addresses, marks=marks,
-        )  # fmt: skip
+        for said in supplements.of(entry.symbol):
+            yield Document(
+                release.pk, slug, symbol.kind, symbol.path, symbol.name, summary, f"{text} {said.text}".strip(),
+                deprecated, symbol.language, (*also, *said.keywords, *others.of(symbol.path)), addresses,
+                marks=(*marks_of(symbol), *said.marks),
+            )  # fmt: skip
     yield from supplements.for_others()
     facts_of = manifest.tree_of
     for ref in list_page_refs(release.pk):
         if "search" in ref.entry.hidden:
             continue
         page = read_page(ref)
-        marks = tuple(edition_mark(name) for name, audience in editions.items() if audience.has(page.variants))
+        marks = _marks_of_page(editions, page)
         for document in _of_page(page, release, facts_of(page.file), documented.get(page.file, set())):
             yield replace(document, marks=marks) if marks else document
+
+
+@dataclass(frozen=True, slots=True)
+class _Said:
+    """What supplements say of an element, and the marks of the editions that read just that."""
+
+    keywords: list[str]
+    text: str
+    marks: tuple[str, ...]
 
 
 class _Supplements:
     """What the supplements of a release say: of its own elements, by which these are found, and of those of others,
     where the supplement itself is."""
 
-    def __init__(self, release: Release) -> None:
-        self._release = release
+    def __init__(self, release: Release, editions: Mapping[str, Audience]) -> None:
+        self._release, self._editions = release, editions
         pages = [read_page(ref) for ref in list_page_refs(release.pk) if ref.entry.supplements]
         self._by_path: dict[str, list[Page]] = {}
         self._patterns: list[tuple[re.Pattern[str], Page]] = []
@@ -105,10 +114,17 @@ class _Supplements:
         else:
             self._by_path.setdefault(others.get(key_of(path), path), []).append(page)
 
-    def of(self, path: str) -> tuple[list[str], str]:
-        """Keywords and text of those for an element of the release."""
+    def of(self, element: SymbolEntry) -> list[_Said]:
+        """Those for an element of the release: all first, as who reads all of it finds them; then what editions find
+        that have not all of these."""
+        path = element.path
         pages = [*self._by_path.get(path, ()), *(page for pattern, page in self._patterns if pattern.fullmatch(path))]
-        return [k for p in pages if p.supplement for k in p.supplement.keywords], " ".join(p.text for p in pages)
+        marks: dict[tuple[str, ...], list[str]] = {tuple(page.path for page in pages): []}
+        for name, audience in self._editions.items():
+            if audience.sees(element):
+                read = tuple(page.path for page in pages if audience.has(page.variants))
+                marks.setdefault(read, []).append(edition_mark(name))
+        return [_said([p for p in pages if p.path in read], tuple(found)) for read, found in marks.items()]
 
     def for_others(self) -> Iterator[Document]:
         """Those for elements of other projects, under names of their own: who looks for an element means itself."""
@@ -116,8 +132,13 @@ class _Supplements:
             keywords = page.supplement.keywords if page.supplement is not None else []
             yield Document(
                 self._release.pk, self._release.project.slug, "guide", page.path, page.title, page.summary,
-                page.text[:MAX_TEXT], also=tuple(keywords),
+                page.text[:MAX_TEXT], also=tuple(keywords), marks=_marks_of_page(self._editions, page),
             )  # fmt: skip
+
+
+def _said(pages: list[Page], marks: tuple[str, ...]) -> _Said:
+    keywords = [k for p in pages if p.supplement for k in p.supplement.keywords]
+    return _Said(keywords, " ".join(p.text for p in pages), marks)
 
 
 def _of_page(page: Page, release: Release, facts: TreeFacts, documented: set[str]) -> Iterator[Document]:

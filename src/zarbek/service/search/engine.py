@@ -23,7 +23,7 @@ from zarbek.core.searching.query import Query
 from zarbek.core.searching.terms import edge_grams, prose_words, split_words
 
 #: Raise when the schema changes, or what old indexes hold is wrong: the index is then built anew beside the old one.
-SCHEMA_VERSION = 8
+SCHEMA_VERSION = 9
 _HEAP_BYTES = 64 * 2**20
 _OVERFETCH = 100
 #: With fewer hits than these, near misses are looked for as well.

@@ -41,8 +41,16 @@ def search(query: Query, limit: int) -> list[tuple[Hit, str]]:
             found = get_index().search(query, versions.keys(), limit, limits=_limits(versions))
     except IndexUnavailable as error:
         raise Unavailable("Nothing can be searched for now: the index is built anew. Try again in a minute.") from error
-    hits = rank(query, found)
+    hits = _once(rank(query, found))
     return [(hit, versions[hit.document.release]) for hit in hits[:limit]]
+
+
+def _once(hits: Iterable[Hit]) -> list[Hit]:
+    """Each element once, for those who read what several editions have of it."""
+    found: dict[tuple[int, str, str], Hit] = {}
+    for hit in hits:
+        found.setdefault((hit.document.release, hit.document.path, hit.document.anchor), hit)
+    return list(found.values())
 
 
 def _limits(releases: Iterable[int]) -> dict[int, str]:

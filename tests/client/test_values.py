@@ -13,7 +13,16 @@ from zarbek.client import Portal
 
 DESCRIPTION = json.loads((Path(__file__).parents[2] / "docs/zarbek-api.json").read_text())
 #: Not made through a call that gives a value: a stream, a text, or an upload.
-OTHER_ANSWERS = {"publish", "watch", "links", "report_as", "audit_lines", "tested_table", "supplement_patch"}
+OTHER_ANSWERS = {
+    "publish",
+    "link_index",
+    "watch",
+    "links",
+    "report_as",
+    "audit_lines",
+    "tested_table",
+    "supplement_patch",
+}
 SHAPING = ("type", "enum", "const", "prefixItems", "oneOf", "allOf")
 
 
@@ -147,6 +156,7 @@ class Values(unittest.TestCase):
                 "publishBundle",
                 "watchRun",
                 "listLinks",
+                "getLinkIndex",
                 "exportAudit",
                 "getTestedTable",
                 "getSupplementPatch",

@@ -45,7 +45,8 @@ class OfElements(unittest.TestCase):
         pattern = "---\nfor: [api:a.f, api://own/a.g*, api://other/a]\nflags: [crew]\n---\n"
         self.assertEqual(variants(files | {"supplements/x.md": pattern}), {"a.f": ["crew"], "a.g": ["crew"]})
         self.assertEqual(
-            {p.path: p.variants for p in pages_of(files, slug="own")}, {"ops/b": ["crew", "ops"], "supplements/x": []}
+            {p.path: p.variants for p in pages_of(files, slug="own")},
+            {"ops/b": ["crew", "ops"], "supplements/x": ["inner"]},
         )
 
     def test_a_pattern_is_no_expression(self):

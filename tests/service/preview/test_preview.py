@@ -1,21 +1,15 @@
 """A working tree as the portal would show it: from a folder alone, and anew at each save."""
 
-import json
-import os
-import shutil
-import signal
 import socket
 import subprocess
-import sys
-import tempfile
 import time
 import unittest
 import urllib.error
 import urllib.request
 from pathlib import Path
 
-ROOT = Path(__file__).resolve().parents[3]
-ZARBEK = str(Path(sys.executable).with_name("zarbek"))
+from tests.support.previewing import ROOT, ZARBEK, Previewed
+
 FILES = {
     "zarbek.toml": 'slug = "boat"\n[guides]\ncontents = ["index"]\n[flags]\ninner = ["boat.rest"]\n[editions.outside]\nwithout = ["inner"]\n',
     "src/boat/__init__.py": '"""Boat."""\ndef sail():\n    """Sail, as :func:`rest` does not."""\ndef rest():\n    """Rest."""\n',
@@ -30,49 +24,17 @@ def folder_state(folder):
 class OfATree(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
-        cls.folder = Path(tempfile.mkdtemp(prefix="boat-"))
-        for name, text in FILES.items():
-            (cls.folder / name).parent.mkdir(parents=True, exist_ok=True)
-            (cls.folder / name).write_text(text)
+        cls.preview = Previewed(FILES, "boat")
+        cls.folder = cls.preview.folder
         cls.state = folder_state(cls.folder)
-        environment = {k: v for k, v in os.environ.items() if not k.startswith(("ZARBEK", "DJANGO"))}
-        cls.process = subprocess.Popen(
-            [ZARBEK, "preview", str(cls.folder)], cwd=ROOT, env=environment,
-            stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, start_new_session=True,
-        )  # fmt: skip
-        line = cls.process.stdout.readline()
-        assert line.startswith("boat stands at http://127.0.0.1:"), line
-        cls.address = line.split()[3].removesuffix("/projects/boat")
-        deadline = time.monotonic() + 30
-        while True:
-            try:
-                cls.ask("/preview")
-                break
-            except urllib.error.URLError:
-                if time.monotonic() > deadline:
-                    raise
-                time.sleep(0.1)
+        cls.ask, cls.save, cls.address = cls.preview.ask, cls.preview.save, cls.preview.address
 
     @classmethod
     def tearDownClass(cls):
-        os.killpg(cls.process.pid, signal.SIGTERM)
-        cls.process.wait(20)
-        cls.process.stdout.close()
-        shutil.rmtree(cls.folder)
-
-    @classmethod
-    def ask(cls, path):
-        with urllib.request.urlopen(f"{cls.address}/api/v1{path}", timeout=40) as answer:
-            return json.load(answer)
+        cls.preview.stop()
 
     def symbol(self, name):
-        return self.ask(f"/projects/boat/releases/preview/symbols/boat.{name}")
-
-    def save(self, file, text):
-        """Save, and wait for what is shown then."""
-        before = self.ask("/preview")["revision"]
-        (self.folder / file).write_text(text)
-        return self.ask(f"/preview?after={before}")
+        return self.preview.symbol(f"boat.{name}")
 
     def test_what_rests_on_a_changed_name_follows(self):
         crew, source = self.folder / "src/boat/crew.py", FILES["src/boat/__init__.py"]

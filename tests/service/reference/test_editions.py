@@ -5,6 +5,7 @@ import unittest
 import uuid
 
 from tests.support.running import running
+from tests.support.waiting import until
 from zarbek.client import Portal
 from zarbek.client.errors import PortalProblem
 
@@ -77,6 +78,30 @@ class OfARelease(unittest.TestCase):
             for words in ("sail", "albatross"):
                 found = [h.path for h in portal.search(words, project=self.slug) if h.path.endswith(".sail")]
                 self.assertEqual(len(found), 1, words)
+
+    def test_what_previews_ask_for_has_nothing_else(self):
+        told = self.reader.link_index(self.slug, "1.0").decode()
+        self.assertIn(f"{self.slug}.sail", told)
+        for name in ("repair(", "Engine", "pump", ".ops", "crew", "yard", "passengers", "quiet"):
+            self.assertNotIn(name, told)
+        self.assertIn("repair", self.portal.client.link_index(self.slug, "1.0").decode())
+
+    def test_what_is_written_of_the_rest_is_for_who_reads_that(self):
+        for name, element, words in (("a", "repair", "grommets"), ("b", "sail", "spinnakers")):
+            text = f"---\nfor: api://{self.slug}/{self.slug}.{element}\n---\nMind the {words}.\n"
+            written = self.portal.client.write_supplement(self.slug, f"{name}.md", text, reason="Asked for.")
+            self.assertEqual(self.portal.wait(self.portal.client.run(written.run)).state, "done")
+        self.assertIn("spinnakers", str(self.reader.symbol(self.slug, f"{self.slug}.sail", "2.0").sections))
+        until(lambda: self.portal.client.search("spinnakers"))
+        self.assertTrue(self.portal.client.search("grommets"))
+        self.assertEqual(self.reader.search("grommets"), [])
+        self.assertTrue(self.reader.search("spinnakers"))
+        with self.assertRaises(PortalProblem):
+            self.reader.guide(f"{self.slug}-words", "supplements/a")
+        self.assertEqual(list(self.reader.supplements(self.slug)), [])
+        for ask in (self.reader.supplement_patch, lambda slug: self.reader.supplement_revisions(slug, "a.md")):
+            with self.assertRaisesRegex(PortalProblem, "who reads all of it"):
+                ask(self.slug)
 
     def test_comparison_says_nothing_of_the_rest(self):
         whole = self.portal.client.compare(self.slug, "1.0", "2.0")

@@ -55,6 +55,10 @@ class Reading(Caller):
         """The members of a type in full, in the order of its source."""
         return self._pages(f"{release_path(slug, version)}/members/{quote(path)}", values.MemberDetail)
 
+    def link_index(self, slug: str, version: str = "latest") -> bytes:
+        """All names of a release, as far as links to it rest on them: JSON for previews of its own version."""
+        return self._transport.call("GET", f"{API}{release_path(slug, version)}/index")
+
     def operations(
         self, slug: str, version: str = "latest", *, api: str = "", tag: str = ""
     ) -> Iterator[ListedOperation]:

@@ -76,9 +76,22 @@ def _flagged(line: bytes, rules: FlagRules) -> bytes:
     return _ENCODE(msgspec.structs.replace(symbol, variants=flags)) if flags != symbol.variants else line
 
 
-def flagged_pages(pages: list[Page], rules: FlagRules) -> list[Page]:
-    """Guides with their flags: those of patterns, and their own."""
+def flagged_pages(pages: list[Page], rules: FlagRules, slug: str) -> list[Page]:
+    """Guides with their flags: those of patterns, and their own. A supplement has those that all elements have for
+    which it is: who may not know of these knows nothing of it."""
+    if not rules:
+        return pages
     return [
-        msgspec.structs.replace(page, variants=sorted({*page.variants, *rules.of(page.path)})) if rules else page
+        msgspec.structs.replace(
+            page, variants=sorted({*page.variants, *rules.of(page.path), *_of_targets(page, rules, slug)})
+        )
         for page in pages
     ]
+
+
+def _of_targets(page: Page, rules: FlagRules, slug: str) -> frozenset[str]:
+    if page.supplement is None:
+        return frozenset()
+    own = [path.partition("#")[0] for path in own_targets(page.supplement, slug)]
+    is_all = bool(own) and len(own) == len(page.supplement.targets)
+    return frozenset.intersection(*map(rules.of, own)) if is_all else frozenset()

@@ -140,7 +140,7 @@ def gather(
     flags = FlagRules(project.flags)
     flag_supplements(flags, pages, slug)
     symbols, too_long = _fitting_symbols(flagged_symbols([*settled.symbols, *examples.symbols], flags))
-    pages = flagged_pages(pages, flags)
+    pages = flagged_pages(pages, flags, slug)
     with open_spool() as spool:
         read = read_trees(folder, trees, spool, lambda d, t: progress("pages", d, t), is_guarded=options.is_guarded,
                           first_order=len(pages))  # fmt: skip

@@ -3,6 +3,8 @@ NotFound for what the asker may not know of."""
 
 from __future__ import annotations
 
+from django.db.models import Q
+
 from zarbek.service.accounts.permissions import is_administrator, require_scope, require_someone
 from zarbek.service.catalog.actions.members import ROLES
 from zarbek.service.catalog.models import Project
@@ -18,7 +20,8 @@ def role_in(asker: Asker, slug: str) -> str:
     if asker.is_administrator:
         return "owner"
     rows = memberships_of(asker.user)
-    roles = [*rows.filter(project__slug=slug).values_list("role", flat=True),
+    own = rows.filter(Q(project__slug=slug) | Q(project__companion__slug=slug))  # What is written of it is its own.
+    roles = [*own.values_list("role", flat=True),
              *rows.filter(project=None).values_list("role", flat=True)]  # fmt: skip
     return max(roles, key=ROLES.index, default="")
 

@@ -7,9 +7,11 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.apps import apps
+from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
+from zarbek.service.catalog.elsewhere import ELSEWHERE
 from zarbek.service.common.asker import APART, Asker, current_asker
 
 #: Begins the slug of a project that is being removed; no project can be called so.
@@ -105,10 +107,12 @@ def readable_by(path: str, *, is_slug: bool = False) -> ReadableManager:
 
 class LivingProjects(ReadableManager):
     """Projects without those that are being removed, whose rows go in steps, and without those that are kept from the
-    asker."""
+    asker; in a preview without those that are read elsewhere, which only linking knows of."""
 
     path = "pk"
 
     def get_queryset(self) -> models.QuerySet[Any]:
         """Without those that are being removed, or kept from the asker."""
-        return super().get_queryset().exclude(slug__startswith=GONE)
+        rows = super().get_queryset().exclude(slug__startswith=GONE)
+        is_shown = not settings.PREVIEW or current_asker().is_portal
+        return rows if is_shown else rows.exclude(visibility=ELSEWHERE)

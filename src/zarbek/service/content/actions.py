@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict, deque
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from hashlib import sha256
@@ -15,8 +15,8 @@ from django.db import connection
 from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry, entry_of, page_entry_of
 from zarbek.core.linking.name_digest import digest_names
 from zarbek.core.material.bundle_file import BundleReader
-from zarbek.core.model.bundle import Scope
-from zarbek.core.model.example import EXAMPLE
+from zarbek.core.model.bundle import Alias, Scope
+from zarbek.core.model.example import EXAMPLE, Verdict
 from zarbek.core.model.relative_lines import detach
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Project, Release
@@ -46,32 +46,49 @@ def store_release(release: Release, bundle: BundleReader, *, progress: Callable[
     total = bundle.manifest.counts.get("symbols", 0)
     last = last_stored(project.pk)
     stored = _store_symbols(project, bundle, last, lambda done: progress(done, total))
-    blocks = _module_blocks(bundle, stored)
-    aliases = list(bundle.aliases())
+    scopes, aliases = list(bundle.scopes()), list(bundle.aliases())
     pages = _store_pages(project, bundle)
-    paths = [row.symbol.path for rows in stored.units.values() for row in rows]
-    names = paths, [(a.name, a.path) for a in aliases], [p.entry.path for p in pages]
-    known = last.names.to(names, lambda: digest_names(*names)) if last else digest_names(*names)
     verdicts = list(bundle.verdicts())
     sources = _store_sources(project, bundle, stored, last)
-    parts = [pack(aliases), pack(pages), pack(known), *([pack(verdicts)] if verdicts else [])]
-    packed_sources = pack(sources) if sources else b""
-    documents = [*blocks.values(), *parts, *filter(None, [packed_sources])]
-    ids = _store_blocks(project, documents)
+    assets = _store_assets(project, bundle)
+    return lay_out(project, stored, Laid(scopes, aliases, pages, assets, verdicts, sources), last)
+
+
+@dataclass(frozen=True, slots=True)
+class Laid:
+    """What a release has besides its symbols. assets: path to digest."""
+
+    scopes: list[Scope]
+    aliases: list[Alias]
+    pages: list[PageRef]
+    assets: dict[str, str]
+    verdicts: list[Verdict] = field(default_factory=list)
+    sources: list[SourceRef] = field(default_factory=list)
+
+
+def lay_out(project: Project, stored: Stored, laid: Laid, last: LastStored | None = None) -> ReleaseContents:
+    """Store how a release's contents are laid out."""
+    blocks = _module_blocks(laid.scopes, stored)
+    paths = [row.symbol.path for rows in stored.units.values() for row in rows]
+    names = paths, [(a.name, a.path) for a in laid.aliases], [p.entry.path for p in laid.pages]
+    known = last.names.to(names, lambda: digest_names(*names)) if last else digest_names(*names)
+    always, sometimes = map(pack, (laid.aliases, laid.pages, known)), (laid.verdicts, laid.sources)
+    parts = [*always, *(pack(part) if part else b"" for part in sometimes)]
+    ids = {digest_of(b""): 0, **_store_blocks(project, [*blocks.values(), *filter(None, parts)])}
+    alias_block, page_block, name_block, verdict_block, source_block = (ids[digest_of(part)] for part in parts)
     return ReleaseContents(
         {name: ids[digest_of(document)] for name, document in blocks.items() if name not in stored.types},
-        ids[digest_of(parts[0])], ids[digest_of(parts[1])], _store_assets(project, bundle),
+        alias_block, page_block, laid.assets,
         {name: ids[digest_of(document)] for name, document in blocks.items() if name in stored.types},
         sorted(stored.hidden), sorted(name for name in blocks if stored.is_empty(name)), stored.titles,
-        ids[digest_of(parts[2])], ids[digest_of(parts[3])] if verdicts else 0,
-        ids[digest_of(packed_sources)] if sources else 0,
+        name_block, verdict_block, source_block,
     )  # fmt: skip
 
 
-def _module_blocks(bundle: BundleReader, stored: _Stored) -> dict[str, bytes]:
+def _module_blocks(listed: list[Scope], stored: Stored) -> dict[str, bytes]:
     """What stands in each module, and what names mean there."""
     scopes: dict[str, list[Scope]] = defaultdict(list)
-    for scope in bundle.scopes():
+    for scope in listed:
         scopes[scope.module].append(scope)
     return {
         name: pack(ModuleBlock(scopes.get(name, []), stored.units.get(name, []), stored.outlines.get(name, [])))
@@ -80,8 +97,9 @@ def _module_blocks(bundle: BundleReader, stored: _Stored) -> dict[str, bytes]:
 
 
 @dataclass(slots=True)
-class _Stored:
-    """Entries by unit; outlines: entries of outermost types by module."""
+class Stored:
+    """Where symbols are put that come in order of path. units: entries by unit. outlines: entries of outermost types by
+    module."""
 
     units: dict[str, list[BlockEntry]] = field(default_factory=lambda: defaultdict(list))
     outlines: dict[str, list[BlockEntry]] = field(default_factory=lambda: defaultdict(list))
@@ -100,6 +118,7 @@ class _Stored:
         )
 
     def add(self, unit: str, home: str, entry: SymbolEntry, content: int) -> None:
+        """unit, home: as of ``Units``. content: primary key of what is stored of it, 0 for nothing."""
         row = BlockEntry(entry, content)
         self.units[unit].append(row)
         if unit == entry.path and entry.kind not in MODULE_KINDS:
@@ -111,6 +130,14 @@ class _Stored:
             self.titles[entry.path] = entry.name
 
 
+def place_symbols(entries: Iterable[SymbolEntry]) -> Stored:
+    """Symbols whose contents are elsewhere, by unit. entries: in order of path."""
+    stored, units = Stored(), Units()
+    for entry in entries:
+        stored.add(*units.place_of(entry), entry, 0)
+    return stored
+
+
 #: Batches that are read while one is written: few, so that a slow database is not outrun in memory.
 _AHEAD = 3
 #: Line, digest, entry and document of a symbol; of one whose content is known no document.
@@ -119,11 +146,11 @@ _Row = tuple[bytes, str, SymbolEntry, bytes]
 
 def _store_symbols(
     project: Project, bundle: BundleReader, last: LastStored | None, progress: Callable[[int], None]
-) -> _Stored:  # fmt: skip
+) -> Stored:  # fmt: skip
     """One thread writes what the other has read and checked: the database works meanwhile."""
     before = last.symbols if last is not None else {}
     after: dict[bytes, StoredSymbol] = {}
-    stored, units = _Stored(), Units()
+    stored, units = Stored(), Units()
     done = 0
     # A project's first release finds nothing that it could share, so it does not look.
     is_first = not SymbolContent.objects.filter(project=project).exists()
@@ -225,7 +252,7 @@ def _write_pages(project: Project, pages: list[tuple[str, bytes]]) -> list[int]:
 
 
 def _store_sources(
-    project: Project, bundle: BundleReader, stored: _Stored, last: LastStored | None
+    project: Project, bundle: BundleReader, stored: Stored, last: LastStored | None
 ) -> list[SourceRef]:  # fmt: skip
     """The texts of a release's files, each once for all releases that have it unchanged."""
     units: dict[str, list[str]] = defaultdict(list)

@@ -17,6 +17,7 @@ from zarbek.core.sources.interfaces.remote_documents import Fetch
 from zarbek.service.common.collector import collect_now, collecting_later
 from zarbek.service.common.problems import Problem
 from zarbek.service.links.last_linked import differences_first, is_whole
+from zarbek.service.preview.elsewhere import Elsewhere
 from zarbek.service.preview.state import STATE, Shown
 from zarbek.service.publishing.actions.runs import start_run
 from zarbek.service.publishing.bundles import hold_bundle
@@ -30,9 +31,10 @@ VERSION = "preview"
 class WorkingTree:
     """One folder, and what is shown of it."""
 
-    def __init__(self, path: Path, fetch: Fetch | None = None) -> None:
+    def __init__(self, path: Path, fetch: Fetch | None = None, elsewhere: Elsewhere | None = None) -> None:
         self.path, self._fetch = path, fetch
         self._follower = Follower()
+        self._elsewhere = elsewhere
         self._slug = ""
         self._last: HeldBundle | None = None
         self._known = KnownSource()
@@ -63,6 +65,11 @@ class WorkingTree:
             shown = Shown(before.project, before.revision + 1, before.version, before.run, problem=told)
         STATE.set(shown)
         return shown
+
+    def look_elsewhere(self) -> None:
+        """Show it again with what a portal knows of the names that nothing in the tree explains, if it knows any."""
+        if self._elsewhere is not None and self._elsewhere.bring(self._slug):
+            self.complete()
 
     def index(self) -> None:
         """Have search find what is shown, and clear up."""

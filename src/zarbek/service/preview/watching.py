@@ -23,6 +23,7 @@ IDLE_MS = 300
 def watch(tree: WorkingTree) -> None:
     """Until the process ends."""
     tree.index()
+    tree.look_elsewhere()
     is_found = True
     saves = changes_of(
         tree.path, watch_filter=DefaultFilter(), debounce=TOGETHER_MS, step=STEP_MS, rust_timeout=IDLE_MS,
@@ -40,6 +41,7 @@ def watch(tree: WorkingTree) -> None:
                 tree.complete()
             else:
                 is_found = True
+                tree.look_elsewhere()
                 tree.index()
         except Exception:  # The edge of the thread: the next change is another chance.
             logger.exception("what was saved could not be shown")

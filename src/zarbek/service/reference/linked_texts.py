@@ -18,6 +18,7 @@ from zarbek.core.writing.html import PageMarks, SafeHtml, Said, render, render_i
 from zarbek.core.writing.shown import Shown
 from zarbek.core.writing.tree_html import show_page
 from zarbek.core.writing.type_text import Piece, cut_type
+from zarbek.service.catalog.elsewhere import portal_of
 from zarbek.service.common.packing import digest_of
 from zarbek.service.reference.diagrams import draw
 from zarbek.service.reference.rendering_cache import rendered_once
@@ -25,11 +26,16 @@ from zarbek.service.reference.reused_texts import read_said
 
 
 def href_of(link: Link) -> str:
-    """The console's address of a link's target, or empty."""
+    """The console's address of a link's target, or empty; in a preview with its portal, where that has it."""
     if link.outcome != "linked" or link.is_kept:
         return ""
     if link.kind == "url":  # A project may say anything of outside addresses.
         return link.path if link.path.startswith(("http://", "https://")) else ""
+    return portal_of(link.project) + _place_of(link)
+
+
+def _place_of(link: Link) -> str:
+    """Within the portal that has it."""
     place = f"{quote(link.project)}/{quote(link.version)}"
     if link.kind == "project":
         return f"/projects/{quote(link.project)}"

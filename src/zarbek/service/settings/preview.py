@@ -8,8 +8,9 @@ from zarbek.service.settings import *  # noqa: F403
 from zarbek.service.settings import HOME, INSTALLED_APPS, REST_FRAMEWORK
 
 PREVIEW = True
-#: The portal whose projects a preview links to; empty for none.
-ELSEWHERE = os.environ.get("ZARBEK_PREVIEW_ELSEWHERE", "").rstrip("/")
+#: The portal whose projects a preview links to, and what opens it; empty for none.
+ELSEWHERE_URL = os.environ.get("ZARBEK_URL", "").rstrip("/")
+ELSEWHERE_TOKEN = os.environ.get("ZARBEK_TOKEN", "")
 PACK_LEVEL = 0
 ROOT_URLCONF = "zarbek.service.preview.urls"
 INSTALLED_APPS = [*INSTALLED_APPS, "zarbek.service.preview"]

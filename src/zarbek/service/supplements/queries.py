@@ -7,10 +7,17 @@ from django.db.models import Max
 from zarbek.core.findings.patches import added_file
 from zarbek.service.catalog.models import Project
 from zarbek.service.common.problems import NotFound
+from zarbek.service.content.editions import projects_read_in_part
 from zarbek.service.supplements.models import Revision
 
 #: Where what was written here goes in a project's repository.
 FOLDER = "supplements/written"
+
+
+def may_read_as_written(project: Project) -> bool:
+    """Whether the asker may read what people wrote as they wrote it: not who reads an edition of the project only, for
+    elements that it does not have are among those written of."""
+    return project.pk not in projects_read_in_part().ids
 
 
 def list_written(project: Project) -> list[Revision]:

@@ -7,6 +7,7 @@ import zipfile
 from hashlib import sha256
 from typing import NamedTuple
 
+import msgspec
 import tomli_w
 from django.db import transaction
 
@@ -15,9 +16,11 @@ from zarbek.core.model.page import Page
 from zarbek.core.sources.supplements.reader import read_supplement
 from zarbek.service.accounts.actions.audit import note
 from zarbek.service.catalog.actions.projects import ensure_companion, lock_project
-from zarbek.service.catalog.models import Project
+from zarbek.service.catalog.models import Project, Release
+from zarbek.service.catalog.queries import find_release
 from zarbek.service.common.problems import Conflict, Problem
 from zarbek.service.common.workplaces import workplace
+from zarbek.service.content.queries import find_entry, get_manifest
 from zarbek.service.publishing.actions.runs import keep_upload, start_run
 from zarbek.service.publishing.models import Run
 from zarbek.service.supplements.models import Revision
@@ -93,8 +96,9 @@ def _publish(project: Project, revision: Revision) -> Run:
     with workplace("supplements") as folder:
         part = folder / "written.zip"
         with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as archive:
-            archive.writestr("zarbek.toml", _project_file(project, companion))
-            for row in list_written(project):
+            rows = list_written(project)
+            archive.writestr("zarbek.toml", _project_file(project, companion, rows))
+            for row in rows:
                 archive.writestr(f"supplements/{row.name}", row.text)
         digest = sha256(part.read_bytes()).hexdigest()
         kept = keep_upload(str(part), digest, "archive")
@@ -104,8 +108,25 @@ def _publish(project: Project, revision: Revision) -> Run:
     return run
 
 
-def _project_file(project: Project, companion: Project) -> str:
+def _project_file(project: Project, companion: Project, rows: list[Revision]) -> str:
+    """Editions of the project have of what was written what is about elements that they have, as these are now."""
+    flags: dict[str, list[str]] = {}
+    latest = find_release(project, "")
+    editions = get_manifest(latest.pk).editions if latest is not None else {}
+    for row in rows if editions and latest is not None else ():
+        page = read_written(project, row.name, row.text)
+        for flag in sorted(_flags_of(latest, page)):
+            flags.setdefault(flag, []).append(page.path)
     return tomli_w.dumps({
         "slug": companion.slug, "title": companion.title, "owner": project.owner,
         "summary": f"What people wrote in the portal of {project.slug}.",
+        "editions": msgspec.to_builtins(editions), "flags": flags,
     })  # fmt: skip
+
+
+def _flags_of(release: Release, page: Page) -> frozenset[str]:
+    """Those that all elements have for which a supplement is."""
+    targets = page.supplement.targets if page.supplement is not None else []
+    entries = [find_entry(release.pk, absolute_place(target.partition("#")[0])[2]) for target in targets]
+    found = [frozenset(entry.symbol.variants) if entry is not None else frozenset[str]() for entry in entries]
+    return frozenset.intersection(*found) if found else frozenset()

@@ -9,11 +9,13 @@ import msgspec
 from django.http import HttpResponse
 from rest_framework.request import Request
 
+from zarbek.service.catalog.models import Project
 from zarbek.service.catalog.permissions import may_maintain, require_maintainer
 from zarbek.service.catalog.queries import get_project
 from zarbek.service.common.api import PAGING, ApiView, Words, describe, read_body
 from zarbek.service.common.conditional import json_response
 from zarbek.service.common.paging import page_of_list
+from zarbek.service.common.problems import NotFound
 from zarbek.service.reference.page_data import SymbolPage
 from zarbek.service.supplements.actions.writing import (
     MAX_TEXT,
@@ -24,7 +26,7 @@ from zarbek.service.supplements.actions.writing import (
 )
 from zarbek.service.supplements.models import Revision
 from zarbek.service.supplements.preview import preview
-from zarbek.service.supplements.queries import list_revisions, list_written, patch_of
+from zarbek.service.supplements.queries import list_revisions, list_written, may_read_as_written, patch_of
 
 _Text = Annotated[str, msgspec.Meta(max_length=MAX_TEXT)]
 
@@ -81,13 +83,21 @@ def _answer(request: Request, written: Written) -> HttpResponse:
     return json_response(request, WrittenView(_view(written.revision), written.run.pk))
 
 
+def _written_project(slug: str) -> Project:
+    project = get_project(slug)
+    if not may_read_as_written(project):
+        raise NotFound(f"What was written of {slug} is for who reads all of it.")
+    return project
+
+
 class WrittenSupplements(ApiView):
     """The supplements of a project that were written in the portal."""
 
     @describe(id="listWrittenSupplements", answer=WrittenPage, parameters=PAGING)
     def get(self, request: Request, slug: str) -> HttpResponse:
         """Supplements of a project that were written here, as they are now, by name."""
-        rows = list_written(get_project(slug))
+        project = get_project(slug)
+        rows = list_written(project) if may_read_as_written(project) else []
         page = page_of_list(rows, lambda row: row.name, request.query_params, request.path)
         return json_response(
             request, {**page, "items": [_view(row) for row in page["items"]], "may_write": may_maintain(slug)}
@@ -108,7 +118,7 @@ class WrittenSupplement(ApiView):
     @describe(id="listSupplementRevisions", answer=list[RevisionView])
     def get(self, request: Request, slug: str, name: str) -> HttpResponse:
         """All that a supplement has been, newest first."""
-        return json_response(request, [_view(row) for row in list_revisions(get_project(slug), name)])
+        return json_response(request, [_view(row) for row in list_revisions(_written_project(slug), name)])
 
     @describe(id="writeSupplement", answer=WrittenView, body=NewText)
     def put(self, request: Request, slug: str, name: str) -> HttpResponse:
@@ -129,6 +139,6 @@ class SupplementPatch(ApiView):
     @describe(id="getSupplementPatch", answer=str, media_type="text/x-diff")
     def get(self, request: Request, slug: str) -> HttpResponse:
         """A patch that adds all that was written here to the project's repository, as ``git apply`` takes it."""
-        answer = HttpResponse(patch_of(get_project(slug)), content_type="text/x-diff; charset=utf-8")
+        answer = HttpResponse(patch_of(_written_project(slug)), content_type="text/x-diff; charset=utf-8")
         answer["Content-Disposition"] = f'attachment; filename="supplements-{slug}.patch"'
         return answer

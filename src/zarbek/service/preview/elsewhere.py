@@ -1,0 +1,119 @@
+"""What a working tree refers to in a portal: projects of which the preview brings the names, and none of the texts."""
+
+from __future__ import annotations
+
+import logging
+import time
+from collections.abc import Iterator
+
+import msgspec
+
+from zarbek.client import Portal
+from zarbek.client.errors import PortalError
+from zarbek.client.values import Project as ListedProject
+from zarbek.core.linking.dependency_trace import NOBODY
+from zarbek.core.linking.versions import newest, upto
+from zarbek.core.model.bundle import Manifest
+from zarbek.core.model.naming import lies_in
+from zarbek.service.catalog.elsewhere import note_elsewhere
+from zarbek.service.catalog.models import Project, Release
+from zarbek.service.content.link_index import LinkIndex
+from zarbek.service.content.queries import get_manifest
+from zarbek.service.links.models import Dependence
+from zarbek.service.links.resolution_context import choose_version
+from zarbek.service.preview.actions import keep_names
+
+logger = logging.getLogger(__name__)
+#: Releases before the one that is meant, by which it is told since when a name is gone or deprecated.
+_BEFORE = 4
+#: A portal that did not answer is asked again after so long.
+_PAUSE_S = 60.0
+_DECODE = msgspec.json.Decoder(LinkIndex).decode
+
+
+class Elsewhere:
+    """A portal, and what of it a preview has."""
+
+    def __init__(self, portal: Portal) -> None:
+        self._portal = portal
+        self._owners: dict[str, set[str]] = {}
+        self._asked: set[str] = set()
+        self._not_before = 0.0
+
+    def bring(self, slug: str) -> bool:
+        """Get what the newest texts of a tree, by its project, ask for and is not there yet; whether anything came.
+        A portal that does not answer is told of, and asked later."""
+        wanted = set(_asked_by(slug)) - self._asked
+        if not wanted or time.monotonic() < self._not_before:
+            return False
+        try:
+            owners = self._owners = self._read_owners()
+            projects = {owner for asked in wanted for owner in _owners_of(asked, owners)} - {slug}
+            brought = [self._bring_project(project, slug) for project in sorted(projects)]
+        except (PortalError, msgspec.MsgspecError) as error:
+            logger.warning("Names of other projects are not to be had: %s", error)
+            self._not_before = time.monotonic() + _PAUSE_S
+            return False
+        self._asked |= wanted
+        return any(brought)
+
+    def _read_owners(self) -> dict[str, set[str]]:
+        """Name, as projects claim it, to those whose it is; and each slug to itself."""
+        owners: dict[str, set[str]] = {project.slug: {project.slug} for project in self._portal.projects()}
+        for claim in self._portal.names():
+            if claim.held or claim.shared:
+                owners.setdefault(claim.name, set()).add(claim.project)
+        return owners
+
+    def _bring_project(self, slug: str, own: str) -> bool:
+        if Project.everything.filter(slug=slug).exists():
+            return False
+        found = self._portal.project(slug)
+        purl = next((n for n, owners in self._owners.items() if n.startswith("pkg:") and slug in owners), "")
+        project = Project(slug=slug, title=found.title, purl=purl)
+        indexes = [
+            _DECODE(self._portal.link_index(slug, version)) for version in _meant(found, project, _manifest_of(own))
+        ]
+        if not indexes:
+            return False
+        names = {name for name, owners in self._owners.items() if slug in owners and ":" in name}
+        keep_names(slug, found.title, names, indexes)
+        note_elsewhere(slug, self._portal.url)
+        return True
+
+
+def _asked_by(slug: str) -> Iterator[str]:
+    """Slugs, and names that nobody owns, that the texts of a project rest on."""
+    rows = Dependence.objects.filter(release__project__slug=slug, release__is_live=True)
+    yield from rows.values_list("project", flat=True)
+
+
+def _owners_of(asked: str, owners: dict[str, set[str]]) -> set[str]:
+    """The projects of a portal whose a name may be. asked: a slug, or ``?`` and a package URL or ``FAMILY:BEGINNING``,
+    whose family may be empty for any."""
+    if not asked.startswith(NOBODY):
+        return owners.get(asked, set())
+    name = asked.removeprefix(NOBODY)
+    if name.startswith("pkg:"):
+        return owners.get(name, set())
+    family, _, begin = name.partition(":")
+    found: set[str] = set()
+    for claimed, slugs in owners.items():
+        claimed_in, colon, namespace = claimed.partition(":")
+        if colon and family in ("", claimed_in) and (lies_in(begin, namespace) or lies_in(namespace, begin)):
+            found |= slugs
+    return found
+
+
+def _manifest_of(slug: str) -> Manifest:
+    return get_manifest(Release.objects.filter(project__slug=slug, is_live=True).values_list("pk", flat=True)[0])
+
+
+def _meant(found: ListedProject, project: Project, manifest: Manifest) -> list[str]:
+    """The version that a tree with this manifest means, some before it, and the newest."""
+    versions = [r.version for r in found.releases if not r.is_preview and not r.held_for]
+    if not versions:
+        return []
+    chosen = choose_version(manifest, project, versions)
+    before = upto(versions, chosen, project.ecosystem)[-1 - _BEFORE :]
+    return list(dict.fromkeys([*before, chosen, newest(versions, project.ecosystem)]))

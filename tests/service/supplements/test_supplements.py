@@ -48,6 +48,26 @@ class Shown(unittest.TestCase):
         other = self.portal.client.symbol(self.slug, f"{self.slug}.rest", "1.0")
         self.assertIn("Nobody said it.", other.body)
 
+    def test_lists_of_members_and_members_in_full_say_it_too(self):
+        slug = f"u{uuid.uuid4().hex[:6]}"
+        source = '"""Sea."""\nclass Boat:\n    """Boat."""\n    def go(self, far):\n        """Go."""\n    def stop(self):\n        """Stop."""\n'
+        body = "# Summary\n\nSail far.\n\n# Parameters\n\n- `far`: in miles\n"
+        self.portal.publish({
+            f"src/{slug}/__init__.py": source,
+            "supplements/go.md": text(f"api://{slug}/{slug}.Boat.go", head="how: {summary: replace}\n", body=body),
+            "supplements/boat.md": text(f"api://{slug}/{slug}.Boat", head="language: de\n", body="# Summary\n\nBoot.\n"),
+        }, slug, "1.0")  # fmt: skip
+        other = f"v{uuid.uuid4().hex[:6]}"
+        self.portal.publish({
+            "supplements/stop.md": text(f"api://{slug}/{slug}.Boat.stop", head="how: add\n", body="# Summary\n\nAt once.\n"),
+        }, other, "1.0")  # fmt: skip
+        page = self.portal.client.symbol(slug, f"{slug}.Boat", "1.0")
+        self.assertEqual([m.summary.strip() for m in page.members], ["Sail far.", "Stop. At once."])
+        self.assertEqual([d.summary.strip() for d in page.details], ["Sail far.", "Stop. At once."])
+        self.assertIn("in miles", page.details[0].parameters[0].html)
+        modules = [self.portal.client.symbol(slug, slug, "1.0", language=lang).members for lang in ("", "de")]
+        self.assertEqual([m.summary.strip() for listed in modules for m in listed], ["Boat.", "Boot."])
+
     def test_translations_are_for_who_asks_for_them(self):
         page = self.portal.client.symbol(self.slug, f"{self.slug}.sail", "1.0", language="de-AT")
         self.assertEqual((page.summary.strip(), page.languages), ("Fahr.", ["de"]))

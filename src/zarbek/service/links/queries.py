@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections import Counter
-from collections.abc import Collection, Iterator
+from collections import Counter, defaultdict
+from collections.abc import Collection, Iterable, Iterator
 
 import msgspec
 from django.db.models import Count, Q
@@ -207,17 +207,18 @@ def list_referrers(project: Project, path: str, limit: int = 500) -> list[dict[s
     return sorted(told, key=lambda r: (r["project"], r["path"], r["version"]))[:limit]
 
 
-def list_supplements(project: Project, path: str) -> list[tuple[Release, str, bool]]:
-    """Supplements in other projects for an element or for all of its project that match some pattern, by project: the
-    newest judged release, the path of the supplement, and whether it names the element."""
-    rows = Referrer.objects.filter(
-        project=project.slug, path__in=[path, ""], is_target=True, page__path__startswith=SUPPLEMENTS
-    )
-    found = [(*row, target) for *row, target in rows.values_list("source_id", "page_id", "page__path", "path")]
-    releases = judged_by_project({row[0] for row in found})
+def list_supplements(project: Project, paths: Iterable[str]) -> list[tuple[Release, str, set[str]]]:
+    """Supplements in other projects for some elements or for all of their project that match some pattern, by project:
+    the newest judged release, the path of the supplement, and which of the elements it names."""
+    rows = Referrer.objects.filter(project=project.slug, is_target=True, page__path__startswith=SUPPLEMENTS)
+    targets: dict[tuple[int, int, str], set[str]] = defaultdict(set)
+    for some in batched(["", *paths]):
+        for *text, target in rows.filter(path__in=some).values_list("source_id", "page_id", "page__path", "path"):
+            targets[tuple(text)].add(target)
+    releases = judged_by_project({source for source, _, _ in targets})
     texts = {
-        (release.pk, "page", name, content): (release, name, bool(target))
-        for source, content, name, target in found
+        (release.pk, "page", name, content): (release, name, named - {""})
+        for (source, content, name), named in targets.items()
         for release in _last_of(releases.get(source, []))
     }
     told = [texts[text] for text in held(texts)]

@@ -2,27 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+import re
+from collections import defaultdict
+from collections.abc import Callable, Collection, Iterable, Iterator
 from dataclasses import dataclass
 
 import msgspec
 
-from zarbek.core.editions.supplements import KINDS, SOURCE, Told
+from zarbek.core.editions.supplements import KINDS, SOURCE, Told, tell
+from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.linking.link import Link
 from zarbek.core.model.doc_text import Doc, DocField
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.page import Page
 from zarbek.core.model.supplement import SUPPLEMENT, Part, Supplement, pattern_of, place_of
 from zarbek.core.model.symbol import Symbol
-from zarbek.core.writing.html import SafeHtml, joined_html
+from zarbek.core.writing.html import NO_HTML, SafeHtml, joined_html
 from zarbek.service.catalog.models import Release
 from zarbek.service.content.block_layout import PageRef
 from zarbek.service.content.queries import list_page_refs, read_page
-from zarbek.service.links.own_referrers import own_referrers_of
+from zarbek.service.links.own_referrers import own_referrers_by_path
 from zarbek.service.links.queries import get_link_map, links_in, list_supplements
 from zarbek.service.reference.interface_page_data import InterfaceView
 from zarbek.service.reference.linked_texts import UNLINKED, Texts, href_of
-from zarbek.service.reference.page_data import FieldView, SectionView, SymbolPage
+from zarbek.service.reference.page_data import FieldView, MemberDetail, SectionView, SymbolPage
 from zarbek.service.reference.supplement_data import SupplementView, WordsView
 from zarbek.service.reference.text_findings import list_findings
 
@@ -51,37 +54,54 @@ class Given:
 
 def list_given(release: Release, path: str) -> list[Given]:
     """Those of the element's own project, then those of others, each by path."""
-    own = [(release, ref) for ref in _own(release, path)]
-    foreign = [(home, ref) for home, ref in _foreign(release, path) if home.project_id != release.project_id]
-    return [_read(home, ref) for home, ref in [*own, *foreign][:MAX_SUPPLEMENTS]]
+    return [_read(home, ref) for home, ref in find_given(release, [path]).get(path, [])]
 
 
-def _own(release: Release, path: str) -> Iterator[PageRef]:
-    refs = [ref for ref in list_page_refs(release.pk) if ref.entry.supplements]
-    if not refs:
-        return
-    named = {name for kind, name in own_referrers_of(release, [path]) if kind == "page"}
-    for ref in sorted(refs, key=lambda r: r.entry.path):
-        if ref.entry.path in named or _matches(ref, release.project.slug, path, release.project.slug):
-            yield ref
-
-
-def _foreign(release: Release, path: str) -> Iterator[tuple[Release, PageRef]]:
+def find_given(release: Release, paths: Collection[str]) -> dict[str, list[tuple[Release, PageRef]]]:
+    """The same for many elements, of those that have any. Cost: a query for each 500 elements, and for each release
+    that has supplements for them."""
     slug = release.project.slug
-    for home, name, is_named in list_supplements(release.project, path):
+    refs = sorted((ref for ref in list_page_refs(release.pk) if ref.entry.supplements), key=lambda r: r.entry.path)
+    named: dict[str, set[str]] = defaultdict(set)
+    for path, texts in (own_referrers_by_path(release, paths) if refs else {}).items():
+        for kind, name in texts:
+            if kind == "page":
+                named[name].add(path)
+    pairs = [(release, ref, named[ref.entry.path]) for ref in refs]
+    for home, name, targets in list_supplements(release.project, paths):
         ref = next((r for r in list_page_refs(home.pk) if r.entry.path == name and r.entry.supplements), None)
-        if ref is not None and (is_named or _matches(ref, slug, path, home.project.slug)):
-            yield home, ref
+        if ref is not None and home.project_id != release.project_id:
+            pairs.append((home, ref, targets))
+    found: dict[str, list[tuple[Release, PageRef]]] = defaultdict(list)
+    for home, ref, targets in pairs:
+        patterns = list(_patterns(ref, slug, home.project.slug))
+        meant = [path for path in paths if any(p.fullmatch(path) for p in patterns)] if patterns else []
+        for path in targets.union(meant):
+            if len(found[path]) < MAX_SUPPLEMENTS:
+                found[path].append((home, ref))
+    return found
 
 
-def _matches(ref: PageRef, slug: str, path: str, home: str) -> bool:
-    """Whether a supplement is for all elements of a pattern that an element is among."""
+def _patterns(ref: PageRef, slug: str, home: str) -> Iterator[re.Pattern[str]]:
+    """Those of a supplement that mean elements of a project. home: the project that has it."""
     for target in ref.entry.supplements:
         project, _, wanted = place_of(target, home)
         pattern = pattern_of(wanted)
-        if project == slug and pattern is not None and pattern.fullmatch(path):
-            return True
-    return False
+        if project == slug and pattern is not None:
+            yield pattern
+
+
+def with_told_summaries(release: Release, entries: list[SymbolEntry], language: str) -> list[SymbolEntry]:
+    """Elements of a release with what readers of a language see as their summaries where supplements say it."""
+    given = find_given(release, {entry.path for entry in entries}) if entries else {}
+    pages = {ref.content: read_page(ref).supplement for pairs in given.values() for _, ref in pairs}
+    made = []
+    for entry in entries:
+        wanted = [said for _, ref in given.get(entry.path, ()) if (said := pages[ref.content]) is not None]
+        told = tell(Doc(summary=entry.summary), wanted, language)
+        words = " ".join(t.text for t in told if t.kind == "summary" and t.hidden_by is None)
+        made.append(msgspec.structs.replace(entry, summary=words) if words != entry.summary else entry)
+    return made
 
 
 def _read(release: Release, ref: PageRef) -> Given:
@@ -141,6 +161,18 @@ def with_supplements(page: SymbolPage, told: list[Told], given: list[Given], sou
         sections=[*page.sections, *_sections(html)], see=[*page.see, *(FieldView(html=each) for each in html["see"])],
         supplements=[g.view() for g in given], words=list(_words(told, given, source)),
         languages=languages_of(given), findings=[*page.findings, *(f for g in given for f in g.findings)],
+    )  # fmt: skip
+
+
+def with_member_supplements(detail: MemberDetail, told: list[Told], given: list[Given]) -> MemberDetail:
+    """A member as it stands on its type's page, with what supplements say it is and takes."""
+    shown = [t for t in told if t.by != SOURCE and t.hidden_by is None]
+    lines = [given[t.by].texts.line(t.text) for t in shown if t.kind == "summary"]
+    texts = [given[t.by].texts.block(t.text) for t in shown if t.kind == "text"]
+    fields = [(t.name, given[t.by].texts.block(t.text)) for t in shown if t.kind == "parameter"]
+    return msgspec.structs.replace(
+        detail, summary=joined_html([detail.summary or NO_HTML, *lines], " "),
+        body=joined_html([detail.body or NO_HTML, *texts]), parameters=_parameters(detail.parameters, fields),
     )  # fmt: skip
 
 

@@ -62,11 +62,14 @@ from zarbek.service.reference.page_data import (
 from zarbek.service.reference.source_page import find_source_page
 from zarbek.service.reference.supplements import (
     Given,
+    find_given,
     list_given,
     shown_source,
     told_by_source,
     with_draft,
+    with_member_supplements,
     with_supplements,
+    with_told_summaries,
 )
 from zarbek.service.reference.table_page import get_data_view
 from zarbek.service.reference.text_findings import list_findings
@@ -102,8 +105,8 @@ def get_symbol_page(
     given = with_draft(list_given(release, symbol.path), draft)
     told = tell(told_by_source(symbol, doc), [g.supplement for g in given], language)
     doc = shown_source(doc, told)
-    members, inherited, subclasses = _surroundings(family, entry.symbol, symbol.holds)
-    details = _details(family, symbol, block, None, _FIRST_DETAILS)
+    members, inherited, subclasses = _surroundings(family, entry.symbol, symbol.holds, language)
+    details = _details(family, symbol, block, None, _FIRST_DETAILS, language)
     members_left = 0
     if symbol.kind == "api":  # Its operations stand on its page by what they are about.
         members = [m for m in members if m.kind != "operation"]
@@ -188,7 +191,9 @@ def get_member_details(release: Release, path: str, after: Place, size: int) -> 
     return _details(Family(release), symbol, _links_of(release, symbol.path), after, size)
 
 
-def _details(family: Family, symbol: Symbol, block: LinkBlock, after: Place, size: int) -> MemberDetails:
+def _details(
+    family: Family, symbol: Symbol, block: LinkBlock, after: Place, size: int, language: str = ""
+) -> MemberDetails:  # fmt: skip
     if symbol.kind not in TYPE_KINDS:
         return MemberDetails([], None)
     release = family.release
@@ -201,10 +206,12 @@ def _details(family: Family, symbol: Symbol, block: LinkBlock, after: Place, siz
     start = start_after(entries, lambda e: e.symbol.path, after)
     members = list(read_symbols(entries[start : start + size]))
     telling = Telling(family, ((entry.symbol, member) for entry, member in members))
-    made = [
-        _detail(release, member, *telling.of(member, Texts(member.mentions, block.get(member.path, []), []))[:2])
-        for _, member in members
-    ]
+    given = find_given(release, {member.path for _, member in members})
+    made = []
+    for _, member in members:
+        doc, texts = telling.of(member, Texts(member.mentions, block.get(member.path, []), []))[:2]
+        made.append(_detail(release, member, doc, texts, list_given(release, member.path), language)
+                    if member.path in given else _plain_detail(release, member, doc, texts))  # fmt: skip
     following = None
     if start + size < len(entries):
         place = f"/api/v1/projects/{quote(release.project.slug)}/releases/{quote(release.version, safe='')}/members"
@@ -217,7 +224,14 @@ def _is_told(entry: SymbolEntry) -> bool:
     return entry.kind in _DETAILED or (entry.kind == "field" and entry.language in ("graphql", "protobuf"))
 
 
-def _detail(release: Release, member: Symbol, doc: Doc, texts: Texts) -> MemberDetail:
+def _detail(
+    release: Release, member: Symbol, doc: Doc, texts: Texts, given: list[Given], language: str
+) -> MemberDetail:  # fmt: skip
+    told = tell(told_by_source(member, doc), [g.supplement for g in given], language)
+    return with_member_supplements(_plain_detail(release, member, shown_source(doc, told), texts), told, given)
+
+
+def _plain_detail(release: Release, member: Symbol, doc: Doc, texts: Texts) -> MemberDetail:
     fields = _fields(doc, member, texts)
     return MemberDetail(
         path=member.path, name=member.name, kind=member.kind, href=href_of_symbol(release, member.path),
@@ -306,14 +320,14 @@ def _deprecated(doc: Doc, release: Release, path: str, texts: Texts) -> Deprecat
 
 
 def _surroundings(
-    family: Family, entry: SymbolEntry, holds: list[str]
+    family: Family, entry: SymbolEntry, holds: list[str], language: str
 ) -> tuple[list[MemberView], list[MemberView], list[Crumb]]:
     """holds: paths of what the element brings together beside its own members."""
     release = family.release
     gathered = [found.symbol for path in holds if (found := find_entry(release.pk, path)) is not None]
     own = [*_children(release, entry), *gathered]
     audience = audience_of_release(release)
-    shown = in_order([e for e in own if audience.sees(e)])
+    shown = with_told_summaries(release, in_order([e for e in own if audience.sees(e)]), language)
     if entry.kind not in TYPE_KINDS:
         return [_member(release, e) for e in shown], [], []
     at = Relative(release, entry)

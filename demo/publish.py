@@ -57,6 +57,7 @@ def main(state: Path) -> None:
         watch_services(portal)
         watch_database(portal)
         add_people(portal)
+        write_words(portal)
         for project in portal.projects():
             for source in portal.sources(project.slug):
                 portal.poll(source.id)
@@ -98,6 +99,32 @@ def add_people(portal: Portal) -> None:
     portal.set_project_member("tidebook", "maintainer", team="Harbour systems")
     portal.create_token("crewroster build", project="crewroster", scope="publish", days=90)
     portal.create_token("release notes", project="tidebook", scope="read", days=365)
+
+
+#: What somebody who may not touch the source has to say.
+WORDS = """---
+for: api://crewroster/crewroster.Roster.add
+how: {text: add}
+keywords: [sick leave]
+---
+
+# Remarks
+
+Who is on sick leave stays on the roster: harbours ask for the names. Add a duty on
+[standby](api://crewroster/crewroster.DutyKind) for somebody else instead of taking the person out.
+
+# See also
+
+- [How rest is checked](api://crewroster/crewroster.rest.check_rest)
+"""
+
+
+def write_words(portal: Portal) -> None:
+    """The crew office writes in the console, and a run brings it to readers."""
+    if not list(portal.supplements("crewroster")):
+        written = portal.write_supplement("crewroster", "roster-add.md", WORDS, reason="Asked for twice a week.")
+        for _ in portal.watch(written.run):
+            pass
 
 
 def watch_services(portal: Portal) -> None:

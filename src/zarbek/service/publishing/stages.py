@@ -10,6 +10,7 @@ from zarbek.service.catalog.actions.portal_changes import note_change
 from zarbek.service.catalog.actions.projects import check_label, ensure_project, go_live
 from zarbek.service.common.packing import pack
 from zarbek.service.content.actions import store_release
+from zarbek.service.content.queries import get_page_refs
 from zarbek.service.publishing.actions.run_state import (
     add_namespace_changes,
     keep_contents,
@@ -55,7 +56,9 @@ def store(publish: Publish) -> None:
     release = publish.stored
     with open_bundle(publish.run.bundle) as bundle:
         contents = store_release(release, bundle, progress=publish.progress.count)
-        counts = dict(bundle.manifest.counts)
+        supplements = sum(bool(ref.entry.supplements) for ref in get_page_refs(contents.pages))
+        counts = {**bundle.manifest.counts, "supplements": supplements}
+        counts["pages"] = counts.get("pages", 0) - supplements
     packed = pack(contents)
     with publish.progress.fenced():
         keep_contents(release, packed, counts)

@@ -92,6 +92,72 @@ TEST_F(ShipTest, LeavesTheHarbour) { EXPECT_EQ(ship.leave(), 1); }
 '''}, "tests/ship_test.cpp::ShipTest::LeavesTheHarbour", "Leaves the harbour", ["Ship::leave()"]),
 }  # fmt: skip
 
+#: Sources in which functions give what has members, a test that calls these, and what it exercises.
+OF_GIVEN = {
+    "python": ({"src/sea/__init__.py": "from sea.ships import build\n", "src/sea/ships.py": "from __future__ import annotations\n"
+                "class Ship:\n    def leave(self) -> Trip | None: ...\nclass Trip:\n    def end(self): ...\n    def far(self) -> Self: ...\n"
+                "def build() -> 'Ship': ...\nasync def order() -> Ship: ...\ndef odd() -> list[Ship]: ...\n",
+                "tests/test_sea.py": '''
+from sea import build
+from sea.ships import odd, order
+async def test_it():
+    """:example:"""
+    trip = build().leave()
+    trip.far().end()
+    ship = await order()
+    ship.leave()
+    odd().end()
+    odd().append(len(trip).leave())
+'''}, ["sea.build", "sea.ships.Ship.leave", "sea.ships.Trip.far", "sea.ships.Trip.end", "sea.ships.order", "sea.ships.odd"]),
+    "java": ({"src/main/java/sea/Ship.java": "package sea; public class Ship { public static Ship build() { return null; } public Trip leave() { return null; } }",
+              "src/main/java/sea/Trip.java": "package sea; public class Trip { public void end() { } }",
+              "src/test/java/sea/ShipTest.java": '''package sea;
+class ShipTest {
+    /** A ship leaves. */
+    @Test @Tag("example") void leaves() { Ship ship = Ship.build(); var trip = ship.leave(); trip.end(); }
+}'''}, ["sea.Ship.build()", "sea.Ship.leave()", "sea.Trip.end()"]),
+    "kotlin": ({"src/main/kotlin/Ship.kt": "package sea\nclass Ship { fun leave(): Trip? = null }\nclass Trip { fun end() = 1 }\nfun build(): Ship = Ship()",
+                "src/test/kotlin/ShipTest.kt": '''package sea
+class ShipTest {
+    /** @example */
+    @Test fun leaves() { val ship = build(); ship.leave().end() }
+}'''}, ["sea.build()", "sea.Ship.leave()", "sea.Trip.end()"]),
+    "csharp": ({"src/Ship.cs": "namespace Sea; public class Ship { public Task<Trip> Leave() => null; }\npublic class Trip { public void End() {} }\n"
+                "public static class Yard { public static Ship Build() => null; }",
+                "Sea.Tests/ShipTests.cs": '''namespace Sea;
+public class ShipTests {
+    [Fact, Trait("Category", "example")]
+    public async Task Leaves() { var ship = Yard.Build(); var trip = await ship.Leave(); trip.End(); }
+}'''}, ["Sea.Yard.Build()", "Sea.Ship.Leave()", "Sea.Trip.End()"]),
+    "typescript": ({"package.json": '{"name": "sea", "main": "src/index.ts"}',
+                    "src/index.ts": "export class Ship { leave(): Promise<Trip> { return null; } }\nexport class Trip { end(): void {} }\nexport function build(): Ship { return null; }\n",
+                    "src/index.test.ts": '''import { build } from "./index";
+/** @example */
+test("leaves", async () => { const ship = build(); const trip = await ship.leave(); trip.end(); });'''},
+                   ["sea.build", "sea.Ship.leave", "sea.Trip.end"]),
+    "go": ({"go.mod": "module sea\n", "ship.go": "package sea\n\ntype Ship struct{}\n\ntype Trip struct{}\n\nfunc Build() (*Ship, error) { return nil, nil }\n\n"
+            "func (s *Ship) Leave() Trip { return Trip{} }\n\nfunc (t Trip) End() {}\n",
+            "ship_test.go": "package sea\n\nfunc ExampleBuild() {\n\ttrip := Build().Leave()\n\ttrip.End()\n}\n"},
+           ["sea.Build", "sea.Ship.Leave", "sea.Trip.End"]),
+    "rust": ({"Cargo.toml": '[package]\nname = "sea"\nversion = "1.0.0"\n', "src/lib.rs": '''
+pub struct Ship;
+pub struct Trip;
+impl Ship { pub fn leave(&self) -> &Trip { &Trip } }
+impl Trip { pub fn end(&self) {} pub fn far(self) -> Self { self } }
+pub fn build() -> Ship { Ship }
+#[cfg(test)]
+mod tests {
+    use super::*;
+    /// @example
+    #[test]
+    fn leaves() { let ship = build(); ship.leave().far().end(); }
+}
+'''}, ["sea::build", "sea::Ship::leave", "sea::Trip::far", "sea::Trip::end"]),
+    "cpp": ({"include/ship.hpp": "struct Trip { void end(); };\nclass Ship { public:\n  const Trip& leave();\n};\nShip build();\n",
+             "tests/ship_test.cpp": '#include "ship.hpp"\n/** @example */\nTEST(Ship, Leaves) { auto ship = build(); ship.leave().end(); }\n'},
+            ["build()", "Ship::leave()", "Trip::end()"]),
+}  # fmt: skip
+
 
 def examples_of(files, **options):
     gathered, index, symbols = gather_files(files, **options)
@@ -113,6 +179,16 @@ class Everywhere(unittest.TestCase):
                 self.assertEqual(
                     found[0].doc.summary.rstrip("."), "A ship leaves" if language != "typescript" else "She leaves"
                 )
+
+    def test_what_a_function_gives_is_known_by_its_type(self):
+        for language, (files, called) in OF_GIVEN.items():
+            with self.subTest(language):
+                _, found, texts = examples_of(files)
+                self.assertEqual(len(found), 1)
+                text = texts[found[0].path]
+                links = [k for m, k in zip(text.mentions, text.links, strict=True) if m.field == "exercised"]
+                self.assertEqual(set(dict.fromkeys(k.path for k in links if k.outcome == "linked")), set(called))
+                self.assertEqual({k.outcome for k in links} - {"linked", "outside"}, set())
 
     def test_nothing_of_it_dangles_or_owns_a_name(self):
         files, *_ = OF_LANGUAGES["python"]

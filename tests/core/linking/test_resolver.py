@@ -2,7 +2,7 @@
 
 import unittest
 
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from tests.support.portals import MemoryPortal
@@ -56,6 +56,7 @@ class Properties(unittest.TestCase):
 
     @settings(max_examples=60)
     @given(CLASSES, st.lists(NAMES, max_size=3))
+    @example([("c", [], ["a"]), ("a", ["a"], ["b"]), ("b", [], ["c"])], ["a"])
     def test_an_answer_does_not_depend_on_what_was_asked_before(self, classes, names):
         index = index_of(classes)
         used = Resolver(index, MemoryPortal(index))

@@ -22,6 +22,7 @@ from zarbek.core.linking.targets import (
     container,
     fits,
 )
+from zarbek.core.model.given_types import GIVEN
 from zarbek.core.model.naming import key_of, parameter_types
 
 Bases = tuple[list[Target], bool]
@@ -147,6 +148,8 @@ class ReleaseLookup(ABC):
             return owner
         if index.specialised and name.replace(".", "::") in index.specialised:
             return True  # A template of which only specialisations are told.
+        if last == GIVEN:
+            return self._given(owner, depth)
         entry = container(owner)
         if key_of(entry.path) != head:
             if self.is_foreign(owner.index):
@@ -161,6 +164,13 @@ class ReleaseLookup(ABC):
         if entry.kind in MODULE_KINDS:
             return self._through_import(owner.index, entry, last, depth)
         return self._member(owner.index, entry, last, f"{key_of(entry.path)}.{last}", depth)
+
+    def _given(self, owner: Target, depth: int) -> Target | bool:
+        """The type of what a function gives; else that it may be any."""
+        if owner.entry.kind in TYPE_KINDS:
+            return owner
+        given = owner.entry.gives
+        return (self._base_target(owner.index, owner.entry, given, depth + 1) if given else None) or True
 
     def _direct(self, index: ReleaseIndex, name: str) -> Target | None:
         """A key that a symbol of the release has, or another name of one."""
@@ -263,21 +273,30 @@ class ReleaseLookup(ABC):
         return any(hook is not None and "closed" not in hook.flags for hook in hooks)
 
     def _line_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> Line:
+        """Not from the lines of its bases: where these go in a circle, what one has would rest on which came first."""
         bases, is_open = self.bases_of(index, owner, depth)
-        is_open = is_open or self.answers_to_any(index, owner)
-        is_open = is_open or (owner.language == "cpp" and owner.path not in index.members)  # Only declared.
-        is_open = is_open or owner.path in index.specialised or "open" in owner.flags or bool(owner.through)
+        is_open = is_open or self._may_have_more(index, owner)
         line: dict[tuple[int, str], Target] = {}
-        self._lines[id(index), owner.path] = (([], is_open), frozenset())  # A cycle of bases ends here.
-        for base in bases:
+        self._lines[id(index), owner.path] = (([], is_open), frozenset())  # While the names of bases are looked for.
+        pending = bases[::-1]
+        while pending:
+            base = pending.pop()
+            if (id(base.index), base.entry.path) in line:
+                continue
+            line[id(base.index), base.entry.path] = base
             if self.is_foreign(base.index):
                 self.trace.ask_members(base.index.project, key_of(base.entry.path))
-            line.setdefault((id(base.index), base.entry.path), base)
-            further, further_open = self.line_of(base.index, base.entry, depth + 1)
-            is_open = is_open or further_open
-            for target in further:
-                line.setdefault((id(target.index), target.entry.path), target)
+            further, further_open = self.bases_of(base.index, base.entry, depth + 1)
+            is_open = is_open or further_open or self._may_have_more(base.index, base.entry)
+            pending += reversed(further)
         return list(line.values()), is_open
+
+    def _may_have_more(self, index: ReleaseIndex, owner: SymbolEntry) -> bool:
+        """Whether a class may have members besides those that it and its bases declare."""
+        if self.answers_to_any(index, owner) or owner.path in index.specialised or "open" in owner.flags:
+            return True
+        is_only_declared = owner.language == "cpp" and owner.path not in index.members
+        return is_only_declared or bool(owner.through)
 
     def bases_of(self, index: ReleaseIndex, owner: SymbolEntry, depth: int = 0) -> Bases:
         """The bases that are known, in order, and whether any lies outside the portal."""

@@ -12,6 +12,7 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 
 from zarbek.core.model.example import EXERCISED, ExamplePart, PartKind
+from zarbek.core.model.given_types import GIVEN
 from zarbek.core.model.mention import Mention
 from zarbek.core.sources.comments.python import read_docstring
 from zarbek.core.sources.examples.found_test import FoundTest, find_mark, joined_parts, lines_between
@@ -175,11 +176,12 @@ class _Types:
                 self.known[name] = made
 
     def _made(self, value: ast.expr) -> str:
-        """The class that a value is made of."""
+        """The class that a value is made of, or the function that gives it."""
+        value = value.value if isinstance(value, ast.Await) else value
         if not isinstance(value, ast.Call):
             return ""
         name = self.name_of(value.func)
-        return name if _last(name)[:1].isupper() else ""
+        return name if not name or _last(name)[:1].isupper() else f"{name}.{GIVEN}"
 
     def name_of(self, node: ast.expr) -> str:
         """What an expression names, by what its scope knows; empty where that cannot be told."""

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from tree_sitter import Node
 
 from zarbek.core.model.example import EXERCISED
+from zarbek.core.model.given_types import GIVEN
 from zarbek.core.model.mention import Mention
 from zarbek.core.sources.examples.outcomes import is_of_framework
 from zarbek.core.sources.languages.syntax_tree import SourceTree, find_child, line_of
@@ -156,21 +157,21 @@ class TestNames:
         return self._made(_unwrapped(value)) if value is not None else ""
 
     def _made(self, node: Node) -> str:
-        """The class that an expression makes one of."""
+        """The class that an expression makes one of, or the function that gives it."""
         if node.type in _MADE:
             return self._plain(node.child_by_field_name(_MADE[node.type]) or node.child_by_field_name("constructor"))
         if node.type not in _CALLS:
             return ""
         callee = self._callee(node)
         name = self._plain(callee)
-        if not _NAME.match(name):
-            return ""
-        whole, _, last = name.rpartition(self._separator)
-        if self._language == "rust":
-            return whole if whole and _MAKING.match(last) else ""
-        if self._language in ("kotlin", "cpp") and last[:1].isupper():
-            return name if callee is not None and callee.type != "field_expression" else ""
-        return ""
+        if _NAME.match(name):
+            whole, _, last = name.rpartition(self._separator)
+            if self._language == "rust" and whole and _MAKING.match(last):
+                return whole
+            if self._language in ("kotlin", "cpp") and last[:1].isupper():
+                return name if callee is not None and callee.type != "field_expression" else ""
+        called = self._called(node)
+        return f"{called[0]}{self._separator}{GIVEN}" if called is not None else ""
 
     def _plain(self, node: Node | None) -> str:
         """A name without its arguments for types, and what a pointer has more."""

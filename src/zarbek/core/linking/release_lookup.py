@@ -148,8 +148,6 @@ class ReleaseLookup(ABC):
             return owner
         if index.specialised and name.replace(".", "::") in index.specialised:
             return True  # A template of which only specialisations are told.
-        if last == GIVEN:
-            return self._given(owner, depth)
         entry = container(owner)
         if key_of(entry.path) != head:
             if self.is_foreign(owner.index):
@@ -165,12 +163,11 @@ class ReleaseLookup(ABC):
             return self._through_import(owner.index, entry, last, depth)
         return self._member(owner.index, entry, last, f"{key_of(entry.path)}.{last}", depth)
 
-    def _given(self, owner: Target, depth: int) -> Target | bool:
+    def _given(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> Target | bool:
         """The type of what a function gives; else that it may be any."""
-        if owner.entry.kind in TYPE_KINDS:
-            return owner
-        given = owner.entry.gives
-        return (self._base_target(owner.index, owner.entry, given, depth + 1) if given else None) or True
+        if owner.kind in TYPE_KINDS:
+            return Target(index, owner, owner.path)
+        return (self._base_target(index, owner, owner.gives, depth + 1) if owner.gives else None) or True
 
     def _direct(self, index: ReleaseIndex, name: str) -> Target | None:
         """A key that a symbol of the release has, or another name of one."""
@@ -220,6 +217,8 @@ class ReleaseLookup(ABC):
     def _member(self, index: ReleaseIndex, owner: SymbolEntry, last: str, via: str, depth: int) -> Target | bool:
         if depth > MAX_DEPTH:
             return False
+        if last == GIVEN:
+            return self._given(index, owner, depth)
         if owner.kind not in TYPE_KINDS:
             return self._through(index, owner, last, via, depth)
         _, is_open = self.line_of(index, owner, depth)

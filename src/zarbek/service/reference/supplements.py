@@ -6,6 +6,7 @@ import re
 from collections import defaultdict
 from collections.abc import Callable, Collection, Iterable, Iterator
 from dataclasses import dataclass
+from itertools import chain
 
 import msgspec
 
@@ -60,26 +61,35 @@ def list_given(release: Release, path: str) -> list[Given]:
 def find_given(release: Release, paths: Collection[str]) -> dict[str, list[tuple[Release, PageRef]]]:
     """The same for many elements, of those that have any. Cost: a query for each 500 elements, and for each release
     that has supplements for them."""
-    slug = release.project.slug
+    found: dict[str, list[tuple[Release, PageRef]]] = defaultdict(list)
+    for home, ref, targets in chain(_own(release, paths), _foreign(release, paths)):
+        patterns = list(_patterns(ref, release.project.slug, home.project.slug))
+        meant = [path for path in paths if any(p.fullmatch(path) for p in patterns)] if patterns else []
+        for path in targets.union(meant):
+            if len(found[path]) < MAX_SUPPLEMENTS:
+                found[path].append((home, ref))
+    return found
+
+
+#: A supplement, the release that has it, and elements that it names.
+_Named = tuple[Release, PageRef, set[str]]
+
+
+def _own(release: Release, paths: Collection[str]) -> Iterator[_Named]:
     refs = sorted((ref for ref in list_page_refs(release.pk) if ref.entry.supplements), key=lambda r: r.entry.path)
     named: dict[str, set[str]] = defaultdict(set)
     for path, texts in (own_referrers_by_path(release, paths) if refs else {}).items():
         for kind, name in texts:
             if kind == "page":
                 named[name].add(path)
-    pairs = [(release, ref, named[ref.entry.path]) for ref in refs]
+    yield from ((release, ref, named[ref.entry.path]) for ref in refs)
+
+
+def _foreign(release: Release, paths: Collection[str]) -> Iterator[_Named]:
     for home, name, targets in list_supplements(release.project, paths):
         ref = next((r for r in list_page_refs(home.pk) if r.entry.path == name and r.entry.supplements), None)
         if ref is not None and home.project_id != release.project_id:
-            pairs.append((home, ref, targets))
-    found: dict[str, list[tuple[Release, PageRef]]] = defaultdict(list)
-    for home, ref, targets in pairs:
-        patterns = list(_patterns(ref, slug, home.project.slug))
-        meant = [path for path in paths if any(p.fullmatch(path) for p in patterns)] if patterns else []
-        for path in targets.union(meant):
-            if len(found[path]) < MAX_SUPPLEMENTS:
-                found[path].append((home, ref))
-    return found
+            yield home, ref, targets
 
 
 def _patterns(ref: PageRef, slug: str, home: str) -> Iterator[re.Pattern[str]]:

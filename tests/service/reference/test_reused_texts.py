@@ -46,6 +46,11 @@ class UsedTexts(unittest.TestCase):
         page = self.page("turn")
         self.assertEqual(page.summary.count("Round."), 1)
 
+    def test_lists_say_it_too(self):
+        page = self.portal.client.symbol(self.slug, self.slug, "1.0")
+        listed = {member.name: member.summary for member in page.members}
+        self.assertEqual(listed["turn"].count("Round."), 1)
+
     def test_what_is_not_there_dangles(self):
         found = {
             f.text: f.message for f in self.portal.client.report(self.slug, "1.0").new if f.rule == "dangling/block"

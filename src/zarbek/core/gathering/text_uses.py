@@ -8,11 +8,10 @@ from collections.abc import Iterator, Sequence
 from msgspec.structs import replace
 
 from zarbek.core.findings.mention_context import texts_of
-from zarbek.core.model.doc_text import TEXT
+from zarbek.core.model.doc_text import TEXT, USE_BEGINS
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.symbol import Symbol
 
-_MARK = f"{{{TEXT}}}`"
 _USE = re.compile(r"\{text\}`([^`\n]+)`")
 
 
@@ -25,7 +24,7 @@ def with_uses(symbols: list[Symbol], data: bytes) -> list[Symbol]:
 
 
 def _is_marked(symbol: Symbol) -> bool:
-    return symbol.doc is not None and any(_MARK in text for text in texts_of(symbol.doc))
+    return symbol.doc is not None and any(USE_BEGINS in text for text in texts_of(symbol.doc))
 
 
 def _with_uses(symbol: Symbol, lines: Sequence[str]) -> Symbol:

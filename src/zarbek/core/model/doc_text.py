@@ -10,6 +10,8 @@ from zarbek.core.model.limits import File, Offset
 INHERIT = "{@inheritDoc}"
 #: Role of doc text, and of a mention, that stands for the text of a block or of another element.
 TEXT = "text"
+#: How it begins where a text takes another.
+USE_BEGINS = f"{{{TEXT}}}`"
 
 
 def use_of(name: str) -> str:

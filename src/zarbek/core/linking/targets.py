@@ -8,6 +8,7 @@ from functools import lru_cache
 from typing import Literal, NamedTuple, Protocol
 
 from zarbek.core.linking.index import MODULE_KINDS, ReleaseIndex, SymbolEntry
+from zarbek.core.model.example import CALLED
 from zarbek.core.model.naming import key_of, parameter_types
 
 Outcome = Literal["linked", "outside", "dangling", "ambiguous", "hidden"]
@@ -25,6 +26,7 @@ _ROLE_KINDS = {
     "type": SCOPE_KINDS,
     "function": CALLABLE | TYPE_KINDS | {"variable", "field"},
     "call": CALLABLE | TYPE_KINDS,
+    CALLED: CALLABLE | TYPE_KINDS,
     "method": CALLABLE | {"property", "attribute", "variable"},
     "attribute": _VALUES | {"method"},
     "module": MODULE_KINDS,

@@ -12,6 +12,8 @@ State = Literal["passed", "failed", "skipped", "not-run"]
 PartKind = Literal["set-up", "step", "outcome"]
 #: Field of mentions that stand in the code of an example: what it exercises.
 EXERCISED = "exercised"
+#: Role of what code calls: a bare name means what its scopes say, and nothing that is only called alike.
+CALLED = "called"
 #: Field of a mention of a guide whose block of code says which test it quotes.
 QUOTED = "quoted"
 #: Kind of the symbols that examples are.

@@ -3,6 +3,7 @@
 import unittest
 
 from zarbek.core.sources.examples.python_tests import read_python_tests
+from zarbek.core.sources.languages.python.reader import parse_python
 
 SOURCE = '''
 import pytest
@@ -54,7 +55,7 @@ def shown(test):
 class OfPython(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
-        cls.tests = {t.names[-1]: t for t in read_python_tests(SOURCE)}
+        cls.tests = {t.names[-1]: t for t in read_python_tests(SOURCE, parse_python(SOURCE))}
 
     def test_are_functions_and_methods_that_the_frameworks_find(self):
         self.assertEqual(list(self.tests), ["test_ships_go_out", "test_names", "test_plain"])

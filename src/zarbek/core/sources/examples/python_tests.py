@@ -11,12 +11,13 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
-from zarbek.core.model.example import EXERCISED, ExamplePart, PartKind
+from zarbek.core.model.example import CALLED, EXERCISED, ExamplePart, PartKind
 from zarbek.core.model.given_types import GIVEN
 from zarbek.core.model.mention import Mention
 from zarbek.core.sources.comments.python import read_docstring
 from zarbek.core.sources.examples.found_test import FoundTest, find_mark, joined_parts, lines_between
 from zarbek.core.sources.examples.python_outcomes import outcome_of, raising
+from zarbek.core.sources.languages.python.tree_nodes import nodes_of
 from zarbek.core.sources.markup.inline import MentionSink
 
 _Function = ast.FunctionDef | ast.AsyncFunctionDef
@@ -25,17 +26,18 @@ _OF_SELF = re.compile(r"\bself\.(\w+)")
 _MARKS = ("example", "mark.example", "pytest.mark.example")
 
 
-def read_python_tests(text: str) -> list[FoundTest]:
-    """The tests of one module, in order. Raises what ``ast.parse`` raises."""
-    return list(_Reader(text).read())
+def read_python_tests(text: str, tree: ast.Module) -> list[FoundTest]:
+    """The tests of one module, in order."""
+    return list(_Reader(text, tree).read())
 
 
 class _Reader:
-    def __init__(self, text: str) -> None:
-        self._tree = ast.parse(text)
+    def __init__(self, text: str, tree: ast.Module) -> None:
+        self._tree = tree
         self._lines = text.split("\n")
         self._fields: frozenset[str] = frozenset()
         self._fixtures: dict[str, _Function] = {}
+        self._nodes: dict[_Function, list[ast.AST]] = {}
 
     def read(self) -> Iterator[FoundTest]:
         self._fixtures = {f.name: f for f in _functions(self._tree) if any(_last(d) == "fixture" for d in _words(f))}
@@ -64,18 +66,24 @@ class _Reader:
         found = FoundTest(names, framework, node.lineno, node.end_lineno or node.lineno)
         found.marked = any(word in _MARKS for word in _words(node))
         self._tell(node, found)
-        types = _Types()
+        types, nodes = _Types(), nodes_of(_own(node.body))
         for function in before:
-            types.read(function)
+            types.read(function, self._nodes_of(function))
             given = _returned(function, types)
             if function.name in taken and given:
                 types.known[function.name] = given
-        types.read(node)
+        types.read(node, nodes)
         self._fields = frozenset(name[5:] for name in types.local if name.startswith("self."))
         found.setting = joined_parts(self._before(f) for f in before if _own(f.body))
         found.parts = joined_parts(self._parts(_own(node.body)))
-        found.mentions += types.calls(_own(node.body), self._lines)
+        found.mentions += types.calls(nodes, self._lines)
         return found
+
+    def _nodes_of(self, function: _Function) -> list[ast.AST]:
+        """Of what many tests have before them, looked through once."""
+        if function not in self._nodes:
+            self._nodes[function] = nodes_of(function.body)
+        return self._nodes[function]
 
     def _tell(self, node: _Function, found: FoundTest) -> None:
         raw = ast.get_docstring(node, clean=False)
@@ -145,13 +153,14 @@ class _Types:
         self.known: dict[str, str] = {}
         self.local: set[str] = {"self", "cls"}
 
-    def read(self, function: _Function) -> None:
+    def read(self, function: _Function, nodes: list[ast.AST]) -> None:
+        """nodes: all that stand in it."""
         arguments = function.args
         for argument in [*arguments.posonlyargs, *arguments.args, *arguments.kwonlyargs]:
             self.local.add(argument.arg)
             if argument.annotation is not None and (name := _dotted(argument.annotation)):
                 self.known.setdefault(argument.arg, name)
-        for node in ast.walk(function):
+        for node in nodes:
             match node:
                 case ast.ImportFrom(module=str(module), level=0):
                     self.known |= {a.asname or a.name: f"{module}.{a.name}" for a in node.names}
@@ -198,14 +207,14 @@ class _Types:
                 return self._made(node)
         return ""
 
-    def calls(self, body: list[ast.stmt], lines: list[str]) -> list[Mention]:
+    def calls(self, nodes: list[ast.AST], lines: list[str]) -> list[Mention]:
+        """Of a test, once for each line."""
         found: dict[tuple[str, int], Mention] = {}
-        for statement in body:
-            for node in ast.walk(statement):
-                if isinstance(node, ast.Call) and (name := self.name_of(node.func)):
-                    line, column = _place(node.func, lines)
-                    text = _last(_dotted(node.func)) or _last(name)
-                    found.setdefault((name, line), Mention(text, name, "code", EXERCISED, line, column, "call"))
+        for node in nodes:
+            if isinstance(node, ast.Call) and (name := self.name_of(node.func)):
+                line, column = _place(node.func, lines)
+                text = _last(_dotted(node.func)) or _last(name)
+                found.setdefault((name, line), Mention(text, name, "code", EXERCISED, line, column, CALLED))
         return sorted(found.values(), key=lambda m: (m.line, m.column))
 
 

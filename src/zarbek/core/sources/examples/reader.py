@@ -15,7 +15,8 @@ from zarbek.core.sources.examples.python_tests import read_python_tests
 from zarbek.core.sources.examples.test_names import title_of
 from zarbek.core.sources.examples.tree_tests import read_place
 from zarbek.core.sources.languages.ecmascript.parsing import parse_ecmascript
-from zarbek.core.sources.languages.reading import SourceFile, SourceReading
+from zarbek.core.sources.languages.python.reader import parse_python, read_scope
+from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.languages.syntax_tree import SourceTree
 from zarbek.core.sources.source_text import decode_python, decode_text
@@ -29,9 +30,8 @@ _NO_WORD = re.compile(r"[^\w$]+")
 def read_examples(data: bytes, source: SourceFile) -> SourceReading:
     """The examples of a file, and what names mean in it. Raises UnreadableText, and for Python what ``ast.parse``
     raises."""
-    reading = read_source(data, source)
+    reading, found = _read(data, source)
     shown = source.options[TESTS]
-    found = _found(data, source)
     examples: dict[str, Symbol] = {}
     for test in found:
         symbol = _symbol(test, source, _home(reading, source))
@@ -40,9 +40,16 @@ def read_examples(data: bytes, source: SourceFile) -> SourceReading:
     return SourceReading(list(examples.values()), reading.parts[:1] if examples else [])
 
 
-def _found(data: bytes, source: SourceFile) -> list[FoundTest]:
+def _read(data: bytes, source: SourceFile) -> tuple[SourceReading, list[FoundTest]]:
     if source.language == "python":
-        return read_python_tests(decode_python(data))
+        source_text = decode_python(data)
+        tree = parse_python(source_text)
+        scope = read_scope(tree, source_text, file=source.file, module=source.module, is_package=source.is_package)
+        return SourceReading(parts=[ModulePart(scope, source.is_package)]), read_python_tests(source_text, tree)
+    return read_source(data, source), _found(data, source)
+
+
+def _found(data: bytes, source: SourceFile) -> list[FoundTest]:
     text = decode_text(data).encode()
     tree = (
         parse_ecmascript(text, source)

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from tree_sitter import Node
 
-from zarbek.core.model.example import EXERCISED
+from zarbek.core.model.example import CALLED, EXERCISED
 from zarbek.core.model.given_types import GIVEN
 from zarbek.core.model.mention import Mention
 from zarbek.core.sources.examples.outcomes import is_of_framework
@@ -70,7 +70,7 @@ class TestNames:
                 found.add((name, line))
                 text = self._tree.text(word)
                 column = len(self._tree.data[: word.start_byte].rpartition(b"\n")[2].decode(errors="replace")) + 1
-                yield Mention(text, name, "code", EXERCISED, line, column, "call")
+                yield Mention(text, name, "code", EXERCISED, line, column, CALLED)
 
     def _called(self, node: Node) -> tuple[str, Node] | None:
         """What a node calls or makes, and the word that stands for it."""

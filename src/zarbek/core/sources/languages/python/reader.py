@@ -65,12 +65,31 @@ def read_module(source: str, *, file: str, module: str, is_package: bool) -> Mod
     file: as it appears in findings. module: its qualified name.
     Raises SyntaxError, ValueError, RecursionError or MemoryError as ``ast.parse`` does.
     """
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore")
-        tree = ast.parse(source)
+    tree = parse_python(source)
     reading = _ModuleReader(source, file, module, is_package).read(tree)
     reading.findings += find_duplicates(tree, file=file, module=module)
     return reading
+
+
+def parse_python(source: str) -> ast.Module:
+    """What ``ast.parse`` gives, or raises; it warns of nothing."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        return ast.parse(source)
+
+
+def read_scope(tree: ast.Module, source: str, *, file: str, module: str, is_package: bool) -> Scope:
+    """What names mean at the top of a module, without looking at what stands in its functions and classes."""
+    reader = _ModuleReader(source, file, module, is_package)
+    reader._body([_emptied(node) for node in tree.body], module, "public", depth=0)
+    return reader.scope()
+
+
+def _emptied(node: ast.stmt) -> ast.stmt:
+    if not isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef):
+        return node
+    fields = {name: getattr(node, name) for name in node._fields}
+    return ast.copy_location(type(node)(**{**fields, "body": [ast.copy_location(ast.Pass(), node)]}), node)
 
 
 def is_private_name(name: str) -> bool:
@@ -109,8 +128,12 @@ class _ModuleReader(TextReader):
         self._body(tree.body, self.module, "public", depth=0)
         self.reading.reexports = self._reexports() + self._lazy(tree)
         self._open_types(tree)
-        self.reading.scope = Scope(self.file, self.module, self.imports, self.wildcards, made=sorted(self.answered))
+        self.reading.scope = self.scope()
         return self.reading
+
+    def scope(self) -> Scope:
+        """What names mean in the module, as far as it was read."""
+        return Scope(self.file, self.module, self.imports, self.wildcards, made=sorted(self.answered))
 
     def _add(self, symbol: Symbol) -> bool:
         """Keep a symbol; of several definitions of one name the first stays (conditional code),

@@ -55,6 +55,7 @@ class Shown(unittest.TestCase):
         self.portal.publish({
             f"src/{slug}/__init__.py": source,
             "supplements/go.md": text(f"api://{slug}/{slug}.Boat.go", head="how: {summary: replace}\n", body=body),
+            "supplements/weit.md": text(f"api://{slug}/{slug}.Boat.go", head="language: de\n", body="# Summary\n\nFahr weit.\n"),
             "supplements/boat.md": text(f"api://{slug}/{slug}.Boat", head="language: de\n", body="# Summary\n\nBoot.\n"),
         }, slug, "1.0")  # fmt: skip
         other = f"v{uuid.uuid4().hex[:6]}"
@@ -65,6 +66,8 @@ class Shown(unittest.TestCase):
         self.assertEqual([m.summary.strip() for m in page.members], ["Sail far.", "Stop. At once."])
         self.assertEqual([d.summary.strip() for d in page.details], ["Sail far.", "Stop. At once."])
         self.assertIn("in miles", page.details[0].parameters[0].html)
+        german = list(self.portal.client.members(slug, f"{slug}.Boat", "1.0", language="de"))
+        self.assertEqual(german[0].summary.strip(), "Fahr weit.")
         modules = [self.portal.client.symbol(slug, slug, "1.0", language=lang).members for lang in ("", "de")]
         self.assertEqual([m.summary.strip() for listed in modules for m in listed], ["Boat.", "Boot."])
 

@@ -51,9 +51,10 @@ class Reading(Caller):
         """Public symbols of a release by path, all or those of a kind."""
         return self._pages(f"{release_path(slug, version)}/symbols", values.ListedSymbol, kind=kind)
 
-    def members(self, slug: str, path: str, version: str = "latest") -> Iterator[MemberDetail]:
-        """The members of a type in full, in the order of its source."""
-        return self._pages(f"{release_path(slug, version)}/members/{quote(path)}", values.MemberDetail)
+    def members(self, slug: str, path: str, version: str = "latest", *, language: str = "") -> Iterator[MemberDetail]:
+        """The members of a type in full, in the order of its source. language: of the reader, as BCP 47 has it."""
+        place = f"{release_path(slug, version)}/members/{quote(path)}"
+        return self._pages(place, values.MemberDetail, language=language)
 
     def link_index(self, slug: str, version: str = "latest") -> bytes:
         """All names of a release, as far as links to it rest on them: JSON for previews of its own version."""

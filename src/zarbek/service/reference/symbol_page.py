@@ -180,8 +180,9 @@ def _bases(family: Family, entry: SymbolEntry, texts: Texts) -> list[list[Piece]
     return shown
 
 
-def get_member_details(release: Release, path: str, after: Place, size: int) -> MemberDetails:
-    """What a type's own members say in full, after one of them (the place in a cursor) or from the first.
+def get_member_details(release: Release, path: str, after: Place, size: int, language: str = "") -> MemberDetails:
+    """What a type's own members say in full, after one of them (the place in a cursor) or from the first. language: of
+    the reader, as BCP 47 has it.
 
     Raises NotFound for a type that is not there, Problem for a member that is not.
     """
@@ -189,7 +190,7 @@ def get_member_details(release: Release, path: str, after: Place, size: int) -> 
     if entry is None:
         raise _absent(release, path)
     symbol = read_symbol(entry)
-    return _details(Family(release), symbol, _links_of(release, symbol.path), after, size)
+    return _details(Family(release), symbol, _links_of(release, symbol.path), after, size, language)
 
 
 def _details(
@@ -217,6 +218,7 @@ def _details(
     if start + size < len(entries):
         place = f"/api/v1/projects/{quote(release.project.slug)}/releases/{quote(release.version, safe='')}/members"
         following = f"{place}/{quote(symbol.path)}?cursor={make_cursor(entries[start + size - 1].symbol.path)}"
+        following += f"&language={language}" if language else ""
     return MemberDetails(made, following)
 
 

@@ -76,22 +76,31 @@ def _shown_or_moved(request: Request, shown: _Shown, slug: str, version: str, pa
     return redirect(place, permanent=_is_pinned(release, version))
 
 
+_READER = Parameter("language", "Of the reader (BCP 47): what is translated into it is shown so.")
+
+
+def _language_of(request: Request) -> str:
+    """Of the reader, empty for none. Raises Problem for what is none."""
+    language: str = request.query_params.get("language", "")
+    if language and not _LANGUAGE.fullmatch(language):
+        raise Problem(f"{language[:40]!r} is no language. Give one as BCP 47 has it, as de or pt-BR.")
+    return language
+
+
 class SymbolDetail(ApiView):
     """The page of a symbol."""
 
     @describe(
         id="getSymbol",
         answer=SymbolPage,
-        parameters=[Parameter("language", "Of the reader (BCP 47): what is translated into it is shown so.")],
+        parameters=[_READER],
     )
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
         """The page of one symbol: signature, text, members, findings, referrers.
 
         A symbol that has moved answers from its new address.
         """
-        language = request.query_params.get("language", "")
-        if language and not _LANGUAGE.fullmatch(language):
-            raise Problem(f"{language[:40]!r} is no language. Give one as BCP 47 has it, as de or pt-BR.")
+        language = _language_of(request)
         shown = _SYMBOLS._replace(kind=f"symbol {language}", make=partial(get_symbol_page, language=language))
         return _shown_or_moved(request, shown if language else _SYMBOLS, slug, version, path)
 
@@ -102,13 +111,14 @@ class Members(ApiView):
     @describe(
         id="listMembers",
         answer=MemberDetails,
-        parameters=PAGING,
+        parameters=(*PAGING, _READER),
     )
     def get(self, request: Request, slug: str, version: str, path: str) -> HttpResponse:
         """The members of a type in full: signature, text, parameters. Those that follow on a symbol's page."""
         after, size = read_cursor(request.query_params), read_size(request.query_params)
-        kind = f"members {after} {size}"
-        make = partial(get_member_details, after=after, size=size)
+        language = _language_of(request)
+        kind = f"members {after} {size} {language}"
+        make = partial(get_member_details, after=after, size=size, language=language)
         return body_response(request, *cached_page(kind, slug, version, path, make))
 
 

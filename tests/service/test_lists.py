@@ -16,7 +16,7 @@ QUERIES = {
     "/api/v1/projects/{slug}/releases/{version}/symbols": 2,
     "/api/v1/projects/{slug}/releases/{version}/files": 2,
     "/api/v1/projects/{slug}/written": 2,
-    "/api/v1/projects/{slug}/releases/{version}/members/{path}": 6,
+    "/api/v1/projects/{slug}/releases/{version}/members/{path}": 7,
     "/api/v1/runs": 2,
     "/api/v1/contents": 2,
     "/api/v1/findings": 2,

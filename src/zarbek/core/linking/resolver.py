@@ -118,8 +118,6 @@ class Resolver(PartialNameLookup):
             if fitting is not None:
                 return fitting
             fallback.append(absolute)
-        if want.role == CALLED and "." not in want.key:
-            return missing[0] if missing else Missing("", want.key)
         best = self._almost(want, place.path, fallback)
         if best is not None:
             return best
@@ -141,6 +139,8 @@ class Resolver(PartialNameLookup):
 
     def _almost(self, want: Wanted, scope_path: str, fallback: list[Target]) -> Target | None:
         """What is there under the name but is of another kind, or stands elsewhere in the project."""
+        if _is_bare_call(want):
+            return None
         if fallback and not want.role.startswith(("type", "macro", "call", "primitive")):
             return fallback[0]
         if self.profile.suffix and ("." in want.key or want.role):
@@ -154,7 +154,7 @@ class Resolver(PartialNameLookup):
 
     def _last_resort(self, want: Wanted, at: SymbolEntry | None, scope: Scope | None) -> Target | Missing | None:
         """The only public symbol of the name, a member that its type does not have, or what the language brings."""
-        if self.profile.unique and (only := self._only(want)) is not None:
+        if self.profile.unique and not _is_bare_call(want) and (only := self._only(want)) is not None:
             return only
         lost = self._in_outer_type(want, at, scope) or self._lost_member(want, at, scope)
         if lost is None and want.key.partition(".")[0] in self.profile.builtins:
@@ -244,3 +244,8 @@ class Resolver(PartialNameLookup):
         if nearby is None or not ("." in want.key or self._is_plain_enough(nearby, want.role)):
             return None
         return self.choose(nearby, want) or nearby
+
+
+def _is_bare_call(want: Wanted) -> bool:
+    """Whether code calls something by a name alone, which means what its scopes say or nothing."""
+    return want.role == CALLED and "." not in want.key

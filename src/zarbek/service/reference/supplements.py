@@ -6,7 +6,7 @@ import re
 from collections import defaultdict
 from collections.abc import Callable, Collection, Iterable, Iterator
 from dataclasses import dataclass
-from itertools import chain
+from itertools import chain, starmap
 
 import msgspec
 
@@ -55,7 +55,7 @@ class Given:
 
 def list_given(release: Release, path: str) -> list[Given]:
     """Those of the element's own project, then those of others, each by path."""
-    return [_read(home, ref) for home, ref in find_given(release, [path]).get(path, [])]
+    return list(starmap(read_given, find_given(release, [path]).get(path, [])))
 
 
 def find_given(release: Release, paths: Collection[str]) -> dict[str, list[tuple[Release, PageRef]]]:
@@ -114,7 +114,8 @@ def with_told_summaries(release: Release, entries: list[SymbolEntry], language: 
     return made
 
 
-def _read(release: Release, ref: PageRef) -> Given:
+def read_given(release: Release, ref: PageRef) -> Given:
+    """A supplement in full. release: that which has it."""
     page = read_page(ref)
     links = links_in(release, get_link_map(release).pages, page.path)
     pairs = [(m, k) for m, k in zip(page.mentions, links, strict=False) if m.field != SUPPLEMENT]

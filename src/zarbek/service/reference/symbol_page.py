@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from itertools import starmap
 from urllib.parse import quote
 
 import msgspec
@@ -65,6 +66,7 @@ from zarbek.service.reference.supplements import (
     Given,
     find_given,
     list_given,
+    read_given,
     shown_source,
     told_by_source,
     with_draft,
@@ -212,8 +214,8 @@ def _details(
     made = []
     for _, member in members:
         doc, texts = telling.of(member, Texts(member.mentions, block.get(member.path, []), []))[:2]
-        made.append(_detail(release, member, doc, texts, list_given(release, member.path), language)
-                    if member.path in given else _plain_detail(release, member, doc, texts))  # fmt: skip
+        said = list(starmap(read_given, given.get(member.path, [])))
+        made.append(_detail(release, member, doc, texts, said, language))
     following = None
     if start + size < len(entries):
         place = f"/api/v1/projects/{quote(release.project.slug)}/releases/{quote(release.version, safe='')}/members"
@@ -230,6 +232,8 @@ def _is_told(entry: SymbolEntry) -> bool:
 def _detail(
     release: Release, member: Symbol, doc: Doc, texts: Texts, given: list[Given], language: str
 ) -> MemberDetail:  # fmt: skip
+    if not given:
+        return _plain_detail(release, member, doc, texts)
     told = tell(told_by_source(member, doc), [g.supplement for g in given], language)
     return with_member_supplements(_plain_detail(release, member, shown_source(doc, told), texts), told, given)
 

@@ -49,6 +49,29 @@ class OfElements(unittest.TestCase):
             {"ops/b": ["crew", "ops"], "supplements/x": ["inner"]},
         )
 
+    def test_supplements_for_what_not_all_readers_see_are_for_as_few(self):
+        files = {
+            "a.py": "class _A:\n    def f(self): ...\ndef g(): ...\n",
+            "p/B.java": "package p;\nclass B { private int x; public int y; }\n",
+        }
+        private, internal = ["=internal", "=private"], ["=internal"]
+        for targets, marks in {
+            "[api:a._A]": private,
+            "['api:a._A.*']": private,
+            "[api:p.B]": internal,
+            "[api:p.B#x, api:p.B]": internal,
+            "[api:p.B.x, api:a._A]": private,
+            "[api:a._A, api:a.g]": [],
+            "[api:a._A, api://other/a]": [],
+            "[api:a.gone]": [],
+        }.items():
+            with self.subTest(targets):
+                (page,) = pages_of(files | {"supplements/x.md": f"---\nfor: {targets}\n---\nx\n"}, slug="own")
+                self.assertEqual(page.variants, marks)
+        self.assertEqual(
+            [audience_of({"visibility": v}).has(["=internal", "x"]) for v in ("public", "private")], [False, True]
+        )
+
     def test_a_pattern_is_no_expression(self):
         rules = FlagRules({"x": ["a.(b*", "c"]})
         self.assertEqual(

@@ -103,6 +103,48 @@ class OfARelease(unittest.TestCase):
             with self.assertRaisesRegex(PortalProblem, "who reads all of it"):
                 ask(self.slug)
 
+    def test_what_is_written_follows_elements_to_other_readers(self):
+        slug = f"f{uuid.uuid4().hex[:6]}"
+        files = {k.replace("SLUG", slug): v.replace("SLUG", slug) for k, v in FILES.items()}
+        files["zarbek.toml"] = 'visibility = "private"\n' + files["zarbek.toml"].replace(
+            'title = "For passengers"', 'title = "For passengers"\nvisibility = "public"'
+        )
+        source = files[f"src/{slug}/__init__.py"]
+        files[f"src/{slug}/__init__.py"] = source + 'def _caulk():\n    """Caulk."""\n'
+        files["supplements/inner.md"] = f"---\nfor: api://{slug}/{slug}._caulk\n---\nOf oakum.\n"
+        files[f"src/{slug}/deck.py"] = '"""Deck."""\ndef swab():\n    """Swab."""\n'
+        files[f"src/{slug}/hold.py"] = '"""Hold."""\ndef _stow():\n    """Stow."""\n'
+        self.portal.publish(files, slug, "1.0")
+        listed = self.reader._get(f"/projects/{slug}/releases/1.0/files", dict)["items"]
+        self.assertEqual([row["file"] for row in listed], [f"src/{slug}/deck.py"])
+        listed = self.portal.api("GET", f"/projects/{slug}/releases/1.0/files?edition=yard").json()["items"]
+        self.assertEqual([row["file"] for row in listed], [f"src/{slug}/deck.py", f"src/{slug}/hold.py"])
+        self.assertTrue(self.portal.client.guide(slug, "supplements/inner", "1.0"))
+        with self.assertRaises(PortalProblem):
+            self.reader.guide(slug, "supplements/inner", "1.0")
+        for name, element in (("a", "sail"), ("b", "repair"), ("c", "ops.*"), ("d", "_caulk"), ("e", "never")):
+            text = f"---\nfor: api://{slug}/{slug}.{element}\n---\nMind the {element}.\n"
+            run = self.portal.client.write_supplement(slug, f"{name}.md", text, reason="Asked for.").run
+            self.assertEqual(self.portal.wait(self.portal.client.run(run)).state, "done")
+        self.assertEqual(self.written_for_readers(slug), {"a", "e"})
+        # One gets a flag, and one with a flag goes.
+        files[f"src/{slug}/__init__.py"] = '"""Sea."""\ndef sail():\n    """Sail.\n\n    :flag: crew\n    """\n'
+        self.portal.publish(files, slug, "2.0")
+        until(lambda: self.written_for_readers(slug) == {"e"})
+        count = len(list(self.portal.client.runs(project=f"{slug}-words")))
+        self.portal.publish(files, slug, "2.1")
+        self.assertEqual(len(list(self.portal.client.runs(project=f"{slug}-words"))), count)
+
+    def written_for_readers(self, slug):
+        found = set()
+        for name in "abcde":
+            try:
+                self.reader.guide(f"{slug}-words", f"supplements/{name}")
+            except PortalProblem:
+                continue
+            found.add(name)
+        return found
+
     def test_comparison_says_nothing_of_the_rest(self):
         whole = self.portal.client.compare(self.slug, "1.0", "2.0")
         self.assertEqual({c.path.rpartition(".")[2] for c in whole.changes}, {"pump", "dock"})

@@ -29,13 +29,11 @@ class Audience:
         return entry.visibility in self.levels
 
     def has(self, variants: Collection[str]) -> bool:
-        """Whether what has some flags is in the edition that they read."""
-        return self.edition is None or self.edition.has(variants)
-
-    def has_target(self, variants: Collection[str]) -> bool:
-        """Whether a link leads to what they may read. variants: as of the link."""
-        levels = [v[1:] for v in variants if v.startswith("=")]
-        return self.has([v for v in variants if not v.startswith("=")]) and all(v in self.levels for v in levels)
+        """Whether what has some flags is in the edition that they read. variants: with ``=LEVEL`` for what only those
+        see who see that level."""
+        flags = [v for v in variants if not v.startswith("=")]
+        is_seen = len(flags) == len(variants) or all(v[1:] in self.levels for v in variants if v.startswith("="))
+        return is_seen and (self.edition is None or self.edition.has(flags))
 
     def keeps(self, entry: SymbolEntry) -> bool:
         """Whether an element is kept from them: by its level, or by its flags."""

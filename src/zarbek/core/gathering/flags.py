@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 
 import msgspec
 
@@ -13,6 +13,7 @@ from zarbek.core.model.naming import enclosing_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.supplement import pattern_of
 from zarbek.core.model.symbol import Symbol
+from zarbek.core.model.visibility import KEPT_LEVELS, kept_marks
 
 _DECODE = msgspec.json.Decoder(Symbol).decode
 _ENCODE = msgspec.json.Encoder().encode
@@ -76,22 +77,44 @@ def _flagged(line: bytes, rules: FlagRules) -> bytes:
     return _ENCODE(msgspec.structs.replace(symbol, variants=flags)) if flags != symbol.variants else line
 
 
-def flagged_pages(pages: list[Page], rules: FlagRules, slug: str) -> list[Page]:
+def flagged_pages(pages: list[Page], rules: FlagRules, slug: str, lines: list[bytes]) -> list[Page]:
     """Guides with their flags: those of patterns, and their own. A supplement has those that all elements have for
-    which it is: who may not know of these knows nothing of it."""
-    if not rules:
+    which it is, and ``=LEVEL`` where not all readers see these: who may not know of them knows nothing of it.
+
+    lines: symbols, as lines of JSON."""
+    has_supplements = any(page.supplement is not None for page in pages)
+    if not rules and not has_supplements:
         return pages
+    levels = _kept_levels(lines) if has_supplements else {}
+
+    def flags_of(path: str) -> frozenset[str]:
+        at = enclosing_of(path) if pattern_of(path) is not None else path
+        return rules.of(path) | kept_marks(levels.get(at, ""))
+
     return [
         msgspec.structs.replace(
-            page, variants=sorted({*page.variants, *rules.of(page.path), *_of_targets(page, rules, slug)})
+            page, variants=sorted({*page.variants, *rules.of(page.path), *_of_targets(page, flags_of, slug)})
         )
         for page in pages
     ]
 
 
-def _of_targets(page: Page, rules: FlagRules, slug: str) -> frozenset[str]:
+def _of_targets(page: Page, flags_of: Callable[[str], frozenset[str]], slug: str) -> frozenset[str]:
     if page.supplement is None:
         return frozenset()
     own = [path.partition("#")[0] for path in own_targets(page.supplement, slug)]
     is_all = bool(own) and len(own) == len(page.supplement.targets)
-    return frozenset.intersection(*map(rules.of, own)) if is_all else frozenset()
+    return frozenset.intersection(*map(flags_of, own)) if is_all else frozenset()
+
+
+class _Kept(msgspec.Struct):
+    path: str
+    visibility: str = ""
+
+
+def _kept_levels(lines: list[bytes]) -> dict[str, str]:
+    """The levels of elements that not all readers see, by path."""
+    decode = msgspec.json.Decoder(_Kept).decode
+    marks = tuple(b'"visibility":"%s"' % level.encode() for level in KEPT_LEVELS)
+    found = (decode(line) for line in lines if any(mark in line for mark in marks))
+    return {row.path: row.visibility for row in found if row.visibility in KEPT_LEVELS}

@@ -139,8 +139,9 @@ def gather(
     findings += examples.findings
     flags = FlagRules(project.flags)
     flag_supplements(flags, pages, slug)
-    symbols, too_long = _fitting_symbols(flagged_symbols([*settled.symbols, *examples.symbols], flags))
-    pages = flagged_pages(pages, flags, slug)
+    flagged = flagged_symbols([*settled.symbols, *examples.symbols], flags)
+    symbols, too_long = _fitting_symbols(flagged)
+    pages = flagged_pages(pages, flags, slug, flagged)
     with open_spool() as spool:
         read = read_trees(folder, trees, spool, lambda d, t: progress("pages", d, t), is_guarded=options.is_guarded,
                           first_order=len(pages))  # fmt: skip

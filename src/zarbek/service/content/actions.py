@@ -12,7 +12,7 @@ import msgspec
 from django.core.files.base import ContentFile
 from django.db import connection
 
-from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry, entry_of, page_entry_of
+from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry, entry_of, page_entry_of, variants_of
 from zarbek.core.linking.name_digest import digest_names
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.bundle import Alias, Scope
@@ -255,10 +255,7 @@ def _store_sources(
     project: Project, bundle: BundleReader, stored: Stored, last: LastStored | None
 ) -> list[SourceRef]:  # fmt: skip
     """The texts of a release's files, each once for all releases that have it unchanged."""
-    units: dict[str, list[str]] = defaultdict(list)
-    for unit, entries in stored.units.items():
-        for file in dict.fromkeys(row.symbol.file for row in entries):
-            units[file].append(unit)
+    declared = _declared(stored)
     before = last.sources if last is not None else {}
     after: dict[str, tuple[str, int]] = {}
     made: list[SourceRef] = []
@@ -268,14 +265,26 @@ def _store_sources(
         ids = _write_pages(project, [(s.file, pack_source(s)) for s in others])
         known |= {s.file: content for s, content in zip(others, ids, strict=True)}
         for source in batch:
-            content = known[source.file]
-            entry = SourceEntry(source.file, source.language, source.text.count("\n") + 1, units.get(source.file, []))
-            made.append(SourceRef(entry, content))
+            content, own = known[source.file], declared.get(source.file, ([], []))
+            lines = source.text.count("\n") + 1
+            made.append(SourceRef(SourceEntry(source.file, source.language, lines, *own), content))
             if last is not None:
                 after[source.file] = source.text, content
     if last is not None:
         last.sources = after
     return made
+
+
+def _declared(stored: Stored) -> dict[str, tuple[list[str], list[list[str]]]]:
+    """The units and the variants of what each file declares."""
+    units: dict[str, dict[str, None]] = defaultdict(dict)
+    variants: dict[str, set[tuple[str, ...]]] = defaultdict(set)
+    for unit, entries in stored.units.items():
+        for row in entries:
+            units[row.symbol.file][unit] = None
+            if found := variants_of(row.symbol):
+                variants[row.symbol.file].add(tuple(found))
+    return {file: (list(named), [list(v) for v in sorted(variants[file])]) for file, named in units.items()}
 
 
 def _store_assets(project: Project, bundle: BundleReader) -> dict[str, str]:

@@ -39,12 +39,14 @@ class PageRef(msgspec.Struct, frozen=True, array_like=True):
 
 
 class SourceEntry(msgspec.Struct, frozen=True, array_like=True):
-    """A file of a release. units: modules and types that it declares something of."""
+    """A file of a release. units: modules and types that it declares something of. variants: of what it declares, each
+    once, by what editions have it."""
 
     file: str
     language: str
     lines: int
     units: list[str] = []
+    variants: list[list[str]] = []
 
 
 class SourceRef(msgspec.Struct, frozen=True, array_like=True):

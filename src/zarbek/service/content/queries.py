@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from itertools import islice
 from typing import Any, TypeVar
 
 import msgspec
 from django.conf import settings
 
-from zarbek.core.editions.visibility import Audience
 from zarbek.core.linking.index import PageEntry, ReleaseIndex, SymbolEntry
 from zarbek.core.linking.name_digest import NameDigest, NameFilter
 from zarbek.core.model.bundle import Alias, Manifest
@@ -19,6 +18,7 @@ from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.relative_lines import attach
 from zarbek.core.model.symbol import Symbol
+from zarbek.core.model.visibility import KEPT_LEVELS, shown_levels
 from zarbek.service.catalog.models import Project, Release
 from zarbek.service.common.batches import BATCH, batched
 from zarbek.service.common.compute_once import remembering
@@ -345,15 +345,14 @@ def read_text(release_id: int, kind: str, path: str) -> Symbol | Page | None:
 
 def list_sources(release_id: int) -> list[SourceRef]:
     """The files of a release that readers may look into, by name."""
-    refs, audience = _source_refs(release_id), audience_for(get_manifest(release_id))
-    return list(refs.values() if audience.edition is None else
-                (ref for ref in refs.values() if _is_file_shown(release_id, ref, audience)))  # fmt: skip
+    is_shown = _files_shown(get_manifest(release_id))
+    return [ref for ref in _source_refs(release_id).values() if is_shown(ref)]
 
 
 def find_source(release_id: int, file: str) -> SourceRef | None:
     """A file that readers may look into; None where there is none."""
-    ref, audience = _source_refs(release_id).get(file), audience_for(get_manifest(release_id))
-    return ref if ref is not None and _is_file_shown(release_id, ref, audience) else None
+    ref = _source_refs(release_id).get(file)
+    return ref if ref is not None and _files_shown(get_manifest(release_id))(ref) else None
 
 
 def _source_refs(release_id: int) -> dict[str, SourceRef]:
@@ -367,14 +366,14 @@ def _get_source_refs(block_id: int) -> dict[str, SourceRef]:
     return {ref.entry.file: ref for ref in refs}
 
 
-def _is_file_shown(release_id: int, ref: SourceRef, audience: Audience) -> bool:
-    """Not where it declares anything that is not in the edition that an audience reads."""
+def _files_shown(manifest: Manifest) -> Callable[[SourceRef], bool]:
+    """Whether whoever asks may look into a file: not where it declares anything that is not in the edition that they
+    read, and that others see."""
+    audience = audience_for(manifest)
     if audience.edition is None:
-        return True
-    contents = get_contents(release_id)
-    blocks = (get_module_block(contents.block_of(unit)) for unit in ref.entry.units)
-    own = (row.symbol for block in blocks for row in block.entries if row.symbol.file == ref.entry.file)
-    return all(audience.has(entry.variants) for entry in own)
+        return lambda ref: True
+    kept_from_all = {f"={level}" for level in KEPT_LEVELS} - {f"={level}" for level in shown_levels(manifest.options)}
+    return lambda ref: all(audience.has(set(found) - kept_from_all) for found in ref.entry.variants)
 
 
 def read_source(ref: SourceRef) -> str:

@@ -106,7 +106,7 @@ def with_versions(release: Release, links: list[Link]) -> list[Link]:
             rows = Release.objects.filter(project__slug=link.project, version=link.version, is_live=True)
             targets[place] = rows.values_list("pk", flat=True).first()
         target = targets[place]
-        return target is None or audience_for(get_manifest(target)).has_target(link.variants)
+        return target is None or audience_for(get_manifest(target)).has(link.variants)
 
     made = (shown(link) for link in links)
     return [OUTSIDE if link.variants and not is_in_edition(link) else link for link in made]

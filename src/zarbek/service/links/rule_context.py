@@ -109,9 +109,7 @@ class DatabaseRuleContext:
             return []
         editions = own.manifest.editions.items()
         audiences = ((name, audience_of(own.manifest.options, edition)) for name, edition in editions)
-        return [
-            n for n, audience in audiences if audience.has_target(variants) and not audience.has_target(link.variants)
-        ]
+        return [name for name, audience in audiences if audience.has(variants) and not audience.has(link.variants)]
 
     def says(self, link: Link) -> bool:
         """Whether the element that a link leads to has the text that is used of it."""

@@ -73,6 +73,7 @@ _GROUP_ORDER = (
     "operator",
     "block",
 )
+_RANKS = {kind: n for n, kind in enumerate(_GROUP_ORDER)}
 _MAX_CRUMBS = 120
 #: Of each project, where many are listed.
 _FIRST = 12
@@ -215,18 +216,11 @@ def audience_of_release(release: Release) -> Audience:
 def in_order(entries: list[SymbolEntry]) -> list[SymbolEntry]:
     """By kind, then as declared, or by name where many files declare; overloads stand together."""
     if len({e.file for e in entries}) > 1:
-        entries = [
-            msgspec.structs.replace(e, line=n) for n, e in enumerate(sorted(entries, key=lambda e: e.name.lower()))
-        ]
+        rows = list(enumerate(sorted(entries, key=lambda e: e.name.lower())))
+    else:
+        rows = [(e.line, e) for e in sorted(entries, key=lambda e: e.line)]
     first: dict[tuple[str, str], int] = {}
-    for e in sorted(entries, key=lambda e: e.line):
-        first.setdefault((e.kind, e.name), e.line)
-    return sorted(
-        entries,
-        key=lambda e: (
-            _GROUP_ORDER.index(e.kind) if e.kind in _GROUP_ORDER else 99,
-            first[e.kind, e.name],
-            e.name,
-            e.line,
-        ),
-    )
+    for place, e in rows:
+        first.setdefault((e.kind, e.name), place)
+    rows.sort(key=lambda row: (_RANKS.get(row[1].kind, 99), first[row[1].kind, row[1].name], row[1].name, row[0]))
+    return [e for _, e in rows]

@@ -9,7 +9,7 @@ import resource
 import tempfile
 import time
 import warnings
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from tests.support.sources import index_of
@@ -36,9 +36,10 @@ def spent(work: Callable[[], object]) -> tuple[float, float]:
     return cpu_s() - cpu, time.perf_counter() - wall
 
 
-def parse_alone(root: Path) -> None:
-    """Parse every file of Python and do nothing with it: what reading is held against."""
-    for file in list_files(open_folder(root)):
+def parse_alone(root: Path, include: Iterable[str] = ()) -> None:
+    """Parse every file of Python and do nothing with it: what reading is held against. include: patterns of files that
+    are gathered besides."""
+    for file in list_files(open_folder(root), include=include):
         if file.endswith(".py"):
             try:
                 with warnings.catch_warnings():

@@ -82,4 +82,6 @@ def _bounded(parts: list[ExamplePart]) -> Iterator[ExamplePart]:
 
 def lines_between(lines: list[str], first: int, last: int) -> str:
     """Lines of a file, from 1 and inclusive, without the indentation that they share."""
+    if first == last:
+        return "".join(lines[first - 1 : last]).expandtabs(4).lstrip(" ")
     return dedent("\n".join(lines[first - 1 : last]).expandtabs(4)).strip("\n")

@@ -23,6 +23,8 @@ from zarbek.core.sources.markup.inline import MentionSink
 _Function = ast.FunctionDef | ast.AsyncFunctionDef
 _SETTING = ("setUp", "asyncSetUp", "setup_method", "setUpClass", "setup_class", "setup")
 _OF_SELF = re.compile(r"\bself\.(\w+)")
+#: Nodes that say what a name stands for.
+_TELLING = frozenset({ast.ImportFrom, ast.Import, ast.Assign, ast.AnnAssign, ast.withitem, ast.For, ast.comprehension})
 _MARKS = ("example", "mark.example", "pytest.mark.example")
 
 
@@ -110,8 +112,9 @@ class _Reader:
         """An expression as it is written where it is on one line, else set anew."""
         if node.lineno != node.end_lineno:
             return self._without_self(ast.unparse(node))
-        line = self._lines[node.lineno - 1].encode()
-        return self._without_self(line[node.col_offset : node.end_col_offset].decode(errors="replace"))
+        line = self._lines[node.lineno - 1]
+        begin, end = _columns(line, node.col_offset), _columns(line, node.end_col_offset or 0)
+        return self._without_self(line[begin:end])
 
     def _without_self(self, text: str) -> str:
         """Fields that the test sets itself by their names alone."""
@@ -161,6 +164,8 @@ class _Types:
             if argument.annotation is not None and (name := _dotted(argument.annotation)):
                 self.known.setdefault(argument.arg, name)
         for node in nodes:
+            if type(node) not in _TELLING:
+                continue
             match node:
                 case ast.ImportFrom(module=str(module), level=0):
                     self.known |= {a.asname or a.name: f"{module}.{a.name}" for a in node.names}
@@ -194,18 +199,15 @@ class _Types:
 
     def name_of(self, node: ast.expr) -> str:
         """What an expression names, by what its scope knows; empty where that cannot be told."""
-        match node:
-            case ast.Name():
-                return self.known.get(node.id, "" if node.id in self.local else node.id)
-            case ast.Attribute():
-                whole = self.known.get(_dotted(node))
-                if whole:
-                    return whole
-                of = self.name_of(node.value)
-                return f"{of}.{node.attr}" if of else ""
-            case ast.Call():
-                return self._made(node)
-        return ""
+        if isinstance(node, ast.Name):
+            return self.known.get(node.id, "" if node.id in self.local else node.id)
+        if isinstance(node, ast.Attribute):
+            whole = self.known.get(_dotted(node))
+            if whole:
+                return whole
+            of = self.name_of(node.value)
+            return f"{of}.{node.attr}" if of else ""
+        return self._made(node) if isinstance(node, ast.Call) else ""
 
     def calls(self, nodes: list[ast.AST], lines: list[str]) -> list[Mention]:
         """Of a test, once for each line."""
@@ -221,9 +223,14 @@ class _Types:
 def _place(node: ast.expr, lines: list[str]) -> tuple[int, int]:
     """The line, and the column in characters, of the last name of an expression."""
     line = node.end_lineno or node.lineno
-    before = lines[line - 1].encode()[: node.end_col_offset].decode(errors="replace") if line <= len(lines) else ""
+    end = _columns(lines[line - 1], node.end_col_offset or 0) if line <= len(lines) else 0
     name = node.attr if isinstance(node, ast.Attribute) else node.id if isinstance(node, ast.Name) else ""
-    return line, max(len(before) - len(name), 0) + 1
+    return line, max(end - len(name), 0) + 1
+
+
+def _columns(line: str, offset: int) -> int:
+    """Characters of a line before an offset in bytes, as ``ast`` counts them."""
+    return offset if line.isascii() else len(line.encode()[:offset].decode(errors="replace"))
 
 
 def _returned(function: _Function, types: _Types) -> str:
@@ -251,17 +258,18 @@ def _own(body: list[ast.stmt]) -> list[ast.stmt]:
 
 
 def _dotted(node: ast.expr) -> str:
-    match node:
-        case ast.Name():
-            return node.id
-        case ast.Attribute():
-            of = _dotted(node.value)
-            return f"{of}.{node.attr}" if of else ""
-        case ast.Call():
-            return _dotted(node.func)
-        case ast.Constant(value=str(text)):
-            return text if text.replace(".", "").isidentifier() else ""
-    return ""
+    after = ""
+    while True:
+        if isinstance(node, ast.Name):
+            return node.id + after
+        if isinstance(node, ast.Attribute):
+            node, after = node.value, f".{node.attr}{after}"
+        elif isinstance(node, ast.Call):
+            node = node.func
+        elif isinstance(node, ast.Constant) and isinstance(node.value, str):
+            return node.value + after if node.value.replace(".", "").isidentifier() else ""
+        else:
+            return ""
 
 
 def _last(name: str) -> str:

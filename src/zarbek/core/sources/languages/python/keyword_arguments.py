@@ -6,6 +6,7 @@ import ast
 
 from zarbek.core.sources.languages.python.imports import read_import, read_import_from
 from zarbek.core.sources.languages.python.runtime_names import dotted
+from zarbek.core.sources.languages.python.tree_nodes import nodes_of
 from zarbek.core.sources.languages.reading import Keywords
 
 _ASKING = frozenset({"get", "pop", "setdefault"})
@@ -18,7 +19,7 @@ def keywords_of(node: ast.FunctionDef | ast.AsyncFunctionDef, module: str, is_pa
     if node.args.kwarg is None:
         return None
     uses = _Uses(node.args.kwarg.arg, module, is_package)
-    body = [inner for statement in node.body for inner in ast.walk(statement)]
+    body = [inner for statement in node.body for inner in nodes_of([statement])]
     for part in body:
         uses.look_at(part)
     is_seen = any(isinstance(n, ast.Call) and dotted(n.func) in ("locals", "vars") for n in body)

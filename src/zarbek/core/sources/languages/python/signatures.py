@@ -18,13 +18,14 @@ class SourceText:
     """Source text of nodes; ast counts columns in UTF-8 bytes."""
 
     def __init__(self, source: str) -> None:
+        self._source = source
         self.lines = source.split("\n")
         self._ascii = source.isascii()
 
     @cached_property
     def words(self) -> Counter[str]:
         """How often each word stands anywhere in the text."""
-        return Counter(word for line in self.lines for word in _WORD.findall(line))
+        return Counter(_WORD.findall(self._source))
 
     def of(self, node: ast.expr) -> str:
         """The node's text on one line."""

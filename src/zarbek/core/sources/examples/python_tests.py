@@ -163,9 +163,7 @@ class _Types:
             self.local.add(argument.arg)
             if argument.annotation is not None and (name := _dotted(argument.annotation)):
                 self.known.setdefault(argument.arg, name)
-        for node in nodes:
-            if type(node) not in _TELLING:
-                continue
+        for node in filter(_tells, nodes):
             match node:
                 case ast.ImportFrom(module=str(module), level=0):
                     self.known |= {a.asname or a.name: f"{module}.{a.name}" for a in node.names}
@@ -243,6 +241,10 @@ def _returned(function: _Function, types: _Types) -> str:
     return ""
 
 
+def _tells(node: ast.AST) -> bool:
+    return type(node) in _TELLING
+
+
 def _functions(node: ast.Module | ast.ClassDef) -> list[_Function]:
     return [child for child in node.body if isinstance(child, _Function)]
 
@@ -263,7 +265,8 @@ def _dotted(node: ast.expr) -> str:
         if isinstance(node, ast.Name):
             return node.id + after
         if isinstance(node, ast.Attribute):
-            node, after = node.value, f".{node.attr}{after}"
+            after = f".{node.attr}{after}"
+            node = node.value
         elif isinstance(node, ast.Call):
             node = node.func
         elif isinstance(node, ast.Constant) and isinstance(node.value, str):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterator
 from dataclasses import dataclass, field
+from functools import partial
 from hashlib import sha256
 from pathlib import Path
 
@@ -17,6 +18,7 @@ from zarbek.core.gathering.source_flags import with_flags
 from zarbek.core.gathering.text_uses import with_uses
 from zarbek.core.linking.index import MODULE_KINDS
 from zarbek.core.material.folder import Folder
+from zarbek.core.material.unchanged import Unchanged
 from zarbek.core.material.worker_pool import WorkerPool, time_limit
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.finding import Finding
@@ -85,10 +87,11 @@ _DECODER = msgspec.msgpack.Decoder(FileReading)
 @dataclass(slots=True)
 class KnownReadings:
     """What was read before, by a key of each file's content and name. encoded: as it is kept between processes.
-    decoded: of those that one process has had, which it reads but never changes."""
+    decoded: of those that one process has had, which it reads but never changes. digests: of contents, by file."""
 
     encoded: dict[str, bytes] = field(default_factory=dict)
     decoded: dict[str, FileReading] = field(default_factory=dict)
+    digests: Unchanged[str] = field(default_factory=Unchanged)
 
     def get(self, key: str) -> FileReading:
         """Raises KeyError for what nobody has read."""
@@ -111,19 +114,25 @@ def read_files(
     known: what is read is added to it. is_guarded: read even a few files in processes that can be ended, where nobody
     vouches for them.
     """
-    keys = [_key(root, source) for source in sources]
+    folder = Folder(root)
+    digests = [known.digests.of(folder, s.file, partial(_digest, folder, s.file)) for s in sources]
+    keys = [_key(digest, source) for digest, source in zip(digests, sources, strict=True)]
     missing = {key: s for s, key in zip(sources, keys, strict=True) if key not in known.encoded}
     read = _read_missing(root, list(missing.values()), progress, is_guarded)
     known.encoded.update(zip(missing, read, strict=True))
     return [known.get(key) for key in keys], keys
 
 
-def _key(root: Path, source: SourceFile) -> str:
+def _digest(folder: Folder, file: str) -> str:
     try:
-        content = Folder(root).read(source.file)
+        content = folder.read(file)
     except OSError as error:
         content = str(error).encode()
-    return sha256(content + b"\0" + msgspec.json.encode(source) + str(READER_VERSION).encode()).hexdigest()
+    return sha256(content).hexdigest()
+
+
+def _key(digest: str, source: SourceFile) -> str:
+    return sha256(f"{digest} {READER_VERSION} ".encode() + msgspec.json.encode(source)).hexdigest()
 
 
 def _read_missing(

@@ -115,7 +115,7 @@ def gather(
             return gather(inside, out, options, progress=progress, fetch=fetch)
     if max(len(options.slug), len(options.version)) > MAX_LABEL:
         raise SourceRefused(f"A project's name and version may have {MAX_LABEL} characters at most.")
-    folder = open_folder(source)
+    folder, known = open_folder(source), options.known or KnownSource()
     project = read_project_file(folder.read_text(FILE_NAME))
     files, unfit = list_source_files(folder, project)
     facts = bounded_facts(read_manifests(_with_manifests(folder, files), folder.read_text))
@@ -130,7 +130,7 @@ def gather(
             remote, remote_findings = bring_remote(folder, sources, project.remote, fetch, beside)
             sources = [_with_remote(s, remote, folder) for s in sources]
         readings, test_readings = _read_sources(folder, sources, tests, options, progress)
-    settled = merge_symbols(readings, (options.known or KnownSource()).names)
+    settled = merge_symbols(readings, known.names)
     pages, page_findings = _read_pages(folder, files, project, settled.symbols)
     slug = options.slug or project.slug or facts.name or folder.root.name.lower()
     findings = _of_readings(readings, settled, described_by(pages, slug))
@@ -153,7 +153,7 @@ def gather(
         members = {
             **_names(settled, files, examples.scopes), "symbols.jsonl": join_symbols(symbols, read.symbols),
             "pages.jsonl": chain(map(_ENCODE, pages), _lines(spool)), "findings.jsonl": map(_ENCODE, findings),
-            "sources.jsonl": source_lines(folder, shown_sources, symbols, project.source),
+            "sources.jsonl": source_lines(folder, shown_sources, symbols, project.source, known.texts),
             "verdicts.jsonl": map(_ENCODE, examples.verdicts),
         }  # fmt: skip
         assets = shown_assets(folder, pages) | read.files

@@ -7,6 +7,7 @@ import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
+from typing import NamedTuple
 
 from zarbek.core.errors import SourceNotFound
 from zarbek.core.material.safe_patterns import spec_of
@@ -26,6 +27,15 @@ DEFAULT_EXCLUDES = (
 )  # fmt: skip
 _WILD = re.compile(r"[*?\[]")
 MAX_FILES = 200_000
+
+
+class Stamp(NamedTuple):
+    """Of a file as it is: another once it has been written, by whatever name. changed_ns: since when, of the epoch."""
+
+    size: int
+    written_ns: int
+    changed_ns: int
+    node: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +71,14 @@ class Folder:
     def size(self, file: str) -> int:
         """A file's size in bytes. Raises OSError."""
         return (self.root / file).stat().st_size
+
+    def stamp(self, file: str) -> Stamp | None:
+        """What tells a file apart from what it is after it has been written; None where nothing can be told of it."""
+        try:
+            seen = os.stat(f"{self.root}/{file}")
+        except (OSError, ValueError):
+            return None
+        return Stamp(seen.st_size, seen.st_mtime_ns, seen.st_ctime_ns, seen.st_ino)
 
     def exists(self, file: str) -> bool:
         """Whether a file is there, whatever its name is; a folder is none."""

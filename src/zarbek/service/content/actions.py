@@ -280,10 +280,11 @@ def _declared(stored: Stored) -> dict[str, tuple[list[str], list[list[str]]]]:
     units: dict[str, dict[str, None]] = defaultdict(dict)
     variants: dict[str, set[tuple[str, ...]]] = defaultdict(set)
     for unit, entries in stored.units.items():
-        for row in entries:
-            units[row.symbol.file][unit] = None
-            if found := variants_of(row.symbol):
-                variants[row.symbol.file].add(tuple(found))
+        seen = {(s.file, s.visibility, tuple(s.variants)): s for s in (row.symbol for row in entries)}
+        for entry in seen.values():
+            units[entry.file][unit] = None
+            if found := variants_of(entry):
+                variants[entry.file].add(tuple(found))
     return {file: (list(named), [list(v) for v in sorted(variants[file])]) for file, named in units.items()}
 
 

@@ -16,6 +16,7 @@ DESCRIPTION = json.loads((Path(__file__).parents[2] / "docs/zarbek-api.json").re
 OTHER_ANSWERS = {
     "publish",
     "link_index",
+    "elements",
     "watch",
     "links",
     "report_as",
@@ -157,6 +158,7 @@ class Values(unittest.TestCase):
                 "watchRun",
                 "listLinks",
                 "getLinkIndex",
+                "getElements",
                 "exportAudit",
                 "getTestedTable",
                 "getSupplementPatch",

@@ -41,6 +41,21 @@ class ChangedSince(Case):
         self.mentions("1.0.2", told.replace("10", "20"))
         self.assertEqual(self.stale(), [])
 
+    def test_previews_are_held_against_the_newest_release(self):
+        def files(default, told):
+            return {
+                f"{self.lib}.py": f'def find(a, b={default}):\n    """Find."""\ndef use():\n    """See :func:`find`, where ``b`` is {told}."""\n'
+            }
+
+        for version in ("1.0.0", "2.0.0"):
+            self.portal.publish(files(10, 10), self.lib, version)
+        self.portal.publish(files(30, 10), self.lib, "work", preview=True)
+        page = self.portal.client.symbol(self.lib, f"{self.lib}.use", "work")
+        self.assertIn("mention stale", page.summary)
+        self.portal.publish(files(30, 30), self.lib, "work", preview=True)
+        page = self.portal.client.symbol(self.lib, f"{self.lib}.use", "work")
+        self.assertNotIn("stale", page.summary)
+
     def test_a_text_that_says_something_else(self):
         self.library("1.0.0")
         self.mentions("1.0.0", f"See :func:`{self.lib}.find`, which gives metres.")

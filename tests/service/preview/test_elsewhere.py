@@ -68,6 +68,54 @@ class InAPortal(unittest.TestCase):
         self.assertIn(f"{self.portal}/ref/{other}/1.0/{other}.tie", found)
 
 
+class SinceItsReleases(unittest.TestCase):
+    """What changed since a text was written is told as after publishing: of the tree's own elements and of others'."""
+
+    def setUp(self):
+        self.portal, mark = running(), uuid.uuid4().hex[:6]
+        self.dock, self.barge = f"e{mark}", f"f{mark}"
+        self.publish(self.dock, "1.0", {f"{self.dock}.py": self.declared("moor", "rope", 40)})
+        self.files = {
+            "pyproject.toml": f'[project]\nname = "{self.barge}"\nversion = "0"\n',
+            f"{self.barge}.py": self.text(10),
+        }
+        self.publish(self.barge, "1.0", self.files)
+        self.publish(self.barge, "1.1", self.files)
+        self.publish(self.dock, "1.1", {f"{self.dock}.py": self.declared("moor", "rope", 50)})
+
+    def declared(self, name, parameter, value):
+        return f'def {name}({parameter}={value}):\n    """Do it."""\n'
+
+    def text(self, sails, told="10", more=""):
+        told = f'def use():\n    """See :func:`sail`, where ``sails`` is {told}, and :func:`{self.dock}.moor`, where ``rope`` is 40."""\n'
+        return self.declared("sail", "sails", sails) + told + more
+
+    def publish(self, slug, version, files):
+        self.assertEqual(self.portal.publish(files, slug, version).state, "done")
+
+    def told(self, preview):
+        found = preview.symbol(f"{self.barge}.use")["findings"]
+        return {f["text"]: (f["was"], f["now"]) for f in found if f["rule"] == "stale/changed-since"}
+
+    def wait(self, preview, expected):
+        deadline = time.monotonic() + 60
+        while (found := self.told(preview)) != expected and time.monotonic() < deadline:
+            time.sleep(0.3)
+        self.assertEqual(found, expected)
+
+    def test_is_told(self):
+        preview = Previewed(self.files | {f"{self.barge}.py": self.text(30)}, self.barge, ZARBEK_URL=self.portal.url)
+        self.addCleanup(preview.stop)
+        other = {f"{self.dock}.moor": ("moor(rope=40)", "moor(rope=50)")}
+        self.wait(preview, {"sail": ("sail(sails=10)", "sail(sails=30)"), **other})
+        self.assertEqual([r["version"] for r in preview.ask(f"/projects/{self.barge}")["releases"]], ["preview"])
+        # A text that is changed is written anew.
+        preview.save(f"{self.barge}.py", self.text(30, told="30"))
+        self.wait(preview, {})
+        preview.save(f"{self.barge}.py", self.text(10, more='def more():\n    """More."""\n'))
+        self.wait(preview, other)
+
+
 class WithoutAPortal(unittest.TestCase):
     def test_one_that_does_not_answer_stops_nothing(self):
         files = {"zarbek.toml": 'slug = "punt"\n', "src/punt/__init__.py": '"""See :func:`nothere.at_all`."""\n'}

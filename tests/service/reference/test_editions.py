@@ -85,6 +85,10 @@ class OfARelease(unittest.TestCase):
         for name in ("repair(", "Engine", "pump", ".ops", "crew", "yard", "passengers", "quiet"):
             self.assertNotIn(name, told)
         self.assertIn("repair", self.portal.client.link_index(self.slug, "1.0").decode())
+        paths = [f"{self.slug}.{name}" for name in ("sail", "repair", "never")]
+        for portal, seen in ((self.reader, paths[:1]), (self.portal.client, paths[:2])):
+            kept = json.loads(portal.elements(self.slug, "1.0", paths))["symbols"]
+            self.assertEqual([(symbol["path"], "variants" in symbol) for symbol in kept], [(p, False) for p in seen])
 
     def test_what_is_written_of_the_rest_is_for_who_reads_that(self):
         for name, element, words in (("a", "repair", "grommets"), ("b", "sail", "spinnakers")):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
-from urllib.parse import quote
+from urllib.parse import quote, urlencode
 
 from zarbek.client import values
 from zarbek.client.methods.caller import API, Caller, release_path
@@ -59,6 +59,11 @@ class Reading(Caller):
     def link_index(self, slug: str, version: str = "latest") -> bytes:
         """All names of a release, as far as links to it rest on them: JSON for previews of its own version."""
         return self._transport.call("GET", f"{API}{release_path(slug, version)}/index")
+
+    def elements(self, slug: str, version: str, paths: list[str]) -> bytes:
+        """Up to 20 elements of a release as they are kept, by path: JSON for previews of its own version."""
+        asked = urlencode({"path": paths}, doseq=True)
+        return self._transport.call("GET", f"{API}{release_path(slug, version)}/elements?{asked}")
 
     def operations(
         self, slug: str, version: str = "latest", *, api: str = "", tag: str = ""

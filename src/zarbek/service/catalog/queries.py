@@ -10,6 +10,7 @@ from django.db.models import Count, Prefetch, Q, QuerySet
 
 from zarbek.core.errors import VersionError
 from zarbek.core.linking.versions import choose, sort_key
+from zarbek.service.catalog.elsewhere import releases_elsewhere
 from zarbek.service.catalog.models import (
     Alias,
     Membership,
@@ -50,9 +51,16 @@ def with_releases(projects: QuerySet[Project]) -> QuerySet[Project]:
     return projects.prefetch_related("aliases", Prefetch("releases", queryset=live, to_attr="live"))
 
 
+def list_followed(project: Project) -> list[Release]:
+    """Releases that one may follow, newest first: no previews. In the preview of a working tree those of its portal as
+    well, which nobody can read here."""
+    kept = project.releases.filter(pk__in=releases_elsewhere(), is_live=False) if releases_elsewhere() else ()
+    return in_order(project, [*list_releases(project, previews=False), *kept])
+
+
 def list_choosable(project: Project) -> list[Release]:
     """Releases that others' references may mean, newest first: no previews, nothing held back."""
-    return [r for r in list_releases(project, previews=False) if not r.hold]
+    return [r for r in list_followed(project) if not r.hold]
 
 
 def find_release(project: Project, version: str) -> Release | None:

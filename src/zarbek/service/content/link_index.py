@@ -2,20 +2,35 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 import msgspec
 
 from zarbek.core.linking.index import PageEntry, SymbolEntry
 from zarbek.core.model.bundle import Alias, Manifest, Scope
-from zarbek.service.catalog.models import Release
+from zarbek.core.model.symbol import Symbol
+from zarbek.service.catalog.models import Project, Release
 from zarbek.service.content.actions import Laid, lay_out, place_symbols
 from zarbek.service.content.block_layout import PageRef, ReleaseContents
 from zarbek.service.content.editions import audience_for
-from zarbek.service.content.queries import get_aliases, get_contents, get_manifest, iter_blocks, list_page_refs
+from zarbek.service.content.queries import (
+    find_exact,
+    get_aliases,
+    get_contents,
+    get_manifest,
+    iter_blocks,
+    list_page_refs,
+    read_symbols,
+)
+
+#: Elements of one answer.
+MOST_ELEMENTS = 20
 
 
 class LinkIndex(msgspec.Struct, frozen=True):
     """symbols: all that there are, in their order; of those that its readers do not see no more than that they are
-    there. assets: path to digest."""
+    there. assets: path to digest. choices: what its mentions of other projects meant when it was published, version by
+    slug."""
 
     manifest: Manifest
     symbols: list[SymbolEntry]
@@ -23,6 +38,13 @@ class LinkIndex(msgspec.Struct, frozen=True):
     scopes: list[Scope]
     pages: list[PageEntry]
     assets: dict[str, str]
+    choices: dict[str, str] = {}
+
+
+class Elements(msgspec.Struct, frozen=True):
+    """Symbols as bundles have them."""
+
+    symbols: list[Symbol]
 
 
 def read_link_index(release: Release) -> LinkIndex:
@@ -46,7 +68,23 @@ def read_link_index(release: Release) -> LinkIndex:
         [s for s in scopes if s.module in modules],
         pages,
         contents.assets,
+        _choices(release),
     )
+
+
+def _choices(release: Release) -> dict[str, str]:
+    """Of projects that whoever asks may know of."""
+    chosen = release.first_choices or {}
+    visible = set(Project.objects.filter(slug__in=chosen).values_list("slug", flat=True))
+    return {slug: version for slug, version in chosen.items() if slug in visible}
+
+
+def read_elements(release: Release, paths: Iterable[str]) -> Elements:
+    """Symbols by their very paths, as far as whoever asks sees them; others are left out."""
+    sees = audience_for(get_manifest(release.pk)).sees
+    found = (find_exact(release.pk, path) for path in paths)
+    shown = [entry for entry in found if entry is not None and entry.content and sees(entry.symbol)]
+    return Elements([msgspec.structs.replace(symbol, variants=[]) for _, symbol in read_symbols(shown)])
 
 
 def _known(entry: SymbolEntry, is_seen: bool) -> SymbolEntry:

@@ -17,13 +17,14 @@ from zarbek.core.findings.text_history import SymbolHistory
 from zarbek.core.linking.index import SymbolEntry, entry_of
 from zarbek.core.linking.link import Link
 from zarbek.core.linking.suggestions import Suggestion, suggest
-from zarbek.core.linking.versions import sort_key
+from zarbek.core.linking.versions import newest, sort_key, upto
 from zarbek.core.model.example import EXAMPLE, Example
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
 from zarbek.service.content.block_layout import BlockEntry
 from zarbek.service.content.queries import find_content, find_entry, read_contents, read_symbol
+from zarbek.service.links.changed_elsewhere import find_content_elsewhere
 from zarbek.service.links.histories import get_symbol_history, read_histories
 from zarbek.service.links.resolution_context import DatabaseResolutionContext
 
@@ -120,8 +121,7 @@ class DatabaseRuleContext:
         """How the text of a link's target changed since a supplement was written for it; None where it says the same.
         written: the release for which it was; empty takes the one that counted when its own text was published."""
         then = written or self._then(subject, link)
-        ecosystem = self.portal.ecosystem_of(link.project)
-        if not then or sort_key(then, ecosystem) >= sort_key(link.version, ecosystem):
+        if not then or not self._is_before(link.project, then, link.version):
             return None
         pair = self._contents_of(link.project, link.path, then, link.version)
         if pair is None:
@@ -147,8 +147,7 @@ class DatabaseRuleContext:
 
     def _since(self, subject: str, link: Link) -> _Change | None:
         then = self._then(subject, link)
-        ecosystem = self.portal.ecosystem_of(link.project)
-        if not then or sort_key(then, ecosystem) >= sort_key(link.version, ecosystem):
+        if not then or not self._is_before(link.project, then, link.version):
             return None
         key = (link.project, link.path, then, link.version)
         if key not in self._changed:
@@ -199,10 +198,27 @@ class DatabaseRuleContext:
         old, new = self._content_in(project, then, path), self._content_in(project, now, path)
         return (old, new) if old and new and old != new else None
 
-    def _between(self, project: str, then: str, now: str) -> list[str]:
+    def _is_before(self, project: str, then: str, now: str) -> bool:
+        """Whether a version is older than another; the preview that is looked at is younger than all."""
+        if self._is_own_preview(project, now):
+            return then != now
         ecosystem = self.portal.ecosystem_of(project)
-        least = sort_key(then, ecosystem)
-        return [v for v in self.portal.history(project, now) if sort_key(v, ecosystem) > least]
+        return sort_key(then, ecosystem) < sort_key(now, ecosystem)
+
+    def _is_own_preview(self, project: str, version: str) -> bool:
+        return (
+            self.release.is_preview
+            and project == self.release.project.slug
+            and self._release_of(project, version) == self.release.pk
+        )
+
+    def _between(self, project: str, then: str, now: str) -> list[str]:
+        """Those behind a version, oldest first, up to another."""
+        if not self._is_own_preview(project, now):
+            return [v for v in self.portal.history(project, now) if self._is_before(project, then, v)]
+        others = [v for v in self.portal.versions(project) if v != now]
+        known = upto(others, newest(others, self.portal.ecosystem_of(project)), self.portal.ecosystem_of(project))
+        return [*(v for v in known if self._is_before(project, then, v)), now]
 
     def _changed_in(
         self, versions: list[str], project: str, pair: tuple[int, int], before: Symbol, kinds: set[str]
@@ -235,12 +251,15 @@ class DatabaseRuleContext:
 
     def _content_in(self, project: str, version: str, path: str) -> int:
         release_id = self._release_of(project, version)
-        return find_content(release_id, path) if release_id else 0
+        return (find_content(release_id, path) or find_content_elsewhere(release_id, path)) if release_id else 0
 
     def _entry_in(self, project: str, version: str, path: str) -> BlockEntry | None:
         release_id = self._release_of(project, version)
         found = find_entry(release_id, path) if release_id else None
-        return found if found is not None and found.symbol.path == path else None
+        if found is None or found.symbol.path != path:
+            return None
+        content = found.content or find_content_elsewhere(release_id, path)
+        return BlockEntry(found.symbol, content) if content else None
 
 
 def _spoken(changed: _Change, path: str, block: str) -> ChangedSince | None:

@@ -8,10 +8,11 @@ from zarbek.core.findings.formats.wording import count, faults_of
 from zarbek.core.findings.report import Counted
 from zarbek.core.model.finding import Finding
 from zarbek.service.catalog.actions.portal_changes import lock_portal
+from zarbek.service.catalog.elsewhere import releases_elsewhere
 from zarbek.service.catalog.models import Release
 from zarbek.service.links.actions.adopt_links import adopt_links
 from zarbek.service.links.actions.keep_links import link_and_keep
-from zarbek.service.links.actions.link_texts import Linked
+from zarbek.service.links.actions.link_texts import Linked, keep_history
 from zarbek.service.links.actions.relocations import keep_relocations
 from zarbek.service.links.affected import texts_touched
 from zarbek.service.links.comparison import COMPARED, compare, find_predecessor, judge_examples, judge_number
@@ -55,6 +56,8 @@ def _texts(publish: Publish) -> tuple[set[Text] | None, bool]:
     last = last_linked(release)
     if last is None or not adopt_links(release, last.release):
         return None, True
+    if releases_elsewhere():  # A text that was just saved is no longer as old as it was.
+        keep_history(release)
     found = difference(last.release, release.pk)
     publish.findings = list(last.findings)
     return found.texts, found.is_named_alike and last.is_whole

@@ -1,4 +1,5 @@
-"""What a working tree refers to in a portal: projects of which the preview brings the names, and none of the texts."""
+"""What a working tree refers to in a portal: projects of which the preview brings the names, and of their texts only
+those that have changed since somebody wrote of them. Of the tree's own project it brings the same."""
 
 from __future__ import annotations
 
@@ -17,11 +18,13 @@ from zarbek.core.model.bundle import Manifest
 from zarbek.core.model.naming import lies_in
 from zarbek.service.catalog.elsewhere import note_elsewhere
 from zarbek.service.catalog.models import Project, Release
-from zarbek.service.content.link_index import LinkIndex
+from zarbek.service.common.batches import batched
+from zarbek.service.content.link_index import MOST_ELEMENTS, Elements, LinkIndex
 from zarbek.service.content.queries import get_manifest
+from zarbek.service.links.changed_elsewhere import list_asked
 from zarbek.service.links.models import Dependence
 from zarbek.service.links.resolution_context import choose_version
-from zarbek.service.preview.actions import keep_names
+from zarbek.service.preview.actions import keep_elements, keep_followed, keep_names
 
 logger = logging.getLogger(__name__)
 #: Releases before the one that is meant, by which it is told since when a name is gone or deprecated.
@@ -29,6 +32,7 @@ _BEFORE = 4
 #: A portal that did not answer is asked again after so long.
 _PAUSE_S = 60.0
 _DECODE = msgspec.json.Decoder(LinkIndex).decode
+_DECODE_ELEMENTS = msgspec.json.Decoder(Elements).decode
 
 
 class Elsewhere:
@@ -38,18 +42,22 @@ class Elsewhere:
         self._portal = portal
         self._owners: dict[str, set[str]] = {}
         self._asked: set[str] = set()
+        self._has_history = False
         self._not_before = 0.0
 
     def bring(self, slug: str) -> bool:
         """Get what the newest texts of a tree, by its project, ask for and is not there yet; whether anything came.
         A portal that does not answer is told of, and asked later."""
-        wanted = set(_asked_by(slug)) - self._asked
-        if not wanted or time.monotonic() < self._not_before:
+        wanted, elements = set(_asked_by(slug)) - self._asked, list_asked()
+        if not (wanted or elements or not self._has_history) or time.monotonic() < self._not_before:
             return False
         try:
-            owners = self._owners = self._read_owners()
-            projects = {owner for asked in wanted for owner in _owners_of(asked, owners)} - {slug}
-            brought = [self._bring_project(project, slug) for project in sorted(projects)]
+            brought = [self._bring_elements(release, paths) for release, paths in elements.items()]
+            if wanted or not self._has_history:
+                owners = self._owners = self._read_owners()
+                projects = {owner for asked in wanted for owner in _owners_of(asked, owners)} - {slug}
+                brought += [self._bring_project(project, slug) for project in sorted(projects)]
+                brought.append(self._bring_history(slug))
         except (PortalError, msgspec.MsgspecError) as error:
             logger.warning("Names of other projects are not to be had: %s", error)
             self._not_before = time.monotonic() + _PAUSE_S
@@ -64,6 +72,28 @@ class Elsewhere:
             if claim.held or claim.shared:
                 owners.setdefault(claim.name, set()).add(claim.project)
         return owners
+
+    def _bring_history(self, slug: str) -> bool:
+        """The releases of the tree's own project that it follows."""
+        if self._has_history:
+            return False
+        self._has_history = True
+        if slug not in self._owners:
+            return False
+        ecosystem = Project.everything.get(slug=slug).ecosystem
+        versions = _final_versions(self._portal.project(slug))
+        followed = upto(versions, newest(versions, ecosystem), ecosystem)[-1 - _BEFORE :] if versions else []
+        keep_followed(slug, [_DECODE(self._portal.link_index(slug, version)) for version in followed])
+        return bool(followed)
+
+    def _bring_elements(self, release_id: int, paths: list[str]) -> bool:
+        """Elements of a release by their paths, as they were."""
+        project, version = Release.objects.values_list("project__slug", "version").get(pk=release_id)
+        kept = 0
+        for some in batched(paths, MOST_ELEMENTS):
+            answer = _DECODE_ELEMENTS(self._portal.elements(project, version, some))
+            kept += keep_elements(release_id, some, answer.symbols)
+        return kept > 0
 
     def _bring_project(self, slug: str, own: str) -> bool:
         if Project.everything.filter(slug=slug).exists():
@@ -111,9 +141,13 @@ def _manifest_of(slug: str) -> Manifest:
 
 def _meant(found: ListedProject, project: Project, manifest: Manifest) -> list[str]:
     """The version that a tree with this manifest means, some before it, and the newest."""
-    versions = [r.version for r in found.releases if not r.is_preview and not r.held_for]
+    versions = _final_versions(found)
     if not versions:
         return []
     chosen = choose_version(manifest, project, versions)
     before = upto(versions, chosen, project.ecosystem)[-1 - _BEFORE :]
     return list(dict.fromkeys([*before, chosen, newest(versions, project.ecosystem)]))
+
+
+def _final_versions(found: ListedProject) -> list[str]:
+    return [r.version for r in found.releases if not r.is_preview and not r.held_for]

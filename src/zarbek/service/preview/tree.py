@@ -26,6 +26,8 @@ from zarbek.service.search.actions import Follower
 
 #: What the release of a working tree is called.
 VERSION = "preview"
+#: What comes may ask for more, and that for more again.
+_LOOKS = 4
 
 
 class WorkingTree:
@@ -68,7 +70,9 @@ class WorkingTree:
 
     def look_elsewhere(self) -> None:
         """Show it again with what a portal knows of the names that nothing in the tree explains, if it knows any."""
-        if self._elsewhere is not None and self._elsewhere.bring(self._slug):
+        for _ in range(_LOOKS):
+            if self._elsewhere is None or not self._elsewhere.bring(self._slug):
+                break
             self.complete()
 
     def index(self) -> None:

@@ -36,7 +36,7 @@ from zarbek.service.notices.api.mail import Mail, MailSubscription, MailUnsubscr
 from zarbek.service.notices.api.notices import Deliveries, Digests, Redelivery, WebhookDetail, Webhooks
 from zarbek.service.publishing.api.runs import RunCancel, RunDetail, RunEvents, RunLog, RunRetry, Runs
 from zarbek.service.reference.api.files import FileDetail, Files
-from zarbek.service.reference.api.link_indexes import LinkIndexes
+from zarbek.service.reference.api.link_indexes import ElementsView, LinkIndexes
 from zarbek.service.reference.api.operations import Operations
 from zarbek.service.reference.api.originals import OriginalByKey, OriginalDetail
 from zarbek.service.reference.api.pages import (
@@ -109,6 +109,7 @@ api_patterns = [
     path("api/v1/contents", ContentsOfAll.as_view()),
     path(f"{RELEASE}/contents", Contents.as_view()),
     path(f"{RELEASE}/index", LinkIndexes.as_view()),
+    path(f"{RELEASE}/elements", ElementsView.as_view()),
     path(f"{RELEASE}/links", Links.as_view()),
     path(f"{RELEASE}/symbols", Symbols.as_view()),
     path(f"{RELEASE}/symbols/<path:path>", SymbolDetail.as_view()),

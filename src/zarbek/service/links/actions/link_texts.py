@@ -12,10 +12,11 @@ from zarbek.core.findings.report import Counted
 from zarbek.core.findings.text_history import DeclarationHistory, changed_declarations, changed_texts
 from zarbek.core.linking.dependency_trace import NOBODY, Asked
 from zarbek.core.linking.inheritance import Inheritance
-from zarbek.core.linking.versions import is_prerelease, upto
+from zarbek.core.linking.versions import is_prerelease, newest, upto
 from zarbek.core.model.finding import Finding
+from zarbek.service.catalog.elsewhere import releases_elsewhere
 from zarbek.service.catalog.models import Project, Release
-from zarbek.service.catalog.queries import last_change, list_releases
+from zarbek.service.catalog.queries import last_change, list_followed
 from zarbek.service.common.batches import batched
 from zarbek.service.common.deadlocks import retried_on_race
 from zarbek.service.common.packing import digest_of, pack
@@ -187,19 +188,28 @@ def _keep(linked: Linked, kept: _Kept, judged: Judged, content: tuple[str, int])
     kept.add(content, judged)
 
 
+def keep_history(release: Release) -> None:
+    """Keep when the texts and declarations of a release last changed, by those that it follows."""
+    release.text_history, release.declaration_history = map(pack, _histories(release))
+    release.save(update_fields=["text_history", "declaration_history"])
+
+
 def _histories(release: Release) -> tuple[dict[str, str], DeclarationHistory]:
     """Against the release that this one follows: the one before it, or the newest, for a preview."""
-    versions = {r.version: r.pk for r in list_releases(release.project, previews=False) if r.pk != release.pk}
+    versions = {r.version: r.pk for r in list_followed(release.project) if r.pk != release.pk}
     ecosystem = release.project.ecosystem
     known = list(versions) if release.is_preview else upto(versions, load_index(release.pk).version, ecosystem)
     final = [v for v in known if not is_prerelease(v, ecosystem)] or known
-    before = (upto(final, final[-1], ecosystem) if final else [])[-1:]
+    before = (upto(final, newest(final, ecosystem), ecosystem) if final else [])[-1:]
     if not before:
         return {}, DeclarationHistory()
     old = Release.objects.only("text_history", "declaration_history").get(pk=versions[before[0]])
-    ours = {(ref.entry.path, ref.content) for ref in list_page_refs(release.pk)}
-    theirs = {(ref.entry.path, ref.content) for ref in list_page_refs(old.pk)}
     written, declared = read_histories(old)
+    is_elsewhere = not releases_elsewhere().isdisjoint((old.pk, release.pk))
+    ours, theirs = (
+        {(ref.entry.path, ref.entry.said if is_elsewhere else ref.content) for ref in list_page_refs(pk)}
+        for pk in (release.pk, old.pk)
+    )
     same = frozenset(path for path, _ in ours & theirs)
     own, followed = load_index(release.pk), load_index(old.pk)
     texts = changed_texts(own, followed, written, same)

@@ -109,6 +109,7 @@ class SinceItsReleases(unittest.TestCase):
         other = {f"{self.dock}.moor": ("moor(rope=40)", "moor(rope=50)")}
         self.wait(preview, {"sail": ("sail(sails=10)", "sail(sails=30)"), **other})
         self.assertEqual([r["version"] for r in preview.ask(f"/projects/{self.barge}")["releases"]], ["preview"])
+        self.assertEqual(preview.symbol(f"{self.barge}.use")["navigation"]["newest"], "preview")
         # A text that is changed is written anew.
         preview.save(f"{self.barge}.py", self.text(30, told="30"))
         self.wait(preview, {})

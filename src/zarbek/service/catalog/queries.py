@@ -60,7 +60,7 @@ def list_followed(project: Project) -> list[Release]:
 
 def list_choosable(project: Project) -> list[Release]:
     """Releases that others' references may mean, newest first: no previews, nothing held back."""
-    return [r for r in list_followed(project) if not r.hold]
+    return [r for r in list_releases(project, previews=False) if not r.hold]
 
 
 def find_release(project: Project, version: str) -> Release | None:

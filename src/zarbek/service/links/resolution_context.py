@@ -14,7 +14,7 @@ from zarbek.core.model.bundle import Dependency, Manifest
 from zarbek.core.model.naming import key_of
 from zarbek.service.catalog.actions.projects import plain_name
 from zarbek.service.catalog.models import NameClaim, OutsideNamespace, Project, TreeAddress
-from zarbek.service.catalog.queries import find_release, list_choosable
+from zarbek.service.catalog.queries import find_release, list_followed
 from zarbek.service.content.queries import find_exact, get_manifest, get_names, load_index
 
 
@@ -89,8 +89,8 @@ class DatabaseResolutionContext:
     def versions(self, project: str) -> dict[str, int]:
         """Version to release id of all live releases but previews."""
         if project not in self._versions:
-            found = list_choosable(self.projects[project]) if project in self.projects else []
-            self._versions[project] = {r.version: r.pk for r in found}
+            found = list_followed(self.projects[project]) if project in self.projects else []
+            self._versions[project] = {r.version: r.pk for r in found if not r.hold}
             if self.own is not None and project == self.own.project:
                 self._versions[project].setdefault(self.own.version, 0)
             if self.trial is not None and project == self.trial[0]:

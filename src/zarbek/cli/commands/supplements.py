@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import re
 from pathlib import Path
 from typing import TextIO
 
@@ -12,8 +13,11 @@ from zarbek.cli.exits import Exit
 from zarbek.cli.json_output import write_json
 from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for
-from zarbek.client.values.supplements import Written
+from zarbek.client.values.supplements import Revision, Written
+from zarbek.core.errors import ZarbekError
 
+#: As the portal has them.
+_NAME = re.compile(r"[a-z0-9][a-z0-9-]{0,150}\.md")
 EXAMPLE = "zarbek supplements quayside --write booking.md --reason 'Partners asked.'"
 
 
@@ -43,9 +47,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
             return _say(portal.remove_supplement(slug, options.remove, reason=options.reason), options, out)
         found = list(portal.supplements(slug))
     if options.out:
-        options.out.mkdir(parents=True, exist_ok=True)
-        for each in found:
-            (options.out / each.name).write_text(each.text, encoding="utf-8")
+        _save(found, options.out)
     if options.json:
         write_json(found, out)
         return Exit.FINE
@@ -54,6 +56,16 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
         table.add_row(each.name, f"{each.written_at:%Y-%m-%d}", f"{each.author}: {each.reason}")
     console_for(out).print(table if found else f"Nothing was written in the portal for {slug}.")
     return Exit.FINE
+
+
+def _save(found: list[Revision], folder: Path) -> None:
+    """Raises ZarbekError for a name that is none of a file in the folder, before anything is written."""
+    for each in found:
+        if not _NAME.fullmatch(each.name):
+            raise ZarbekError(f"The portal has a supplement called {each.name!r}, which is no name of a file to save.")
+    folder.mkdir(parents=True, exist_ok=True)
+    for each in found:
+        (folder / each.name).write_text(each.text, encoding="utf-8")
 
 
 def _say(written: Written, options: argparse.Namespace, out: TextIO) -> Exit:

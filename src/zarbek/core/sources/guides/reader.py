@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import posixpath
 import re
 from collections.abc import Iterator
 from typing import Any
@@ -20,7 +19,7 @@ from zarbek.core.model.limits import MAX_FILE, MAX_TITLE, is_dear
 from zarbek.core.model.mention import Mention, Origin
 from zarbek.core.model.page import Hidden, Page
 from zarbek.core.sources.guides.dialect import DIAGRAMS, commonmark
-from zarbek.core.sources.guides.parts import Parts, splice
+from zarbek.core.sources.guides.parts import Parts, joined, splice
 from zarbek.core.sources.guides.places import read_places, words_of
 from zarbek.core.sources.markup.code_names import QUALIFIED, QUOTED_NAME
 from zarbek.core.sources.markup.inline import role_text
@@ -201,7 +200,7 @@ def _mention_of(token: Token, file: str) -> tuple[str, str, Origin, str] | None:
         return (text, text, "code", "") if _NAME.match(text) else None
     if token.type == "image":
         source = str(token.attrGet("src") or "")
-        return None if _is_remote(source) else (source, _join(file, source), "asset", "")
+        return None if _is_remote(source) else (source, joined(file, source), "asset", "")
     return _linked(str(token.attrGet("href") or ""), file) if token.type == "link_open" else None
 
 
@@ -215,14 +214,9 @@ def _linked(href: str, file: str) -> tuple[str, str, Origin, str] | None:
     if ":" in href.partition("/")[0] or not href:
         return None
     target, _, anchor = href.partition("#")
-    joined = _join(file, target) if target else ""
-    return href, f"{joined}#{anchor}" if anchor else joined, "page", ""
+    place = joined(file, target) if target else ""
+    return href, f"{place}#{anchor}" if anchor else place, "page", ""
 
 
 def _is_remote(address: str) -> bool:
     return "://" in address or address.startswith("data:")
-
-
-def _join(file: str, relative: str) -> str:
-    """The file below the source's root that an address in a guide means; one that begins with ``/`` from there."""
-    return posixpath.normpath(posixpath.join(posixpath.dirname(file), unquote(relative))).lstrip("/")

@@ -19,6 +19,8 @@ class InAPortal(unittest.TestCase):
         project = {
             "pyproject.toml": f'[project]\nname = "{dock}"\nversion = "0"\n',
             "guides/tide.md": "# Tides\n\nEbb.\n",
+            "zarbek.toml": f'[trees.site]\naddress = "https://docs.halmere.example/{dock}/"\n',
+            "site/index.html": "<html><body><main><h1>Site</h1><p>Of docks.</p></main></body></html>",
         }
         portal.publish({**project, f"src/{dock}/__init__.py": first}, dock, "1.0")
         portal.publish({**project, f"src/{dock}/__init__.py": source + 'def _oil():\n    """Oil."""\n'}, dock, "2.0")
@@ -27,7 +29,8 @@ class InAPortal(unittest.TestCase):
             "pyproject.toml": f'[project]\nname = "barge"\nversion = "0"\ndependencies = ["{dock}>=2"]\n',
             "src/barge/__init__.py": f'"""Barge."""\nfrom {dock} import Crane\ndef sail(crane: Crane):\n    """{text}"""\n'
             f'class Hook(Crane):\n    """A hook."""\n',
-            "guides/a.md": f"# A\n\nSee [the tides](api://{dock}/tide) and [how](api://{dock}/{dock}.Crane.lift).\n",
+            "guides/a.md": f"# A\n\nSee [the tides](api://{dock}/tide) and [how](api://{dock}/{dock}.Crane.lift), or "
+            f"[the site](https://docs.halmere.example/{dock}/index.html).\n",
         }, "barge", ZARBEK_URL=portal.url)  # fmt: skip
         deadline = time.monotonic() + 40
         while f"{portal.url}/ref/" not in cls.preview.symbol("barge.sail")["summary"] and time.monotonic() < deadline:
@@ -46,6 +49,7 @@ class InAPortal(unittest.TestCase):
         guide = self.preview.ask("/projects/barge/releases/preview/guides/a")["html"]
         self.assertIn(f'href="{there}.Crane.lift"', guide)
         self.assertIn(f'href="{self.portal}/guide/{self.dock}/2.0/tide"', guide)
+        self.assertIn(f'href="{self.portal}/guide/{self.dock}/2.0/site/index.html"', guide)
 
     def test_what_is_wrong_is_told_as_the_portal_tells_it(self):
         told = {f["text"]: (f["rule"], f["message"]) for f in self.preview.symbol("barge.sail")["findings"]}

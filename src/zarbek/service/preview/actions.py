@@ -9,7 +9,7 @@ from django.core.management import call_command
 
 from zarbek.core.model.relative_lines import detach
 from zarbek.core.model.symbol import Symbol
-from zarbek.service.catalog.actions.projects import claim_names, ensure_project
+from zarbek.service.catalog.actions.projects import claim_names, ensure_project, keep_tree_addresses
 from zarbek.service.catalog.elsewhere import ELSEWHERE, note_release
 from zarbek.service.catalog.models import PortalState, Project, Release
 from zarbek.service.common.packing import digest_of, pack
@@ -68,6 +68,7 @@ def _keep_index(project: Project, index: LinkIndex, *, is_live: bool) -> None:
     release.is_live = is_live
     release.save(update_fields=["contents", "is_live"])
     note_release(release.pk)
+    keep_tree_addresses(release, index.manifest)
     keep_history(release)
 
 

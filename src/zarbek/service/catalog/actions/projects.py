@@ -81,10 +81,10 @@ def go_live(release: Release, version: str, manifest: Manifest) -> set[str]:
         release.refresh_from_db(fields=["is_judged"])
         kind = "preview" if release.is_preview else "release"
         note(f"{kind}.published", project=project.slug, subject=version, after={"digest": release.bundle_digest})
-        return describe_if_latest(project, release, manifest) | _keep_tree_addresses(release, manifest)
+        return describe_if_latest(project, release, manifest) | keep_tree_addresses(release, manifest)
 
 
-def _keep_tree_addresses(release: Release, manifest: Manifest) -> set[str]:
+def keep_tree_addresses(release: Release, manifest: Manifest) -> set[str]:
     """Say where a release's trees are published; the names of those addresses."""
     trees = [(bare_address(tree.address), tree.folder) for tree in manifest.trees]
     TreeAddress.objects.filter(release=release).delete()

@@ -48,22 +48,30 @@ class Elsewhere:
     def bring(self, slug: str) -> bool:
         """Get what the newest texts of a tree, by its project, ask for and is not there yet; whether anything came.
         A portal that does not answer is told of, and asked later."""
-        wanted, elements = set(_asked_by(slug)) - self._asked, list_asked()
-        if not (wanted or elements or not self._has_history) or time.monotonic() < self._not_before:
-            return False
+        came = False
+        if time.monotonic() < self._not_before:
+            return came
         try:
-            brought = [self._bring_elements(release, paths) for release, paths in elements.items()]
-            if wanted or not self._has_history:
-                owners = self._owners = self._read_owners()
-                projects = {owner for asked in wanted for owner in _owners_of(asked, owners)} - {slug}
-                brought += [self._bring_project(project, slug) for project in sorted(projects)]
-                brought.append(self._bring_history(slug))
+            for is_new in self._bring_all(slug):
+                came |= is_new
         except (PortalError, msgspec.MsgspecError) as error:
             logger.warning("Names of other projects are not to be had: %s", error)
             self._not_before = time.monotonic() + _PAUSE_S
-            return False
-        self._asked |= wanted
-        return any(brought)
+        return came
+
+    def _bring_all(self, slug: str) -> Iterator[bool]:
+        """Of each thing that is looked for, whether it came."""
+        wanted = set(_asked_by(slug)) - self._asked
+        if wanted or not self._has_history:
+            owners = self._owners = self._read_owners()
+            for project in sorted({owner for asked in wanted for owner in _owners_of(asked, owners)} - {slug}):
+                yield self._bring_project(project, slug)
+            self._asked |= wanted
+        if not self._has_history:
+            yield self._bring_history(slug)
+            self._has_history = True
+        for release, paths in list_asked().items():
+            yield self._bring_elements(release, paths)
 
     def _read_owners(self) -> dict[str, set[str]]:
         """Name, as projects claim it, to those whose it is; and each slug to itself."""
@@ -75,9 +83,6 @@ class Elsewhere:
 
     def _bring_history(self, slug: str) -> bool:
         """The releases of the tree's own project that it follows."""
-        if self._has_history:
-            return False
-        self._has_history = True
         if slug not in self._owners:
             return False
         ecosystem = Project.everything.get(slug=slug).ecosystem

@@ -86,9 +86,13 @@ def _own(release: Release, paths: Collection[str]) -> Iterator[_Named]:
 
 
 def _foreign(release: Release, paths: Collection[str]) -> Iterator[_Named]:
+    known: dict[int, dict[str, PageRef]] = {}
     for home, name, targets in list_supplements(release.project, paths):
-        ref = next((r for r in list_page_refs(home.pk) if r.entry.path == name and r.entry.supplements), None)
-        if ref is not None and home.project_id != release.project_id:
+        if home.project_id == release.project_id:
+            continue
+        if home.pk not in known:
+            known[home.pk] = {ref.entry.path: ref for ref in list_page_refs(home.pk) if ref.entry.supplements}
+        if (ref := known[home.pk].get(name)) is not None:
             yield home, ref, targets
 
 
@@ -159,11 +163,16 @@ def _part_of(section: str) -> str:
     return "examples" if section in ("example", "examples") else section
 
 
+def _added(told: list[Told]) -> list[Told]:
+    """What supplements say and readers see."""
+    return [t for t in told if t.by != SOURCE and t.hidden_by is None]
+
+
 def with_supplements(page: SymbolPage, told: list[Told], given: list[Given], source: Texts) -> SymbolPage:
     """A page that shows what remains of the source, with what the supplements say, and whose words are whose."""
     if not given:
         return page
-    shown = [t for t in told if t.by != SOURCE and t.hidden_by is None]
+    shown = _added(told)
     html = {kind: [given[t.by].texts.block(t.text) for t in shown if t.kind == kind] for kind in KINDS}
     lines = [given[t.by].texts.line(t.text) for t in shown if t.kind == "summary"]
     return msgspec.structs.replace(
@@ -177,7 +186,7 @@ def with_supplements(page: SymbolPage, told: list[Told], given: list[Given], sou
 
 def with_member_supplements(detail: MemberDetail, told: list[Told], given: list[Given]) -> MemberDetail:
     """A member as it stands on its type's page, with what supplements say it is and takes."""
-    shown = [t for t in told if t.by != SOURCE and t.hidden_by is None]
+    shown = _added(told)
     lines = [given[t.by].texts.line(t.text) for t in shown if t.kind == "summary"]
     texts = [given[t.by].texts.block(t.text) for t in shown if t.kind == "text"]
     fields = [(t.name, given[t.by].texts.block(t.text)) for t in shown if t.kind == "parameter"]
@@ -190,7 +199,7 @@ def with_member_supplements(detail: MemberDetail, told: list[Told], given: list[
 def _with_parameters(page: SymbolPage, told: list[Told], html: list[SafeHtml]) -> SymbolPage:
     """html: what supplements say of parameters, in order."""
     of_parameters = [t for t in told if t.kind == "parameter"]
-    names = [t.name for t in of_parameters if t.by != SOURCE and t.hidden_by is None]
+    names = [t.name for t in _added(of_parameters)]
     gone = {t.name for t in of_parameters if t.by == SOURCE and t.hidden_by is not None}
     slots, fields = _by_place(page, list(zip(names, html, strict=True)))
     return msgspec.structs.replace(

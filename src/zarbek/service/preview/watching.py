@@ -22,9 +22,7 @@ IDLE_MS = 300
 
 def watch(tree: WorkingTree) -> None:
     """Until the process ends."""
-    tree.index()
-    tree.look_elsewhere()
-    is_found = True
+    is_found = False  # What is saved from now on is seen, however long it takes to look elsewhere.
     saves = changes_of(
         tree.path, watch_filter=DefaultFilter(), debounce=TOGETHER_MS, step=STEP_MS, rust_timeout=IDLE_MS,
         yield_on_timeout=True,

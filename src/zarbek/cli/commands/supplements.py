@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import re
 from pathlib import Path
 from typing import TextIO
 
@@ -15,9 +14,8 @@ from zarbek.cli.remote import add_portal_arguments, open_portal
 from zarbek.cli.terminal import console_for
 from zarbek.client.values.supplements import Revision, Written
 from zarbek.core.errors import ZarbekError
+from zarbek.core.model.supplement import WRITTEN_NAME
 
-#: As the portal has them.
-_NAME = re.compile(r"[a-z0-9][a-z0-9-]{0,150}\.md")
 EXAMPLE = "zarbek supplements quayside --write booking.md --reason 'Partners asked.'"
 
 
@@ -61,7 +59,7 @@ def run(options: argparse.Namespace, out: TextIO) -> Exit:
 def _save(found: list[Revision], folder: Path) -> None:
     """Raises ZarbekError for a name that is none of a file in the folder, before anything is written."""
     for each in found:
-        if not _NAME.fullmatch(each.name):
+        if not WRITTEN_NAME.fullmatch(each.name):
             raise ZarbekError(f"The portal has a supplement called {each.name!r}, which is no name of a file to save.")
     folder.mkdir(parents=True, exist_ok=True)
     for each in found:

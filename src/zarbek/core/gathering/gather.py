@@ -129,7 +129,7 @@ def gather(
         if fetch is not None and project.remote:
             remote, remote_findings = bring_remote(folder, sources, project.remote, fetch, beside)
             sources = [_with_remote(s, remote, folder) for s in sources]
-        readings, test_readings = _read_sources(folder, sources, tests, options, progress)
+        readings, test_readings = _read_sources(folder, sources, tests, options, known.readings, progress)
     settled = merge_symbols(readings, known.names)
     pages, page_findings = _read_pages(folder, files, project, settled.symbols)
     slug = options.slug or project.slug or facts.name or folder.root.name.lower()
@@ -291,11 +291,15 @@ def _with_remote(source: SourceFile, remote: dict[str, str], folder: Folder) -> 
 
 
 def _read_sources(
-    folder: Folder, sources: list[SourceFile], tests: list[SourceFile], options: GatherOptions, progress: Progress
+    folder: Folder,
+    sources: list[SourceFile],
+    tests: list[SourceFile],
+    options: GatherOptions,
+    known: KnownReadings,
+    progress: Progress,
 ) -> tuple[list[FileReading], list[FileReading]]:
     """What the sources and the tests have."""
-    path = cache_path(folder.root)
-    known, is_cached = options.known.readings if options.known else KnownReadings(), options.use_cache
+    path, is_cached = cache_path(folder.root), options.use_cache
     if is_cached and not known.encoded:
         known.encoded = load_cache(path)
     else:

@@ -335,14 +335,9 @@ def _once(rows: list[_Row]) -> Iterable[bytes]:
     for at in range(1, len(rows) + 1):
         if at < len(rows) and rows[at].path == rows[start].path:
             continue
-        if at - start == 1 and rows[start].kind not in (TOLD, "module"):
-            yield rows[start].symbol
-            start = at
-            continue
-        declared = [row for row in rows[start:at] if row.kind != TOLD]
-        if len(declared) == at - start == 1:
+        if at - start == 1 and rows[start].kind != TOLD:
             yield _undeclared(rows[start]) if rows[start].kind == "module" else rows[start].symbol
-        elif declared:
+        elif any(row.kind != TOLD for row in rows[start:at]):
             yield _merged(rows[start:at])
         start = at
 

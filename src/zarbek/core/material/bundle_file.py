@@ -67,7 +67,7 @@ def write_bundle(
         for name in MEMBERS:
             key, digest = name.removesuffix(".jsonl"), sha256()
             counts[key] = 0
-            with archive.open(name, "w") as out:  # By its name: the level is not that of a ZipInfo's archive.
+            with archive.open(name, "w") as out:  # By its name: a ZipInfo brings a level of its own.
                 for lines, counts[key] in _batches(members.get(name, ())):
                     digest.update(lines)
                     out.write(lines)

@@ -14,6 +14,8 @@ from zarbek.core.model.mention import absolute_place
 SUPPLEMENT = "supplement"
 #: How the paths of supplements begin.
 SUPPLEMENTS = "supplements/"
+#: What those are called that people write in a portal.
+WRITTEN_NAME = re.compile(r"[a-z0-9][a-z0-9-]{0,150}\.md")
 #: How a part goes with what the source says: behind it, where it says nothing, in its place.
 How = Literal["add", "fill", "replace"]
 #: What a supplement may say: of ``parameter`` each by its name.

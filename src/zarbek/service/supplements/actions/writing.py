@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 import zipfile
 from hashlib import sha256
 from typing import NamedTuple
@@ -14,6 +13,7 @@ from django.db import transaction
 from zarbek.core.model.mention import absolute_place
 from zarbek.core.model.naming import enclosing_of
 from zarbek.core.model.page import Page
+from zarbek.core.model.supplement import WRITTEN_NAME
 from zarbek.core.model.visibility import kept_marks
 from zarbek.core.sources.supplements.reader import read_supplement
 from zarbek.service.accounts.actions.audit import note
@@ -31,7 +31,6 @@ from zarbek.service.supplements.queries import list_revisions, list_written
 MAX_TEXT = 100_000
 #: Of one project.
 MAX_WRITTEN = 2000
-_NAME = re.compile(r"[a-z0-9][a-z0-9-]{0,150}\.md")
 
 
 class Written(NamedTuple):
@@ -43,7 +42,7 @@ class Written(NamedTuple):
 
 def read_written(project: Project, name: str, text: str) -> Page:
     """What somebody wrote, as a page. Raises Problem for what is no supplement, or for another project's elements."""
-    if not _NAME.fullmatch(name):
+    if not WRITTEN_NAME.fullmatch(name):
         raise Problem("A supplement is called by small letters, digits and hyphens, with .md at its end.")
     if len(text) > MAX_TEXT:
         raise Problem(f"A supplement may have {MAX_TEXT:,} characters.")

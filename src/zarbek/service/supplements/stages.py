@@ -8,7 +8,7 @@ from zarbek.service.supplements.actions.writing import renew_written
 
 def register() -> None:
     """Register the stage in which what is written follows the editions of its project."""
-    register_stage(55, "live", follow)
+    register_stage(55, "follow", follow)
 
 
 def follow(publish: Publish) -> None:

@@ -55,6 +55,21 @@ class History(unittest.TestCase):
         self.assertEqual(self.asked.moved_in(self.slug, "1.7", f"{self.slug}.one.gone"), "1.3")
         self.assertEqual(self.read, [])
 
+    def test_a_preview_is_younger_than_all_releases_whatever_it_is_called(self):
+        from zarbek.core.linking.index import ReleaseIndex
+        from zarbek.core.model.bundle import Manifest
+        from zarbek.service.links.resolution_context import DatabaseResolutionContext
+
+        for version in ("preview", "1.4", "1.0"):
+            manifest = Manifest(format=1, project=self.slug, version=version)
+            asked = DatabaseResolutionContext(manifest, ReleaseIndex(self.slug, version, symbols=()), is_preview=True)
+            others = [f"1.{n}" for n in range(RELEASES) if f"1.{n}" != version]
+            self.assertEqual(asked.history(self.slug), [*others, version])
+            self.assertEqual(asked.gone_since(self.slug, f"{self.slug}.one.kept"), version)
+            self.assertEqual(asked.deprecated_in(self.slug, f"{self.slug}.one.kept"), "1.6")
+            self.assertTrue(asked.is_before(self.slug, "1.7", version))
+            self.assertFalse(asked.is_before(self.slug, version, version))
+
     def test_a_release_that_was_stored_without_its_names_is_read(self):
         from zarbek.service.links import resolution_context
 

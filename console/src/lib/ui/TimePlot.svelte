@@ -51,7 +51,7 @@
         padding: [8, 8, 0, 0],
         scales: { y: { range: (_, __, most) => [0, Math.max(most, 1)] } },
         axes: [
-          { ...axis(), values: (_, splits) => splits.map(moment) },
+          { ...axis(), space: 80, values: (_, splits) => splits.map(moment) },
           { ...axis(), size: 40, incrs: [1, 2, 5, 10, 20, 50, 100, 500, 1000, 5000] },
         ],
         series: [

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Sequence
 
 from msgspec.structs import replace
 
 from zarbek.core.findings.mention_context import texts_of
 from zarbek.core.model.doc_text import TEXT, USE_BEGINS
+from zarbek.core.model.limits import is_dear
 from zarbek.core.model.mention import Mention
 from zarbek.core.model.symbol import Symbol
-
-_USE = re.compile(r"\{text\}`([^`\n]+)`")
-
+from zarbek.core.sources.guides.dialect import commonmark
 
 def with_uses(symbols: list[Symbol], data: bytes) -> list[Symbol]:
     """Symbols with a mention for each text that theirs take. data: of the file, from which the places are."""
@@ -28,8 +26,18 @@ def _is_marked(symbol: Symbol) -> bool:
 
 
 def _with_uses(symbol: Symbol, lines: Sequence[str]) -> Symbol:
-    names = dict.fromkeys(m[1].strip() for t in texts_of(symbol.doc) for m in _USE.finditer(t)) if symbol.doc else {}
+    names = dict.fromkeys(name for text in texts_of(symbol.doc) for name in _names_in(text)) if symbol.doc else {}
     return replace(symbol, mentions=[*symbol.mentions, *_mentions(symbol, list(names), lines)])
+
+
+def _names_in(text: str) -> Iterator[str]:
+    """Those that a page of the text shows: code, and what is too long to be set, takes none."""
+    if USE_BEGINS not in text or is_dear(text):
+        return
+    for block in commonmark().parse(text):
+        for token in block.children or ():
+            if token.type == "myst_role" and token.meta["name"] == TEXT:
+                yield token.content.strip()
 
 
 def _mentions(symbol: Symbol, names: list[str], lines: Sequence[str]) -> Iterator[Mention]:

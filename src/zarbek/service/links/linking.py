@@ -95,7 +95,9 @@ class Linking:
         self.release = release
         self.own = load_index(release.pk)
         tried = (trial.project.slug, get_manifest(trial.pk).version, trial.pk) if trial is not None else None
-        self.portal = DatabaseResolutionContext(get_manifest(release.pk), self.own, tried)
+        self.portal = DatabaseResolutionContext(
+            get_manifest(release.pk), self.own, tried, is_preview=release.is_preview
+        )
         self.linker = Linker(self.own, self.portal)
         self.rule_context = DatabaseRuleContext(release, self.portal)
 

@@ -9,7 +9,7 @@ from zarbek.core.errors import VersionError
 from zarbek.core.linking.index import ReleaseIndex, SymbolEntry
 from zarbek.core.linking.name_digest import NameFilter
 from zarbek.core.linking.published import PublishedPlace, PublishedTree, bare_address, place_at
-from zarbek.core.linking.versions import choose, newest, upto
+from zarbek.core.linking.versions import choose, newest, sort_key, upto
 from zarbek.core.model.bundle import Dependency, Manifest
 from zarbek.core.model.naming import key_of
 from zarbek.service.catalog.actions.projects import plain_name
@@ -22,11 +22,14 @@ class DatabaseResolutionContext:
     """Answers the linker's questions. Good for one pass: the portal may change afterwards."""
 
     def __init__(
-        self, manifest: Manifest, own: ReleaseIndex | None = None, trial: tuple[str, str, int] | None = None
-    ) -> None:
-        """own: the release that is being linked, which may not be live yet. trial: project, version
-        and id of a release that is taken as if it were live."""
+        self, manifest: Manifest, own: ReleaseIndex | None = None, trial: tuple[str, str, int] | None = None,
+        *, is_preview: bool = False,
+    ) -> None:  # fmt: skip
+        """own: the release that is being linked, which may not be live yet. trial: project, version and id of a
+        release that is taken as if it were live. is_preview: whether the manifest is a preview's, which is younger
+        than every release of its project, whatever it is called."""
         self.manifest, self.own, self.trial = manifest, own, trial
+        self._youngest = (manifest.project, manifest.version) if is_preview else None
         self._indexes: dict[tuple[str, str], ReleaseIndex | None] = {}
         self._versions: dict[str, dict[str, int]] = {}
         self._chosen: dict[str, str] = {}
@@ -87,12 +90,12 @@ class DatabaseResolutionContext:
         return project in self.projects
 
     def versions(self, project: str) -> dict[str, int]:
-        """Version to release id of all live releases but previews."""
+        """Version to release id of all live releases but previews; 0 for the one that is being linked."""
         if project not in self._versions:
             found = list_followed(self.projects[project]) if project in self.projects else []
             self._versions[project] = {r.version: r.pk for r in found if not r.hold}
             if self.own is not None and project == self.own.project:
-                self._versions[project].setdefault(self.own.version, 0)
+                self._versions[project][self.own.version] = 0
             if self.trial is not None and project == self.trial[0]:
                 self._versions[project].setdefault(self.trial[1], self.trial[2])
         return self._versions[project]
@@ -134,7 +137,19 @@ class DatabaseResolutionContext:
 
     def history(self, project: str, version: str = "") -> list[str]:
         """Versions up to one, by default the one that counts, oldest first."""
-        return upto(self.versions(project), version or self.choice_of(project), self.ecosystem_of(project))
+        version = version or self.choice_of(project)
+        known, ecosystem = self.versions(project), self.ecosystem_of(project)
+        if (project, version) != self._youngest:
+            return upto(known, version, ecosystem)
+        others = [v for v in known if v != version]
+        return [*upto(others, newest(others, ecosystem), ecosystem), version]
+
+    def is_before(self, project: str, then: str, now: str) -> bool:
+        """Whether a version of a project is older than another."""
+        if (project, now) == self._youngest:
+            return then != now
+        ecosystem = self.ecosystem_of(project)
+        return sort_key(then, ecosystem) < sort_key(now, ecosystem)
 
     def last_with(self, project: str, name: str, version: str = "") -> str:
         """The last version, up to one, that has a name; empty for none."""
@@ -159,9 +174,8 @@ class DatabaseResolutionContext:
 
     def _names_of(self, project: str, version: str) -> NameFilter | None:
         """None where the index is asked, which is there already or has to be read."""
-        is_own = self.own is not None and (project, version) == (self.own.project, self.own.version)
         release_id = self.versions(project).get(version)
-        return get_names(release_id) if release_id and not is_own and (project, version) not in self._indexes else None
+        return get_names(release_id) if release_id and (project, version) not in self._indexes else None
 
     def _symbol(self, project: str, version: str, path: str) -> SymbolEntry | None:
         """A symbol of a release by its very path, by reading what is around it and no more."""

@@ -17,7 +17,6 @@ from zarbek.core.findings.text_history import SymbolHistory
 from zarbek.core.linking.index import SymbolEntry, entry_of
 from zarbek.core.linking.link import Link
 from zarbek.core.linking.suggestions import Suggestion, suggest
-from zarbek.core.linking.versions import newest, sort_key, upto
 from zarbek.core.model.example import EXAMPLE, Example
 from zarbek.core.model.naming import key_of
 from zarbek.core.model.symbol import Symbol
@@ -121,7 +120,7 @@ class DatabaseRuleContext:
         """How the text of a link's target changed since a supplement was written for it; None where it says the same.
         written: the release for which it was; empty takes the one that counted when its own text was published."""
         then = written or self._then(subject, link)
-        if not then or not self._is_before(link.project, then, link.version):
+        if not then or not self.portal.is_before(link.project, then, link.version):
             return None
         pair = self._contents_of(link.project, link.path, then, link.version)
         if pair is None:
@@ -147,7 +146,7 @@ class DatabaseRuleContext:
 
     def _since(self, subject: str, link: Link) -> _Change | None:
         then = self._then(subject, link)
-        if not then or not self._is_before(link.project, then, link.version):
+        if not then or not self.portal.is_before(link.project, then, link.version):
             return None
         key = (link.project, link.path, then, link.version)
         if key not in self._changed:
@@ -198,27 +197,9 @@ class DatabaseRuleContext:
         old, new = self._content_in(project, then, path), self._content_in(project, now, path)
         return (old, new) if old and new and old != new else None
 
-    def _is_before(self, project: str, then: str, now: str) -> bool:
-        """Whether a version is older than another; the preview that is looked at is younger than all."""
-        if self._is_own_preview(project, now):
-            return then != now
-        ecosystem = self.portal.ecosystem_of(project)
-        return sort_key(then, ecosystem) < sort_key(now, ecosystem)
-
-    def _is_own_preview(self, project: str, version: str) -> bool:
-        return (
-            self.release.is_preview
-            and project == self.release.project.slug
-            and self._release_of(project, version) == self.release.pk
-        )
-
     def _between(self, project: str, then: str, now: str) -> list[str]:
         """Those behind a version, oldest first, up to another."""
-        if not self._is_own_preview(project, now):
-            return [v for v in self.portal.history(project, now) if self._is_before(project, then, v)]
-        others = [v for v in self.portal.versions(project) if v != now]
-        known = upto(others, newest(others, self.portal.ecosystem_of(project)), self.portal.ecosystem_of(project))
-        return [*(v for v in known if self._is_before(project, then, v)), now]
+        return [v for v in self.portal.history(project, now) if self.portal.is_before(project, then, v)]
 
     def _changed_in(
         self, versions: list[str], project: str, pair: tuple[int, int], before: Symbol, kinds: set[str]

@@ -203,6 +203,37 @@ def test_it():
         links = texts[found[0].path].links
         self.assertEqual([link.path for link in links if link.outcome == "linked"], ["sea.more.far"])
 
+    def test_code_sees_what_its_file_imports_and_not_what_is_around(self):
+        files = {"src/sea/__init__.py": "leave = attrgetter('trip')\nclass Ship: ...\ndef far(): ...\n",
+                 "src/sea/tests/test_one.py": '''
+from sea import leave, Ship as Boat
+def test_it():
+    """:example:"""
+    leave(Boat()); far()
+def test_again():
+    """As :func:`far`.
+
+    :example:
+    """
+    leave(Boat()); far()
+''', "src/sea/tests/test_two.py": '''
+from sea import far, Ship as leave
+class TestMore:
+    def test_it(self):
+        """:example:"""
+        leave(); far()
+'''}  # fmt: skip
+        _, found, texts = examples_of(files)
+        expected = {"test_again": ["leave", "Ship", ""], "test_it": ["leave", "Ship", ""], "TestMore": ["Ship", "far"]}
+        for example in found:
+            links = list(zip(texts[example.path].mentions, texts[example.path].links, strict=True))
+            name = next(n for n in expected if n in example.path)
+            called = [link.path.removeprefix("sea.") for m, link in links if m.field == "exercised"]
+            self.assertEqual(called, expected.pop(name))
+            told = [link.path for m, link in links if m.field != "exercised"]
+            self.assertEqual(told, ["sea.far"] if name == "test_again" else [])  # Words are not code.
+        self.assertEqual(expected, {})
+
     def test_nothing_of_it_dangles_or_owns_a_name(self):
         files, *_ = OF_LANGUAGES["python"]
         files = {**files, "tests/test_sea.py": files["tests/test_sea.py"].replace("ship.leave()", "ship.gone().more()")}

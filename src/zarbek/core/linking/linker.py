@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from collections.abc import Hashable, Iterable, Iterator
+from dataclasses import dataclass, field
 from typing import Protocol
 from urllib.parse import unquote
 
@@ -24,7 +24,7 @@ from zarbek.core.linking.scopes import OPEN_NAMESPACES
 from zarbek.core.linking.targets import Missing, Target, Wanted, beginnings, clean_name
 from zarbek.core.linking.tree_links import tree_link
 from zarbek.core.model.doc_text import TEXT
-from zarbek.core.model.example import EXERCISED
+from zarbek.core.model.example import EXAMPLE, EXERCISED
 from zarbek.core.model.mention import MEANT, Mention, absolute_place
 from zarbek.core.model.naming import first_part, key_of, parameter_types, topic_path
 from zarbek.core.model.page import Page, label_key
@@ -115,6 +115,21 @@ class LinkedText:
     asked: frozenset[Asked]
 
 
+@dataclass(frozen=True, slots=True)
+class _Seen:
+    """What names lead to as they are seen from one text, and from all that see the same. known: by name, origin and
+    role, with what it rests on."""
+
+    path: str
+    known: dict[tuple[str, str, str], tuple[Link, frozenset[Asked]]] = field(default_factory=dict)
+
+
+def _beside(symbol: Symbol) -> Hashable:
+    """What the code of an example shares with all that see the same names: those of its file, in the same type."""
+    is_deprecated = symbol.doc is not None and symbol.doc.deprecated is not None
+    return (symbol.language, symbol.module, symbol.parent, symbol.file, symbol.visibility, is_deprecated)
+
+
 class Linker:
     """Links one release. Not shared between threads."""
 
@@ -125,8 +140,8 @@ class Linker:
         self.deprecated_areas = DeprecatedAreas(own)
         self.trace = DependencyTrace()
         self._shown = shown_levels(own.manifest.options)
-        #: By the path of the text, then by name, origin and role.
-        self._memo: dict[str, dict[tuple[str, str, str], tuple[Link, frozenset[Asked]]]] = {}
+        #: By the path of the text, and for code of examples by what it shares with others'.
+        self._seen: dict[Hashable, _Seen] = {}
 
     def link_symbols(self, symbols: Iterable[Symbol]) -> Iterator[LinkedText]:
         """The links of each symbol that mentions something."""
@@ -137,22 +152,31 @@ class Linker:
     def link_symbol(self, symbol: Symbol) -> LinkedText:
         """Cost: a look into a table for a name that was seen in the same place before."""
         path = symbol.path
-        memo = self._memo.setdefault(path, {})
+        said = self._seen_from(path, path)
+        code = self._seen_from(_beside(symbol), path) if symbol.kind == EXAMPLE else None
         resolver = self.resolver_for(path)
         links: list[Link] = []
         rests: frozenset[Asked] = frozenset()
         for mention in symbol.mentions:
+            seen = code if code is not None and mention.field == EXERCISED else said
             key = (mention.name, mention.origin, mention.role)
-            known = memo.get(key)
+            known = seen.known.get(key)
             if known is None:
                 mark = self.trace.mark()
-                link = self._link(path, mention, resolver)
-                known = memo[key] = (link, self.trace.since(mark))
-            links.append(_of_code(known[0]) if mention.field == EXERCISED else known[0])
+                link = self._link(seen.path, mention, resolver)
+                known = seen.known[key] = (_of_code(link) if seen is code else link, self.trace.since(mark))
+            links.append(known[0])
             if known[1]:
                 rests = rests | known[1]
         self.trace.clear()
         return LinkedText("symbol", path, symbol.mentions, links, rests)
+
+    def _seen_from(self, key: Hashable, path: str) -> _Seen:
+        """path: of a text from which the same is seen as from all of its key."""
+        seen = self._seen.get(key)
+        if seen is None:
+            seen = self._seen[key] = _Seen(path)
+        return seen
 
     def link_pages(self, pages: Iterable[Page]) -> Iterator[LinkedText]:
         """The links of each guide."""

@@ -16,6 +16,7 @@ from zarbek.core.linking.partial_names import PartialNameLookup
 from zarbek.core.linking.targets import (
     SCOPE_KINDS,
     TYPE_KINDS,
+    VALUES,
     Missing,
     Releases,
     Target,
@@ -25,6 +26,7 @@ from zarbek.core.linking.targets import (
 )
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.example import CALLED, EXAMPLE
+from zarbek.core.model.given_types import GIVEN
 from zarbek.core.model.naming import key_of, parameter_types
 
 
@@ -133,17 +135,19 @@ class Resolver(PartialNameLookup):
         found = self._in_scope(self.own, want, place.at, place.scope, fallback, missing, 0)
         if found is None and want.role == "macro":
             found = self._macro(want, place.at)
-        if found is None and self.profile.around:
+        if found is None and self.profile.around and want.role != CALLED:
             found = self._around(want, place.at)
         return found
 
     def _almost(self, want: Wanted, scope_path: str, fallback: list[Target]) -> Target | None:
         """What is there under the name but is of another kind, or stands elsewhere in the project."""
+        if want.role == CALLED and (value := next((f for f in fallback if f.entry.kind in VALUES), None)) is not None:
+            return value  # Code calls it, whatever it was made of.
         if _is_bare_call(want):
             return None
         if fallback and not want.role.startswith(("type", "macro", "call", "primitive")):
             return fallback[0]
-        if self.profile.suffix and ("." in want.key or want.role):
+        if self.profile.suffix and ("." in want.key or want.role) and GIVEN not in want.key:
             nearby = self._nearby(want, scope_path, is_builtin=want.key.partition(".")[0] in self.profile.builtins)
             if nearby is not None:
                 return nearby

@@ -281,7 +281,10 @@ class ScopeLookup(ReleaseLookup):
 
     def is_own_name(self, key: str) -> bool:
         """Whether a name lies below a namespace of the release's own."""
-        return any(name in self.roots and self._is_below(name, key) for name in beginnings(key))
+        enclosing = beginnings(key)
+        if self.roots.isdisjoint(enclosing):
+            return False
+        return self.profile.nests or any(name in self.roots and self._is_below(name, key) for name in enclosing)
 
     def _is_below(self, namespace: str, key: str) -> bool:
         """Whether a namespace answers for a key: packages of the JVM do not hold one another."""

@@ -20,7 +20,7 @@ TYPE_KINDS = frozenset(
 )
 SCOPE_KINDS = TYPE_KINDS | MODULE_KINDS
 CALLABLE = frozenset({"function", "method", "constructor", "operator", "macro"})
-_VALUES = frozenset({"attribute", "property", "constant", "variable", "field", "member", "event"})
+VALUES = frozenset({"attribute", "property", "constant", "variable", "field", "member", "event"})
 _ROLE_KINDS = {
     "class": TYPE_KINDS,
     "type": SCOPE_KINDS,
@@ -28,13 +28,13 @@ _ROLE_KINDS = {
     "call": CALLABLE | TYPE_KINDS,
     CALLED: CALLABLE | TYPE_KINDS,
     "method": CALLABLE | {"property", "attribute", "variable"},
-    "attribute": _VALUES | {"method"},
+    "attribute": VALUES | {"method"},
     "module": MODULE_KINDS,
-    "data": _VALUES | {"type"},
+    "data": VALUES | {"type"},
     "macro": frozenset({"macro"}),
-    "member": CALLABLE | _VALUES | TYPE_KINDS,
+    "member": CALLABLE | VALUES | TYPE_KINDS,
     "primitive": frozenset({"primitive"}),
-    "value": CALLABLE | _VALUES | {"struct"},
+    "value": CALLABLE | VALUES | {"struct"},
 }
 _EXACT_KINDS = {
     "function": frozenset({"function", "variable"}),

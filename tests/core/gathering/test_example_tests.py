@@ -136,9 +136,11 @@ public class ShipTests {
 test("leaves", async () => { const ship = build(); const trip = await ship.leave(); trip.end(); });'''},
                    ["sea.build", "sea.Ship.leave", "sea.Trip.end"]),
     "go": ({"go.mod": "module sea\n", "ship.go": "package sea\n\ntype Ship struct{}\n\ntype Trip struct{}\n\nfunc Build() (*Ship, error) { return nil, nil }\n\n"
-            "func (s *Ship) Leave() Trip { return Trip{} }\n\nfunc (t Trip) End() {}\n",
-            "ship_test.go": "package sea\n\nfunc ExampleBuild() {\n\ttrip := Build().Leave()\n\ttrip.End()\n}\n"},
-           ["sea.Build", "sea.Ship.Leave", "sea.Trip.End"]),
+            "func (s *Ship) Leave() Trip { return Trip{} }\n\nfunc (t Trip) End() {}\n\n"
+            "type Boat struct{}\n\nfunc (b *Boat) Row() {}\n\nfunc (b *Boat) Sink(a *[]int) {}\n",
+            "ship_test.go": "package sea\n\nfunc ExampleBuild() {\n\ttrip := Build().Leave()\n\ttrip.End()\n"
+            "\tnew(Boat).Row()\n\tboat := new(Boat)\n\tboat.Sink(new([]int))\n}\n"},
+           ["sea.Build", "sea.Ship.Leave", "sea.Trip.End", "sea.Boat", "sea.Boat.Row", "sea.Boat.Sink"]),
     "rust": ({"Cargo.toml": '[package]\nname = "sea"\nversion = "1.0.0"\n', "src/lib.rs": '''
 pub struct Ship;
 pub struct Trip;

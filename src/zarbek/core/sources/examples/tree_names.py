@@ -74,7 +74,7 @@ class TestNames:
 
     def _called(self, node: Node) -> tuple[str, Node] | None:
         """What a node calls or makes, and the word that stands for it."""
-        if (type_ := _type_made(node)) is not None:
+        if (type_ := self._type_made(node)) is not None:
             name = self._plain(type_)
             return (name, _last_word(type_)) if _NAME.match(name) else None
         if node.type not in _CALLS:
@@ -84,6 +84,18 @@ class TestNames:
         if node.type == "method_invocation" and callee is not None:
             name = self._of_invocation(node)
         return (name, _last_word(callee)) if callee is not None and _NAME.match(name) else None
+
+    def _type_made(self, node: Node) -> Node | None:
+        """The type that a node makes one of."""
+        if node.type in _MADE:
+            return node.child_by_field_name(_MADE[node.type]) or node.child_by_field_name("constructor")
+        if node.type == "init_declarator" and node.parent is not None:
+            value = node.child_by_field_name("value")
+            if value is not None and value.type in ("argument_list", "initializer_list"):
+                return node.parent.child_by_field_name("type")
+        if self._language == "go" and node.type in _CALLS and self._tree.text(self._callee(node)) == "new":
+            return find_child(node.child_by_field_name("arguments") or node, "type_identifier", "qualified_type")
+        return None
 
     def _callee(self, node: Node) -> Node | None:
         return node.child_by_field_name("function") or node.child_by_field_name("name") or (
@@ -158,8 +170,8 @@ class TestNames:
 
     def _made(self, node: Node) -> str:
         """The class that an expression makes one of, or the function that gives it."""
-        if node.type in _MADE:
-            return self._plain(node.child_by_field_name(_MADE[node.type]) or node.child_by_field_name("constructor"))
+        if (type_ := self._type_made(node)) is not None:
+            return self._plain(type_)
         if node.type not in _CALLS:
             return ""
         callee = self._callee(node)
@@ -176,17 +188,6 @@ class TestNames:
     def _plain(self, node: Node | None) -> str:
         """A name without its arguments for types, and what a pointer has more."""
         return _GENERIC.sub("", self._tree.folded(node)).replace("struct ", "").replace("?.", ".").replace("!!", "")
-
-
-def _type_made(node: Node) -> Node | None:
-    """The type that a node makes one of."""
-    if node.type in _MADE:
-        return node.child_by_field_name(_MADE[node.type]) or node.child_by_field_name("constructor")
-    if node.type == "init_declarator" and node.parent is not None:
-        value = node.child_by_field_name("value")
-        if value is not None and value.type in ("argument_list", "initializer_list"):
-            return node.parent.child_by_field_name("type")
-    return None
 
 
 def _unwrapped(node: Node) -> Node:

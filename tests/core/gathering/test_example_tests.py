@@ -243,6 +243,32 @@ class TestMore:
         self.assertEqual({link.outcome for link in texts[found[0].path].links}, {"linked", "outside"})
         self.assertEqual(gathered.manifest.namespaces, ["sea"])
 
+    def test_tests_of_javascript_that_hold_tests_and_ask_for_files_beside_them(self):
+        files = {"package.json": '{"name": "sea", "main": "src/index.js"}', "src/index.js": "module.exports = {};\n",
+                 "src/ropes.js": "function tie(a) {}\nfunction cut(a) {}\nmodule.exports = { tie, cut };\n",
+                 "test/ropes.js": '''
+const test = require('frame'), ropes = require('../src/ropes'), {cut} = require('../src/ropes');
+test('ropes', function (t) {
+    const rope = 3;
+    /** @example */
+    t.test('are tied', (st) => { st.equal(ropes.tie(rope), 1); cut(rope); st.end(); });
+    t.test('are lost', (st) => { st.equal(ropes.tie(0), 0); });
+    t.end();
+});'''}  # fmt: skip
+        _, (example,), texts = examples_of(files)
+        self.assertEqual(example.example.title, "ropes are tied")
+        parts = [(p.kind, p.text, p.result) for p in example.example.parts]
+        told = [("outcome", "ropes.tie(rope)", "1"), ("step", "cut(rope);", "")]
+        self.assertEqual(parts, [("set-up", "const rope = 3;", ""), *told])
+        self.assertEqual([link.path for link in texts[example.path].links], ["sea/ropes.tie", "sea/ropes.cut"])
+
+    def test_of_a_long_test_the_beginning_is_shown_and_that_more_follows(self):
+        long = 'def test_it():\n    """:example:"""\n' + "    far(1)\n" * 4000 + "    assert near() == 1\n"
+        _, (example,), _ = examples_of({"tests/test_a.py": long})
+        (part,) = example.example.parts
+        self.assertTrue(part.text.startswith("far(1)\nfar(1)\n") and part.text.endswith("far(1)\n…"))
+        self.assertLess(len(part.text), 21_000)
+
     def test_tests_without_a_mark_are_examples_where_the_project_says_so(self):
         files = {"tests/test_a.py": "def test_one(): assert f()\ndef test_two(): ...\n", "a.py": "def f(): ...",
                  "zarbek.toml": '[examples]\nshown = ["*.test_one"]\n'}  # fmt: skip

@@ -9,11 +9,16 @@ from zarbek.core.model.symbol import Symbol
 
 class Uses(unittest.TestCase):
     def names(self, text):
-        (symbol,) = with_uses([Symbol("dock.moor", "moor", "function", module="dock", language="python", doc=Doc(body=text))], text.encode())
+        (symbol,) = with_uses(
+            [Symbol("dock.moor", "moor", "function", module="dock", language="python", doc=Doc(body=text))],
+            text.encode(),
+        )
         return [m.text for m in symbol.mentions]
 
     def test_each_is_named_once(self):
-        self.assertEqual(self.names("{text}`tide` and {text}`tide`, then {text}` api://a/b#c `"), ["tide", "api://a/b#c"])
+        self.assertEqual(
+            self.names("{text}`tide` and {text}`tide`, then {text}` api://a/b#c `"), ["tide", "api://a/b#c"]
+        )
 
     def test_code_that_shows_how_one_is_written_takes_none(self):
         for text in (

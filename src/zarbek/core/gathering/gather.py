@@ -26,7 +26,7 @@ from zarbek.core.gathering.redeclarations import without_known_elsewhere
 from zarbek.core.gathering.remote_schemas import bring_remote
 from zarbek.core.gathering.source_texts import source_lines
 from zarbek.core.gathering.supplement_pages import described_by, read_supplements
-from zarbek.core.gathering.symbol_merging import MergedSymbols, merge_symbols
+from zarbek.core.gathering.symbol_merging import MergedSymbols, merge_symbols, with_modules
 from zarbek.core.gathering.tree_pages import TreePages, find_trees, read_trees
 from zarbek.core.gathering.tree_symbols import join_symbols, roots_of
 from zarbek.core.gathering.undocumented import list_undocumented
@@ -135,6 +135,7 @@ def gather(
     slug = options.slug or project.slug or facts.name or folder.root.name.lower()
     findings = _of_readings(readings, settled, described_by(pages, slug))
     findings += page_findings + remote_findings + _manifest_findings(facts)
+    test_readings = with_modules(test_readings, [*readings, *test_readings])
     examples = join_examples(folder, project.examples, test_readings, (scope.file for scope in settled.scopes))
     findings += examples.findings
     flags = FlagRules(project.flags)

@@ -67,7 +67,7 @@ class KnownNames:
 def merge_symbols(readings: list[FileReading], before: KnownNames) -> MergedSymbols:
     """before: of the time before, which is brought up to date. Cost: linear in the number of symbols, but for those
     whose parent was not known."""
-    readings = [_with_places(r, by_file) for r in readings] if (by_file := _places(readings)) else readings
+    readings = with_modules(readings, readings)
     kinds = {key_of(path): kind for r in readings for path, kind in zip(r.paths, r.kinds, strict=True)}
     paths: dict[str, str] = {}
     for path in (path for reading in readings for path in reading.paths):
@@ -150,8 +150,16 @@ def _places(readings: list[FileReading]) -> dict[str, str]:
     return found
 
 
-def _with_places(reading: FileReading, by_file: dict[str, str]) -> FileReading:
-    """The reading with modules in place of the files that it names."""
+def with_modules(readings: list[FileReading], named: list[FileReading]) -> list[FileReading]:
+    """Readings with modules in place of the files that they name. named: of all files that may be named."""
+    by_file = _places(named)
+    wholes = {a for reading in named for part in reading.parts for a, _ in part.reexports if a.endswith(".default")}
+    return [_with_places(reading, by_file, wholes) for reading in readings] if by_file else readings
+
+
+def _with_places(reading: FileReading, by_file: dict[str, str], wholes: set[str]) -> FileReading:
+    """The reading with modules in place of the files that it names. wholes: names by which modules give what they
+    export as a whole."""
     if reading.language not in ("rust", "typescript", "javascript"):
         return reading
 
@@ -162,12 +170,14 @@ def _with_places(reading: FileReading, by_file: dict[str, str]) -> FileReading:
         path = place.lstrip("/") if place.startswith("/") else posixpath.join(posixpath.dirname(reading.file), place)
         path = posixpath.normpath(path)
         module = by_file.get(path) or by_file.get(_STEM.sub("", path)) or "?"
-        return f"{module}.{name}" if bar else module
+        if bar and not name:
+            name = "default" if f"{module}.default" in wholes else ""
+        return f"{module}.{name}" if name else module
 
     parts = [
         msgspec.structs.replace(
-            part, aliases=[(a, placed(t)) for a, t in part.aliases], reexports=[(a, placed(t)) for a,
-            t in part.reexports],
+            part, aliases=[(a, placed(t)) for a, t in part.aliases],
+            reexports=[(a, place) for a, t in part.reexports if not _is_module(place := placed(t), t)],
             spreads=[placed(t) for t in part.spreads],
             scope=msgspec.structs.replace(
                 part.scope, imports={k: placed(v) for k, v in part.scope.imports.items()},
@@ -177,6 +187,11 @@ def _with_places(reading: FileReading, by_file: dict[str, str]) -> FileReading:
         for part in reading.parts
     ]  # fmt: skip
     return msgspec.structs.replace(reading, parts=parts)
+
+
+def _is_module(place: str, written: str) -> bool:
+    """Whether what a file should export as a whole is only the module, for which what names it stands."""
+    return written.startswith("file:") and written.endswith("|") and not place.endswith(".default")
 
 
 def _rows(reading: FileReading, aliases: dict[str, str], paths: dict[str, str]) -> Iterable[_Row]:

@@ -13,6 +13,7 @@ from zarbek.core.model.mention import Mention
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.guides.dialect import commonmark
 
+
 def with_uses(symbols: list[Symbol], data: bytes) -> list[Symbol]:
     """Symbols with a mention for each text that theirs take. data: of the file, from which the places are."""
     if not any(map(_is_marked, symbols)):

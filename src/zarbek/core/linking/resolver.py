@@ -141,20 +141,26 @@ class Resolver(PartialNameLookup):
 
     def _almost(self, want: Wanted, scope_path: str, fallback: list[Target]) -> Target | None:
         """What is there under the name but is of another kind, or stands elsewhere in the project."""
-        if want.role == CALLED and (value := next((f for f in fallback if f.entry.kind in VALUES), None)) is not None:
-            return value  # Code calls it, whatever it was made of.
-        if _is_bare_call(want):
-            return None
+        if want.role == CALLED:
+            return self._almost_called(want, scope_path, fallback)
         if fallback and not want.role.startswith(("type", "macro", "call", "primitive")):
             return fallback[0]
-        if self.profile.suffix and ("." in want.key or want.role) and GIVEN not in want.key:
-            nearby = self._nearby(want, scope_path, is_builtin=want.key.partition(".")[0] in self.profile.builtins)
+        if self.profile.suffix and ("." in want.key or want.role):
+            nearby = self._nearby(want, scope_path)
             if nearby is not None:
                 return nearby
         is_everybodys = want.key.rpartition(".")[2] in self.profile.known_members
         if fallback and want.role == "call" and want.params == () and not is_everybodys:
             return fallback[0]
         return None
+
+    def _almost_called(self, want: Wanted, scope_path: str, fallback: list[Target]) -> Target | None:
+        """What code calls: a value, whatever it was made of. A bare name means what its scopes say, and what something
+        gives is known by its type alone."""
+        value = next((f for f in fallback if f.entry.kind in VALUES), None)
+        if value is not None or "." not in want.key or GIVEN in want.key or not self.profile.suffix:
+            return value
+        return self._nearby(want, scope_path)
 
     def _last_resort(self, want: Wanted, at: SymbolEntry | None, scope: Scope | None) -> Target | Missing | None:
         """The only public symbol of the name, a member that its type does not have, or what the language brings."""
@@ -240,9 +246,9 @@ class Resolver(PartialNameLookup):
         scope = self._scope_of(self.own, at, at.file if at and self.profile.scope == "file" else "")
         return self.opens_foreign(scope, name)
 
-    def _nearby(self, want: Wanted, scope_path: str, *, is_builtin: bool) -> Target | None:
+    def _nearby(self, want: Wanted, scope_path: str) -> Target | None:
         """A symbol of the project whose qualified name ends in the one that was written."""
-        if is_builtin and self.profile.language == "python":
+        if self.profile.language == "python" and want.key.partition(".")[0] in self.profile.builtins:
             return None
         nearby = self._nearest_suffix(want.key, scope_path, want.role)
         if nearby is None or not ("." in want.key or self._is_plain_enough(nearby, want.role)):

@@ -28,6 +28,9 @@ class Outcomes(unittest.TestCase):
             ("typescript", "expect(() => r.next(1)).toThrow(RangeError)", ("r.next(1)", "raises", "RangeError")),
             ("typescript", "expect(x).not.toContain('a')", ("x", "does not have", "'a'")),
             ("javascript", "assert.deepEqual([1], a.b())", ("a.b()", "is", "[1]")),
+            ("javascript", "st.deepEqual(qs.read('a'), { a: '' }, 'why');", ("qs.read('a')", "is", "{ a: '' }")),
+            ("javascript", "t.notEqual(a, b)", ("a", "is not", "b")),
+            ("javascript", "t.end();", SILENT),
             ("go", "assert.Len(t, xs, 3)", ("xs", "has length", "3")),
             ("go", "require.NoError(t, err)", SILENT),
             ("rust", 'assert_eq!(h.tip(2), 4, "why");', ("h.tip(2)", "is", "4")),
@@ -43,8 +46,10 @@ class Outcomes(unittest.TestCase):
         for language, statement in (("java", "b.open()"), ("typescript", "expectation.go()"), ("go", "r.Check(3)"),
                                     ("java", "assertEquals("), ("rust", "let x = 3;")):  # fmt: skip
             self.assertIsNone(outcome_in(statement, language), statement)
-        self.assertTrue(is_of_framework("t.Errorf"))
-        self.assertFalse(is_of_framework("tide.Table"))
+        for name in ("t.Errorf", "t.end", "st.test", "s2t.ok"):
+            self.assertTrue(is_of_framework(name), name)
+        for name in ("tide.Table", "set.equals", "it.ends", "t.testing"):
+            self.assertFalse(is_of_framework(name), name)
 
     @given(st.text("ab(){}[]\"'`,\\ =<>.!", max_size=60), st.sampled_from(["java", "rust", "go", "typescript"]))
     def test_any_text_has_an_answer(self, text, language):

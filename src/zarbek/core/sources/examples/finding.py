@@ -31,7 +31,7 @@ _FRAMEWORKS = {"java": "JUnit", "kotlin": "kotlin.test"}
 _C_MACROS = re.compile(
     r"TEST|TEST_[FPG]|TYPED_TEST|TEST_CASE|SCENARIO|BOOST_(?:AUTO|FIXTURE)_TEST_CASE|TEST_CASE_METHOD"
 )
-_TITLED = re.compile(r"(?:test|it|specify)(?:\.(?:only|skip|concurrent|sequential|fails|example))*$")
+_TITLED = re.compile(r"(?:\w{1,3}\.)?(?:test|it|specify)(?:\.(?:only|skip|concurrent|sequential|fails|example))*$")
 _GROUPS = re.compile(r"(?:describe|suite|context)(?:\.(?:only|skip|concurrent|sequential))*$")
 _STARTS = re.compile(r"(?:beforeEach|beforeAll|before|setup)$")
 _FUNCTIONS = frozenset({"arrow_function", "function_expression", "function"})
@@ -215,14 +215,17 @@ def _in_group(
         [c for c in node.named_children if c.type in ("lexical_declaration", "variable_declaration")] if names else []
     )
     starts = [*before, *fields, *(f for c, f in _given(calls, tree, _STARTS) if f is not None)]
+    inner: list[tuple[Node, list[str]]] = []
     for call, function in _given(calls, tree, _TITLED):
         if function is not None and (place := _titled(call, function, tree, names)) is not None:
             place.setting = starts
             yield place
+            inner.append((place.body, place.names))  # A test may hold tests.
     for call, function in _given(calls, tree, _GROUPS):
         body = function.child_by_field_name("body") if function is not None else None
-        if body is not None and depth < MAX_DEPTH:
-            yield from _in_group(body, tree, [*names, _title_of(call, tree)], starts, depth + 1)
+        inner += [(body, [*names, _title_of(call, tree)])] if body is not None else []
+    for body, inside in inner if depth < MAX_DEPTH else ():
+        yield from _in_group(body, tree, inside, starts, depth + 1)
 
 
 def _titled(call: Node, function: Node, tree: SourceTree, names: list[str]) -> TestPlace | None:

@@ -11,8 +11,9 @@ from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.example import ExamplePart
 from zarbek.core.model.mention import Mention
 
-#: Of the parts of one test, and of their text in characters; what goes beyond is left out.
+#: Of the parts of one test, and of their text in characters; where it goes beyond, a sign says so.
 MAX_PARTS, MAX_TEXT = 400, 20_000
+LEFT_OUT = "…"
 #: The mark by which a documentation comment makes a test an example, with a title if one follows.
 _MARK = re.compile(
     r"^(?P<begin>[ \t]*(?:[*/!#]+[ \t]*)?)(?:[@\\]example\b|:example:|<example[ \t]*/>)"
@@ -73,10 +74,13 @@ def joined_parts(parts: Iterable[ExamplePart]) -> list[ExamplePart]:
 
 def _bounded(parts: list[ExamplePart]) -> Iterator[ExamplePart]:
     left = MAX_TEXT
-    for part in parts[:MAX_PARTS]:
-        left -= len(part.text) + len(part.result)
-        if left < 0:
+    for number, part in enumerate(parts):
+        size = len(part.text) + len(part.result)
+        if number >= MAX_PARTS or size > left:
+            begun = part.text[:left].rpartition("\n")[0] if part.kind != "outcome" and number < MAX_PARTS else ""
+            yield ExamplePart("step", f"{begun}\n{LEFT_OUT}".lstrip(), line=part.line)
             return
+        left -= size
         yield part
 
 

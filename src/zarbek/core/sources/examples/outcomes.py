@@ -22,17 +22,19 @@ class Outcome(NamedTuple):
 
 #: An assertion that is of no use to readers: that nothing went wrong.
 SILENT = Outcome("", "")
+#: What only tells a framework of JavaScript how many assertions there are.
+_COUNTING = re.compile(r"(?:s\d?)?t\.(?:end|plan)\(")
 #: What a name of an assertion begins with.
 _BEGIN = re.compile(
-    r"^(?:(?i:Assert(?:ions)?|Verify|require|expect|check|test|boost|ck|munit|cmocka)(?:[._!]|(?=[A-Z])|$)|t\.)+"
+    r"^(?:(?i:Assert(?:ions)?|Verify|require|expect|check|test|boost|ck|munit|cmocka)(?:[._!]|(?=[A-Z])|$)|(?:s\d?)?t\.)+"
 )
 _EXPECTING = re.compile(
     r"^(?:expect|assert(?:_?that)?|check|require|verify|test_assert|boost_(?:check|require|test)|ck_assert|"
-    r"assert(?:ions)?\.\w|require\.\w|t\.(?:is|deepEqual|true|false|throws)\b|munit_assert|assert[A-Z_!])",
+    r"assert(?:ions)?\.\w|require\.\w|(?:s\d?)?t\.(?:is|(?:not|deep|strict)*equal|same|ok|notOk|true|false|throws|doesNotThrow)\b|munit_assert|assert[A-Z_!])",
     re.IGNORECASE,
 )
 _TOOLS = re.compile(
-    r"(?:[tb]\.(?:Error|Fatal|Log|Run|Helper|Skip|Cleanup)|Assume\b|fail\b|SECTION|SUBCASE|vi\.|jest\.|fmt\.)"
+    r"(?:(?:s\d?)?t\.test\b|[tb]\.(?:Error|Fatal|Log|Run|Helper|Skip|Cleanup)|Assume\b|fail\b|SECTION|SUBCASE|vi\.|jest\.|fmt\.)"
 )
 _EQUAL = re.compile(
     r"(?:are|is|str|int|uint|u?int\d+|ptr|hex\d*|deep|strict|deepstrict|array|iterable|sequence|content|lines|"
@@ -82,13 +84,17 @@ _WORDLESS = frozenset({
 
 def is_of_framework(name: str) -> bool:
     """Whether a call is one of a test's framework, and not of what is tested."""
-    return bool(_EXPECTING.match(name) or _TOOLS.match(name)) or name.endswith((".Should", ".should"))
+    return bool(_EXPECTING.match(name) or _TOOLS.match(name) or _COUNTING.match(f"{name}(")) or name.endswith(
+        (".Should", ".should")
+    )
 
 
 def outcome_in(text: str, language: str) -> Outcome | None:
     """The outcome that a statement asserts; SILENT for one that says no more than that nothing is wrong; None for what
     is no assertion."""
     statement = " ".join(text.split()).rstrip(";").removeprefix("await ").strip()
+    if _COUNTING.match(statement):
+        return SILENT
     infix = re.match(r"(.+?)\s+should(Be|NotBe|Equal|Throw)\s+(.+)$", statement)
     if infix and language == "kotlin":
         return Outcome(infix[1], "is not" if "Not" in infix[2] else "is", infix[3])

@@ -56,7 +56,7 @@ def resolve_aliases(modules: Iterable[ModuleExports], paths: Mapping[str, str]) 
         kind = paths.get(name, "module")
         if kind not in ("module", "package", "variable", "attribute"):
             continue
-        if kind != "module" and not _module_of(name, by_name).by_custom:
+        if kind != "module" and not ((module := _module_of(name, by_name)).by_custom or name in module.reexports):
             continue  # What a module declares hides what it imports; a function and a module may share a name.
         path = _follow(name, targets, paths, roots, overlaid)
         if path and path != name:

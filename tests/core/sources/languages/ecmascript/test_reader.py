@@ -211,6 +211,35 @@ class Scripts(unittest.TestCase):
         self.assertEqual(found["ship.Point"].kind, "type")
         self.assertEqual((found["ship.go"].visibility, found["ship.Ship"].visibility), ("public", "internal"))
 
+    def test_what_is_required_is_imported(self):
+        _, index, _ = gather_files({
+            "package.json": '{"name": "ship", "main": "lib/index.js"}',
+            "lib/index.js": "const deck = require('./deck'), log = require('log').child;\nmodule.exports = { deck: deck };\n",
+            "lib/deck.js": "const ship = require('..'), {swab, scrub: clean} = require(`./x`), own = require(name);\n"
+            "const {rope, knot: tie} = require('./rig');\nfunction lay() {}\nmodule.exports = { lay };\n",
+            "lib/rig.js": "function rope() {}\nfunction knot() {}\nmodule.exports = { rope, knot };\n",
+        })  # fmt: skip
+        self.assertEqual(index.scopes["ship"].imports, {"deck": "ship/deck", "log": "log.child"})
+        imports = {"ship": "ship", "rope": "ship/rig.rope", "tie": "ship/rig.knot"}
+        self.assertEqual(index.scopes["ship/deck"].imports, imports)
+        shown = {e.path for e in index.symbols.values() if e.kind != "module"}
+        self.assertLessEqual({"ship.deck", "ship/deck.lay", "ship/rig.rope"}, shown)  # What is handed on stays.
+        self.assertTrue(shown.isdisjoint({"ship.log", "ship/deck.ship"}))
+
+    def test_what_a_module_exports_as_a_whole_is_what_others_require(self):
+        files = {
+            "package.json": '{"name": "ship", "main": "lib/index.js"}',
+            "lib/index.js": "const Hull = require('./hull'), {Deck} = require('./deck');\n"
+            "module.exports = { Hull, TopDeck: Deck };\n",
+            "lib/hull.js": "const Base = require('./base');\n/** One, see {@link Base}. */\nclass Hull extends Base {}\nmodule.exports = Hull;\n",
+            "lib/base.js": "class Timber {\n  /** Bends. */\n  bend() {}\n}\nmodule.exports = Timber;\n",
+            "lib/deck.js": "class Deck {}\nmodule.exports = { Deck };\n",
+        }
+        self.assertEqual(links_of(files)["ship.Hull", "Base"], ("linked", "ship/base.Timber"))
+        _, index, _ = gather_files(files)
+        shown = {e.path: e.kind for e in index.symbols.values() if e.kind not in ("module", "method")}
+        self.assertEqual(shown, {"ship.Hull": "class", "ship.TopDeck": "class", "ship/base.Timber": "class"})
+
     def test_declarations_without_modules_are_global(self):
         found = read_as("interface Window { a: string }\ndeclare var window: Window;\ndeclare module 'foo' { function f(): void; }\n",
                         "lib.d.ts", "lib")  # fmt: skip

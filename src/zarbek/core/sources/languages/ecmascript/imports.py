@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import fnmatch
+import posixpath
 import re
 
 from tree_sitter import Node
@@ -14,12 +15,14 @@ _OBJECT = re.compile(rb"\bmodule\.exports\s*=\s*\{([^{}]*)\}")
 _ONE = re.compile(rb"\bmodule\.exports\s*=\s*([A-Za-z_$][\w$]*)\s*;?\s*$", re.MULTILINE)
 _MEMBER = re.compile(rb"(?<![\w.])(?:module\.)?exports\.([A-Za-z_$][\w$]*)\s*=\s*([A-Za-z_$][\w$]*)\s*;")
 
+_DECLARATIONS = frozenset({"lexical_declaration", "variable_declaration"})
 _IMPORT_TYPE = re.compile(r"\bimport\(\s*[\"']([^\"']+)[\"']\s*\)\.([A-Za-z_$][\w$]*)")
 
 
 class Imports:
     """names: local name to what it stands for. exported: local name to the name that others use.
-    reexports, spreads: as in ModulePart. A place in the same source is written ``file:PATH|NAME``."""
+    reexports, spreads: as in ModulePart. A place in the same source is written ``file:PATH|NAME``; with
+    an empty name it is what the file exports as a whole."""
 
     def __init__(self, tree: SourceTree, source: SourceFile) -> None:
         self.tree, self.source = tree, source
@@ -39,6 +42,9 @@ class Imports:
             elif node.type == "export_statement":
                 self.is_module = True
                 self._export(node)
+            elif node.type in _DECLARATIONS:
+                for part in find_children(node, "variable_declarator"):
+                    self._require(part)
         data = self.tree.data
         if not self.is_module and (b"module.exports" in data or b"exports." in data):
             self._commonjs(data)
@@ -58,9 +64,10 @@ class Imports:
         return self._target(self.tree.text(source).strip("\"'")) if source is not None else ""
 
     def _target(self, name: str) -> str:
-        if name.startswith("."):
-            return f"file:{name}"
         folder = self.source.options.get("folder", [""])[0]
+        if name.startswith("."):
+            place = posixpath.normpath(posixpath.join(posixpath.dirname(self.source.file), name))
+            return self.source.options.get("root", [""])[0] if place == (folder or ".") else f"file:{name}"
         for entry in self.source.options.get("paths", []):
             pattern, _, target = entry.partition("=")
             if fnmatch.fnmatchcase(name, pattern):
@@ -71,7 +78,7 @@ class Imports:
 
     @staticmethod
     def _member(module: str, name: str) -> str:
-        return f"{module}|{name}" if module.startswith("file:") else f"{module}.{name}"
+        return f"{module}|{name}" if module.startswith("file:") else f"{module}.{name}".rstrip(".")
 
     def _import(self, node: Node) -> None:
         module = self._source(node)
@@ -91,6 +98,33 @@ class Imports:
                     name = self.tree.text(one.child_by_field_name("name"))
                     alias = self.tree.text(one.child_by_field_name("alias")) or name
                     self.names[alias] = self._member(module, name)
+
+    def _require(self, part: Node) -> None:
+        """What a variable has from another module (Node.js documentation, "Modules: CommonJS modules")."""
+        value, member = part.child_by_field_name("value"), ""
+        if value is not None and value.type == "member_expression":
+            member = self.tree.text(value.child_by_field_name("property"))
+            value = value.child_by_field_name("object")
+        named, source = part.child_by_field_name("name"), self._required(value)
+        if named is None or not source:
+            return
+        if named.type == "identifier":
+            is_whole = source.startswith("file:") and not member
+            self.names[self.tree.text(named)] = f"{source}|" if is_whole else self._member(source, member)
+        for one in named.named_children if named.type == "object_pattern" and not member else ():
+            local = one.child_by_field_name("value") or one
+            name = self.tree.text(one.child_by_field_name("key") or one)
+            if local.type in ("identifier", "shorthand_property_identifier_pattern"):
+                self.names[self.tree.text(local)] = self._member(source, name)
+
+    def _required(self, value: Node | None) -> str:
+        """The module that ``require("…")`` asks for; empty for anything else."""
+        if value is None or value.type != "call_expression":
+            return ""
+        given = value.child_by_field_name("arguments")
+        inner = given.named_children if given is not None else []
+        is_one = self.tree.text(value.child_by_field_name("function")) == "require" and len(inner) == 1
+        return self._target(self.tree.text(inner[0]).strip("\"'")) if is_one and inner[0].type == "string" else ""
 
     def _export(self, node: Node) -> None:
         own = self.source.module
@@ -134,7 +168,9 @@ class Imports:
                     self.exported[local] = name.strip()
                     self.is_module = True
         for match in (*_ONE.finditer(data),):
-            self.exported[match[1].decode()] = match[1].decode()
+            name = match[1].decode()
+            self.exported[name] = name
+            self.reexports.append((f"{self.source.module}.default", f"{self.source.module}.{name}"))
             self.is_module = True
         for match in _MEMBER.finditer(data):
             self.exported[match[2].decode()] = match[1].decode()

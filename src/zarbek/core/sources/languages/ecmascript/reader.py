@@ -32,6 +32,7 @@ PLAIN_TYPES = frozenset(
 )
 _WRAPPERS = frozenset({"export_statement", "ambient_declaration", "expression_statement"})
 _FUNCTIONS = frozenset({"function_declaration", "generator_function_declaration", "function_signature"})
+_SIMPLE = frozenset({"number", "string", "true", "false", "unary_expression", "template_string"})
 _FUNCTION_VALUES = frozenset({"arrow_function", "function_expression", "generator_function"})
 _FILE_TAGS = re.compile(r"@(?:packageDocumentation|module|fileoverview|file)\b")
 _TYPEDEF = re.compile(r"@(typedef|callback)\s+(?:\{(.*?)\}\s+)?([A-Za-z_$][\w$]*)", re.DOTALL)
@@ -84,6 +85,9 @@ class _EcmascriptReader(MemberReader):
         for local, exported in self.imports.exported.items():
             path = f"{self.module}.{local}"
             at = self.seen.get(path)
+            if (handed_on := self.imports.names.get(local, "")).startswith("file:"):  # A variable stands in for it.
+                names = dict.fromkeys([f"{self.module}.{exported}", *([path] if at is not None else [])])
+                self.imports.reexports += [(name, handed_on) for name in names]
             if at is None:
                 continue
             symbol = self.reading.symbols[at]
@@ -190,33 +194,32 @@ class _EcmascriptReader(MemberReader):
     ) -> None:
         is_constant = self.tree.data[node.start_byte : node.start_byte + 6].startswith(b"const")
         for part in find_children(node, "variable_declarator"):
-            named = part.child_by_field_name("name")
-            if named is None or named.type != "identifier":
+            named, value = part.child_by_field_name("name"), part.child_by_field_name("value")
+            name = self.tree.text(named) if named is not None and named.type == "identifier" else ""
+            is_others = parent == self.module and name in self.imports.names
+            if not name or (is_others and name not in self.imports.exported):
                 continue
-            name = self.tree.text(named)
-            value = part.child_by_field_name("value")
             if value is not None and value.type in _FUNCTION_VALUES:
                 self._callable(value, part, whole, comment, parent, outer, name, exported=exported)
-                continue
-            if value is not None and value.type == "class":
+            elif value is not None and value.type == "class":
                 self._class(value, whole, comment, parent, outer, 1, exported=exported)
-                continue
-            type_text = self._type(part.child_by_field_name("type"))
-            simple = value is not None and value.type in (
-                "number",
-                "string",
-                "true",
-                "false",
-                "unary_expression",
-                "template_string",
-            )
-            shown = self.value(value) if simple and is_constant else ""
-            word = "const" if is_constant else "let"
-            head = f"{word} {name}" + (f": {type_text}" if type_text else "") + (f" = {shown}" if shown else "")
-            self._add(
-                part, whole, comment, name=name, kind="constant" if is_constant else "variable", parent=parent,
-                visibility=self._level(outer, exported), head=head, types=[type_text], type_text=type_text, value=shown,
-            )  # fmt: skip
+            else:
+                kind = "constant" if is_constant and not is_others else "variable"
+                visibility = self._level(outer, exported)
+                self._value(part, whole, comment, parent, visibility, name, kind, is_constant=is_constant)
+
+    def _value(
+        self, part: Node, whole: Node, comment: Node | None, parent: str, visibility: str, name: str, kind: str,
+        *, is_constant: bool,
+    ) -> None:  # fmt: skip
+        value, type_text = part.child_by_field_name("value"), self._type(part.child_by_field_name("type"))
+        shown = self.value(value) if value is not None and value.type in _SIMPLE and is_constant else ""
+        head = f"{'const' if is_constant else 'let'} {name}"
+        head += (f": {type_text}" if type_text else "") + (f" = {shown}" if shown else "")
+        self._add(
+            part, whole, comment, name=name, kind=kind, parent=parent, visibility=visibility, head=head,
+            types=[type_text], type_text=type_text, value=shown,
+        )  # fmt: skip
 
     def _alias(self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, *, exported: bool) -> None:
         name = self.tree.text(node.child_by_field_name("name"))

@@ -16,7 +16,6 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.example import Verdict
 from zarbek.core.model.finding import Finding
 from zarbek.core.model.limits import MAX_FILE
-from zarbek.core.model.symbol import Symbol
 from zarbek.core.sources.examples.discovery import CUSTOMARY, FOREIGN, holds_marks, holds_tests, locate_tests
 from zarbek.core.sources.examples.reader import TESTS
 from zarbek.core.sources.examples.settings import ExampleSettings
@@ -82,7 +81,7 @@ def join_examples(
     found.findings = [f for r in readings for f in r.findings]
     cases = list(_cases(folder, settings, found.findings))
     found.symbols = [line for r in readings for line in r.symbols]
-    symbols = [msgspec.json.decode(line, type=Symbol) for line in found.symbols]
+    symbols = list(map(_DECODER.decode, found.symbols))
     names = Counter(symbol.name for symbol in symbols)
     verdicts = Verdicts(cases)
     for symbol in symbols:
@@ -93,8 +92,25 @@ def join_examples(
     return found
 
 
-def _failed(symbol: Symbol, verdict: Verdict) -> Finding:
-    title = symbol.example.title if symbol.example is not None else symbol.name
+class _Titled(msgspec.Struct):
+    title: str
+
+
+class _Told(msgspec.Struct):
+    """What verdicts ask of an example."""
+
+    path: str
+    name: str
+    example: _Titled
+    file: str = ""
+    line: int = 0
+
+
+_DECODER = msgspec.json.Decoder(_Told)
+
+
+def _failed(symbol: _Told, verdict: Verdict) -> Finding:
+    title = symbol.example.title
     said = f": {verdict.told}" if verdict.told else ""
     return Finding(
         "stale/verdict", "warning", symbol.path, f"The example “{title}” failed when it was run last{said}.",

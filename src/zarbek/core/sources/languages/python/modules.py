@@ -32,19 +32,25 @@ def locate_modules(
     python = sorted(f for f in files if f.endswith((".py", ".pyi")))
     if only_installed:
         python = _installed(python, beside)
-    packages = {str(PurePosixPath(f).parent) for f in python if PurePosixPath(f).stem == "__init__"}
-    located = []
+    by_folder: dict[str, list[str]] = {}
     for file in python:
-        path = PurePosixPath(file)
-        root = _root_of(str(path.parent), packages)
-        parts = list(path.relative_to(root).parts[:-1]) if root != "." else list(path.parts[:-1])
-        is_package = path.stem == "__init__"
-        if not is_package:
-            parts.append(path.stem)
-        name = ".".join(part.removesuffix("-stubs") for part in parts)
-        if name and all(part.isidentifier() for part in name.split(".")):
-            located.append(ModuleFile(file, name, is_package, path.suffix == ".pyi"))
-    return located
+        by_folder.setdefault(file.rpartition("/")[0] or ".", []).append(file)
+    packages = {folder for folder, held in by_folder.items() if any(map(_is_package, held))}
+    located = []
+    for folder, held in by_folder.items():
+        root = _root_of(folder, packages)
+        above = [part for part in folder.removeprefix(root).split("/") if part not in ("", ".")]
+        for file in held:
+            stem, _, ending = file.rpartition("/")[2].rpartition(".")
+            is_package = stem == "__init__"
+            name = ".".join(part.removesuffix("-stubs") for part in (*above, *([] if is_package else [stem])))
+            if name and all(part.isidentifier() for part in name.split(".")):
+                located.append(ModuleFile(file, name, is_package, ending == "pyi"))
+    return sorted(located, key=lambda module: module.file)
+
+
+def _is_package(file: str) -> bool:
+    return file.rpartition("/")[2] in ("__init__.py", "__init__.pyi")
 
 
 def _installed(python: list[str], files: Sequence[str]) -> list[str]:

@@ -40,13 +40,17 @@ def locate_modules(
     for folder, held in by_folder.items():
         root = _root_of(folder, packages)
         above = [part for part in folder.removeprefix(root).split("/") if part not in ("", ".")]
-        for file in held:
-            stem, _, ending = file.rpartition("/")[2].rpartition(".")
-            is_package = stem == "__init__"
-            name = ".".join(part.removesuffix("-stubs") for part in (*above, *([] if is_package else [stem])))
-            if name and all(part.isidentifier() for part in name.split(".")):
-                located.append(ModuleFile(file, name, is_package, ending == "pyi"))
+        located += [module for file in held if (module := _located(file, above)) is not None]
     return sorted(located, key=lambda module: module.file)
+
+
+def _located(file: str, above: list[str]) -> ModuleFile | None:
+    """above: the folders between its root and it. None where they, or it, are no name."""
+    stem, _, ending = file.rpartition("/")[2].rpartition(".")
+    is_package = _is_package(file)
+    name = ".".join(part.removesuffix("-stubs") for part in (*above, *([] if is_package else [stem])))
+    is_named = bool(name) and all(part.isidentifier() for part in name.split("."))
+    return ModuleFile(file, name, is_package, ending == "pyi") if is_named else None
 
 
 def _is_package(file: str) -> bool:

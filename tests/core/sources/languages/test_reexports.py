@@ -49,6 +49,14 @@ class Exports(unittest.TestCase):
         self.assertNotIn("p.g", index.symbols)
         self.assertIn("p.h", index.symbols)
 
+    def test_a_variable_that_names_what_nobody_knows_is_handed_on_itself(self):
+        _, index = self.aliases(
+            {"p/__init__.py": "from .a import find, more", "p/a.py": "TOOL = Tool()\nfind = TOOL.find\nmore = find"}
+        )
+        self.assertEqual({e.path: e.kind for e in index.symbols.values() if e.kind not in ("module", "package")},
+                         {"p.find": "variable", "p.a.TOOL": "constant"})  # fmt: skip
+        self.assertEqual({a.name for a in index.alias_list if a.path == "p.find"}, {"p.a.find", "p.a.more", "p.more"})
+
     def test_circles_end(self):
         found, _ = self.aliases({"p/__init__.py": "from .a import x", "p/a.py": "from p import x"})
         self.assertEqual(found, {})

@@ -108,21 +108,24 @@ def _wildcard_names(
 def _follow(
     name: str, targets: Mapping[str, str], paths: Mapping[str, str], roots: frozenset[str], overlaid: frozenset[str]
 ) -> str:
-    """The symbol that a name leads to, through aliases of it or of what encloses it.
+    """The symbol that a name leads to, through aliases of it or of what encloses it; a variable where nobody knows what
+    it names.
 
     overlaid: aliases that a module may share their name with.
     """
-    first = name
+    first, known = name, ""
     for _ in range(MAX_CHAIN):
         covered = name in targets and (
             paths.get(name) == "variable" or (name in overlaid and paths.get(name) == "module")
         )
-        if name in paths and name != first and not covered:
-            return name
+        if name in paths and name != first:
+            if not covered:
+                return name
+            known = name
         if name in targets:
             target = targets[name]
             if target == name:
-                return ""
+                return known
             if target.partition(".")[0] not in roots:
                 # A name of the same scope, as written in an assignment.
                 target = f"{name.rpartition('.')[0]}.{target}"
@@ -136,9 +139,9 @@ def _follow(
             head, _, last = head.rpartition(".")
             tail.insert(0, last)
         if not head:
-            return ""
+            return known
         name = ".".join([targets[head], *tail])
-    return ""
+    return known
 
 
 def _module_of(name: str, by_name: Mapping[str, ModuleExports]) -> ModuleExports:

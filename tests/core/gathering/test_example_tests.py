@@ -262,6 +262,23 @@ test('ropes', function (t) {
         self.assertEqual(parts, [("set-up", "const rope = 3;", ""), *told])
         self.assertEqual([link.path for link in texts[example.path].links], ["sea/ropes.tie", "sea/ropes.cut"])
 
+    def test_tests_in_a_namespace_of_their_own_see_the_one_around_it(self):
+        cpp = {"include/sea.hpp": "namespace sea { int tie(int rope); }\n", "tests/sea_test.cpp": '''#include "sea.hpp"
+namespace sea { namespace checks { namespace {
+/** @example */
+TEST(Ropes, AreTied) { EXPECT_EQ(tie(3), 1); far(); }
+} } }'''}  # fmt: skip
+        csharp = {"src/Sea.cs": "namespace Sea; public static class Ropes { public static int Tie(int rope) => 1; }",
+                  "Sea.Tests/RopeTests.cs": '''namespace Sea.Tests;
+public class RopeTests {
+    [Fact, Trait("Category", "example")]
+    public void Ties() { Assert.Equal(1, Ropes.Tie(3)); }
+}'''}  # fmt: skip
+        for files, called in ((cpp, ["sea::tie(int)"]), (csharp, ["Sea.Ropes.Tie(int)"])):
+            _, (example,), texts = examples_of(files)
+            links = texts[example.path].links
+            self.assertEqual([link.path for link in links if link.outcome == "linked"], called)
+
     def test_of_a_long_test_the_beginning_is_shown_and_that_more_follows(self):
         long = 'def test_it():\n    """:example:"""\n' + "    far(1)\n" * 4000 + "    assert near() == 1\n"
         _, (example,), _ = examples_of({"tests/test_a.py": long})

@@ -148,7 +148,16 @@ class ScopeLookup(ReleaseLookup):
                 yield at
             if is_module and not profile.sees_enclosing:
                 return
-            at = index.module_at(at.module) if at.kind == EXAMPLE else index.symbols.get(at.parent)
+            at = self._around_example(index, at, profile) if at.kind == EXAMPLE else index.symbols.get(at.parent)
+
+    @staticmethod
+    def _around_example(index: ReleaseIndex, at: SymbolEntry, profile: LanguageProfile) -> SymbolEntry | None:
+        """The module of an example; of one that only tests have, the one around it, where its language sees outward."""
+        name, found = at.module, index.module_at(at.module)
+        while found is None and name and profile.sees_enclosing:
+            name = name.rpartition(profile.separator)[0]
+            found = index.module_at(name)
+        return found
 
     def _instead(
         self, index: ReleaseIndex, want: Wanted, place: str, rest: str, at: SymbolEntry, module: str,

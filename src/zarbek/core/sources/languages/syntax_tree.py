@@ -152,8 +152,8 @@ _BODIES = frozenset({"compound_statement", "block", "statement_block", "construc
                      "function_body", "initializer_list", "macro_definition"})  # fmt: skip
 
 
-def first_error(root: Node) -> Node | None:
-    """The first place outside of bodies that the grammar could not read, or None.
+def errors_in(root: Node) -> Iterator[Node]:
+    """Places outside of bodies that the grammar could not read, in order.
 
     Cost: the nodes that hold an error.
     """
@@ -161,10 +161,14 @@ def first_error(root: Node) -> Node | None:
     while pending:
         node = pending.pop()
         if node.is_error or node.is_missing:
-            return node
+            yield node
         broken = [c for c in node.children if (c.has_error or c.is_missing) and c.type not in _BODIES]
         pending += reversed(broken)
-    return None
+
+
+def first_error(root: Node) -> Node | None:
+    """The first of them, or None."""
+    return next(errors_in(root), None)
 
 
 def unread_words(tree: SourceTree) -> list[str]:

@@ -94,6 +94,19 @@ class Headers(unittest.TestCase):
         source = "class A {\npublic:\n  A(int a =\n#ifdef X\n 1\n#else\n 2\n#endif\n );\n  void after();\n};\n"
         self.assertIn("A::after()", read_as(source, "a.hpp"))
 
+    def test_calls_of_macros_that_no_declaration_could_be_hide_no_namespace(self):
+        calls = "".join(
+            f"HULL_DEFAULT_OF({t}, {v});  // {t}\n" for t, v in (("void", ""), ("bool", "false"), ("char", "'x'"))
+        )
+        source = f"namespace hull {{\nnamespace inner {{\n{calls}}}\ntemplate <typename... T>\nstruct Mast {{ void up(); }};\n}}\n"
+        found = read_as(source, "a.hpp")
+        self.assertEqual(set(found), {"hull", "hull::inner", "hull::Mast", "hull::Mast::up()"})
+
+    def test_pointers_to_members_hide_nothing(self):
+        source = "class A {\npublic:\n  int B::*field;\n  void (n::B::*call)(int, char);\n  void after();\n};\n"
+        self.assertIn("A::after()", read_as(source, "a.hpp"))
+        self.assertIn("A::call(int,char)", read_as(source, "a.hpp"))
+
     def test_macros_of_the_project_are_collected(self):
         texts = {
             "a.h": '#define API __attribute__((visibility("default")))\n#define OPEN namespace n {\n#define SHUT }\n'

@@ -7,7 +7,7 @@ for export or stands for an attribute would make the grammar misread what follow
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -195,6 +195,21 @@ def prepare(data: bytes, macros: Macros) -> Prepared:
     data = _ATTRIBUTE.sub(_blanked_outside_directives(data), data)
     data = _blank_alone(data)
     return Prepared(without_unknown(data), data, tuple(regions))
+
+
+#: A macro called as a statement, on a line of its own.
+_STATEMENT = re.compile(rb"^[ \t]*[A-Z][A-Z0-9]*_[A-Z0-9_]+[ \t]*\([^\n]*\)[ \t]*;?[ \t]*(?=//|$)", re.MULTILINE)
+
+
+def without_failing_calls(data: bytes, rows: Collection[int]) -> bytes:
+    """Blank macros that are called between declarations with what no declaration has. rows: the lines, from 0, in which
+    the grammar fails."""
+    found, at, row = bytearray(data), 0, 0
+    for match in _STATEMENT.finditer(data):
+        row, at = row + data.count(b"\n", at, match.start()), match.start()
+        if row in rows:
+            found[match.start() : match.end()] = blanked(match[0])
+    return bytes(found)
 
 
 def _as_classes(data: bytes, declares: dict[str, int]) -> bytes:

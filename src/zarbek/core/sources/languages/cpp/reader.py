@@ -17,12 +17,12 @@ from zarbek.core.sources.comments.c_name_first import name_told
 from zarbek.core.sources.comments.comment_blocks import block_lines
 from zarbek.core.sources.languages.cpp.declarators import read_declarator
 from zarbek.core.sources.languages.cpp.functions import FunctionReader
-from zarbek.core.sources.languages.cpp.macros import parse_macros, prepare, words_of_calls
+from zarbek.core.sources.languages.cpp.macros import parse_macros, prepare, without_failing_calls, words_of_calls
 from zarbek.core.sources.languages.cpp.objective_c import without_objective_c
 from zarbek.core.sources.languages.cpp.symbol_collector import Place
 from zarbek.core.sources.languages.declarations import narrower
 from zarbek.core.sources.languages.reading import TOLD, ModulePart, SourceFile, SourceReading
-from zarbek.core.sources.languages.syntax_tree import MAX_DEPTH, SourceTree, end_line_of, find_child, line_of
+from zarbek.core.sources.languages.syntax_tree import MAX_DEPTH, SourceTree, end_line_of, errors_in, find_child, line_of
 from zarbek.core.sources.languages.unread_parts import unread_parts, with_unread
 
 PLAIN_TYPES = frozenset(
@@ -63,6 +63,9 @@ def read_cpp(data: bytes, source: SourceFile) -> SourceReading:
         language = "cpp"
     prepared = prepare(data, parse_macros(tuple(source.options.get("macros", ()))))
     tree = SourceTree(prepared.data, language, prepared.shown)
+    if tree.root.has_error:
+        read_on = without_failing_calls(prepared.data, {error.start_point[0] for error in errors_in(tree.root)})
+        tree = tree if read_on == prepared.data else SourceTree(read_on, language, prepared.shown)
     reader = _CppReader(tree, source, PLAIN_TYPES, language, prepared, data)
     reading = reader.read()
     reading.findings += [_foreign(source, foreign)] if foreign else unread_parts(tree, source)

@@ -76,6 +76,8 @@ _UNKNOWN_FORMS: tuple[tuple[re.Pattern[bytes], Callable[[re.Match[bytes]], bytes
     (re.compile(rb"((?:\breturn|=)\s*)typename\b"), lambda m: m[1] + b" " * 8),
     (re.compile(rb"([(,]\s*)typename(?=\s+\w[\w:]*(?:<[^;{}()]{0,300}>[\w:]*)?\()"), lambda m: m[1] + b" " * 8),
     (re.compile(rb"(?<=::)template\b"), lambda m: b" " * 8),
+    # Pointers to members ([dcl.mptr]).
+    (re.compile(rb"(?<![\w>:])(?:[A-Za-z_]\w*::)+(?=\*\s*\w)"), lambda m: blanked(m[0])),
     # A statement without an end before another.
     (
         re.compile(rb"([;{}]\s*)([A-Z][A-Z0-9]*_[A-Z0-9_]+[ \t]*\([^(){};#]*\))(?=\s*return\b)"),

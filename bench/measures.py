@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import ast
 import gc
+import multiprocessing
 import os
 import resource
 import tempfile
 import time
 import warnings
 from collections.abc import Callable, Iterable
+from contextlib import suppress
 from pathlib import Path
 
 from tests.support.sources import index_of
@@ -41,12 +43,23 @@ def parse_alone(root: Path, include: Iterable[str] = ()) -> None:
     are gathered besides."""
     for file in list_files(open_folder(root), include=include):
         if file.endswith(".py"):
-            try:
-                with warnings.catch_warnings():
-                    warnings.simplefilter("ignore")
-                    ast.parse((root / file).read_bytes())
-            except (SyntaxError, ValueError):
-                continue
+            _parse(root / file)
+
+
+def parse_on_all_cores(root: Path, include: Iterable[str] = ()) -> None:
+    """The same with every core at work, as gathering has them: cores that share what they are made of are slower
+    together than one alone."""
+    files = [root / file for file in list_files(open_folder(root), include=include) if file.endswith(".py")]
+    with multiprocessing.get_context("fork").Pool(initializer=gc.disable) as pool:
+        pool.map(_parse, files, chunksize=4)
+        pool.close()
+        pool.join()
+
+
+def _parse(file: Path) -> None:
+    with warnings.catch_warnings(), suppress(SyntaxError, ValueError):
+        warnings.simplefilter("ignore")
+        ast.parse(file.read_bytes())
 
 
 def measure_gather(name: str) -> list[Row]:
@@ -60,6 +73,7 @@ def measure_gather(name: str) -> list[Row]:
         parse_cpu, _ = spent(lambda: parse_alone(root))
         gc.enable()
         first_cpu, first_wall = spent(lambda: gather(root, out, options))
+        beside_cpu, _ = spent(lambda: parse_on_all_cores(root))
         with BundleReader(out) as bundle:
             counts, findings = bundle.manifest.counts, sum(1 for _ in bundle.findings())
         second_cpu, second_wall = spent(lambda: gather(root, out, options))
@@ -69,6 +83,11 @@ def measure_gather(name: str) -> list[Row]:
             f"gather {name}: CPU of gather / parsing alone",
             f"{first_cpu / parse_cpu:.2f}",
             f"{what}; {first_cpu:.1f} s CPU, {first_wall:.1f} s wall",
+        ),
+        (
+            f"gather {name}: CPU of gather / parsing alone on all cores",
+            f"{first_cpu / beside_cpu:.2f}",
+            f"{parse_cpu:.2f} s CPU on one core, {beside_cpu:.2f} s on all",
         ),
         (
             f"gather {name} again, nothing changed / first",

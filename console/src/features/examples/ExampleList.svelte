@@ -19,7 +19,7 @@
           <VerdictLine verdict={example.verdict} />
         </summary>
         {#if example.summary}<p class="mt-1"><Html html={example.summary} /></p>{/if}
-        <ExampleCode parts={example.parts} />
+        {#if example.parts.length}<ExampleCode parts={example.parts} />{/if}
         <p class="small soft mt-1">
           {#if example.project !== home}In {example.project} {example.version}:{/if}
           <a class="font-mono" href={example.href}>{example.path}</a>

@@ -2,7 +2,7 @@
   import { Loader } from "../../lib/loader.svelte";
   import Trouble from "../../lib/ui/Trouble.svelte";
   import { count } from "../../lib/words";
-  import { getTested, placeOf, type Tested } from "./api";
+  import { getTested, type ModuleTested, placeOf, type Tested } from "./api";
   import VerdictLine from "./VerdictLine.svelte";
 
   /** What is tested of a release, in words for whoever does not read code; made to be printed, too. */
@@ -15,6 +15,8 @@
   const all = $derived(Object.values(found?.examples ?? {}).reduce((a, b) => a + b, 0));
   const share = (part: number, whole: number) =>
     whole ? `${Math.round((100 * part) / whole)} %` : "none";
+  /** How many elements of a module no example shows. */
+  const without = (module: ModuleTested) => module.others.length + module.left;
   const WENT: [string, string, string][] = [
     ["failed", "failed", "dangling"],
     ["skipped", "skipped", "stale"],
@@ -59,7 +61,7 @@
       <section class="module mt-9">
         <h2><a class="plain font-mono" href={module.href}>{module.path}</a></h2>
         <p class="soft small">
-          {module.shown.length} of {module.shown.length + module.others.length} shown
+          {module.shown.length} of {module.shown.length + without(module)} shown
         </p>
         <table class="mt-2 w-full">
           <thead class="small soft text-left"
@@ -83,6 +85,9 @@
                         >{/if}
                     </div>
                   {/each}
+                  {#if element.left}<a class="small" href={element.href}
+                      >{count(element.left, "example")} more</a
+                    >{/if}
                 </td>
               </tr>
             {/each}
@@ -90,12 +95,12 @@
         </table>
         {#if module.others.length}
           <details class="small mt-2">
-            <summary class="soft cursor-pointer">{module.others.length} without an example</summary>
+            <summary class="soft cursor-pointer">{without(module)} without an example</summary>
             <p class="mt-1">
               {#each module.others as other, n (other.path)}{n ? ", " : ""}<a
                   class="font-mono"
                   href={other.href}>{other.name}</a
-                >{/each}
+                >{/each}{#if module.left}, and {module.left} more, which the table has{/if}
             </p>
           </details>
         {/if}
@@ -108,9 +113,7 @@
           {#each bare as module (module.path)}
             <li>
               <a class="font-mono text-[14px]" href={module.href}>{module.path}</a>
-              <span class="small soft"
-                >{count(module.others.length, "thing")} that can be called</span
-              >
+              <span class="small soft">{count(without(module), "thing")} that can be called</span>
             </li>
           {/each}
         </ul>

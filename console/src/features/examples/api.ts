@@ -15,12 +15,14 @@ export interface Element {
   kind: string;
   href: string;
   examples?: ShownBy[];
+  left?: number;
 }
 export interface ModuleTested {
   path: string;
   href: string;
   shown: Element[];
   others: Element[];
+  left: number;
 }
 export interface Tested {
   project: string;

@@ -64,8 +64,10 @@ def _print_module(module: ModuleTested, console: Console) -> None:
         print_indented(Text(element.name), 2, console)
         for example in element.examples:
             print_indented(_line(example), 4, console)
+        if element.left:
+            print_indented(Text(f"and {count(element.left, 'example')} more"), 4, console)
     if module.others:
-        names = ", ".join(other.name for other in module.others)
+        names = ", ".join(other.name for other in module.others) + (f" and {module.left} more" if module.left else "")
         print_indented(Text(f"Without an example: {names}"), 2, console)
 
 

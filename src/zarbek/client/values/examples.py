@@ -63,13 +63,14 @@ class ShownBy(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class ElementTested(msgspec.Struct, frozen=True, kw_only=True):
-    """An element that examples show. name: within its module."""
+    """An element that examples show. name: within its module. left: how many more there are."""
 
     path: str
     name: str
     kind: str
     href: str
     examples: list[ShownBy]
+    left: int = 0
 
 
 class ElementUntested(msgspec.Struct, frozen=True, kw_only=True):
@@ -82,12 +83,13 @@ class ElementUntested(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class ModuleTested(msgspec.Struct, frozen=True, kw_only=True):
-    """The elements of a module: those that examples show, and the others."""
+    """The elements of a module: those that examples show, and the others. left: how many more of these there are."""
 
     path: str
     href: str
     shown: list[ElementTested]
     others: list[ElementUntested]
+    left: int = 0
 
 
 class Tested(msgspec.Struct, frozen=True, kw_only=True):

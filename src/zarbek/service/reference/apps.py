@@ -4,6 +4,12 @@ from django.apps import AppConfig
 
 
 class ReferenceConfig(AppConfig):
-    """Has models only."""
+    """Has models, and a stage of publishing."""
 
     name = "zarbek.service.reference"
+
+    def ready(self) -> None:
+        """Have a publish make ready what readers ask for."""
+        from zarbek.service.reference.stages import register
+
+        register()

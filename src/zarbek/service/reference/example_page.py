@@ -21,12 +21,12 @@ from zarbek.service.reference.example_page_data import ExamplePartView, ExampleV
 from zarbek.service.reference.linked_texts import Texts, href_of
 from zarbek.service.reference.navigation import href_of_symbol
 
-#: Of one element, as they stand on its page.
-MAX_SHOWN = 12
+#: Of one element, as they stand on its page, and how many of them with their code.
+MAX_SHOWN, MAX_WITH_CODE = 12, 4
 
 
-def get_example_view(release: Release, symbol: Symbol) -> ExampleView | None:
-    """What a page shows of an example; None for a symbol that is none."""
+def get_example_view(release: Release, symbol: Symbol, *, is_brief: bool = False) -> ExampleView | None:
+    """What a page shows of an example, without its code where it is brief; None for a symbol that is none."""
     example = symbol.example
     if example is None:
         return None
@@ -38,7 +38,7 @@ def get_example_view(release: Release, symbol: Symbol) -> ExampleView | None:
         title=example.title, path=symbol.path, href=href_of_symbol(release, symbol.path), project=release.project.slug,
         version=release.version, framework=example.framework, language=symbol.language,
         summary=texts.line(doc.summary) if doc is not None else NO_HTML,
-        parts=list(_parts(example, symbol.language, [(m, k) for m, k in pairs if m.field == EXERCISED])),
+        parts=[] if is_brief else list(_parts(example, symbol.language, [p for p in pairs if p[0].field == EXERCISED])),
         verdict=verdicts_of(release).get(symbol.path, Verdict(symbol.path)),
     )  # fmt: skip
 
@@ -97,11 +97,13 @@ def _others(rows: list[dict[str, str]]) -> Iterator[tuple[Release, str]]:
 
 
 def list_examples(release: Release, path: str, referrers: list[dict[str, str]]) -> list[ExampleView]:
-    """The examples of an element, as its page shows them. referrers: as for ``find_examples``."""
+    """The examples of an element, as its page shows them: the first with their code. referrers: as for
+    ``find_examples``."""
     shown = []
     for home, name in find_examples(release, path, referrers)[:MAX_SHOWN]:
         entry = find_entry(home.pk, name)
-        view = get_example_view(home, read_symbol(entry)) if entry is not None else None
+        is_brief = len(shown) >= MAX_WITH_CODE
+        view = get_example_view(home, read_symbol(entry), is_brief=is_brief) if entry is not None else None
         if view is not None:
             shown.append(view)
     return shown

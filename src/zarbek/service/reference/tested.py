@@ -3,21 +3,20 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Iterator
+from urllib.parse import quote
 
 import msgspec
 
-from zarbek.core.linking.index import SymbolEntry
 from zarbek.core.model.example import Verdict
 from zarbek.service.catalog.models import Release
-from zarbek.service.content.queries import find_entry, iter_entries, read_symbol
 from zarbek.service.links.models import Referrer
 from zarbek.service.links.queries import judged_by_project
-from zarbek.service.reference.example_page import list_exercised, verdicts_of
+from zarbek.service.reference.example_page import verdicts_of
 from zarbek.service.reference.navigation import audience_of_release, href_of_symbol
+from zarbek.service.reference.own_tested import AskedElement, OwnExample, get_own_tested
 
-#: What can be called or made: nothing else asks for a test.
-_ASKED = frozenset("function method class struct record interface trait object operation macro procedure event".split())
+#: Of the examples of an element, and of a module's elements without any, as a page has them.
+MAX_EXAMPLES, MAX_WITHOUT = 12, 200
 
 
 class ShownBy(msgspec.Struct):
@@ -32,13 +31,14 @@ class ShownBy(msgspec.Struct):
 
 
 class TestedElement(msgspec.Struct):
-    """An element that examples show. name: within its module."""
+    """An element that examples show. name: within its module. left: how many more there are."""
 
     path: str
     name: str
     kind: str
     href: str
     examples: list[ShownBy]
+    left: int = 0
 
 
 class UntestedElement(msgspec.Struct):
@@ -51,12 +51,13 @@ class UntestedElement(msgspec.Struct):
 
 
 class TestedModule(msgspec.Struct):
-    """The elements of a module: those that examples show, and the others."""
+    """The elements of a module: those that examples show, and the others. left: how many more of these there are."""
 
     path: str
     href: str
     shown: list[TestedElement]
     others: list[UntestedElement]
+    left: int = 0
 
 
 class Tested(msgspec.Struct):
@@ -72,71 +73,78 @@ class Tested(msgspec.Struct):
     modules: list[TestedModule]
 
 
-def list_tested(release: Release) -> Tested:
-    """The elements that readers see, with the examples of this release and of others' newest ones."""
-    sees = audience_of_release(release).sees
-    entries = [e.symbol for e in iter_entries(release.pk) if e.symbol.kind in _ASKED and sees(e.symbol)]
-    shown: dict[str, list[ShownBy]] = defaultdict(list)
-    counted: dict[tuple[str, str], str] = {}
-    for target, example in (*_own(release), *_others(release)):
-        counted[example.project, example.path] = example.verdict.state
-        if all(example.href != known.href for known in shown[target]):
-            shown[target].append(example)
-    modules = _by_module(release, entries, shown)
+class _Home:
+    """A release whose examples are shown."""
+
+    def __init__(self, release: Release) -> None:
+        self.project, self.version = release.project.slug, release.version
+        self.verdicts = verdicts_of(release)
+        self._base = href_of_symbol(release, "")
+
+    def href(self, path: str) -> str:
+        """Where a symbol's page is."""
+        return self._base + quote(path)
+
+    def verdict(self, path: str) -> Verdict:
+        """How an example went."""
+        return self.verdicts.get(path) or Verdict(path)
+
+    def shown(self, example: OwnExample) -> ShownBy:
+        """An example as the page has it."""
+        path = example.path
+        return ShownBy(example.title, path, self.href(path), self.project, self.version, self.verdict(path))
+
+
+def list_tested(release: Release, *, is_whole: bool = False) -> Tested:
+    """The elements that readers see, with the examples of this release and of others' newest ones.
+
+    is_whole: with all that a page of a large release leaves out.
+    """
+    own, home, others = get_own_tested(release), _Home(release), _others(release)
+    seen = list(map(audience_of_release(release).sees, own.standings))
+    states = Counter(home.verdict(e.path).state for e in own.examples if e.is_used and seen[e.standing])
+    states += Counter({(x.project, x.path): x.verdict.state for some in others.values() for x in some}.values())
+    elements = [element for element in own.elements if seen[element.standing]]
+    modules: dict[str, TestedModule] = {}
+    for element in elements:
+        examples = [e for n in element.examples if seen[(e := own.examples[n]).standing]]
+        module = modules.get(element.module)
+        if module is None:
+            module = modules[element.module] = TestedModule(element.module, home.href(element.module), [], [])
+        _add(module, home, element, examples, others.get(element.path, []), is_whole=is_whole)
+    shown = sum(len(module.shown) for module in modules.values())
     return Tested(
-        release.project.slug, release.project.title, release.version, len(entries),
-        sum(len(module.shown) for module in modules), dict(sorted(Counter(counted.values()).items())), modules,
+        home.project, release.project.title, home.version, len(elements), shown, dict(sorted(states.items())),
+        list(modules.values()),
     )  # fmt: skip
 
 
-def _own(release: Release) -> Iterator[tuple[str, ShownBy]]:
-    for path, verdict in verdicts_of(release).items():
-        entry = find_entry(release.pk, path)
-        symbol = read_symbol(entry) if entry is not None else None
-        if symbol is None or symbol.example is None:
-            continue
-        made = ShownBy(symbol.example.title, path, href_of_symbol(release, path), release.project.slug,
-                       release.version, verdict)  # fmt: skip
-        yield from ((target.name, made) for target in list_exercised(release, symbol))
+def _add(
+    module: TestedModule, home: _Home, element: AskedElement, own: list[OwnExample], others: list[ShownBy], *,
+    is_whole: bool,
+) -> None:  # fmt: skip
+    path, href, number = element.path, home.href(element.path), len(own) + len(others)
+    most = number if is_whole else MAX_EXAMPLES
+    if number:
+        first = [*map(home.shown, own[:most]), *others][:most]
+        module.shown.append(TestedElement(path, element.name, element.kind, href, first, number - len(first)))
+    elif is_whole or len(module.others) < MAX_WITHOUT:
+        module.others.append(UntestedElement(path, element.name, element.kind, href))
+    else:
+        module.left += 1
 
 
-def _others(release: Release) -> Iterator[tuple[str, ShownBy]]:
-    """Examples of other projects whose references are judged."""
+def _others(release: Release) -> dict[str, list[ShownBy]]:
+    """By path of an element: examples of other projects whose references are judged, each once."""
     rows = Referrer.objects.filter(project=release.project.slug, is_target=True, symbol__isnull=False)
     named = list(rows.exclude(source=release.project).values_list("source_id", "symbol__path", "path"))
-    releases = judged_by_project({source for source, _, _ in named})
+    homes = {
+        source: [(_Home(home), {e.path: e for e in get_own_tested(home).examples}) for home in releases]
+        for source, releases in judged_by_project({source for source, _, _ in named}).items()
+    }
+    found: dict[str, dict[str, ShownBy]] = defaultdict(dict)
     for source, path, target in named:
-        for home in releases.get(source, ()):
-            verdict = verdicts_of(home).get(path)
-            entry = find_entry(home.pk, path) if verdict is not None else None
-            example = read_symbol(entry).example if entry is not None else None
-            if verdict is not None and example is not None:
-                yield target, ShownBy(example.title, path, href_of_symbol(home, path), home.project.slug,
-                                      home.version, verdict)  # fmt: skip
-
-
-def _by_module(
-    release: Release, entries: list[SymbolEntry], shown: dict[str, list[ShownBy]]
-) -> list[TestedModule]:  # fmt: skip
-    found: dict[str, TestedModule] = {}
-    names = {entry.path: entry.name for entry in entries}
-    for entry in sorted(entries, key=lambda e: (e.module, e.file, e.line)):
-        module = found.setdefault(
-            entry.module, TestedModule(entry.module, href_of_symbol(release, entry.module), [], [])
-        )
-        name = _within(entry, names)
-        href = href_of_symbol(release, entry.path)
-        if examples := shown.get(entry.path):
-            module.shown.append(TestedElement(entry.path, name, entry.kind, href, examples))
-        else:
-            module.others.append(UntestedElement(entry.path, name, entry.kind, href))
-    return list(found.values())
-
-
-def _within(entry: SymbolEntry, names: dict[str, str]) -> str:
-    """An element's name within its module; a public name may begin with another module."""
-    rest = entry.path.removeprefix(entry.module)
-    if rest != entry.path and rest:
-        return rest.lstrip(".:/")
-    owner = names.get(entry.parent)
-    return f"{owner}.{entry.name}" if owner is not None else entry.name
+        for home, examples in homes.get(source, ()):
+            if path in examples:
+                found[target].setdefault(home.href(path), home.shown(examples[path]))
+    return {target: list(shown.values()) for target, shown in found.items()}

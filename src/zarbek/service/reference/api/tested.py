@@ -34,7 +34,7 @@ class TestedTable(ApiView):
     def get(self, request: Request, slug: str, version: str) -> HttpResponse:
         """The elements of a release with their examples as CSV (RFC 4180), a row an example; elements that none shows
         have a row without one."""
-        found = list_tested(get_release(slug, version))
+        found = list_tested(get_release(slug, version), is_whole=True)
         answer = HttpResponse(csv_table(COLUMNS, _rows(found)), content_type="text/csv; charset=utf-8")
         answer["Content-Disposition"] = f'attachment; filename="tested-{found.project}-{found.version}.csv"'
         return answer

@@ -198,7 +198,7 @@ def prepare(data: bytes, macros: Macros) -> Prepared:
 
 
 #: A macro called as a statement, on a line of its own.
-_STATEMENT = re.compile(rb"^[ \t]*[A-Z][A-Z0-9]*_[A-Z0-9_]+[ \t]*\([^\n]*\)[ \t]*;?[ \t]*(?=//|$)", re.MULTILINE)
+_STATEMENT = re.compile(rb"^[ \t]*[A-Z][A-Z0-9]*_[A-Z0-9_]+[ \t]*\([^\n]*\)[ \t]*+(?:;[ \t]*+)?(?=//|$)", re.MULTILINE)
 
 
 def without_failing_calls(data: bytes, rows: Collection[int]) -> bytes:

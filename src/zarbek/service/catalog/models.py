@@ -102,7 +102,7 @@ class NameClaim(models.Model):
 
 
 #: What a release holds, as packed documents: up to some megabytes each, read by themselves when they are wanted.
-HEAVY = ("contents", "links", "manifest", "text_history", "declaration_history", "gathered")
+HEAVY = ("contents", "links", "manifest", "text_history", "declaration_history", "gathered", "tested")
 
 
 class LightReleases(ReadableManager):
@@ -142,6 +142,8 @@ class Release(models.Model):
     counts = models.JSONField(default=dict)
     #: What gathering found, for a time when it is judged again.
     gathered = models.BinaryField(default=b"")
+    #: What its tests show of it, behind the digest of that on which this rests; empty for one without examples.
+    tested = models.BinaryField(default=b"")
     #: How its references came out when they were last judged.
     health = models.JSONField(default=dict)
     #: The same by the other project that they lead to: all, dangling, stale.

@@ -50,11 +50,25 @@ class OwnTested(msgspec.Struct, frozen=True, array_like=True):
 
 
 def get_own_tested(release: Release) -> OwnTested:
-    """For all readers: whoever asks leaves out what they do not see. Cost of a release that was published since this
-    is kept, or was asked for before: reading one document."""
-    contents, links = Release.objects.values_list("contents", "links").get(pk=release.pk)
-    digest = digest_of(b"\0".join((b"tested", bytes(contents or b""), bytes(links or b""))))
-    return unpack(kept_once(digest, lambda: pack(_read(release))), OwnTested)
+    """For all readers: whoever asks leaves out what they do not see. Cost where it was kept at publishing: reading one
+    document; of a release of before that, the first time, reading its tests."""
+    digest, kept = _kept(release)
+    return unpack(kept or kept_once(digest, lambda: pack(_read(release))), OwnTested)
+
+
+def read_own_tested(release: Release) -> bytes:
+    """What a release keeps of it; empty where that is there already."""
+    digest, kept = _kept(release)
+    return b"" if kept else digest.encode() + pack(_read(release))
+
+
+def _kept(release: Release) -> tuple[str, bytes]:
+    """The digest of what the release has and refers to, and what was kept of that; empty where it was of something
+    else."""
+    contents, links, tested = Release.objects.values_list("contents", "links", "tested").get(pk=release.pk)
+    digest = digest_of(b"\0".join((b"tested", bytes(contents), bytes(links))))
+    kept = bytes(tested)
+    return digest, kept.removeprefix(digest.encode()) if kept.startswith(digest.encode()) else b""
 
 
 def _read(release: Release) -> OwnTested:

@@ -8,7 +8,7 @@ from django.db.models import Q
 from zarbek.service.catalog.models import Release
 from zarbek.service.content.queries import get_contents
 from zarbek.service.publishing.pipeline import Publish, register_stage
-from zarbek.service.reference.own_tested import get_own_tested
+from zarbek.service.reference.actions.keep_tested import keep_tested
 
 
 def register() -> None:
@@ -24,4 +24,4 @@ def read_tested(publish: Publish) -> None:
     renewed = Q(project__slug__in=publish.renewed, is_judged=True)
     for release in Release.objects.filter(renewed | Q(pk=publish.stored.pk)).select_related("project"):
         if get_contents(release.pk).verdicts:
-            get_own_tested(release)
+            keep_tested(release)

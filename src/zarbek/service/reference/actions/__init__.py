@@ -1,0 +1,1 @@
+"""What is written for the pages that are read."""

@@ -51,6 +51,10 @@ class Tested(unittest.TestCase):
         self.assertEqual([(len(e.examples), e.left) for e in module.shown], [(3, 0), (1, 0)])
         self.assertEqual(([o.name for o in module.others], module.left), (["far", "near"], 0))
 
+    def test_examples_count_that_show_what_the_reader_sees(self):
+        self.publish("1.2", TESTS + 'def test_inner():\n    """:example:"""\n    _own()\n')
+        self.assertEqual(self.found("1.2")[0].examples, {"not-run": 3})
+
     def test_each_release_has_its_own(self):
         self.publish("1.1", TESTS.replace("tie(); ", ""))
         self.assertEqual({e.name for e in self.found("1.1")[1].shown}, {"cut"})

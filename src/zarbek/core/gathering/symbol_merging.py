@@ -152,9 +152,10 @@ def _places(readings: list[FileReading]) -> dict[str, str]:
 
 def with_modules(readings: list[FileReading], named: list[FileReading]) -> list[FileReading]:
     """Readings with modules in place of the files that they name. named: of all files that may be named."""
-    by_file = _places(named)
+    if not readings or not (by_file := _places(named)):
+        return readings
     wholes = {a for reading in named for part in reading.parts for a, _ in part.reexports if a.endswith(".default")}
-    return [_with_places(reading, by_file, wholes) for reading in readings] if by_file else readings
+    return [_with_places(reading, by_file, wholes) for reading in readings]
 
 
 def _with_places(reading: FileReading, by_file: dict[str, str], wholes: set[str]) -> FileReading:

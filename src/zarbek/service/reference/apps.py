@@ -4,7 +4,7 @@ from django.apps import AppConfig
 
 
 class ReferenceConfig(AppConfig):
-    """Has models, and a stage of publishing."""
+    """Has a stage of publishing, and no models."""
 
     name = "zarbek.service.reference"
 

@@ -15,6 +15,8 @@ from zarbek.service.content.queries import get_contents, get_verdicts, iter_entr
 from zarbek.service.links.queries import get_link_map, links_of_text
 from zarbek.service.reference.rendering_cache import kept_once
 
+#: How it is kept: what was kept in another way is read again.
+_FORMAT = b"tested 2"
 #: What can be called or made: nothing else asks for a test.
 _ASKED = frozenset("function method class struct record interface trait object operation macro procedure event".split())
 
@@ -32,12 +34,12 @@ class AskedElement(msgspec.Struct, frozen=True, array_like=True):
 
 
 class OwnExample(msgspec.Struct, frozen=True, array_like=True):
-    """An example of the release. standing: who sees it, by number. is_used: whether it shows anything of it."""
+    """An example of the release. standing: who sees it, by number. shows: who sees what it shows of the release."""
 
     path: str
     title: str
     standing: int
-    is_used: bool
+    shows: list[int]
 
 
 class OwnTested(msgspec.Struct, frozen=True, array_like=True):
@@ -66,7 +68,7 @@ def _kept(release: Release) -> tuple[str, bytes]:
     """The digest of what the release has and refers to, and what was kept of that; empty where it was of something
     else."""
     contents, links, tested = Release.objects.values_list("contents", "links", "tested").get(pk=release.pk)
-    digest = digest_of(b"\0".join((b"tested", bytes(contents), bytes(links))))
+    digest = digest_of(b"\0".join((_FORMAT, bytes(contents), bytes(links))))
     kept = bytes(tested)
     return digest, kept.removeprefix(digest.encode()) if kept.startswith(digest.encode()) else b""
 
@@ -84,7 +86,8 @@ class _Reading:
     def read(self) -> OwnTested:
         verdicts = get_verdicts(get_contents(self._release.pk).verdicts)
         entries = list(iter_entries(self._release.pk))
-        examples = self._examples([e for e in entries if e.symbol.path in verdicts])
+        by_path = {entry.symbol.path: entry.symbol for entry in entries}
+        examples = self._examples([e for e in entries if e.symbol.path in verdicts], by_path)
         asked = [e.symbol for e in entries if e.symbol.kind in _ASKED]
         names = {entry.path: entry.name for entry in asked}
         elements = [
@@ -95,7 +98,7 @@ class _Reading:
         ]  # fmt: skip
         return OwnTested([msgspec.json.decode(s, type=SymbolEntry) for s in self._standings], elements, examples)
 
-    def _examples(self, entries: list[BlockEntry]) -> list[OwnExample]:
+    def _examples(self, entries: list[BlockEntry], by_path: dict[str, SymbolEntry]) -> list[OwnExample]:
         link_map, found = get_link_map(self._release), []
         for entry, symbol in read_symbols(sorted(entries, key=lambda e: e.symbol.path)):
             links = links_of_text(self._release, link_map, "symbol", symbol.path)
@@ -106,7 +109,8 @@ class _Reading:
             for path in targets:
                 self._shown[path].append(len(found))
             title = symbol.example.title if symbol.example is not None else symbol.name
-            found.append(OwnExample(symbol.path, title, self._standing(entry.symbol), bool(targets)))
+            shows = sorted({self._standing(by_path[path]) for path in targets if path in by_path})
+            found.append(OwnExample(symbol.path, title, self._standing(entry.symbol), shows))
         return found
 
     def _standing(self, entry: SymbolEntry) -> int:

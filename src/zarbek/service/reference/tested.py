@@ -102,7 +102,8 @@ def list_tested(release: Release, *, is_whole: bool = False) -> Tested:
     """
     own, home, others = get_own_tested(release), _Home(release), _others(release)
     seen = list(map(audience_of_release(release).sees, own.standings))
-    states = Counter(home.verdict(e.path).state for e in own.examples if e.is_used and seen[e.standing])
+    told = (e for e in own.examples if seen[e.standing] and any(map(seen.__getitem__, e.shows)))
+    states = Counter(home.verdict(example.path).state for example in told)
     states += Counter({(x.project, x.path): x.verdict.state for some in others.values() for x in some}.values())
     elements = [element for element in own.elements if seen[element.standing]]
     modules: dict[str, TestedModule] = {}

@@ -140,7 +140,7 @@ def _others(release: Release) -> dict[str, list[ShownBy]]:
     rows = Referrer.objects.filter(project=release.project.slug, is_target=True, symbol__isnull=False)
     named = list(rows.exclude(source=release.project).values_list("source_id", "symbol__path", "path"))
     homes = {
-        source: [(_Home(home), {e.path: e for e in get_own_tested(home).examples}) for home in releases]
+        source: [(_Home(r), {e.path: e for e in get_own_tested(r).examples}) for r in releases if verdicts_of(r)]
         for source, releases in judged_by_project({source for source, _, _ in named}).items()
     }
     found: dict[str, dict[str, ShownBy]] = defaultdict(dict)

@@ -12,6 +12,7 @@ from zarbek.core.model.symbol import Symbol
 
 #: Shorter bodies are alike by chance.
 _LEAST_CHARS = 60
+_WORD = re.compile(rb"\w+\Z")
 
 
 def with_bodies(data: bytes, symbols: list[Symbol]) -> list[Symbol]:
@@ -30,7 +31,22 @@ def _with_body(lines: list[bytes], symbol: Symbol) -> Symbol:
     words = b" ".join(b" ".join(lines[start : symbol.end_line]).split())
     if len(words) < _LEAST_CHARS:
         return symbol
-    own = symbol.name.encode()
-    if own in words:
-        words = re.sub(rb"\b%s\b" % re.escape(own), b"", words)
+    words = _without(words, symbol.name.encode())
     return msgspec.structs.replace(symbol, body=blake2b(words, digest_size=8).hexdigest())
+
+
+def _without(words: bytes, own: bytes) -> bytes:
+    """The words without one of them."""
+    if own not in words:
+        return words
+    if not _WORD.match(own):
+        return re.sub(rb"\b%s\b" % re.escape(own), b"", words)
+    first, *others = words.split(own)  # Each name would be a pattern of its own, and compiling takes longer than this.
+    kept = [first]
+    before = first[-1:]
+    for part in others:
+        if _WORD.match(before) or _WORD.match(part[:1]):
+            kept.append(own)
+        kept.append(part)
+        before = part[-1:] or own[-1:]
+    return b"".join(kept)

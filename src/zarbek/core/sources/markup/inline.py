@@ -50,6 +50,8 @@ _INLINE = re.compile(
 )
 _TEXT_SIGNS = re.compile(_SIGNS)
 _MARKED = re.compile(r"[`\\\[<]|://|(?<![\w_])_|(?<=\w)\*|\w_(?!\w)")
+#: One of these is in all that is marked, and is found faster.
+_SIGNS_OF_MARKUP = ("`", "_", "\\", "[", "<", "*", "://")
 _TARGET = re.compile(r"^ *\.\. _(?:`([^`]+)`|((?:[^:\\]|\\:)+)): +(https?://\S+)\s*$")
 _ANONYMOUS = re.compile(r"^ *(?:__|\.\. __:) +(https?://\S+)\s*$")
 _SPACE = re.compile(r"\s+")
@@ -129,7 +131,7 @@ def fenced(lines: list[str], language: str) -> str:
 
 def convert_inline(text: str, line: int, sink: MentionSink, origin: Origin = "link") -> str:
     """CommonMark for one run of reStructuredText inline markup that starts on a file line."""
-    if not _MARKED.search(text):
+    if not any(map(text.__contains__, _SIGNS_OF_MARKUP)) or not _MARKED.search(text):
         return text
 
     def replace(match: re.Match[str]) -> str:

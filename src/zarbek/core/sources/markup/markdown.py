@@ -25,7 +25,8 @@ _RST_SIGNS = re.compile(r"(?<![\w:]):[\w:]+:`|^\.\. |::$|``[^`\n]+``|`_\b", re.M
 
 def looks_like_markdown(text: str) -> bool:
     """Whether a doc comment is Markdown rather than reStructuredText."""
-    return _MARKDOWN_SIGNS.search(text) is not None and _RST_SIGNS.search(text.replace("```", "")) is None
+    may_be = "](" in text or "][" in text or "#" in text or "```" in text or "~~~" in text
+    return may_be and _MARKDOWN_SIGNS.search(text) is not None and _RST_SIGNS.search(text.replace("```", "")) is None
 
 
 def convert_markdown(lines: list[str], line: int, sink: MentionSink) -> str:

@@ -11,6 +11,8 @@ from zarbek.core.sources.languages.reading import Keywords
 
 _ASKING = frozenset({"get", "pop", "setdefault"})
 _SUPER = "super()"
+#: Nodes that say what becomes of a name.
+_TOLD_BY = frozenset({ast.Call, ast.Subscript, ast.Compare, ast.Raise, ast.Import, ast.ImportFrom, ast.If, ast.IfExp})
 
 
 def keywords_of(node: ast.FunctionDef | ast.AsyncFunctionDef, module: str, is_package: bool) -> Keywords | None:
@@ -21,22 +23,24 @@ def keywords_of(node: ast.FunctionDef | ast.AsyncFunctionDef, module: str, is_pa
     uses = _Uses(node.args.kwarg.arg, module, is_package)
     body = [inner for statement in node.body for inner in nodes_of([statement])]
     for part in body:
-        uses.look_at(part)
-    is_seen = any(isinstance(n, ast.Call) and dotted(n.func) in ("locals", "vars") for n in body)
-    is_open = any(_is(n, uses.name) and id(n) not in uses.told for n in body)
-    if is_seen or is_open or not (uses.taken or uses.passed):
+        if type(part) in _TOLD_BY:
+            uses.look_at(part)
+    is_open = any(type(n) is ast.Name and n.id == uses.name and id(n) not in uses.told for n in body)
+    if uses.are_seen or is_open or not (uses.taken or uses.passed):
         return None
     return Keywords(sorted(uses.taken), list(dict.fromkeys(uses.passed)), uses.imports)
 
 
 class _Uses:
-    """What a body does with its further keywords. told: nodes of their name of which it is known what they do."""
+    """What a body does with its further keywords. told: nodes of their name of which it is known what they do.
+    are_seen: whether it asks for all of its names, theirs too."""
 
     def __init__(self, name: str, module: str, is_package: bool) -> None:
         self.name, self.module, self.is_package = name, module, is_package
         self.taken: set[str] = set()
         self.passed: list[str] = []
         self.told: set[int] = set()
+        self.are_seen = False
         self.imports: dict[str, str] = {}
 
     def look_at(self, part: ast.AST) -> None:
@@ -58,9 +62,10 @@ class _Uses:
                 self.told.add(id(test))  # Whether there are any.
 
     def _call(self, call: ast.Call) -> None:
+        if isinstance(call.func, ast.Name) and call.func.id in ("locals", "vars"):
+            self.are_seen = True
         handed = [k.value for k in call.keywords if k.arg is None and _is(k.value, self.name)]
-        callee = _callee(call.func)
-        if handed and callee:
+        if handed and (callee := _callee(call.func)):
             self.passed.append(callee)
             self.told.update(map(id, handed))
         asked = _asked(call, self.name)

@@ -39,6 +39,9 @@ from zarbek.core.sources.languages.reading import Keywords
 _FUNCTIONS = (ast.FunctionDef, ast.AsyncFunctionDef)
 _TYPE_VARIABLES = frozenset({"TypeVar", "ParamSpec", "TypeVarTuple", "NewType"})
 _DEFINED = frozenset({"function", "class", "enum", "exception"})
+_YIELDS = frozenset({ast.Yield, ast.YieldFrom})
+#: Statements with others in them that are run with the body they stand in.
+_WITH_BODY = frozenset({ast.If, ast.For, ast.AsyncFor, ast.While, ast.With, ast.AsyncWith, ast.Try, ast.TryStar})
 MAX_NESTING = 60
 
 
@@ -203,8 +206,8 @@ class _ModuleReader(TextReader):
         own = [(name, target) for name, target in self.imported if target.partition(".")[0] == root]
         if not own or not any(s.parent == self.module and s.kind in _DEFINED for s in self.reading.symbols):
             return own
-        handed, words = set(self.reading.handed), self.text.words
-        return [(n, t) for n, t in own if (last := n.rpartition(".")[2]) in handed or words[last] == 1]
+        handed = set(self.reading.handed)
+        return [(n, t) for n, t in own if (last := n.rpartition(".")[2]) in handed or self.text.has_once(last)]
 
     def _extend_exports(self, node: ast.AugAssign) -> None:
         if isinstance(node.target, ast.Name) and node.target.id == "__all__":
@@ -469,11 +472,10 @@ def _is_generator(node: ast.FunctionDef | ast.AsyncFunctionDef) -> bool:
     pending: list[ast.stmt] = list(node.body)
     while pending:
         statement = pending.pop()
-        value = getattr(statement, "value", None)
-        if type(value) is ast.Yield or type(value) is ast.YieldFrom:
+        if type(getattr(statement, "value", None)) in _YIELDS:
             return True
-        for name in ("body", "orelse", "finalbody"):
-            if not isinstance(statement, (*_FUNCTIONS, ast.ClassDef)):
+        if type(statement) in _WITH_BODY:
+            for name in ("body", "orelse", "finalbody"):
                 pending += getattr(statement, name, ())
     return False
 

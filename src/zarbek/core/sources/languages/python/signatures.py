@@ -4,12 +4,9 @@ from __future__ import annotations
 
 import ast
 import re
-from collections import Counter
-from functools import cached_property
 
 from zarbek.core.model.symbol import Parameter, Signature
 
-_WORD = re.compile(r"\w+")
 _SPACE = re.compile(r"(?<!\s)\s*\n\s*")
 MAX_VALUE_CHARS = 300
 
@@ -22,10 +19,15 @@ class SourceText:
         self.lines = source.split("\n")
         self._ascii = source.isascii()
 
-    @cached_property
-    def words(self) -> Counter[str]:
-        """How often each word stands anywhere in the text."""
-        return Counter(_WORD.findall(self._source))
+    def has_once(self, word: str) -> bool:
+        """Whether a word stands in the text, and nowhere again."""
+        found = 0
+        at = self._source.find(word) if word else -1
+        while at >= 0 and found < 2:
+            end = at + len(word)
+            found += not (_is_of_word(self._source[at - 1 : at]) or _is_of_word(self._source[end : end + 1]))
+            at = self._source.find(word, end)
+        return found == 1
 
     def of(self, node: ast.expr) -> str:
         """The node's text on one line."""
@@ -90,3 +92,7 @@ def _parameter(arg: ast.arg, kind: str, default: ast.expr | None, text: SourceTe
         text.annotation(arg.annotation) if arg.annotation else "",
         text.value(default) if default is not None else "",
     )
+
+
+def _is_of_word(sign: str) -> bool:
+    return sign == "_" or sign.isalnum()

@@ -179,7 +179,8 @@ def read_one(task: Task) -> bytes:
                 reading = read_examples(data, source)
             else:
                 reading = read_source(data, source)
-                drop_nameless(reading)
+                if source.language != "python":  # Its own parser goes on with nothing.
+                    drop_nameless(reading)
                 if is_generated(data, source.file):
                     is_left_out = source.options.get("generated") == ["no"]
                     reading = _only_names(reading) if is_left_out else _marked(reading)

@@ -48,7 +48,8 @@ def address_of(name: str, role: str = "") -> str:
     """The ``api:`` reference for a name as its author wrote it."""
     if name.startswith("api:"):
         return name
-    plain = name if name.isidentifier() and name.isascii() else quote(name, safe="~!*'@,;:+=$./")
+    is_plain = name.isascii() and name.replace(".", "").isidentifier()
+    plain = name if is_plain else quote(name, safe="~!*'@,;:+=$./")
     return f"api:{plain}?{role}" if role else f"api:{plain}"
 
 

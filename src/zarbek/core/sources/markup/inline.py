@@ -34,20 +34,32 @@ _LOOKS = {
     "superscript": ("^", ""), "sup": ("^", ""), "subscript": ("\\_", ""), "sub": ("\\_", ""),
 }  # fmt: skip
 
-_SIGNS = r"(?<![\w_])_+(?=\w)|(?<=\w)\*+(?=\w)"
-_INLINE = re.compile(
-    r"``(?P<literal>.+?)``(?!`)"
-    r"|:(?P<role>[A-Za-z][\w.+:-]{0,60}):`(?P<roletext>[^`]+)`"
-    r"|`(?P<linked>[^`]+)`(?P<marks>__?)(?![\w`])"
-    r"|(?<![\w`./:-])(?P<word>[A-Za-z](?:[\w.+:-]*[A-Za-z0-9])?)_(?![\w`])"
-    r"|`(?P<single>[^`]+)`"
-    r"|(?P<api>\[[^\[\]\n]*\]\(api:[^)\s]*\))"
-    r"|(?P<url>\bhttps?://[^\s<>\"'`\])]*[^\s<>\"'`\]).,;:!?])"
-    r"|\\(?P<escaped>.)"
-    r"|\[(?P<note>#?[\w.*+-]*)\]_(?![\w`])"
-    rf"|(?P<special>[\[\]<]|{_SIGNS})",
-    re.DOTALL,
-)
+#: What each begins with stands first, and is looked behind after that: a sign that is not there is passed over faster.
+_SIGNS = r"_(?<!\w_)_*(?=\w)|\*(?<=\w\*)\**(?=\w)"
+_REFERENCE_END = r"_(?![\w`])"
+_WORD = rf"|(?P<word>[A-Za-z](?<![\w`./:-].)(?:[\w.+:-]*[A-Za-z0-9])?){_REFERENCE_END}"
+
+
+def _inline_pattern(word: str) -> re.Pattern[str]:
+    return re.compile(
+        r"``(?P<literal>.+?)``(?!`)"
+        r"|:(?P<role>[A-Za-z][\w.+:-]{0,60}):`(?P<roletext>[^`]+)`"
+        r"|`(?P<linked>[^`]+)`(?P<marks>__?)(?![\w`])"
+        rf"{word}"
+        r"|`(?P<single>[^`]+)`"
+        r"|(?P<api>\[[^\[\]\n]*\]\(api:[^)\s]*\))"
+        r"|(?P<url>h(?<!\wh)ttps?://[^\s<>\"'`\])]*[^\s<>\"'`\]).,;:!?])"
+        r"|\\(?P<escaped>.)"
+        rf"|\[(?P<note>#?[\w.*+-]*)\]{_REFERENCE_END}"
+        rf"|(?P<special>[\[\]<]|{_SIGNS})",
+        re.DOTALL,
+    )
+
+
+_INLINE = _inline_pattern(_WORD)
+#: Of a text in which no word is a reference, which would be looked for at each.
+_WITHOUT_WORDS = _inline_pattern("")
+_MAY_REFER = re.compile(_REFERENCE_END)
 _TEXT_SIGNS = re.compile(_SIGNS)
 _MARKED = re.compile(r"[`\\\[<]|://|(?<![\w_])_|(?<=\w)\*|\w_(?!\w)")
 #: One of these is in all that is marked, and is found faster.
@@ -190,7 +202,7 @@ def convert_inline(text: str, line: int, sink: MentionSink, origin: Origin = "li
         "literal": literal, "roletext": role, "marks": linked, "word": word, "single": single,
         "api": api, "url": url, "escaped": escaped, "note": note, "special": special,
     }  # fmt: skip
-    return _INLINE.sub(replace, text)
+    return (_INLINE if _MAY_REFER.search(text) else _WITHOUT_WORDS).sub(replace, text)
 
 
 def titled(text: str) -> tuple[str, str]:

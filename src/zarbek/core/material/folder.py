@@ -46,7 +46,8 @@ class Folder:
 
     def read(self, file: str) -> bytes:
         """A file's bytes; file: relative to the root. Raises OSError."""
-        return (self.root / file).read_bytes()
+        with open(os.path.join(self.root, file), "rb") as opened:
+            return opened.read()
 
     def read_text(self, file: str) -> str:
         """A file's text, with marks where it is no UTF-8; empty where there is none. Raises OSError."""
@@ -54,7 +55,7 @@ class Folder:
 
     def read_begin(self, file: str, most: int) -> bytes:
         """The first bytes of a file, at most so many. Raises OSError."""
-        with (self.root / file).open("rb") as opened:
+        with open(os.path.join(self.root, file), "rb") as opened:
             return opened.read(most)
 
     def read_within(self, file: str, most: int) -> bytes | None:
@@ -70,7 +71,7 @@ class Folder:
 
     def size(self, file: str) -> int:
         """A file's size in bytes. Raises OSError."""
-        return (self.root / file).stat().st_size
+        return os.stat(os.path.join(self.root, file)).st_size
 
     def stamp(self, file: str) -> Stamp | None:
         """What tells a file apart from what it is after it has been written; None where nothing can be told of it."""
@@ -82,7 +83,7 @@ class Folder:
 
     def exists(self, file: str) -> bool:
         """Whether a file is there, whatever its name is; a folder is none."""
-        return os.path.isfile(self.root / file)
+        return os.path.isfile(os.path.join(self.root, file))
 
     def holds(self, file: str) -> bool:
         """Whether a name, whatever it is, is that of a regular file below the folder, and no link."""

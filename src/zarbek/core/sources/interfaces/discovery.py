@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import posixpath
 import re
 from collections import Counter
 from collections.abc import Callable, Iterable
@@ -65,13 +66,13 @@ def locate_interfaces(
 
 
 def _is_data(file: str) -> bool:
-    return PurePosixPath(file).suffix.lower() in _DATA and file.rpartition("/")[2] not in _NOT_DATA
+    return posixpath.splitext(file)[1].lower() in _DATA and file.rpartition("/")[2] not in _NOT_DATA
 
 
 def _kinds(files: list[str], heads: dict[str, bytes]) -> dict[str, str]:
     """File to its format: data by how it begins, others by the ending of their names."""
     kinds = {f: kind for f, head in heads.items() if (kind := _kind_of(head, f))}
-    named = ((f, _BY_SUFFIX.get(PurePosixPath(f).suffix.lower(), "")) for f in files)
+    named = ((f, _BY_SUFFIX.get(posixpath.splitext(f)[1].lower(), "")) for f in files)
     return kinds | {f: kind for f, kind in named if kind}
 
 
@@ -116,9 +117,11 @@ def _samples(files: list[str], kinds: dict[str, str], load: Load) -> list[Source
     """Sample documents in folders of that name: of one thing where their names differ only in a number."""
     groups: dict[tuple[str, str], list[str]] = {}
     for file in files:
+        suffix = posixpath.splitext(file)[1].lower()
+        if suffix not in (".json", ".xml") or file in kinds:
+            continue
         path = PurePosixPath(file)
-        suffix = path.suffix.lower()
-        if _SAMPLES in path.parts[:-1] and file not in kinds and suffix in (".json", ".xml"):
+        if _SAMPLES in path.parts[:-1]:
             stem = _STEM_NUMBER.sub("", path.stem) or path.stem
             name = stem if suffix == ".json" else ""
             groups.setdefault((f"{path.parent}{suffix}", name), []).append(file)

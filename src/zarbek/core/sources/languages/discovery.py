@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import posixpath
 import re
 from collections.abc import Callable, Iterable
 from pathlib import PurePosixPath
@@ -110,17 +111,23 @@ def _locate_cpp(c: list[str], cpp: list[str], read: Read, options: dict[str, lis
 
 def _locate_go(own: list[str], files: list[str], read: Read) -> list[SourceFile]:
     roots = {}
-    for file in files:
-        if PurePosixPath(file).name == "go.mod":
+    for file in files if own else ():
+        if file.rpartition("/")[2] == "go.mod":
             match = re.search(r"^[ \t]*module\s+\"?([^\s\"]+)", read(file), re.MULTILINE)
             if match:
                 roots[str(PurePosixPath(file).parent)] = match[1]
-    found = []
-    for file in own:
-        folder = PurePosixPath(file).parent
-        root, module = nearest_folder(folder, roots)
-        rest = str(folder.relative_to(root)) if root else str(folder)
-        module = "" if module == "std" else module  # The standard library's packages have no prefix.
-        name = "/".join(part for part in (module, rest) if part and part != ".")
-        found.append(SourceFile(file, "go", name or "main", options={"root": [module or name.partition("/")[0]]}))
-    return found
+    folders = {file: posixpath.dirname(file) for file in own}
+    packages = {folder: _go_package(PurePosixPath(folder), roots) for folder in set(folders.values())}
+    return [
+        SourceFile(file, "go", name, options={"root": [root]}) for file, folder in folders.items()
+        for name, root in [packages[folder]]
+    ]  # fmt: skip
+
+
+def _go_package(folder: PurePosixPath, roots: dict[str, str]) -> tuple[str, str]:
+    """The path of the package in a folder, and that of its module. roots: folder of a module to its path."""
+    root, module = nearest_folder(folder, roots)
+    rest = str(folder.relative_to(root)) if root else str(folder)
+    module = "" if module == "std" else module  # The standard library's packages have no prefix.
+    name = "/".join(part for part in (module, rest) if part and part != ".")
+    return name or "main", module or name.partition("/")[0]

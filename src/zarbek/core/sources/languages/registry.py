@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import posixpath
 from functools import cache
-from pathlib import PurePosixPath
 from pkgutil import resolve_name
 from typing import Any
 
@@ -38,7 +38,7 @@ _PYTHON = "python.file_reading:read_python"
 
 def language_of(file: str) -> str:
     """The language of a file by its name, or empty."""
-    return EXTENSIONS.get(PurePosixPath(file).suffix.lower(), "")
+    return EXTENSIONS.get(posixpath.splitext(file)[1].lower(), "")
 
 
 def read_source(data: bytes, source: SourceFile) -> SourceReading:

@@ -48,6 +48,8 @@ def read_manifests(files: list[str], read: Callable[[str], str]) -> PackageFacts
             found.append(_safely(name, read_gradle, read, name, settings))
             break
     for file in sorted(files, key=lambda f: (f.count("/"), f)):
+        if not file.endswith((".csproj", "Cargo.toml")):
+            continue
         path = PurePosixPath(file)
         if path.suffix == ".csproj" and "test" not in path.stem.lower():
             found.append(_safely(file, partial(_read_csproj, path.stem), read, file))

@@ -29,6 +29,8 @@ def locate_ecmascript(
 ) -> list[SourceFile]:
     """One file a module: TypeScript sources before declarations before JavaScript; of several builds of one
     script that for modules."""
+    if not typescript and not javascript:
+        return []
     packages = _packages(files, read)
     chosen: dict[str, str] = {}
     ordered = sorted(typescript, key=lambda f: (".d." in PurePosixPath(f).name, not f.endswith(".ts"), f))
@@ -62,9 +64,8 @@ def is_entry(file: str, package_json: str) -> bool:
 def _packages(files: list[str], read: Callable[[str], str]) -> dict[str, Package]:
     """Package by its folder. A description without a name inside of a package with one is no package of its
     own: it says how a folder of that package is loaded."""
-    found = {
-        str(PurePosixPath(f).parent): _read_json(read(f)) for f in files if PurePosixPath(f).name == "package.json"
-    }
+    described = (f for f in files if f.endswith("package.json") and f.rpartition("/")[2] == "package.json")
+    found = {str(PurePosixPath(f).parent): _read_json(read(f)) for f in described}
     named = {folder for folder, package in found.items() if package.get("name")}
     return {
         folder: package for folder, package in found.items()

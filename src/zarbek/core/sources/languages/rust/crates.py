@@ -21,6 +21,8 @@ _PATH = re.compile(
 
 def locate_rust(own: list[str], files: list[str], read: Read) -> list[SourceFile]:
     """Each file by the path of its module. own: files to locate, files: all there are; read: a file's text."""
+    if not own:
+        return []
     crates = _crates(files, read)
     located = {file: module for file in own if (module := _module_of(file, crates, own, files))}
     places = [(t, m, f) for f in located for t, m in _places_of(f, located[f], set(own), read)]
@@ -35,7 +37,7 @@ def locate_rust(own: list[str], files: list[str], read: Read) -> list[SourceFile
 def _crates(files: list[str], read: Read) -> dict[str, str]:
     """Folder of a crate's entry file to the crate's name."""
     found: dict[str, str] = {}
-    for path in (PurePosixPath(file) for file in files if PurePosixPath(file).name == "Cargo.toml"):
+    for path in (PurePosixPath(file) for file in files if file.rpartition("/")[2] == "Cargo.toml"):
         name, entry = _crate_of(read(str(path)))
         if name:
             found[str((path.parent / entry).parent)] = name

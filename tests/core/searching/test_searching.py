@@ -12,7 +12,7 @@ from zarbek.core.searching.marks import marks_of
 from zarbek.core.searching.other_names import OtherNames
 from zarbek.core.searching.query import parse_query
 from zarbek.core.searching.ranking import rank
-from zarbek.core.searching.terms import edge_grams, split_words
+from zarbek.core.searching.terms import edge_grams, split_words, words_of
 
 
 class Terms(unittest.TestCase):
@@ -25,6 +25,10 @@ class Terms(unittest.TestCase):
         }
         for name, parts in cases.items():
             self.assertEqual(split_words(name), parts)
+
+    @given(st.lists(st.from_regex(r"[\w./:()-]{0,30}", fullmatch=True), max_size=5))
+    def test_words_of_several_names_are_those_of_each(self, names):
+        self.assertEqual(words_of(names), list(dict.fromkeys(part for name in names for part in split_words(name))))
 
     @given(st.from_regex(r"[a-zA-Z_]{1,20}", fullmatch=True))
     def test_every_beginning_of_a_name_is_a_gram(self, name):

@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
+from functools import lru_cache
+from itertools import chain
 
 _PARTS = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+|[^\W\d_a-zA-Z]+")
 MAX_GRAM = 24
@@ -11,6 +14,18 @@ MAX_GRAM = 24
 def split_words(text: str) -> list[str]:
     """Lower-case parts of names in camelCase, snake_case and dotted form, in order."""
     return [part.lower() for part in _PARTS.findall(text)]
+
+
+def words_of(names: Iterable[str]) -> list[str]:
+    """What ``split_words`` gives of several names, each part once, in order. The names of one element share most of
+    what stands between their dots, and those of one release much."""
+    segments = dict.fromkeys(chain.from_iterable(name.split(".") for name in names))
+    return list(dict.fromkeys(chain.from_iterable(map(_words_of_segment, segments))))
+
+
+@lru_cache(maxsize=2**14)
+def _words_of_segment(segment: str) -> tuple[str, ...]:
+    return tuple(split_words(segment))
 
 
 def edge_grams(name: str) -> list[str]:

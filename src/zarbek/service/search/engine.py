@@ -11,6 +11,7 @@ import shutil
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from functools import lru_cache
+from itertools import chain
 from pathlib import Path
 from typing import Any
 
@@ -20,7 +21,7 @@ from django.conf import settings
 from zarbek.core.model.naming import key_of
 from zarbek.core.searching.engine_port import MAX_SUMMARY, MAX_TEXT, Document, Hit
 from zarbek.core.searching.query import Query
-from zarbek.core.searching.terms import edge_grams, prose_words, split_words
+from zarbek.core.searching.terms import edge_grams, prose_words, split_words, words_of
 
 #: Raise when the schema changes, or what old indexes hold is wrong: the index is then built anew beside the old one.
 SCHEMA_VERSION = 9
@@ -199,16 +200,10 @@ class TantivyIndex:
         addresses = () if document.anchor else (document.path.lower(), key_of(document.path).lower())
         for exact in {name.lower(), *addresses, *others}:
             made.add_text("exact", exact)
-        grams = dict.fromkeys(g for n in (name.replace(" ", "_"), *document.addresses) for g in edge_grams(n))
+        grams = dict.fromkeys(chain.from_iterable(map(edge_grams, (name.replace(" ", "_"), *document.addresses))))
         made.add_text("grams", " ".join(grams))
-        made.add_text(
-            "parts",
-            " ".join(
-                dict.fromkeys(
-                    w for n in (name if document.anchor else document.path, *sorted(others)) for w in split_words(n)
-                )
-            ),
-        )
+        own = name if document.anchor else document.path
+        made.add_text("parts", " ".join(words_of((own, *sorted(others)))))
         made.add_text("text", f"{document.summary} {document.text}"[:MAX_TEXT])
         return made
 

@@ -262,6 +262,15 @@ test('ropes', function (t) {
         self.assertEqual(parts, [("set-up", "const rope = 3;", ""), *told])
         self.assertEqual([link.path for link in texts[example.path].links], ["sea/ropes.tie", "sea/ropes.cut"])
 
+    def test_a_title_of_javascript_is_no_mark(self):
+        files = {"package.json": '{"name": "sea"}', "src/index.js": "export function tie() {}\n", "test/sea.test.js": '''
+it('example', () => { tie(); });
+it('asks http://sea.example/', () => { tie(); });
+it('is tagged', { tags: ['example'] }, () => { tie(); });
+it.example('is said to be one', () => { tie(); });
+'''}  # fmt: skip
+        self.assertEqual([e.example.title for e in examples_of(files)[1]], ["is tagged", "is said to be one"])
+
     def test_tests_in_a_namespace_of_their_own_see_the_one_around_it(self):
         cpp = {"include/sea.hpp": "namespace sea { int tie(int rope); }\n", "tests/sea_test.cpp": '''#include "sea.hpp"
 namespace sea { namespace checks { namespace {

@@ -55,17 +55,18 @@ def shown(test):
 class OfPython(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
-        cls.tests = {t.names[-1]: t for t in read_python_tests(SOURCE, parse_python(SOURCE))}
+        cls.tests = {t.names[-1]: t for t in read_python_tests(SOURCE, parse_python(SOURCE), lambda _: True)}
 
     def test_are_functions_and_methods_that_the_frameworks_find(self):
         self.assertEqual(list(self.tests), ["test_ships_go_out", "test_names", "test_plain"])
 
-    def test_are_marked_by_their_text_or_their_framework(self):
-        marked = {name: (t.marked, t.title, t.doc.summary if t.doc else "") for name, t in self.tests.items()}
-        self.assertEqual(marked, {
-            "test_ships_go_out": (True, "Leaving", "She leaves."), "test_names": (True, "", ""),
-            "test_plain": (False, "", ""),
-        })  # fmt: skip
+    def test_are_marked_by_their_text_or_their_framework_and_no_others_are_read(self):
+        found = read_python_tests(SOURCE, parse_python(SOURCE), lambda names: False)
+        self.assertEqual([(t.names, t.title, t.doc.summary if t.doc else "") for t in found], [
+            (["Sailing", "test_ships_go_out"], "Leaving", "She leaves."), (["test_names"], "", ""),
+        ])  # fmt: skip
+        by_name = read_python_tests(SOURCE, parse_python(SOURCE), lambda names: names == ["test_plain"])
+        self.assertEqual([t.names[-1] for t in by_name], ["test_ships_go_out", "test_names", "test_plain"])
 
     def test_show_what_comes_out(self):
         self.assertEqual(shown(self.tests["test_ships_go_out"]), [

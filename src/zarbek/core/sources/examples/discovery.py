@@ -20,14 +20,15 @@ FOREIGN = frozenset({"node_modules", "venv", "vendor", "third_party", "build", "
                      "site-packages", "bin", "obj"})  # fmt: skip
 #: What stands in every file with a test that its source makes an example.
 _MARKS = re.compile(
-    rb"[@\\]example\b|:example:|<example[ \t]*/>|[\"'(.]@?example\b|\[example\]|^func Example", re.MULTILINE
-)
+    rb"(?<![\w.])[@\\]example\b(?!\.\w)|:example:|<example[ \t]*/>|[\"'(]\s*@?example\s*[\"')]|\.example\b(?![.:/])"
+    rb"|\[example\]|^func Example", re.MULTILINE | re.IGNORECASE,
+)  # fmt: skip
 _OF_RUST = b"#[test"
 
 
 def holds_marks(data: bytes) -> bool:
     """Whether there may be an example in a file of tests."""
-    return _MARKS.search(data) is not None
+    return (b"xample" in data or b"XAMPLE" in data) and _MARKS.search(data) is not None
 
 
 def holds_tests(data: bytes) -> bool:

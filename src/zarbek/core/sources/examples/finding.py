@@ -232,8 +232,10 @@ def _titled(call: Node, function: Node, tree: SourceTree, names: list[str]) -> T
     title, anchor, body = _title_of(call, tree), call.parent, function.child_by_field_name("body")
     if not title or anchor is None or body is None:
         return None
-    said = tree.data[call.start_byte : function.start_byte].decode(errors="replace")
-    marked = bool(_EXAMPLE.search(said)) or ".example" in said
+    given = call.child_by_field_name("arguments")
+    options = given.named_children[1:] if given is not None else []
+    marked = any(_EXAMPLE.search(tree.text(o)) for o in options if o.type not in _FUNCTIONS)
+    marked = marked or ".example" in tree.folded(call.child_by_field_name("function"))
     return TestPlace([*names, title], "JavaScript", anchor, body, marked, " ".join([*names, title]))
 
 

@@ -1,4 +1,4 @@
-"""A test as it is found in a source file, before anybody has decided whether it is an example."""
+"""A test that is an example, as it is found in a source file."""
 
 from __future__ import annotations
 
@@ -24,14 +24,13 @@ _MARK = re.compile(
 
 @dataclass(slots=True)
 class FoundTest:
-    """names: what holds it, and its own name. marked: whether its source says that it is an example; title: as said
-    there. mentions: of its text, and of what its code calls. setting: what is set up for it."""
+    """names: what holds it, and its own name. title: as its source says it, or empty. mentions: of its text, and of
+    what its code calls. setting: what is set up for it."""
 
     names: list[str]
     framework: str
     line: int
     end_line: int
-    marked: bool = False
     title: str = ""
     doc: Doc | None = None
     mentions: list[Mention] = field(default_factory=list)

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import ast
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from msgspec.structs import replace
 
@@ -28,46 +28,54 @@ _TELLING = frozenset({ast.ImportFrom, ast.Import, ast.Assign, ast.AnnAssign, ast
 _MARKS = ("example", "mark.example", "pytest.mark.example")
 
 
-def read_python_tests(text: str, tree: ast.Module) -> list[FoundTest]:
-    """The tests of one module, in order."""
-    return list(_Reader(text, tree).read())
+def read_python_tests(text: str, tree: ast.Module, is_shown: Callable[[list[str]], bool]) -> list[FoundTest]:
+    """The tests of one module that are examples, in order. is_shown: whether one of such names is, without a mark."""
+    return [test for test in _Reader(text, tree, is_shown).read() if test is not None]
 
 
 class _Reader:
-    def __init__(self, text: str, tree: ast.Module) -> None:
-        self._tree = tree
+    def __init__(self, text: str, tree: ast.Module, is_shown: Callable[[list[str]], bool]) -> None:
+        self._tree, self._is_shown = tree, is_shown
         self._lines = text.split("\n")
         self._fields: frozenset[str] = frozenset()
         self._fixtures: dict[str, _Function] = {}
         self._nodes: dict[_Function, list[ast.AST]] = {}
 
-    def read(self) -> Iterator[FoundTest]:
+    def read(self) -> Iterator[FoundTest | None]:
         self._fixtures = {f.name: f for f in _functions(self._tree) if any(_last(d) == "fixture" for d in _words(f))}
         for node in self._tree.body:
             if isinstance(node, _Function) and node.name.startswith("test"):
-                yield self._test([node.name], node, "pytest", [])
+                yield self._test([node.name], node, "pytest", [], is_marked=False)
             elif isinstance(node, ast.ClassDef):
                 yield from self._of_class(node)
 
-    def _of_class(self, node: ast.ClassDef) -> Iterator[FoundTest]:
+    def _of_class(self, node: ast.ClassDef) -> Iterator[FoundTest | None]:
         bases = [_dotted(base) for base in node.bases]
         is_case = any(base.endswith(("TestCase", "Test", "Tests")) for base in bases)
         if not is_case and not node.name.startswith("Test"):
             return
         setting = [f for f in _functions(node) if f.name in _SETTING]
-        marked = any(word in _MARKS for word in _words(node))
+        is_marked, framework = _is_marked(node), "unittest" if is_case else "pytest"
         for method in _functions(node):
             if method.name.startswith("test"):
-                found = self._test([node.name, method.name], method, "unittest" if is_case else "pytest", setting)
-                found.marked = found.marked or marked
-                yield found
+                yield self._test([node.name, method.name], method, framework, setting, is_marked=is_marked)
 
-    def _test(self, names: list[str], node: _Function, framework: str, setting: list[_Function]) -> FoundTest:
+    def _test(
+        self, names: list[str], node: _Function, framework: str, setting: list[_Function], *, is_marked: bool
+    ) -> FoundTest | None:
+        """is_marked: whether what holds it says that it is an example. None for one that is none: of most files most
+        tests are not."""
+        raw = ast.get_docstring(node, clean=False) or ""
+        mark = find_mark(raw)
+        if not (is_marked or mark.is_example or _is_marked(node) or self._is_shown(names)):
+            return None
         taken = [a.arg for a in node.args.args if a.arg in self._fixtures]
         before = [*setting, *(self._fixtures[name] for name in taken)]
-        found = FoundTest(names, framework, node.lineno, node.end_lineno or node.lineno)
-        found.marked = any(word in _MARKS for word in _words(node))
-        self._tell(node, found)
+        found = FoundTest(names, framework, node.lineno, node.end_lineno or node.lineno, mark.title)
+        if raw:
+            sink = MentionSink(self._lines)
+            found.doc = read_docstring(mark.text, node.body[0].lineno, sink)
+            found.mentions = sink.mentions
         types, nodes = _Types(), nodes_of(_own(node.body))
         for function in before:
             types.read(function, self._nodes_of(function))
@@ -86,16 +94,6 @@ class _Reader:
         if function not in self._nodes:
             self._nodes[function] = nodes_of(function.body)
         return self._nodes[function]
-
-    def _tell(self, node: _Function, found: FoundTest) -> None:
-        raw = ast.get_docstring(node, clean=False)
-        if raw is None:
-            return
-        mark = find_mark(raw)
-        found.marked, found.title = found.marked or mark.is_example, mark.title
-        sink = MentionSink(self._lines)
-        found.doc = read_docstring(mark.text, node.body[0].lineno, sink)
-        found.mentions = sink.mentions
 
     def _before(self, function: _Function) -> ExamplePart:
         """What a method sets up; a fixture as a whole, for its name says what it gives."""
@@ -243,6 +241,10 @@ def _returned(function: _Function, types: _Types) -> str:
 
 def _tells(node: ast.AST) -> bool:
     return type(node) in _TELLING
+
+
+def _is_marked(node: _Function | ast.ClassDef) -> bool:
+    return any(word in _MARKS for word in _words(node))
 
 
 def _functions(node: ast.Module | ast.ClassDef) -> list[_Function]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from fnmatch import fnmatchcase
+from functools import cached_property
 from hashlib import sha256
 from pathlib import PurePosixPath
 
@@ -30,47 +31,78 @@ _NO_WORD = re.compile(r"[^\w$]+")
 def read_examples(data: bytes, source: SourceFile) -> SourceReading:
     """The examples of a file, and what names mean in it. Raises UnreadableText, and for Python what ``ast.parse``
     raises."""
-    reading, found = _read(data, source)
-    shown = source.options[TESTS]
+    tests = _PythonTests(data, source) if source.language == "python" else _TreeTests(data, source)
     examples: dict[str, Symbol] = {}
-    for test in found:
-        symbol = _symbol(test, source, _home(reading, source))
-        if test.marked or any(fnmatchcase(symbol.path, pattern) for pattern in shown):
-            examples.setdefault(symbol.path, symbol)
-    return SourceReading(list(examples.values()), reading.parts[:1] if examples else [])
+    for test in tests.read():
+        symbol = _symbol(test, source, tests)
+        examples.setdefault(symbol.path, symbol)
+    return SourceReading(list(examples.values()), tests.parts[:1] if examples else [])
 
 
-def _read(data: bytes, source: SourceFile) -> tuple[SourceReading, list[FoundTest]]:
-    if source.language == "python":
-        source_text = decode_python(data)
-        tree = parse_python(source_text)
-        scope = read_scope(tree, source_text, file=source.file, module=source.module, is_package=source.is_package)
-        return SourceReading(parts=[ModulePart(scope, source.is_package)]), read_python_tests(source_text, tree)
-    return read_source(data, source), _found(data, source)
+class _Tests:
+    """The tests of one file. What is not asked for, as of a file without examples, is not read."""
+
+    def __init__(self, data: bytes, source: SourceFile) -> None:
+        self._data, self._source, self._shown = data, source, source.options[TESTS]
+
+    def read(self) -> list[FoundTest]:
+        """Those that are examples."""
+        raise NotImplementedError
+
+    @property
+    def parts(self) -> list[ModulePart]:
+        """What names mean in the file."""
+        raise NotImplementedError
+
+    @cached_property
+    def home(self) -> str:
+        """The module of the file, or what stands for it where its language has none."""
+        module = self.parts[0].scope.module if self.parts else self._source.module
+        return module or PurePosixPath(self._source.file).name.partition(".")[0]
+
+    def path_of(self, names: list[str]) -> str:
+        """The path of a test of such names."""
+        words = (_NO_WORD.sub("-", name).strip("-") for name in names)
+        return _SEPARATORS.get(self._source.language, ".").join([self.home, *words])
+
+    def _is_shown(self, names: list[str]) -> bool:
+        return bool(self._shown) and any(fnmatchcase(self.path_of(names), pattern) for pattern in self._shown)
 
 
-def _found(data: bytes, source: SourceFile) -> list[FoundTest]:
-    text = decode_text(data).encode()
-    tree = (
-        parse_ecmascript(text, source)
-        if source.language in ("javascript", "typescript")
-        else SourceTree(text, source.language)
-    )
-    return [read_place(place, tree, source.language) for place in find_tests(tree, source.language)]
+class _PythonTests(_Tests):
+    def __init__(self, data: bytes, source: SourceFile) -> None:
+        super().__init__(data, source)
+        self._text = decode_python(data)
+        self._tree = parse_python(self._text)
+
+    def read(self) -> list[FoundTest]:
+        return read_python_tests(self._text, self._tree, self._is_shown)
+
+    @cached_property
+    def parts(self) -> list[ModulePart]:
+        source = self._source
+        scope = read_scope(self._tree, self._text, file=source.file, module=source.module, is_package=source.is_package)
+        return [ModulePart(scope, source.is_package)]
 
 
-def _home(reading: SourceReading, source: SourceFile) -> str:
-    """The module of a file, or what stands for it where its language has none."""
-    module = reading.parts[0].scope.module if reading.parts else source.module
-    return module or PurePosixPath(source.file).name.partition(".")[0]
+class _TreeTests(_Tests):
+    def read(self) -> list[FoundTest]:
+        text, language = decode_text(self._data).encode(), self._source.language
+        is_script = language in ("javascript", "typescript")
+        tree = parse_ecmascript(text, self._source) if is_script else SourceTree(text, language)
+        found = (read_place(place, tree, language, self._is_shown) for place in find_tests(tree, language))
+        return [test for test in found if test is not None]
+
+    @cached_property
+    def parts(self) -> list[ModulePart]:
+        return read_source(self._data, self._source).parts
 
 
-def _symbol(test: FoundTest, source: SourceFile, home: str) -> Symbol:
-    separator = _SEPARATORS.get(source.language, ".")
-    names = [_NO_WORD.sub("-", name).strip("-") for name in test.names]
+def _symbol(test: FoundTest, source: SourceFile, tests: _Tests) -> Symbol:
     example = Example(test.title or title_of(test.names[-1]), test.framework, [*test.setting, *test.parts])
+    name = _NO_WORD.sub("-", test.names[-1]).strip("-")
     return Symbol(
-        path=separator.join([home, *names]), name=names[-1], kind=EXAMPLE, language=source.language, module=home,
+        path=tests.path_of(test.names), name=name, kind=EXAMPLE, language=source.language, module=tests.home,
         file=source.file, line=test.line, end_line=test.end_line, doc=test.doc, mentions=test.mentions,
         body=sha256(shown_code(example).encode()).hexdigest()[:16], example=example,
     )  # fmt: skip

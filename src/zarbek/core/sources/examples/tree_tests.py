@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from textwrap import dedent
 
@@ -13,7 +13,7 @@ from zarbek.core.model.example import ExamplePart, PartKind
 from zarbek.core.model.mention import Mention
 from zarbek.core.sources.examples.found_test import FoundTest, joined_parts
 from zarbek.core.sources.examples.outcomes import SILENT, outcome_in
-from zarbek.core.sources.examples.test_comments import read_test_comment
+from zarbek.core.sources.examples.test_comments import TestComment, read_test_comment
 from zarbek.core.sources.examples.tree_names import TestNames
 from zarbek.core.sources.languages.syntax_tree import MAX_DEPTH, SourceTree, end_line_of, line_of
 
@@ -39,9 +39,14 @@ class TestPlace:
     fields: list[Node] = field(default_factory=list)
 
 
-def read_place(place: TestPlace, tree: SourceTree, language: str) -> FoundTest:
-    """A test as it was found."""
-    return _PlaceReader(place, tree, language).read()
+def read_place(
+    place: TestPlace, tree: SourceTree, language: str, is_shown: Callable[[list[str]], bool]
+) -> FoundTest | None:  # fmt: skip
+    """A test, if it is an example. is_shown: whether one of such names is, without a mark."""
+    said = read_test_comment(place.anchor, tree, language)
+    if not (place.marked or said.is_example or is_shown(place.names)):
+        return None
+    return _PlaceReader(place, tree, language).read(said)
 
 
 class _PlaceReader:
@@ -49,12 +54,10 @@ class _PlaceReader:
         self._place, self._tree, self._language = place, tree, language
         self._names = TestNames(tree, language)
 
-    def read(self) -> FoundTest:
+    def read(self, said: TestComment) -> FoundTest:
         place = self._place
-        found = FoundTest(place.names, place.framework, line_of(place.anchor), end_line_of(place.body), place.marked)
-        said = read_test_comment(place.anchor, self._tree, self._language)
-        found.marked, found.title = found.marked or said.is_example, said.title or place.title
-        found.doc, found.mentions = said.doc, said.mentions
+        found = FoundTest(place.names, place.framework, line_of(place.anchor), end_line_of(place.body))
+        found.title, found.doc, found.mentions = said.title or place.title, said.doc, said.mentions
         for node in [*place.fields, *place.setting, place.body]:
             self._names.read(node)
         before = [*place.fields, *place.setting]

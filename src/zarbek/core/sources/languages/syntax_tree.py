@@ -69,7 +69,7 @@ def parse(data: bytes, grammar: str) -> Tree:
 def nests_too_deeply(data: bytes) -> bool:
     """Whether more brackets are open at once than any source has. A grammar may take minutes for them,
     deaf to whoever would stop it; an angle that opens may be a comparison, which ends with its statement."""
-    if all(abs(data.count(a) - data.count(b)) < MAX_NESTING and data.count(a) < _MANY for a, b in _PAIRS):
+    if all((n := data.count(a)) < _MANY and abs(n - data.count(b)) < MAX_NESTING for a, b in _PAIRS):
         return False
     depth = angles = 0
     for match in _BRACKETS.finditer(data):

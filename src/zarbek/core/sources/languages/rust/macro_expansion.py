@@ -78,10 +78,10 @@ class Macros:
         for pattern, body in self._rules[name]:
             bound: Bindings = {}
             if _match(pattern, given, 0, bound) == len(given):
-                out: list[str] = []
-                if not _write(body, [bound], out, self._left):
+                out = _Written(self._left)
+                if not _write(body, [bound], out) or out.is_too_much:
                     return ""
-                text = "".join(out)
+                text = out.text()
                 self._left -= len(text)
                 return text
         return ""
@@ -260,46 +260,68 @@ def _is_after_type(before: Tree, tree: Tree) -> bool:
     return not is_part or tree.text.startswith("{")
 
 
-def _write(body: tuple[Tree, ...], scopes: list[Bindings], out: list[str], left: int) -> bool:
+class _Written:
+    """What a macro has written so far, which may have so many characters."""
+
+    def __init__(self, most: int) -> None:
+        self._parts: list[str] = []
+        self._left = most
+
+    def add(self, *parts: str) -> None:
+        """Go on with these."""
+        self._parts += parts
+        self._left -= sum(map(len, parts))
+
+    @property
+    def is_too_much(self) -> bool:
+        """Whether it is longer, or of more parts, than anybody needs."""
+        return self._left < 0 or len(self._parts) > 2 * _MOST_TOKENS
+
+    def text(self) -> str:
+        """All of it."""
+        return "".join(self._parts)
+
+
+def _write(body: tuple[Tree, ...], scopes: list[Bindings], out: _Written) -> bool:
     """Append what a body writes; False where it is too much, or a name means nothing."""
     at = 0
     while at < len(body):
         tree, after = body[at], body[at + 1] if at + 1 < len(body) else None
-        if len(out) > 2 * _MOST_TOKENS:
+        if out.is_too_much:
             return False
         if tree.text == "$" and isinstance(after, Group):
             repeated, at = _repetition(after.inside, body, at + 2)
-            out.append(tree.lead)
-            if not _write_repeated(repeated, scopes, out, left):
+            out.add(tree.lead)
+            if not _write_repeated(repeated, scopes, out):
                 return False
             continue
         if tree.text == "$" and after is not None:
             value = "crate" if after.text == "crate" else _value(after.text, scopes)
             if value is None:
                 return False
-            out += [tree.lead, value]
+            out.add(tree.lead, value)
             at += 2
             continue
         if isinstance(tree, Group):
-            out += [tree.lead, tree.opening]
-            if not _write(tree.inside, scopes, out, left):
+            out.add(tree.lead, tree.opening)
+            if not _write(tree.inside, scopes, out):
                 return False
-            out += [tree.tail, CLOSING[tree.opening]]
+            out.add(tree.tail, CLOSING[tree.opening])
         else:
-            out += [tree.lead, tree.text]
+            out.add(tree.lead, tree.text)
         at += 1
-    return sum(map(len, out)) <= left
+    return True
 
 
-def _write_repeated(part: _Repeated, scopes: list[Bindings], out: list[str], left: int) -> bool:
+def _write_repeated(part: _Repeated, scopes: list[Bindings], out: _Written) -> bool:
     body: tuple[Tree, ...] = part.inside  # type: ignore[assignment]
     turns = next((found for name in _references(body) if isinstance(found := _bound(name, scopes), list)), None)
     if turns is None:
         return False
     for number, turn in enumerate(turns):
         if number and part.separator:
-            out.append(part.separator)
-        if not _write(body, [*scopes, turn], out, left):
+            out.add(part.separator)
+        if not _write(body, [*scopes, turn], out):
             return False
     return True
 

@@ -12,6 +12,8 @@ _WRAPPER = re.compile(
     rb"(?:\s*#!\[(?:[^\[\]]|\[[^\[\]]*\])*\])?",
     re.MULTILINE,
 )
+#: One of these stands in each.
+_OF_WRAPPERS = (b"cfg_", b"feature", b"pin_project")
 #: Items of which those under a condition are there, by the custom of one macro.
 _CHOICE = re.compile(rb"^[ \t]*(?:cfg_if::)?cfg_if!\s*\{", re.MULTILINE)
 _BRANCH = re.compile(
@@ -23,8 +25,9 @@ _BODY = re.compile(rb"\s*\{")
 def known_to_grammar(data: bytes) -> bytes:
     """The text with each ``pub macro`` as an item of equal length, its patterns and rules blank, and
     without the macros around items that are there under some condition."""
-    wrappers, macros = list(_WRAPPER.finditer(data)), list(_MACRO.finditer(data))
-    choices = list(_CHOICE.finditer(data))
+    wrappers = list(_WRAPPER.finditer(data)) if any(word in data for word in _OF_WRAPPERS) else []
+    macros = list(_MACRO.finditer(data)) if b"macro " in data else []
+    choices = list(_CHOICE.finditer(data)) if b"cfg_if" in data else []
     if not wrappers and not macros and not choices:
         return data
     out, ends = bytearray(data), _ends(data)

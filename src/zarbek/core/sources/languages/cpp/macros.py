@@ -192,7 +192,8 @@ def prepare(data: bytes, macros: Macros) -> Prepared:
         data = _blank_known(data, macros)
     data = _blank_telling(data, macros.wraps)
     data = _BEFORE_NAME.sub(lambda m: m[1] + b" " * (len(m[0]) - len(m[1])), data)
-    data = _ATTRIBUTE.sub(_blanked_outside_directives(data), data)
+    if b"__" in data:
+        data = _ATTRIBUTE.sub(_blanked_outside_directives(data), data)
     data = _blank_alone(data)
     return Prepared(without_unknown(data), data, tuple(regions))
 

@@ -105,6 +105,7 @@ _DROPPED = re.compile(
 _SPACED = re.compile(r"\s+")
 
 
+@lru_cache(maxsize=2**14)
 def simple_type(text: str) -> str:
     """A parameter's type without generics, qualification, marks and name: ``final List<E> a`` is ``List``."""
     while "<" in text:

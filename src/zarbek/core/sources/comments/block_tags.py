@@ -127,6 +127,7 @@ def _with_more(main: str, lines: list[str], line: int, sink: MentionSink, dialec
 
 
 _FENCE = re.compile(r"\s*(`{3,}|~{3,})")
+_BRACES = re.compile(r"\{@?|\}")
 
 
 def _block_starts(lines: list[str], dialect: Dialect) -> list[tuple[int, str, str]]:
@@ -166,21 +167,9 @@ def _paragraph_end(lines: list[str], at: int, stop: int) -> int:
 
 def _depth_after(text: str, depth: int) -> int:
     """How deep in ``{@tag …}`` the end of a line is."""
-    at = 0
-    if depth == 0:
-        at = text.find("{@")
-        if at < 0:
-            return 0
-    while at < len(text):
-        if depth == 0:
-            at = text.find("{@", at)
-            if at < 0:
-                return 0
-        if text[at] == "{":
-            depth += 1
-        elif text[at] == "}":
-            depth -= 1
-        at += 1
+    for sign in _BRACES.finditer(text):
+        if depth or sign[0] == "{@":
+            depth += -1 if sign[0] == "}" else 1
     return depth
 
 

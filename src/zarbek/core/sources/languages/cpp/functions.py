@@ -18,7 +18,7 @@ _AFTER = ("override", "final", "noexcept")
 
 
 def _words_in(text: bytes, words: tuple[str, ...]) -> list[str]:
-    return [w for w in words if re.search(rb"\b" + w.encode() + rb"\b", text)]
+    return [w for w in words if (sign := w.encode()) in text and re.search(rb"\b" + sign + rb"\b", text)]
 
 
 def _function_kind(name: str, place: Place) -> str:

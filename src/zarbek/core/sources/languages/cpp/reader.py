@@ -43,6 +43,7 @@ _IS_CPP = re.compile(
 )  # fmt: skip
 _GUARDED = re.compile(rb"#\s*ifdef\s+__cplusplus.*?#\s*endif", re.DOTALL)
 _FILE_COMMENT = re.compile(r"[@\\](?:file|headerfile)\b")
+_DECLARED, _NAMED = re.compile(r"(\w+)\s*[(\[;=,:]"), re.compile(r"\w+")
 _MAY_BE_NAMED = re.compile(r"/\*\*[\s*]*[A-Za-z_]\w*:")
 #: Declarations in which other names stand before types, too: those of parameters.
 _TYPED_FIRST = frozenset({"function_definition", "declaration"})
@@ -134,8 +135,8 @@ class _CppReader(FunctionReader):
         if name is None:
             return False
         below = next((nodes[at] for at in range(index + 1, len(nodes)) if nodes[at].type != "comment"), None)
-        after = r"\s*[(\[;=,:]" if below is not None and below.type in _TYPED_FIRST else r"\b"
-        if name and re.search(rf"\b{name}{after}", self.tree.text(below)):
+        named = _DECLARED if below is not None and below.type in _TYPED_FIRST else _NAMED
+        if name and name in named.findall(self.tree.text(below)):
             return False
         sink = self.sink()
         doc = self._read([comment], sink)

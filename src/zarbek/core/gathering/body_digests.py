@@ -12,7 +12,7 @@ from zarbek.core.model.symbol import Symbol
 
 #: Shorter bodies are alike by chance.
 _LEAST_CHARS = 60
-_WORD = re.compile(rb"\w+\Z")
+_WORD = re.compile(rb"\w+")
 
 
 def with_bodies(data: bytes, symbols: list[Symbol]) -> list[Symbol]:
@@ -39,14 +39,12 @@ def _without(words: bytes, own: bytes) -> bytes:
     """The words without one of them."""
     if own not in words:
         return words
-    if not _WORD.match(own):
+    if not _WORD.fullmatch(own):
         return re.sub(rb"\b%s\b" % re.escape(own), b"", words)
-    first, *others = words.split(own)  # Each name would be a pattern of its own, and compiling takes longer than this.
-    kept = [first]
-    before = first[-1:]
-    for part in others:
-        if _WORD.match(before) or _WORD.match(part[:1]):
-            kept.append(own)
-        kept.append(part)
-        before = part[-1:] or own[-1:]
+    parts = words.split(own)  # Each name would be a pattern of its own, and compiling takes longer than this.
+    kept = parts[:1]
+    for at, part in enumerate(parts[1:], start=1):
+        before = parts[at - 1][-1:] or (own[-1:] if at > 1 else b"")
+        after = part[:1] or (own[:1] if at < len(parts) - 1 else b"")
+        kept += [own if _WORD.search(before + after) else b"", part]
     return b"".join(kept)

@@ -69,13 +69,17 @@ class _Reader:
         mark = find_mark(raw)
         if not (is_marked or mark.is_example or _is_marked(node) or self._is_shown(names)):
             return None
-        taken = [a.arg for a in node.args.args if a.arg in self._fixtures]
-        before = [*setting, *(self._fixtures[name] for name in taken)]
         found = FoundTest(names, framework, node.lineno, node.end_lineno or node.lineno, mark.title)
         if raw:
             sink = MentionSink(self._lines)
             found.doc = read_docstring(mark.text, node.body[0].lineno, sink)
             found.mentions = sink.mentions
+        self._read_code(node, setting, found)
+        return found
+
+    def _read_code(self, node: _Function, setting: list[_Function], found: FoundTest) -> None:
+        taken = [a.arg for a in node.args.args if a.arg in self._fixtures]
+        before = [*setting, *(self._fixtures[name] for name in taken)]
         types, nodes = _Types(), nodes_of(_own(node.body))
         for function in before:
             types.read(function, self._nodes_of(function))
@@ -87,7 +91,6 @@ class _Reader:
         found.setting = joined_parts(self._before(f) for f in before if _own(f.body))
         found.parts = joined_parts(self._parts(_own(node.body)))
         found.mentions += types.calls(nodes, self._lines)
-        return found
 
     def _nodes_of(self, function: _Function) -> list[ast.AST]:
         """Of what many tests have before them, looked through once."""

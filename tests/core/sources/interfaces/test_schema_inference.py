@@ -2,7 +2,7 @@
 
 import unittest
 
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from tests.support.interfaces import described
@@ -18,6 +18,8 @@ JSON = st.recursive(
 
 class Samples(unittest.TestCase):
     @settings(max_examples=150, deadline=None)
+    @example([[None, "a", "b"], ["a", "a"], ["a", "a"]])
+    @example([[1, "a", "b", "a", "b", "a", "b"]])
     @given(st.lists(JSON, min_size=1, max_size=5))
     def test_an_inferred_schema_admits_its_samples(self, values):
         schema = infer_schema(values)

@@ -49,7 +49,7 @@ def infer_schema(values: Iterable[Any], depth: int = 0) -> Schema:
     if lists := [v for v in known if isinstance(v, list)]:
         made["items"] = infer_schema([i for v in lists for i in v], depth + 1)
     if texts := [v for v in known if isinstance(v, str)]:
-        made.update(_text_facts(texts))
+        made.update(_text_facts(texts, kinds))
     return made
 
 
@@ -70,13 +70,15 @@ def _kind(value: Any) -> str:
     return "object" if isinstance(value, dict) else "array" if isinstance(value, list) else "string"
 
 
-def _text_facts(texts: list[str]) -> Schema:
+def _text_facts(texts: list[str], kinds: list[str]) -> Schema:
+    """kinds: of all values; choices are those of all of them (JSON Schema Validation 2020-12, 6.1.2)."""
     for name, pattern in _FORMATS:
         if all(pattern.match(t) for t in texts):
             return {"format": name}
     counts = Counter(texts)
-    if len(counts) <= _MAX_ENUM and len(texts) >= _SEEN_EACH * len(counts) and len(counts) > 1:
-        return {"enum": sorted(counts)}
+    is_choice = 1 < len(counts) <= _MAX_ENUM and len(texts) >= _SEEN_EACH * len(counts)
+    if is_choice and {*kinds} <= {"string", "null"}:
+        return {"enum": [*sorted(counts), *([None] if "null" in kinds else [])]}
     return {}
 
 
@@ -200,7 +202,7 @@ def _xml_type(texts: list[str]) -> str:
     known = [t for t in texts if t]
     if not known:
         return "string"
-    facts = _text_facts(known).get("format")
+    facts = _text_facts(known, ["string"]).get("format")
     if facts in ("date", "date-time", "time"):
         return {"date": "date", "date-time": "dateTime", "time": "time"}[facts]
     if all(_NUMBER.match(t) for t in known):

@@ -270,6 +270,8 @@ it('is tagged', { tags: ['example'] }, () => { tie(); });
 it.example('is said to be one', () => { tie(); });
 '''}  # fmt: skip
         self.assertEqual([e.example.title for e in examples_of(files)[1]], ["is tagged", "is said to be one"])
+        files["test/sea.test.js"] = "it.example.only('alone', () => { tie(); });\n"
+        self.assertEqual([e.example.title for e in examples_of(files)[1]], ["alone"])
 
     def test_tests_in_a_namespace_of_their_own_see_the_one_around_it(self):
         cpp = {"include/sea.hpp": "namespace sea { int tie(int rope); }\n", "tests/sea_test.cpp": '''#include "sea.hpp"

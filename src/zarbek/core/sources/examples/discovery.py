@@ -20,7 +20,7 @@ FOREIGN = frozenset({"node_modules", "venv", "vendor", "third_party", "build", "
                      "site-packages", "bin", "obj"})  # fmt: skip
 #: What stands in every file with a test that its source makes an example.
 _MARKS = re.compile(
-    rb"(?<![\w.])[@\\]example\b(?!\.\w)|:example:|<example[ \t]*/>|[\"'(]\s*@?example\s*[\"')]|\.example\b(?![.:/])"
+    rb"(?<![\w.])[@\\]example\b|:example:|<example[ \t]*/>|[\"'(]\s*@?example\s*[\"')]|\.example\b(?![:/])"
     rb"|\[example\]|^func Example", re.MULTILINE | re.IGNORECASE,
 )  # fmt: skip
 #: The word in all of them, which is found faster, and how many bytes before and after it may belong to a mark.

@@ -12,7 +12,7 @@ from zarbek.core.model.symbol import Symbol
 
 #: Shorter bodies are alike by chance.
 _LEAST_CHARS = 60
-_WORD = re.compile(rb"\w+")
+_WORD, _PARTS = re.compile(rb"\w+"), re.compile(rb"\w+|\W+")
 
 
 def with_bodies(data: bytes, symbols: list[Symbol]) -> list[Symbol]:
@@ -41,10 +41,5 @@ def _without(words: bytes, own: bytes) -> bytes:
         return words
     if not _WORD.fullmatch(own):
         return re.sub(rb"\b%s\b" % re.escape(own), b"", words)
-    parts = words.split(own)  # Each name would be a pattern of its own, and compiling takes longer than this.
-    kept = parts[:1]
-    for at, part in enumerate(parts[1:], start=1):
-        before = parts[at - 1][-1:] or (own[-1:] if at > 1 else b"")
-        after = part[:1] or (own[:1] if at < len(parts) - 1 else b"")
-        kept += [own if _WORD.search(before + after) else b"", part]
-    return b"".join(kept)
+    # A pattern for each name would take longer to compile than this takes.
+    return b"".join(part for part in _PARTS.findall(words) if part != own)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from fnmatch import fnmatchcase
 from functools import cached_property
 from hashlib import sha256
@@ -31,78 +32,70 @@ _NO_WORD = re.compile(r"[^\w$]+")
 def read_examples(data: bytes, source: SourceFile) -> SourceReading:
     """The examples of a file, and what names mean in it. Raises UnreadableText, and for Python what ``ast.parse``
     raises."""
-    tests = _PythonTests(data, source) if source.language == "python" else _TreeTests(data, source)
+    file, tests = (_of_python if source.language == "python" else _of_tree)(data, source)
     examples: dict[str, Symbol] = {}
-    for test in tests.read():
-        symbol = _symbol(test, source, tests)
+    for test in tests:
+        symbol = _symbol(test, file)
         examples.setdefault(symbol.path, symbol)
-    return SourceReading(list(examples.values()), tests.parts[:1] if examples else [])
+    return SourceReading(list(examples.values()), file.parts[:1] if examples else [])
 
 
-class _Tests:
-    """The tests of one file. What is not asked for, as of a file without examples, is not read."""
+class _TestFile:
+    """What tests are called by their file. What names mean in it is read where that is asked for: of most files with
+    tests nothing is."""
 
-    def __init__(self, data: bytes, source: SourceFile) -> None:
-        self._data, self._source, self._shown = data, source, source.options[TESTS]
+    def __init__(self, source: SourceFile, read_parts: Callable[[], list[ModulePart]]) -> None:
+        self.source, self._read_parts = source, read_parts
 
-    def read(self) -> list[FoundTest]:
-        """Those that are examples."""
-        raise NotImplementedError
-
-    @property
+    @cached_property
     def parts(self) -> list[ModulePart]:
         """What names mean in the file."""
-        raise NotImplementedError
+        return self._read_parts()
 
     @cached_property
     def home(self) -> str:
         """The module of the file, or what stands for it where its language has none."""
-        module = self.parts[0].scope.module if self.parts else self._source.module
-        return module or PurePosixPath(self._source.file).name.partition(".")[0]
+        module = self.parts[0].scope.module if self.parts else self.source.module
+        return module or PurePosixPath(self.source.file).name.partition(".")[0]
 
     def path_of(self, names: list[str]) -> str:
         """The path of a test of such names."""
-        words = (_NO_WORD.sub("-", name).strip("-") for name in names)
-        return _SEPARATORS.get(self._source.language, ".").join([self.home, *words])
+        return _SEPARATORS.get(self.source.language, ".").join([self.home, *map(_word, names)])
 
-    def _is_shown(self, names: list[str]) -> bool:
-        return bool(self._shown) and any(fnmatchcase(self.path_of(names), pattern) for pattern in self._shown)
+    def is_shown(self, names: list[str]) -> bool:
+        """Whether a test of such names is an example without a mark."""
+        return any(fnmatchcase(self.path_of(names), pattern) for pattern in self.source.options[TESTS])
 
 
-class _PythonTests(_Tests):
-    def __init__(self, data: bytes, source: SourceFile) -> None:
-        super().__init__(data, source)
-        self._text = decode_python(data)
-        self._tree = parse_python(self._text)
+def _of_python(data: bytes, source: SourceFile) -> tuple[_TestFile, list[FoundTest]]:
+    text = decode_python(data)
+    tree = parse_python(text)
 
-    def read(self) -> list[FoundTest]:
-        return read_python_tests(self._text, self._tree, self._is_shown)
-
-    @cached_property
-    def parts(self) -> list[ModulePart]:
-        source = self._source
-        scope = read_scope(self._tree, self._text, file=source.file, module=source.module, is_package=source.is_package)
+    def parts() -> list[ModulePart]:
+        scope = read_scope(tree, text, file=source.file, module=source.module, is_package=source.is_package)
         return [ModulePart(scope, source.is_package)]
 
-
-class _TreeTests(_Tests):
-    def read(self) -> list[FoundTest]:
-        text, language = decode_text(self._data).encode(), self._source.language
-        is_script = language in ("javascript", "typescript")
-        tree = parse_ecmascript(text, self._source) if is_script else SourceTree(text, language)
-        found = (read_place(place, tree, language, self._is_shown) for place in find_tests(tree, language))
-        return [test for test in found if test is not None]
-
-    @cached_property
-    def parts(self) -> list[ModulePart]:
-        return read_source(self._data, self._source).parts
+    file = _TestFile(source, parts)
+    return file, read_python_tests(text, tree, file.is_shown)
 
 
-def _symbol(test: FoundTest, source: SourceFile, tests: _Tests) -> Symbol:
+def _of_tree(data: bytes, source: SourceFile) -> tuple[_TestFile, list[FoundTest]]:
+    text, language = decode_text(data).encode(), source.language
+    is_script = language in ("javascript", "typescript")
+    tree = parse_ecmascript(text, source) if is_script else SourceTree(text, language)
+    file = _TestFile(source, lambda: read_source(data, source).parts)
+    found = (read_place(place, tree, language, file.is_shown) for place in find_tests(tree, language))
+    return file, [test for test in found if test is not None]
+
+
+def _word(name: str) -> str:
+    return _NO_WORD.sub("-", name).strip("-")
+
+
+def _symbol(test: FoundTest, file: _TestFile) -> Symbol:
     example = Example(test.title or title_of(test.names[-1]), test.framework, [*test.setting, *test.parts])
-    name = _NO_WORD.sub("-", test.names[-1]).strip("-")
     return Symbol(
-        path=tests.path_of(test.names), name=name, kind=EXAMPLE, language=source.language, module=tests.home,
-        file=source.file, line=test.line, end_line=test.end_line, doc=test.doc, mentions=test.mentions,
-        body=sha256(shown_code(example).encode()).hexdigest()[:16], example=example,
+        path=file.path_of(test.names), name=_word(test.names[-1]), kind=EXAMPLE, language=file.source.language,
+        module=file.home, file=file.source.file, line=test.line, end_line=test.end_line, doc=test.doc,
+        mentions=test.mentions, body=sha256(shown_code(example).encode()).hexdigest()[:16], example=example,
     )  # fmt: skip

@@ -5,6 +5,7 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Callable, Iterable
+from functools import cache
 from pathlib import PurePosixPath
 
 import msgspec
@@ -110,18 +111,20 @@ def _locate_cpp(c: list[str], cpp: list[str], read: Read, options: dict[str, lis
 
 
 def _locate_go(own: list[str], files: list[str], read: Read) -> list[SourceFile]:
+    if not own:
+        return []
     roots = {}
-    for file in files if own else ():
+    for file in files:
         if file.rpartition("/")[2] == "go.mod":
             match = re.search(r"^[ \t]*module\s+\"?([^\s\"]+)", read(file), re.MULTILINE)
             if match:
                 roots[str(PurePosixPath(file).parent)] = match[1]
-    folders = {file: posixpath.dirname(file) for file in own}
-    packages = {folder: _go_package(PurePosixPath(folder), roots) for folder in set(folders.values())}
-    return [
-        SourceFile(file, "go", name, options={"root": [root]}) for file, folder in folders.items()
-        for name, root in [packages[folder]]
-    ]  # fmt: skip
+    package_of = cache(lambda folder: _go_package(PurePosixPath(folder), roots))
+    found = []
+    for file in own:
+        name, root = package_of(posixpath.dirname(file))
+        found.append(SourceFile(file, "go", name, options={"root": [root]}))
+    return found
 
 
 def _go_package(folder: PurePosixPath, roots: dict[str, str]) -> tuple[str, str]:

@@ -64,7 +64,7 @@ def is_entry(file: str, package_json: str) -> bool:
 def _packages(files: list[str], read: Callable[[str], str]) -> dict[str, Package]:
     """Package by its folder. A description without a name inside of a package with one is no package of its
     own: it says how a folder of that package is loaded."""
-    described = (f for f in files if f.endswith("package.json") and f.rpartition("/")[2] == "package.json")
+    described = (f for f in files if f.rpartition("/")[2] == "package.json")
     found = {str(PurePosixPath(f).parent): _read_json(read(f)) for f in described}
     named = {folder for folder, package in found.items() if package.get("name")}
     return {

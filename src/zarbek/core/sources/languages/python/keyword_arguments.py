@@ -25,7 +25,7 @@ def keywords_of(node: ast.FunctionDef | ast.AsyncFunctionDef, module: str, is_pa
     for part in body:
         if type(part) in _TOLD_BY:
             uses.look_at(part)
-    is_open = any(type(n) is ast.Name and n.id == uses.name and id(n) not in uses.told for n in body)
+    is_open = any(_is(n, uses.name) and id(n) not in uses.told for n in body)
     if uses.are_seen or is_open or not (uses.taken or uses.passed):
         return None
     return Keywords(sorted(uses.taken), list(dict.fromkeys(uses.passed)), uses.imports)

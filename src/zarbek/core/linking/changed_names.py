@@ -43,7 +43,8 @@ def _seen(entry: SymbolEntry) -> tuple[object, ...]:
     """An entry without its place and body, which no link rests on; but for a test, whose code others quote."""
     quoted = entry.body if entry.kind == EXAMPLE else ""
     return (quoted, entry.name, entry.kind, entry.parent, entry.module, entry.visibility, entry.shape, entry.summary,
-            entry.bases, entry.deprecated, entry.flags, entry.language, entry.said, entry.through)  # fmt: skip
+            entry.bases, entry.deprecated, entry.flags, entry.language, entry.said, entry.through,
+            entry.gives, entry.gives_each)  # fmt: skip
 
 
 def _add_symbol(found: set[str], path: str, entry: SymbolEntry) -> None:

@@ -12,7 +12,7 @@ import msgspec
 from zarbek.core.model.bundle import Alias, Manifest, Scope
 from zarbek.core.model.datamodel import DataModel
 from zarbek.core.model.doc_text import INHERIT, Deprecation, Doc
-from zarbek.core.model.given_types import given_type
+from zarbek.core.model.given_types import given_element, given_type
 from zarbek.core.model.interface import Interface
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Caption, Heading, Hidden, Named, Page, label_key
@@ -28,7 +28,8 @@ class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
     rename is recognised; body: digest of its source text without its name, empty where that is
     too short to tell; said: digest of its text; anchors: parts of it that can be addressed;
     through: types, as written where it stands, whose members can be named through it; variants: flags by which
-    editions have it or not; gives: the type of what a function gives, as written where it stands, if a class."""
+    editions have it or not; gives: the type of what a function gives, as written where it stands, if a class;
+    gives_each: the same for each of several."""
 
     path: str
     name: str
@@ -50,6 +51,7 @@ class SymbolEntry(msgspec.Struct, frozen=True, array_like=True):
     through: list[str] = []
     variants: list[str] = []
     gives: str = ""
+    gives_each: str = ""
 
 
 class PageEntry(msgspec.Struct, frozen=True, array_like=True):
@@ -86,7 +88,7 @@ def entry_of(symbol: Symbol) -> SymbolEntry:
         symbol.file, symbol.line, symbol.bases,
         doc.deprecated if doc else None, symbol.flags, symbol.language, symbol.body,
         _said(doc, symbol.data), anchors_of(symbol.interface) if symbol.interface else [], symbol.through,
-        symbol.variants, given_type(symbol),
+        symbol.variants, given_type(symbol), given_element(symbol),
     )  # fmt: skip
 
 

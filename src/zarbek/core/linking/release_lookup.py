@@ -22,7 +22,7 @@ from zarbek.core.linking.targets import (
     container,
     fits,
 )
-from zarbek.core.model.given_types import GIVEN
+from zarbek.core.model.given_types import BY_TYPE, EACH, ENTERED, GIVEN
 from zarbek.core.model.naming import key_of, parameter_types
 
 Bases = tuple[list[Target], bool]
@@ -169,6 +169,34 @@ class ReleaseLookup(ABC):
             return Target(index, owner, owner.path)
         return (self._base_target(index, owner, owner.gives, depth + 1) if owner.gives else None) or True
 
+    def _each_given(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> Target | bool:
+        """The type of each of several that a function gives, or that a type is iterated over by; else that it may be
+        any."""
+        if owner.gives_each:
+            return self._base_target(index, owner, owner.gives_each, depth + 1) or True
+        made = self._given(index, owner, depth)
+        if not isinstance(made, Target) or depth > MAX_DEPTH:
+            return True
+        turned = self._special(made, ("__iter__", "__aiter__"), depth)
+        return self._each_given(turned.index, turned.entry, depth + 1) if turned is not None else True
+
+    def _entered(self, index: ReleaseIndex, owner: SymbolEntry, depth: int) -> Target | bool:
+        """What ``with`` makes of what a function gives, or of a type; else that it may be any."""
+        if owner.gives_each:  # A generator that hands out one (contextlib, "contextmanager").
+            return self._base_target(index, owner, owner.gives_each, depth + 1) or True
+        made = self._given(index, owner, depth)
+        if not isinstance(made, Target):
+            return True
+        entering = self._special(made, ("__enter__", "__aenter__"), depth)
+        if entering is None or not entering.entry.gives:
+            return made
+        return self._given(entering.index, entering.entry, depth + 1)
+
+    def _special(self, made: Target, names: tuple[str, ...], depth: int) -> Target | None:
+        """The first member of a type of some names."""
+        found = (self.lookup(made.index, f"{key_of(made.entry.path)}.{name}", depth + 1) for name in names)
+        return next((member for member in found if isinstance(member, Target)), None)
+
     def _direct(self, index: ReleaseIndex, name: str) -> Target | None:
         """A key that a symbol of the release has, or another name of one."""
         entries = index.named(name)
@@ -217,8 +245,9 @@ class ReleaseLookup(ABC):
     def _member(self, index: ReleaseIndex, owner: SymbolEntry, last: str, via: str, depth: int) -> Target | bool:
         if depth > MAX_DEPTH:
             return False
-        if last == GIVEN:
-            return self._given(index, owner, depth)
+        if last in BY_TYPE:
+            find = {GIVEN: self._given, EACH: self._each_given, ENTERED: self._entered}[last]
+            return find(index, owner, depth)
         if owner.kind not in TYPE_KINDS:
             return self._through(index, owner, last, via, depth)
         _, is_open = self.line_of(index, owner, depth)

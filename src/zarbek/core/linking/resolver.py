@@ -26,7 +26,7 @@ from zarbek.core.linking.targets import (
 )
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.example import CALLED, EXAMPLE
-from zarbek.core.model.given_types import GIVEN
+from zarbek.core.model.given_types import BY_TYPE
 from zarbek.core.model.naming import key_of, parameter_types
 
 
@@ -158,7 +158,8 @@ class Resolver(PartialNameLookup):
         """What code calls: a value, whatever it was made of. A bare name means what its scopes say, and what something
         gives is known by its type alone."""
         value = next((f for f in fallback if f.entry.kind in VALUES), None)
-        if value is not None or "." not in want.key or GIVEN in want.key or not self.profile.suffix:
+        parts = want.key.split(".")
+        if value is not None or len(parts) == 1 or not self.profile.suffix or not BY_TYPE.isdisjoint(parts):
             return value
         return self._nearby(want, scope_path)
 

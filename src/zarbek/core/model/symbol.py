@@ -61,7 +61,8 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     named through it: of an accessor, of a class that hands on another's. holds: paths of the elements that
     a group of documentation brings together. place: in a tree of HTML that documents it.
     data: of what a data model holds. example: of a test that shows how something is used. variants: flags by which
-    editions have it or not.
+    editions have it or not. makes: the class, as written, that a function makes one of and gives, where its declaration
+    does not say so; ``Self`` for the object itself.
     """
 
     path: Path
@@ -91,3 +92,4 @@ class Symbol(msgspec.Struct, frozen=True, omit_defaults=True):
     data: DataModel | None = None
     example: Example | None = None
     variants: list[Label] = []
+    makes: Path = ""

@@ -12,7 +12,7 @@ from collections.abc import Callable, Iterator
 from msgspec.structs import replace
 
 from zarbek.core.model.example import CALLED, EXERCISED, ExamplePart, PartKind
-from zarbek.core.model.given_types import GIVEN
+from zarbek.core.model.given_types import EACH, ENTERED, GIVEN
 from zarbek.core.model.mention import Mention
 from zarbek.core.sources.comments.python import read_docstring
 from zarbek.core.sources.examples.found_test import FoundTest, find_mark, joined_parts, lines_between
@@ -24,7 +24,10 @@ _Function = ast.FunctionDef | ast.AsyncFunctionDef
 _SETTING = ("setUp", "asyncSetUp", "setup_method", "setUpClass", "setup_class", "setup")
 _OF_SELF = re.compile(r"\bself\.(\w+)")
 #: Nodes that say what a name stands for.
-_TELLING = frozenset({ast.ImportFrom, ast.Import, ast.Assign, ast.AnnAssign, ast.withitem, ast.For, ast.comprehension})
+_TELLING = frozenset({ast.ImportFrom, ast.Import, ast.Assign, ast.AnnAssign, ast.withitem, ast.For, ast.AsyncFor,
+                      ast.comprehension})  # fmt: skip
+#: Functions of the language that give what they are given, one by one.
+_SAME_ELEMENTS = frozenset({"iter", "list", "set", "tuple", "frozenset", "sorted", "reversed"})
 _MARKS = ("example", "mark.example", "pytest.mark.example")
 
 
@@ -175,9 +178,9 @@ class _Types:
                 case ast.AnnAssign():
                     self._set(node.target, _dotted(node.annotation))
                 case ast.withitem(optional_vars=target) if target is not None:
-                    self._set(target, self._made(node.context_expr))
-                case ast.For() | ast.comprehension():
-                    self._set(node.target, "")
+                    self._set(target, _member(self.name_of(node.context_expr), ENTERED))
+                case ast.For() | ast.AsyncFor() | ast.comprehension():
+                    self._set(node.target, self._each(node.iter))
 
     def _set(self, target: ast.expr, made: str) -> None:
         for each in target.elts if isinstance(target, ast.Tuple | ast.List) else [target]:
@@ -193,6 +196,8 @@ class _Types:
         value = value.value if isinstance(value, ast.Await) else value
         if not isinstance(value, ast.Call):
             return ""
+        if _dotted(value.func) in ("next", "anext") and value.args:
+            return self._each(value.args[0])
         name = self.name_of(value.func)
         return name if not name or _last(name)[:1].isupper() else f"{name}.{GIVEN}"
 
@@ -206,7 +211,17 @@ class _Types:
                 return whole
             of = self.name_of(node.value)
             return f"{of}.{node.attr}" if of else ""
-        return self._made(node) if isinstance(node, ast.Call) else ""
+        if isinstance(node, ast.Subscript) and not isinstance(node.slice, ast.Slice):
+            return self._each(node.value)
+        return self._made(node)
+
+    def _each(self, node: ast.expr) -> str:
+        """What each of several is that an expression stands for."""
+        if isinstance(node, ast.Call) and node.args and _dotted(node.func) in _SAME_ELEMENTS:
+            return self._each(node.args[0])
+        if isinstance(node, ast.List | ast.Tuple | ast.Set) and node.elts:
+            return self._made(node.elts[0])
+        return _member(self.name_of(node), EACH)
 
     def calls(self, nodes: list[ast.AST], lines: list[str]) -> list[Mention]:
         """Of a test, once for each line."""
@@ -230,6 +245,11 @@ def _place(node: ast.expr, lines: list[str]) -> tuple[int, int]:
 def _columns(line: str, offset: int) -> int:
     """Characters of a line before an offset in bytes, as ``ast`` counts them."""
     return offset if line.isascii() else len(line.encode()[:offset].decode(errors="replace"))
+
+
+def _member(name: str, how: str) -> str:
+    """What is made of what a name stands for. how: EACH or ENTERED."""
+    return f"{name.removesuffix(f'.{GIVEN}')}.{how}" if name else ""
 
 
 def _returned(function: _Function, types: _Types) -> str:

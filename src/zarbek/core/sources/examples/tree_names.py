@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from tree_sitter import Node
 
 from zarbek.core.model.example import CALLED, EXERCISED
-from zarbek.core.model.given_types import GIVEN
+from zarbek.core.model.given_types import EACH, GIVEN, element_type
 from zarbek.core.model.mention import Mention
 from zarbek.core.sources.examples.outcomes import is_of_framework
 from zarbek.core.sources.languages.syntax_tree import SourceTree, find_child, line_of
@@ -18,8 +18,13 @@ _MADE = {"object_creation_expression": "type", "new_expression": "type", "compos
          "struct_expression": "name", "compound_literal_expression": "type"}  # fmt: skip
 _DECLARATIONS = frozenset({"variable_declarator", "property_declaration", "short_var_declaration", "let_declaration",
                            "init_declarator", "var_spec", "parameter", "formal_parameter", "parameter_declaration",
-                           "assignment_expression"})  # fmt: skip
-_PLAIN = frozenset({"identifier", "field_identifier", "pointer_declarator", "reference_declarator"})
+                           "assignment_expression", "resource"})  # fmt: skip
+_LOOPS = frozenset({"enhanced_for_statement", "foreach_statement", "for_in_statement", "range_clause", "for_expression",
+                    "for_range_loop"})  # fmt: skip
+_INDEXED = frozenset({"index_expression", "element_access_expression", "subscript_expression", "array_access"})
+#: Calls by which Rust goes through several (std::iter, "The three forms of iteration").
+_GOING_THROUGH = frozenset({"iter", "iter_mut", "into_iter"})
+_PLAIN = frozenset({"identifier", "field_identifier", "pointer_declarator", "reference_declarator", "array_declarator"})
 _NO_TYPE = frozenset({"", "var", "val", "let", "const", "auto", "any", "object", "dynamic"})
 _GENERIC = re.compile(r"<[^<>]*(?:<[^<>]*>[^<>]*)*>|\[[^\[\]]*\]")
 _NAME = re.compile(r"[A-Za-z_$][\w$]*(?:(?:\.|::)[A-Za-z_$~][\w$]*)*\Z")
@@ -38,12 +43,15 @@ class TestNames:
         self._tree, self._language = tree, language
         self._separator = "::" if language in ("cpp", "rust") else "."
         self._types: dict[str, str] = {}
+        self._elements: dict[str, str] = {}
         self._local: set[str] = set()
 
     def read(self, node: Node) -> None:
         """Take in what a piece of code declares."""
         for each in _all(node):
-            if each.type in _DECLARATIONS or self._is_plain(each):
+            if each.type in _LOOPS or (each.type == "for_statement" and self._language == "kotlin"):
+                self._declare_in_loop(each)
+            elif each.type in _DECLARATIONS or self._is_plain(each):
                 self._declare(each)
 
     def _is_plain(self, node: Node) -> bool:
@@ -55,7 +63,7 @@ class TestNames:
 
     def take(self, others: TestNames) -> None:
         """Take over what is known of other names."""
-        self._types, self._local = others._types, others._local
+        self._types, self._elements, self._local = others._types, others._elements, others._local
 
     def calls(self, node: Node, row: int = 0) -> Iterator[Mention]:
         """What a piece of code calls, in order. row: how many lines of the file stand before its tree."""
@@ -80,6 +88,8 @@ class TestNames:
         if node.type not in _CALLS:
             return None
         callee = self._callee(node)
+        if self._language == "go" and callee is not None and callee.type in _INDEXED:
+            callee = callee.named_children[0]  # What stands in its brackets are types.
         name = self._name_of(callee) if callee is not None else ""
         if node.type == "method_invocation" and callee is not None:
             name = self._of_invocation(node)
@@ -116,7 +126,9 @@ class TestNames:
         if inner.type in _MADE or inner.type in _CALLS:
             return self._made(inner)
         parts = inner.named_children
-        if len(parts) >= 2 and not _NAME.match(self._plain(inner)):
+        if inner.type in _INDEXED:
+            return self._each(parts[0])
+        if len(parts) >= 2 and (_is_of_one(parts[0]) or not _NAME.match(self._plain(inner))):
             of = self._name_of(parts[0])  # Of what something else gives.
             return f"{of}{self._separator}{self._plain(parts[-1])}" if of else ""
         text = self._plain(inner).replace("->", ".")
@@ -127,14 +139,46 @@ class TestNames:
             return "" if _first(rest)[1] else f"{self._types[head]}{self._separator if sign else ''}{rest}"
         return "" if head in self._local else text
 
+    def _each(self, node: Node) -> str:
+        """What each of several is that an expression stands for."""
+        inner = _unwrapped(node)
+        callee = self._callee(inner) if inner.type == "call_expression" and self._language == "rust" else None
+        if callee is not None and self._plain(callee).rpartition(".")[2] in _GOING_THROUGH:
+            return self._each(callee.named_children[0])
+        known = self._elements.get(self._tree.text(inner))
+        if known is not None:
+            return known
+        name = self._name_of(inner)
+        return f"{name.removesuffix(f'{self._separator}{GIVEN}')}{self._separator}{EACH}" if name else ""
+
+    def _declare_in_loop(self, node: Node) -> None:
+        names = self._declared(node)
+        self._local.update(names)
+        over = node.child_by_field_name("right") or node.child_by_field_name("value") or node.named_children[1]
+        is_each = self._tree.text(node.child_by_field_name("operator")) != "in" and (  # Names of parts (ECMAScript).
+            len(names) == (2 if node.type == "range_clause" else 1)  # Before it is its place (Go).
+        )
+        made = (self._declared_type(node) or self._each(over)) if is_each else ""
+        if made:
+            self._types[names[-1]] = made
+
     def _declare(self, node: Node) -> None:
         names = self._declared(node)
         self._local.update(names)
-        if len(names) != 1:
-            return
-        made = self._declared_type(node) or self._value_type(node)
+        if len(names) != 1 and (node.type != "short_var_declaration" or not names):
+            return  # Of several that a function of Go gives, the first is known.
+        declared = self._declared_type(node)
+        element = declared if self._is_of_many(node) else element_type(self._written_type(node))
+        if element:
+            self._elements[names[0]] = element
+        made = declared or self._value_type(node)
         if made:
             self._types[names[0]] = made
+
+    def _is_of_many(self, node: Node) -> bool:
+        """Whether a variable of C or C++ points to the first of several, or may."""
+        declarator = node.child_by_field_name("declarator") if self._language in ("c", "cpp") else None
+        return declarator is not None and not {"*", "["}.isdisjoint(self._tree.text(declarator))
 
     def _declared(self, node: Node) -> list[str]:
         named = (
@@ -152,15 +196,19 @@ class TestNames:
         return [self._tree.text(word) for word in words]
 
     def _declared_type(self, node: Node) -> str:
+        text = _GENERIC.sub("", self._written_type(node)).rstrip("?*& ")
+        return text if _NAME.match(text) and text not in _NO_TYPE and not text.islower() else ""
+
+    def _written_type(self, node: Node) -> str:
+        """The type that a declaration gives a variable, with what it has in brackets."""
         holder = node
         if node.type in ("variable_declarator", "init_declarator") and node.parent is not None:
             holder = node if node.child_by_field_name("type") is not None else node.parent
         type_ = holder.child_by_field_name("type")
-        if type_ is None and node.type == "property_declaration":
+        if type_ is None and node.type in ("property_declaration", "for_statement"):
             declared = find_child(node, "variable_declaration")
             type_ = find_child(declared, "user_type", "nullable_type") if declared is not None else None
-        text = self._plain(type_).lstrip(":&* ").removeprefix("mut ").rstrip("?*& ")
-        return text if _NAME.match(text) and text not in _NO_TYPE and not text.islower() else ""
+        return self._tree.folded(type_).replace("struct ", "").lstrip(":&* ").removeprefix("mut ") if type_ else ""
 
     def _value_type(self, node: Node) -> str:
         value = node.child_by_field_name("value") or node.child_by_field_name("right")
@@ -188,6 +236,15 @@ class TestNames:
     def _plain(self, node: Node | None) -> str:
         """A name without its arguments for types, and what a pointer has more."""
         return _GENERIC.sub("", self._tree.folded(node)).replace("struct ", "").replace("?.", ".").replace("!!", "")
+
+
+def _is_of_one(node: Node) -> bool:
+    """Whether an expression begins with one of several."""
+    while node.type not in _INDEXED:
+        if not node.named_children:
+            return False
+        node = node.named_children[0]
+    return True
 
 
 def _unwrapped(node: Node) -> Node:

@@ -70,6 +70,11 @@ class Declarations(unittest.TestCase):
         )
         self.assertIn("A.Companion.make()", read_as(source, "A.kt"))
 
+    def test_a_body_of_one_expression_tells_what_is_made(self):
+        found = read_as("class A {\n fun b() = sea.Boat(1)\n fun me() = this\n fun n() = build()\n fun o() = Boat(1).n()\n"
+                        " fun p(): Any = Boat(1)\n fun q() { Boat(1) }\n}\n", "A.kt")  # fmt: skip
+        self.assertEqual({s.name: s.makes for s in found.values() if s.makes}, {"b": "sea.Boat", "me": "Self"})
+
     def test_declarations_may_share_their_lines(self):
         for source, paths in {
             "object O {\n  /** A */ const val A = 1\n  /** B */ const val B = 2\n}\nclass C\n": ["O", "O.A", "O.B", "C"],

@@ -12,6 +12,7 @@ from zarbek.core.model.doc_text import Doc
 from zarbek.core.model.symbol import Parameter, Signature, Symbol
 from zarbek.core.sources.comments.ecmascript import read_ecmascript_comment
 from zarbek.core.sources.languages.declarations import DeclarationReader, narrower
+from zarbek.core.sources.languages.ecmascript.function_bodies import made_type
 from zarbek.core.sources.languages.ecmascript.imports import Imports
 from zarbek.core.sources.languages.syntax_tree import end_line_of, find_child, find_children, line_of
 
@@ -91,7 +92,7 @@ class MemberReader(DeclarationReader):
         head: str,
         types: Sequence[str] = (), bases: Sequence[str] = (), generics: Sequence[str] = (),
         parameters: list[Parameter] | None = None, returns: str = "", type_text: str = "", value: str = "",
-        flags: Sequence[str] = (),
+        flags: Sequence[str] = (), makes: str = "",
     ) -> Symbol:  # fmt: skip
         sink = self.sink()
         doc, hidden = self._read(comment, sink)
@@ -106,6 +107,7 @@ class MemberReader(DeclarationReader):
             visibility="private" if hidden else visibility, file=self.file, line=line, end_line=end_line_of(whole),
             signatures=[Signature(parameters or [], returns, [*generics], head)], bases=[*bases], type=type_text,
             value=value, flags=[*flags, "internal"] if hidden else [*flags], doc=doc, mentions=sink.mentions,
+            makes=makes,
         ))  # fmt: skip
         if parameters is not None and self.left_out:
             self.reading.left_out[symbol.path] = sorted(self.left_out)
@@ -215,6 +217,7 @@ class MemberReader(DeclarationReader):
             returns=returns,
             types=[returns, *(p.type for p in parameters)], generics=self._generics(node),
             flags=_method_flags(node, words, is_overloaded=is_overloaded),
+            makes=made_type(self.tree, node),
         )  # fmt: skip
         if kind == "constructor" and body is not None and self.source.language == "javascript":
             self._set_fields(body, owner)

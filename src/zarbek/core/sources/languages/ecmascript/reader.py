@@ -9,6 +9,7 @@ from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.symbol import Signature, Symbol
+from zarbek.core.sources.languages.ecmascript.function_bodies import made_type
 from zarbek.core.sources.languages.ecmascript.imports import Imports
 from zarbek.core.sources.languages.ecmascript.members import CLASSES, MemberReader
 from zarbek.core.sources.languages.ecmascript.parsing import parse_ecmascript
@@ -186,7 +187,7 @@ class _EcmascriptReader(MemberReader):
             node, whole, comment, name=name, kind="function", parent=parent, visibility=self._level(outer, exported),
             head=head,
             parameters=parameters, returns=returns, types=[returns, *(p.type for p in parameters)],
-            generics=self._generics(node), flags=flags,
+            generics=self._generics(node), flags=flags, makes=made_type(self.tree, node),
         )  # fmt: skip
 
     def _variables(

@@ -208,7 +208,7 @@ class _KotlinReader(DeclarationReader):
         self, node: Node, comment: Node | None, *, path: str, name: str, kind: str, parent: str, outer: str, head: str,
         types: Sequence[str] = (), bases: Sequence[str] = (), generics: Sequence[str] = (),
         parameters: Sequence[Parameter] = (), returns: str = "", type_text: str = "", value: str = "",
-        flags: Sequence[str] = (),
+        flags: Sequence[str] = (), makes: str = "",
     ) -> Symbol:  # fmt: skip
         words = self._words(node)
         sink = self.sink()
@@ -225,6 +225,7 @@ class _KotlinReader(DeclarationReader):
             visibility="private" if hidden else narrower(outer, self._level(words)), file=self.file, line=line_of(node),
             end_line=end_line_of(node), signatures=[Signature([*parameters], returns, [*generics], head)],
             bases=[*bases], type=type_text, value=value, flags=own, doc=doc, mentions=sink.mentions,
+            makes=makes,
         )  # fmt: skip
         self.reading.symbols.append(symbol)
         if doc is None and symbol.visibility == "public" and "override" not in own:
@@ -402,8 +403,17 @@ class _KotlinReader(DeclarationReader):
             types=[receiver, returns, *(p.type for p in parameters)], parameters=parameters, returns=returns,
             generics=self._generics(node),
             flags=["extension"] if receiver else ["provided"] if body is not None and _is_in_interface(node) else [],
+            makes="" if returns or receiver else self._made(body),
         )  # fmt: skip
         self._name_on(receiver, name, path)
+
+    def _made(self, body: Node | None) -> str:
+        """The class that a body of one expression makes one of (Kotlin, "Single-expression functions")."""
+        value = body.named_children[-1] if body is not None and body.named_children else None
+        if value is None or value.type != "call_expression":
+            return "Self" if value is not None and value.type == "this_expression" else ""
+        name = self.tree.text(value.named_children[0])
+        return name if name.rpartition(".")[2][:1].isupper() and name.replace(".", "").isidentifier() else ""
 
     def _name_on(self, receiver: str, name: str, path: str) -> None:
         """An extension is named as a member of what it extends (Kotlin documentation, "Document Kotlin code")."""

@@ -24,6 +24,7 @@ from zarbek.core.sources.languages.python.decorators import (
 )
 from zarbek.core.sources.languages.python.documentation import TextReader
 from zarbek.core.sources.languages.python.duplicates import find_duplicates
+from zarbek.core.sources.languages.python.function_bodies import made_type, read_body
 from zarbek.core.sources.languages.python.imports import read_import, read_import_from
 from zarbek.core.sources.languages.python.keyword_arguments import keywords_of
 from zarbek.core.sources.languages.python.runtime_names import (
@@ -39,9 +40,6 @@ from zarbek.core.sources.languages.reading import Keywords
 _FUNCTIONS = (ast.FunctionDef, ast.AsyncFunctionDef)
 _TYPE_VARIABLES = frozenset({"TypeVar", "ParamSpec", "TypeVarTuple", "NewType"})
 _DEFINED = frozenset({"function", "class", "enum", "exception"})
-_YIELDS = frozenset({ast.Yield, ast.YieldFrom})
-#: Statements with others in them that are run with the body they stand in.
-_WITH_BODY = frozenset({ast.If, ast.For, ast.AsyncFor, ast.While, ast.With, ast.AsyncWith, ast.Try, ast.TryStar})
 MAX_NESTING = 60
 
 
@@ -239,7 +237,7 @@ class _ModuleReader(TextReader):
             self.reading.symbols = [s for s in self.reading.symbols if s.path != path]
         if not marks.is_overload and marks.deprecated is None:
             marks.deprecated = deprecated_by_warning(node)
-        flags = self._function_flags(node, marks)
+        flags, makes = self._flags_and_makes(node, marks)
         self._keep_left_out(node, path, signature, skip=skip)
         kind = "property" if marks.is_property else "method" if in_class else "function"
         symbol = Symbol(
@@ -249,22 +247,27 @@ class _ModuleReader(TextReader):
             signatures=[] if marks.is_property else self.overloads.get(path, [signature]),
             type=signature.returns if marks.is_property else "", flags=flags,
             decorators=marks.shown, doc=marks.with_deprecation(doc), mentions=mentions,
+            makes=makes,
         )  # fmt: skip
         if path in self.overloads and path in self.seen:
             self.reading.symbols[self.seen[path]] = symbol
         else:
             self._add(symbol)
 
-    def _function_flags(self, node: ast.FunctionDef | ast.AsyncFunctionDef, marks: Marks) -> list[str]:
+    def _flags_and_makes(self, node: ast.FunctionDef | ast.AsyncFunctionDef, marks: Marks) -> tuple[list[str], str]:
+        """What its body tells of a function that is no property, too."""
         flags = list(marks.flags)
         if type(node) is ast.AsyncFunctionDef:
             flags.append("async")
         if node.name == "__getattr__" and (answered := names_answered(node)) is not None:
             flags.append("closed")
             self.answered += answered
-        if not marks.is_property and _is_generator(node):
+        if marks.is_property:
+            return flags, ""
+        body = read_body(node)
+        if body.is_generator:
             flags.append("generator")
-        return flags
+        return flags, made_type(node, body)
 
     def _keep_left_out(
         self, node: ast.FunctionDef | ast.AsyncFunctionDef, path: str, signature: Signature, *, skip: bool
@@ -465,19 +468,6 @@ def _blocks_of(node: ast.stmt) -> Iterable[list[ast.stmt]]:
     if isinstance(node, ast.With):
         return (node.body,)
     return ()
-
-
-def _is_generator(node: ast.FunctionDef | ast.AsyncFunctionDef) -> bool:
-    """Whether the function's own body yields, judged by its statements' outer expressions."""
-    pending: list[ast.stmt] = list(node.body)
-    while pending:
-        statement = pending.pop()
-        if type(getattr(statement, "value", None)) in _YIELDS:
-            return True
-        if type(statement) in _WITH_BODY:
-            for name in ("body", "orelse", "finalbody"):
-                pending += getattr(statement, name, ())
-    return False
 
 
 def _listed(node: ast.expr | None) -> list[str] | None:

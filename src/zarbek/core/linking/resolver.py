@@ -7,6 +7,7 @@ What differs between languages stands in their profiles.
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, field
 
 from zarbek.core.linking.dependency_trace import Asked
@@ -28,6 +29,8 @@ from zarbek.core.model.bundle import Scope
 from zarbek.core.model.example import CALLED, EXAMPLE
 from zarbek.core.model.given_types import BY_TYPE
 from zarbek.core.model.naming import key_of, parameter_types
+
+_GIVEN = re.compile(rf"\.(?:{'|'.join(sorted(BY_TYPE))})(?=\.)")
 
 
 @dataclass(slots=True, eq=False)
@@ -107,6 +110,8 @@ class Resolver(PartialNameLookup):
         primitive = self._primitive(want) if self.profile.primitives else None
         if primitive is not None:
             return primitive
+        if want.role == CALLED and "__" in want.key and (cut := _GIVEN.search(want.key)) is not None:
+            return self._of_given(want, cut, place)
         if want.besides and self.profile.around:
             return self._beside(want, at) or self._elsewhere(want, at, scope)
         fallback: list[Target] = []
@@ -129,6 +134,17 @@ class Resolver(PartialNameLookup):
         if last is not None:
             return last
         return absolute if isinstance(absolute, Missing) else Missing("", want.key)
+
+    def _of_given(self, want: Wanted, cut: re.Match[str], place: Place) -> Target | Missing:
+        """What something gives is known by its type alone. cut: what stands for that in the name."""
+        owner = self.resolve(want.key[: cut.start()], place.path, want.role)
+        if isinstance(owner, Target):
+            found = self.lookup(owner.index, key_of(owner.entry.path) + want.key[cut.start() :], 0)
+            if isinstance(found, Target):
+                fitting = self.choose(found, want)
+                if fitting is not None or found.entry.kind in VALUES:
+                    return fitting or found
+        return Missing("", want.key, open=True)
 
     def _in_scopes(self, want: Wanted, place: Place, fallback: list[Target], missing: list[Missing]) -> Target | None:
         """In the language's scopes, then around the public names of the documented element."""
@@ -155,11 +171,9 @@ class Resolver(PartialNameLookup):
         return None
 
     def _almost_called(self, want: Wanted, scope_path: str, fallback: list[Target]) -> Target | None:
-        """What code calls: a value, whatever it was made of. A bare name means what its scopes say, and what something
-        gives is known by its type alone."""
+        """What code calls: a value, whatever it was made of. A bare name means what its scopes say."""
         value = next((f for f in fallback if f.entry.kind in VALUES), None)
-        parts = want.key.split(".")
-        if value is not None or len(parts) == 1 or not self.profile.suffix or not BY_TYPE.isdisjoint(parts):
+        if value is not None or "." not in want.key or not self.profile.suffix:
             return value
         return self._nearby(want, scope_path)
 

@@ -186,7 +186,7 @@ def _of_readings(
     """What is wrong in the texts of the sources. is_told: whether something besides says what an element is."""
     own = list(without_known_elsewhere((f for r in readings for f in r.findings), readings))
     own += list_decided(readings, settled.targets)
-    return [*_public_findings(own, settled), *list_undocumented(readings, settled.hidden, is_told)]
+    return [*_public_findings(own, settled), *list_undocumented(readings, settled.names, settled.hidden, is_told)]
 
 
 _ENCODE = msgspec.json.Encoder().encode

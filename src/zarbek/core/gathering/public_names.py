@@ -168,7 +168,7 @@ class _Names:
             language == "python" and head.partition(".")[0] != home.partition(".")[0],
             self._offer(module, last, language),
             not encloses, -head.count(".") - head.count("/") if encloses else 0,
-            name != inherited, len(name), name,
+            name != inherited, last != key_of(inherited).rpartition(".")[2], len(name), name,
         )  # fmt: skip
 
     def _offer(self, module: ModuleExports | None, last: str, language: str) -> int:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Callable, Collection, Iterator
+from collections.abc import Callable, Collection, Iterator, Mapping
 
 import msgspec
 
@@ -22,10 +22,10 @@ _DECODE = msgspec.json.Decoder(_Line).decode
 
 
 def list_undocumented(
-    readings: list[FileReading], hidden: Collection[str], is_told: Callable[[str], bool]
+    readings: list[FileReading], names: Mapping[str, str], hidden: Collection[str], is_told: Callable[[str], bool]
 ) -> Iterator[Finding]:
-    """hidden: paths that nobody can reach. What one file describes of another's symbol counts as described, and so
-    does that of which is_told says so."""
+    """names: of those that are known by another path. hidden: paths that nobody can reach. What one file describes of
+    another's symbol counts as described, and so does that of which is_told says so."""
     described = {key_of(p) for r in readings for p, told in zip(r.paths, r.described, strict=True) if told}
     bare: dict[str, list[UndocumentedSymbol]] = defaultdict(list)
     asked: Counter[str] = Counter()
@@ -37,6 +37,6 @@ def list_undocumented(
             known = _DECODE(reading.symbols[at])
             asked[known.module] += 1
             if key_of(path) not in described and not is_told(path):
-                bare[known.module].append(UndocumentedSymbol(path, reading.file, known.line))
+                bare[known.module].append(UndocumentedSymbol(names.get(path, path), reading.file, known.line))
     for module in sorted(bare):
         yield undocumented(module, bare[module], asked[module])

@@ -107,11 +107,9 @@ class Resolver(PartialNameLookup):
 
     def _by_scope(self, want: Wanted, place: Place) -> Target | Missing:
         at, scope = place.at, place.scope
-        primitive = self._primitive(want) if self.profile.primitives else None
-        if primitive is not None:
-            return primitive
-        if want.role == CALLED and "__" in want.key and (cut := _GIVEN.search(want.key)) is not None:
-            return self._of_given(want, cut, place)
+        settled = self._without_scope(want, place)
+        if settled is not None:
+            return settled
         if want.besides and self.profile.around:
             return self._beside(want, at) or self._elsewhere(want, at, scope)
         fallback: list[Target] = []
@@ -134,6 +132,12 @@ class Resolver(PartialNameLookup):
         if last is not None:
             return last
         return absolute if isinstance(absolute, Missing) else Missing("", want.key)
+
+    def _without_scope(self, want: Wanted, place: Place) -> Target | Missing | None:
+        """What its form says: a primitive, or something of what something else gives."""
+        if want.role == CALLED and "__" in want.key and (cut := _GIVEN.search(want.key)) is not None:
+            return self._of_given(want, cut, place)
+        return self._primitive(want) if self.profile.primitives else None
 
     def _of_given(self, want: Wanted, cut: re.Match[str], place: Place) -> Target | Missing:
         """What something gives is known by its type alone. cut: what stands for that in the name."""

@@ -8,6 +8,16 @@ import re
 
 from tree_sitter import Node
 
+from zarbek.core.sources.languages.ecmascript.assignments import (
+    CLASS_VALUE,
+    FUNCTION_VALUES,
+    NOTHING,
+    WHOLE,
+    Assignment,
+    list_assignments,
+    own_name,
+    properties_of,
+)
 from zarbek.core.sources.languages.reading import SourceFile
 from zarbek.core.sources.languages.syntax_tree import SourceTree, find_child, find_children
 
@@ -16,6 +26,8 @@ _ONE = re.compile(rb"\bmodule\.exports\s*=\s*([A-Za-z_$][\w$]*)\s*;?\s*$", re.MU
 _MEMBER = re.compile(rb"(?<![\w.])(?:module\.)?exports\.([A-Za-z_$][\w$]*)\s*=\s*([A-Za-z_$][\w$]*)\s*;")
 
 _DECLARATIONS = frozenset({"lexical_declaration", "variable_declaration"})
+#: How transpilers call what makes a module of ECMAScript of one of Node.js.
+_WRAPPED = re.compile(r"_interopRequire\w*|__import(?:Default|Star)")
 _IMPORT_TYPE = re.compile(r"\bimport\(\s*[\"']([^\"']+)[\"']\s*\)\.([A-Za-z_$][\w$]*)")
 
 
@@ -46,8 +58,11 @@ class Imports:
                 for part in find_children(node, "variable_declarator"):
                     self._require(part)
         data = self.tree.data
-        if not self.is_module and (b"module.exports" in data or b"exports." in data):
+        if not self.is_module and b"exports" in data:
             self._commonjs(data)
+            for node in root.named_children if self.source.language == "javascript" else ():
+                for found in list_assignments(self.tree, node):
+                    self._assigned(found)
 
     def take_import_types(self, text: str) -> str:
         """A type without its ``import("…").``, whose names come into the file's scope by it (TypeScript
@@ -118,13 +133,21 @@ class Imports:
                 self.names[self.tree.text(local)] = self._member(source, name)
 
     def _required(self, value: Node | None) -> str:
-        """The module that ``require("…")`` asks for; empty for anything else."""
+        """The module that ``require("…")`` asks for, transpilers' calls around it or not; empty for others."""
         if value is None or value.type != "call_expression":
             return ""
         given = value.child_by_field_name("arguments")
         inner = given.named_children if given is not None else []
-        is_one = self.tree.text(value.child_by_field_name("function")) == "require" and len(inner) == 1
-        return self._target(self.tree.text(inner[0]).strip("\"'")) if is_one and inner[0].type == "string" else ""
+        if len(inner) != 1:
+            return ""
+        called = self.tree.text(value.child_by_field_name("function"))
+        if _WRAPPED.fullmatch(called):
+            return self._required(inner[0]) or self.names.get(self.tree.text(inner[0]), "").rstrip("|")
+        return (
+            self._target(self.tree.text(inner[0]).strip("\"'"))
+            if called == "require" and inner[0].type == "string"
+            else ""
+        )
 
     def _export(self, node: Node) -> None:
         own = self.source.module
@@ -158,6 +181,50 @@ class Imports:
             self.exported[local] = local
             if name:
                 self.reexports.append((f"{self.source.module}.{name}", f"{self.source.module}.{local}"))
+
+    def _assigned(self, found: Assignment) -> None:
+        """What a module of Node.js hands on by assigning it."""
+        own, value = self.source.module, found.value
+        is_made = value.type in FUNCTION_VALUES or value.type == CLASS_VALUE
+        source = self._required(value)
+        if found.is_whole:
+            self.is_module = True
+            if source:
+                self.reexports.append((f"{own}.{WHOLE}", f"{source}|" if source.startswith("file:") else source))
+                self.spreads.append(source)
+            elif is_made or found.local:
+                self._export_whole(own_name(self.tree, found))
+            for name, _, inner in properties_of(self.tree, value):
+                if inner.type not in ("identifier", "shorthand_property_identifier"):
+                    self._hand_on(name, inner)
+        for name in found.exported:
+            self.is_module = True
+            self._hand_on(name, value)
+
+    def _export_whole(self, name: str) -> None:
+        self.exported[name] = name
+        self.reexports.append((f"{self.source.module}.{WHOLE}", f"{self.source.module}.{name}"))
+
+    def _hand_on(self, name: str, value: Node) -> None:
+        """A value under a name of the module's."""
+        own, text, source = self.source.module, self.tree.text(value), self._required(value)
+        head, _, rest = text.partition(".")
+        if value.type == "identifier":
+            self.exported[text] = name
+        elif value.type in NOTHING:
+            return  # It is only named beforehand.
+        elif source:
+            self.reexports.append((f"{own}.{name}", f"{source}|" if source.startswith("file:") else source))
+        elif value.type == "member_expression" and head in self.names and rest.isidentifier():
+            self.reexports.append((f"{own}.{name}", self._member(self.names[head].rstrip("|"), rest)))
+        elif value.type == "call_expression":  # What it makes of a function is that function for others.
+            given = find_child(value, "arguments")
+            inner = [self.tree.text(n) for n in find_children(given, "identifier")] if given is not None else []
+            self.exported.update((local, name) for local in inner if local not in self.names)
+        elif name == WHOLE:
+            self._export_whole(name)
+        else:
+            self.exported[name] = name
 
     def _commonjs(self, data: bytes) -> None:
         for match in _OBJECT.finditer(data):

@@ -129,9 +129,10 @@ class MemberReader(DeclarationReader):
         return [self.tree.folded(c) for c in find_children(holder, "type_parameter")] if holder is not None else []
 
     def _class(
-        self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, depth: int, *, exported: bool
+        self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, depth: int, *, exported: bool,
+        name: str = "",
     ) -> None:  # fmt: skip
-        name = self.tree.text(node.child_by_field_name("name"))
+        name = name or self.tree.text(node.child_by_field_name("name"))
         body = node.child_by_field_name("body")
         if not name or body is None:
             return

@@ -9,9 +9,10 @@ from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.symbol import Signature, Symbol
-from zarbek.core.sources.languages.ecmascript.function_bodies import made_type
+from zarbek.core.sources.languages.ecmascript.assignments import CLASS_VALUE, FUNCTION_VALUES, assignment_of
+from zarbek.core.sources.languages.ecmascript.functions import FunctionReader
 from zarbek.core.sources.languages.ecmascript.imports import Imports
-from zarbek.core.sources.languages.ecmascript.members import CLASSES, MemberReader
+from zarbek.core.sources.languages.ecmascript.members import CLASSES
 from zarbek.core.sources.languages.ecmascript.parsing import parse_ecmascript
 from zarbek.core.sources.languages.reading import ModulePart, SourceFile, SourceReading
 from zarbek.core.sources.languages.syntax_tree import (
@@ -34,7 +35,6 @@ PLAIN_TYPES = frozenset(
 _WRAPPERS = frozenset({"export_statement", "ambient_declaration", "expression_statement"})
 _FUNCTIONS = frozenset({"function_declaration", "generator_function_declaration", "function_signature"})
 _SIMPLE = frozenset({"number", "string", "true", "false", "unary_expression", "template_string"})
-_FUNCTION_VALUES = frozenset({"arrow_function", "function_expression", "generator_function"})
 _FILE_TAGS = re.compile(r"@(?:packageDocumentation|module|fileoverview|file)\b")
 _TYPEDEF = re.compile(r"@(typedef|callback)\s+(?:\{(.*?)\}\s+)?([A-Za-z_$][\w$]*)", re.DOTALL)
 
@@ -50,7 +50,7 @@ def source_roots(source: SourceFile) -> list[str]:
     return source.options.get("root", [])
 
 
-class _EcmascriptReader(MemberReader):
+class _EcmascriptReader(FunctionReader):
     def read(self) -> SourceReading:
         root = self.tree.root
         self.module = self.source.module
@@ -83,12 +83,15 @@ class _EcmascriptReader(MemberReader):
 
     def _apply_exports(self) -> None:
         """What is exported apart from its declaration."""
+        stand_ins: set[str] = set()
         for local, exported in self.imports.exported.items():
             path = f"{self.module}.{local}"
             at = self.seen.get(path)
             if (handed_on := self.imports.names.get(local, "")).startswith("file:"):  # A variable stands in for it.
-                names = dict.fromkeys([f"{self.module}.{exported}", *([path] if at is not None else [])])
-                self.imports.reexports += [(name, handed_on) for name in names]
+                self.imports.reexports.append((f"{self.module}.{exported}", handed_on))
+                if exported != local:
+                    stand_ins.add(path)
+                    continue
             if at is None:
                 continue
             symbol = self.reading.symbols[at]
@@ -99,6 +102,7 @@ class _EcmascriptReader(MemberReader):
                         self.reading.symbols[index] = msgspec.structs.replace(member, visibility="public")
             if exported != local:
                 self.imports.reexports.append((f"{self.module}.{exported}", path))
+        self.reading.symbols[:] = [s for s in self.reading.symbols if s.path not in stand_ins]
 
     def _typedefs(self, comment: Node, exported: bool) -> None:
         """Types that only a comment declares (JavaScript)."""
@@ -147,6 +151,8 @@ class _EcmascriptReader(MemberReader):
             self._alias(node, whole, comment, parent, outer, exported=exported)
         elif kind in ("internal_module", "module"):
             self._namespace(node, whole, comment, parent, outer, depth, exported=exported, ambient=ambient)
+        elif kind == "assignment_expression" and self.source.language == "javascript":
+            self._assigned(node, whole, comment, outer)
 
     def _unwrap(
         self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, depth: int, *, exported: bool,
@@ -163,51 +169,30 @@ class _EcmascriptReader(MemberReader):
         for child in candidates:
             self._item(child, whole, comment, parent, outer, depth, exported=exported or is_export, ambient=is_ambient)
 
-    def _function(
-        self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, *, exported: bool
-    ) -> None:
-        name = self.tree.text(node.child_by_field_name("name"))
-        if name:
-            self._callable(node, node, whole, comment, parent, outer, name, exported=exported)
-
-    def _callable(
-        self, node: Node, declared: Node, whole: Node, comment: Node | None, parent: str, outer: str, name: str, *,
-        exported: bool
-    ) -> None:  # fmt: skip
-        body = node.child_by_field_name("body")
-        parameters = self._parameters(node.child_by_field_name("parameters") or find_child(node, "identifier"))
-        returns = self._type(node.child_by_field_name("return_type"))
-        head = (
-            self._head(declared, body.start_byte if body is not None else declared.end_byte).removesuffix("=>").rstrip()
-        )
-        flags = ["async"] if head.startswith("async ") or "= async" in head else []
-        if body is not None and f"{parent}.{name}" in self.seen and node.type == "function_declaration":
-            flags.append("implementation")
-        self._add(
-            node, whole, comment, name=name, kind="function", parent=parent, visibility=self._level(outer, exported),
-            head=head,
-            parameters=parameters, returns=returns, types=[returns, *(p.type for p in parameters)],
-            generics=self._generics(node), flags=flags, makes=made_type(self.tree, node),
-        )  # fmt: skip
-
     def _variables(
         self, node: Node, whole: Node, comment: Node | None, parent: str, outer: str, *, exported: bool
     ) -> None:
         is_constant = self.tree.data[node.start_byte : node.start_byte + 6].startswith(b"const")
         for part in find_children(node, "variable_declarator"):
-            named, value = part.child_by_field_name("name"), part.child_by_field_name("value")
+            named, value = part.child_by_field_name("name"), self._value_of(part)
             name = self.tree.text(named) if named is not None and named.type == "identifier" else ""
             is_others = parent == self.module and name in self.imports.names
             if not name or (is_others and name not in self.imports.exported):
                 continue
-            if value is not None and value.type in _FUNCTION_VALUES:
+            if value is not None and value.type in FUNCTION_VALUES:
                 self._callable(value, part, whole, comment, parent, outer, name, exported=exported)
-            elif value is not None and value.type == "class":
+            elif value is not None and value.type == CLASS_VALUE:
                 self._class(value, whole, comment, parent, outer, 1, exported=exported)
             else:
                 kind = "constant" if is_constant and not is_others else "variable"
                 visibility = self._level(outer, exported)
                 self._value(part, whole, comment, parent, visibility, name, kind, is_constant=is_constant)
+
+    def _value_of(self, part: Node) -> Node | None:
+        """What a variable is declared with; of a module that it stands for, what that is."""
+        value = part.child_by_field_name("value")
+        assigned = assignment_of(self.tree, value) if value is not None else None
+        return assigned.value if assigned is not None else value
 
     def _value(
         self, part: Node, whole: Node, comment: Node | None, parent: str, visibility: str, name: str, kind: str,

@@ -100,6 +100,20 @@ class Names(unittest.TestCase):
         self.assertEqual((found["ship::Hull::new"], found["ship::hull::Rib"]), ("public", "internal"))
         self.assertEqual((found["ship::deck"], found["ship::hull::inner"]), ("public", "internal"))
 
+    def test_in_rust_a_function_and_a_private_module_may_share_a_name(self):
+        files = {
+            "Cargo.toml": '[package]\nname = "ship"\nversion = "1.0.0"\n',
+            "src/lib.rs": "mod sail;\npub mod tie;\npub use sail::sail;\npub use tie::tie;\n/// [sail], [`ship::sail`] and [sail()].\npub fn far() {}\n",
+            "src/sail.rs": "/// Sails.\npub fn sail() {}\nfn inner() {}\n", "src/tie.rs": "pub fn tie() {}\n",
+        }  # fmt: skip
+        self.assertEqual(self.known(files), {"ship::sail::sail": "ship::sail()"})
+        found = {p: (e.kind, e.visibility, e.name, e.parent) for p, e in self.index.symbols.items()}
+        self.assertEqual(found["ship::sail()"], ("function", "public", "sail", "ship"))
+        self.assertEqual(found["ship::sail"][:2], ("module", "private"))
+        self.assertEqual(found["ship::tie::tie"][1], "public")
+        linked = {text: name for (path, text), (_, name) in links_of(files).items() if path == "ship::far"}
+        self.assertEqual(set(linked.values()), {"ship::sail()"})
+
     def test_in_typescript_what_the_entry_exports(self):
         known = self.known({
             "package.json": '{"name": "kit", "main": "dist/index.js"}',

@@ -36,6 +36,8 @@ class Hidden(unittest.TestCase):
         self.assertEqual(
             [line for line in self.get("links").text.splitlines() if "_raw" in line.partition('"origin"')[0]], []
         )
+        all_links = [line for line in self.portal.client.links(self.slug) if "_raw" in line.partition('"origin"')[0]]
+        self.assertEqual(len(all_links), 1, "who maintains it has its links, too")
         asked = self.portal.http.get(f"/api/v1/projects/{self.slug}/impact?name={self.slug}.*").json()
         self.assertEqual(asked["targets"], 2, "the class and its method")
         self.assertEqual(

@@ -40,7 +40,7 @@ from zarbek.core.sources.languages.registry import read_source
 from zarbek.core.sources.source_text import FALLS, is_generated
 
 #: Raise when a change of the readers makes cached readings wrong.
-READER_VERSION = 104
+READER_VERSION = 105
 MAX_FILE_BYTES = 8 * 2**20
 MAX_LINE_BYTES = 100_000
 MAX_READ_S = 60

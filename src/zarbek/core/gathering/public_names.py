@@ -149,12 +149,18 @@ class _Names:
         params = place.path[len(place.path.partition("(")[0]) :]
         names = [a.name + params for a in aliases if a.public and key_of(enclosing_of(a.name)) in self.modules]
         home = key_of(place.module)
+        names = [self._apart(name, place) for name in names]
         rest = [n for n in names if n not in self.taken and not n.endswith(".default")]
         # What a module exports under another name has its own inside of the module only.
         is_local = place.language in _ECMASCRIPT and any(enclosing_of(n) == place.module for n in rest)
         return min(
             rest if is_local else [inherited, *rest], key=lambda name: self._rank(name, inherited, home, place.language)
         )
+
+    def _apart(self, name: str, place: Place) -> str:
+        """A name of a function that a module has, too, which nobody else sees (The Rust Reference, "Namespaces")."""
+        other = self.module_levels.get(key_of(name)) if place.language == "rust" and place.kind == "function" else None
+        return f"{name}()" if other is not None and other.visibility != "public" else name
 
     def _rank(self, name: str, inherited: str, home: str, language: str) -> tuple[object, ...]:
         key = key_of(name)
@@ -240,7 +246,7 @@ class _Names:
 def _renamed(line: bytes, place: Place, moved: Mapping[str, str], visibility: str) -> bytes:
     path = moved.get(place.path, place.path)
     name, parent = place.name, moved.get(place.parent, place.parent)
-    if path != place.path and not lies_in(path, parent):
+    if path != place.path and (not lies_in(path, parent) or key_of(path) == key_of(parent)):
         head = enclosing_of(path)
         parent = moved.get(head, head)
         name = path[len(head) :].lstrip(".:").partition("(")[0]

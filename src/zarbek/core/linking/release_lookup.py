@@ -78,7 +78,7 @@ class ReleaseLookup(ABC):
         if not fitting:
             return None
         if want.params is None:
-            return min(fitting, key=lambda t: t.entry.kind in CALLABLE)
+            return min(fitting, key=lambda t: (_is_inner_module(t.entry), t.entry.kind in CALLABLE))
         chosen = by_parameters(fitting, want.params)
         if chosen is None and not self.profile.hides:
             return fitting[0]
@@ -363,3 +363,8 @@ class ReleaseLookup(ABC):
             if paren and owner.language == "python":
                 names += [part.strip() for part in inside.rstrip(")").split(",") if _NAME.fullmatch(part.strip())]
         return names
+
+
+def _is_inner_module(entry: SymbolEntry) -> bool:
+    """Whether it is a module that nobody means who may mean something else of its name (Rust)."""
+    return entry.kind in MODULE_KINDS and entry.visibility != "public"

@@ -35,7 +35,11 @@ class Units:
         home = entry.module
         if entry.kind in MODULE_KINDS:
             home = entry.path if key_of(entry.path) != key_of(entry.module) else home
-        elif not entry.path.startswith(f"{home}.") and not lies_in(key_of(entry.path), key_of(home)):
+        elif not entry.path.startswith(f"{home}.") and not self._is_inside(key_of(entry.path), key_of(home)):
             home = self._homes.get(entry.parent, home)
         self._homes[entry.path] = home
         return home
+
+    @staticmethod
+    def _is_inside(key: str, home: str) -> bool:
+        return lies_in(key, home) and key != home  # A function may share its name with a module (Rust).

@@ -35,6 +35,12 @@ class EcmascriptComments(unittest.TestCase):
         for shown in ("[the boat](", "[the same](", "[a raft]("):
             self.assertIn(shown, found.doc.summary)
 
+    def test_names_in_code_may_say_that_they_are_of_an_object(self):
+        _, mentions = read("As `Boat#sail()`, `Boat.sail` and `a # b` do.")
+        self.assertEqual(
+            [(m.text, m.name) for m in mentions], [("Boat#sail()", "Boat.sail()"), ("Boat.sail", "Boat.sail")]
+        )
+
     def test_a_link_may_run_over_lines(self):
         _, mentions = read("As {@link\nBoat | the boat} does.")
         self.assertEqual([m.name for m in mentions], ["Boat"])

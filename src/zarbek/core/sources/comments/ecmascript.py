@@ -46,7 +46,7 @@ _INLINE = re.compile(
     r"|(?<![(<])(?P<url>\bhttps?://[^\s<>\"'`\]){}]*[^\s<>\"'`\]).,;:!?{}])"
 )
 _NAME = re.compile(r"(?:module:)?[A-Za-z_$@][\w$./#~@-]*(?:\(\))?\Z")
-_PLAIN = re.compile(r"[A-Za-z_$][\w$.]*(\(\))?\Z")
+_PLAIN = re.compile(r"[A-Za-z_$][\w$.]*(?:#[\w$]+)?(\(\))?\Z")
 
 
 def read_ecmascript_comment(raw: str, line: int, sink: MentionSink) -> TaggedDoc:
@@ -133,7 +133,7 @@ def _inline(text: str, line: int, sink: MentionSink) -> str:
         if m["code"] is not None:
             name = m["code"].strip()
             if _PLAIN.match(name):
-                sink.add(name, name, "code", at)
+                sink.add(name, name.replace("#", "."), "code", at)
             return m[0]
         target = m["url"] or m["target"]
         if target.startswith(("http://", "https://")):

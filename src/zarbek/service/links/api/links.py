@@ -16,6 +16,7 @@ from zarbek.core.model.mention_places import file_of
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
 from zarbek.service.catalog.models import Release
+from zarbek.service.catalog.permissions import may_maintain
 from zarbek.service.catalog.queries import find_release, get_project, get_release
 from zarbek.service.common.api import ApiView, describe
 from zarbek.service.common.asker import for_asker
@@ -43,15 +44,19 @@ class Links(ApiView):
         media_type="application/x-ndjson",
     )
     def get(self, request: Request, slug: str, version: str) -> StreamingHttpResponse:
-        """Every mention of a release with its link: JSON Lines."""
+        """Every mention of a release with its link: JSON Lines.
+
+        Those of elements that the project keeps to itself are for who maintains it.
+        """
         release = get_release(slug, version)
         return StreamingHttpResponse(for_asker(_lines(slug, release)), content_type="application/x-ndjson")
 
 
 def _lines(slug: str, release: Release) -> Iterator[bytes]:
     names, audience = _Names(), audience_for(get_manifest(release.pk))
+    has_all = audience.edition is None and may_maintain(slug)
     for owner, links in iter_links(release):
-        if isinstance(owner, Symbol) and audience.keeps(entry_of(owner)):
+        if not has_all and isinstance(owner, Symbol) and audience.keeps(entry_of(owner)):
             continue
         kind = "page" if isinstance(owner, Page) else "symbol"
         batch = []

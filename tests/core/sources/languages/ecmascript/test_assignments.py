@@ -72,6 +72,21 @@ class Modules(unittest.TestCase):
         self.assertEqual(index.symbols["quay.tie"].summary, "Ties.")
         self.assertEqual(index.symbols["quay/knots.slip"].summary, "Slips.")
 
+    def test_may_be_made_of_what_they_declare(self):
+        for source in (
+            "class Quay { open() {} }\nmodule.exports = new Quay(1);",
+            "function Quay() {}\nmodule.exports = Object.freeze(Quay);",
+        ):
+            with self.subTest(source):
+                _, index, _ = gather_files({**PACKAGE, "lib/index.js": source}, slug="quay")
+                self.assertEqual(index.symbols["quay.Quay"].visibility, "public")
+
+    def test_may_hand_one_thing_on_by_several_names(self):
+        _, index, _ = gather_files(
+            {**PACKAGE, "lib/index.js": "exports.tie = exports.bind = function (a) {};"}, slug="quay"
+        )
+        self.assertEqual(index.aliases, {"quay.tie": "quay.bind"})
+
     def test_a_package_may_be_what_another_of_its_modules_is(self):
         files = {
             "lib/index.js": "module.exports = require('./all');\n",

@@ -19,6 +19,7 @@ NOTHING = frozenset({"undefined", "unary_expression"})
 WHOLE = "default"
 _WHOLE = frozenset({"module.exports", "exports"})
 _DECLARATIONS = frozenset({"lexical_declaration", "variable_declaration"})
+_WORD = re.compile(r"[A-Za-z_$][\w$]*")
 _EXPORTED = re.compile(r"(?:module\.)?exports\.([A-Za-z_$][\w$]*)")
 
 
@@ -75,13 +76,18 @@ def own_name(tree: SourceTree, assignment: Assignment) -> str:
     return assignment.local or tree.text(assignment.value.child_by_field_name("name")) or WHOLE
 
 
-def properties_of(tree: SourceTree, value: Node) -> Iterator[tuple[str, Node, Node]]:
-    """(name, node, value) of an object that is written out, where the name is one; methods are their own value."""
+def properties_of(tree: SourceTree, value: Node) -> Iterator[tuple[str, Node, Node, Node | None]]:
+    """(name, node, value, comment before it) of an object that is written out, where the name is one; methods are their
+    own value."""
+    comment: Node | None = None
     for part in value.named_children if value.type == "object" else ():
+        if part.type == "comment":
+            comment = part
+            continue
         if part.type == "shorthand_property_identifier":
-            yield tree.text(part), part, part
+            yield tree.text(part), part, part, comment
         elif part.type in ("pair", "method_definition"):
             name = tree.text(part.child_by_field_name("key") or part.child_by_field_name("name")).strip("'\"")
-            inner = part.child_by_field_name("value") or part
-            if re.fullmatch(r"[A-Za-z_$][\w$]*", name):
-                yield name, part, inner
+            if _WORD.fullmatch(name):
+                yield name, part, part.child_by_field_name("value") or part, comment
+        comment = None

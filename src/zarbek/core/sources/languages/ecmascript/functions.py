@@ -92,11 +92,9 @@ class FunctionReader(MemberReader):
 
     def _written_out(self, value: Node, parent: str, outer: str, kind: str) -> None:
         """The functions of an object that is written out."""
-        for name, part, inner in properties_of(self.tree, value):
+        for name, part, inner, comment in properties_of(self.tree, value):
             if inner.type in _CALLED:
-                comment = part.prev_named_sibling
-                told = comment if comment is not None and comment.type == "comment" else None
-                self._callable(inner, part, part, told, parent, outer, name, exported=True, kind=kind)
+                self._callable(inner, part, part, comment, parent, outer, name, exported=True, kind=kind)
 
     def _owner(self, name: str, *, is_type: bool) -> Symbol | None:
         """What has members that are assigned. is_type: whether objects are made by it."""

@@ -194,12 +194,17 @@ class Imports:
                 self.spreads.append(source)
             elif is_made or found.local:
                 self._export_whole(own_name(self.tree, found))
-            for name, _, inner in properties_of(self.tree, value):
+            elif value.type in ("call_expression", "new_expression"):
+                self._hand_on(WHOLE, value)
+            for name, _, inner, _ in properties_of(self.tree, value):
                 if inner.type not in ("identifier", "shorthand_property_identifier"):
                     self._hand_on(name, inner)
-        for name in found.exported:
+        for at, name in enumerate(found.exported):
             self.is_module = True
-            self._hand_on(name, value)
+            if at == 0:
+                self._hand_on(name, value)
+            elif value.type not in NOTHING:
+                self.reexports.append((f"{own}.{name}", f"{own}.{found.exported[0]}"))
 
     def _export_whole(self, name: str) -> None:
         self.exported[name] = name
@@ -221,6 +226,8 @@ class Imports:
             given = find_child(value, "arguments")
             inner = [self.tree.text(n) for n in find_children(given, "identifier")] if given is not None else []
             self.exported.update((local, name) for local in inner if local not in self.names)
+        elif value.type == "new_expression" and name == WHOLE:
+            self.exported[self.tree.text(value.child_by_field_name("constructor"))] = name
         elif name == WHOLE:
             self._export_whole(name)
         else:

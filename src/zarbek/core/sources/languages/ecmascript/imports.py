@@ -28,6 +28,7 @@ _MEMBER = re.compile(rb"(?<![\w.])(?:module\.)?exports\.([A-Za-z_$][\w$]*)\s*=\s
 _DECLARATIONS = frozenset({"lexical_declaration", "variable_declaration"})
 #: How transpilers call what makes a module of ECMAScript of one of Node.js.
 _WRAPPED = re.compile(r"_interopRequire\w*|__import(?:Default|Star)")
+_MAKING = frozenset({"call_expression", "new_expression"})
 _IMPORT_TYPE = re.compile(r"\bimport\(\s*[\"']([^\"']+)[\"']\s*\)\.([A-Za-z_$][\w$]*)")
 
 
@@ -194,7 +195,7 @@ class Imports:
                 self.spreads.append(source)
             elif is_made or found.local:
                 self._export_whole(own_name(self.tree, found))
-            elif value.type in ("call_expression", "new_expression"):
+            elif value.type in _MAKING:
                 self._hand_on(WHOLE, value)
             for name, _, inner, _ in properties_of(self.tree, value):
                 if inner.type not in ("identifier", "shorthand_property_identifier"):
@@ -222,16 +223,19 @@ class Imports:
             self.reexports.append((f"{own}.{name}", f"{source}|" if source.startswith("file:") else source))
         elif value.type == "member_expression" and head in self.names and rest.isidentifier():
             self.reexports.append((f"{own}.{name}", self._member(self.names[head].rstrip("|"), rest)))
-        elif value.type == "call_expression":  # What it makes of a function is that function for others.
-            given = find_child(value, "arguments")
-            inner = [self.tree.text(n) for n in find_children(given, "identifier")] if given is not None else []
-            self.exported.update((local, name) for local in inner if local not in self.names)
-        elif value.type == "new_expression" and name == WHOLE:
-            self.exported[self.tree.text(value.child_by_field_name("constructor"))] = name
+        elif value.type == "call_expression" or (name == WHOLE and value.type in _MAKING):
+            self.exported.update((local, name) for local in self._made_of(value) if local not in self.names)
         elif name == WHOLE:
             self._export_whole(name)
         else:
             self.exported[name] = name
+
+    def _made_of(self, value: Node) -> list[str]:
+        """The names that a call is given, or the class that is made one of: for others what comes out is that."""
+        if value.type == "new_expression":
+            return [self.tree.text(value.child_by_field_name("constructor"))]
+        given = find_child(value, "arguments")
+        return [self.tree.text(n) for n in find_children(given, "identifier")] if given is not None else []
 
     def _commonjs(self, data: bytes) -> None:
         for match in _OBJECT.finditer(data):

@@ -13,7 +13,7 @@ from tests.support.portals import MemoryPortal
 from zarbek.core.gathering.gather import Gathered, GatherOptions, gather
 from zarbek.core.linking.index import ReleaseIndex, entry_of, page_entry_of
 from zarbek.core.linking.link import Link
-from zarbek.core.linking.linker import Linker
+from zarbek.core.linking.linker import LinkedText, Linker
 from zarbek.core.material.bundle_file import BundleReader
 from zarbek.core.model.page import Page
 from zarbek.core.model.symbol import Symbol
@@ -88,6 +88,14 @@ def read_as(source: str, file: str, module: str = "", **options: list[str]) -> d
     """Symbols of one file of any language by path; the language is that of the file's name."""
     found = read_source(dedent(source).encode(), SourceFile(file, language_of(file), module, options=options))
     return {s.path: s for s in found.symbols}
+
+
+def examples_of(files: dict[str, str], **options: str) -> tuple[Gathered, list[Symbol], dict[str, LinkedText]]:
+    """A gathered source, its examples, and the links of each by its path."""
+    gathered, index, symbols = gather_files(files, **options)
+    found = [s for s in symbols if s.kind == "example"]
+    texts = {text.path: text for text in Linker(index, MemoryPortal(index)).link_symbols(found)}
+    return gathered, found, texts
 
 
 def links_of(files: dict[str, str], *others: ReleaseIndex, **options: str) -> dict[tuple[str, str], tuple[str, str]]:

@@ -16,7 +16,7 @@ import msgspec
 from zarbek.core.last_answer import LastAnswer
 from zarbek.core.linking.index import MODULE_KINDS
 from zarbek.core.model.bundle import Alias
-from zarbek.core.model.naming import enclosing_of, is_inner_part, key_of, lies_in
+from zarbek.core.model.naming import enclosing_of, is_inner_part, key_of, lies_in, lies_inside
 from zarbek.core.model.symbol import Symbol
 from zarbek.core.model.visibility import LEVELS
 from zarbek.core.sources.languages.python.reader import is_private_name
@@ -147,9 +147,9 @@ class _Names:
         if place.kind in MODULE_KINDS and not self._is_inner(key_of(inherited), place.language):
             return inherited  # A module is where it is.
         params = place.path[len(place.path.partition("(")[0]) :]
-        names = [a.name + params for a in aliases if a.public and key_of(enclosing_of(a.name)) in self.modules]
+        public = (a.name for a in aliases if a.public and key_of(enclosing_of(a.name)) in self.modules)
+        names = [self._apart(name + params, place) for name in public]
         home = key_of(place.module)
-        names = [self._apart(name, place) for name in names]
         rest = [n for n in names if n not in self.taken and not n.endswith(".default")]
         # What a module exports under another name has its own inside of the module only.
         is_local = place.language in _ECMASCRIPT and any(enclosing_of(n) == place.module for n in rest)
@@ -246,7 +246,7 @@ class _Names:
 def _renamed(line: bytes, place: Place, moved: Mapping[str, str], visibility: str) -> bytes:
     path = moved.get(place.path, place.path)
     name, parent = place.name, moved.get(place.parent, place.parent)
-    if path != place.path and (not lies_in(path, parent) or key_of(path) == key_of(parent)):
+    if path != place.path and not lies_inside(path, parent):
         head = enclosing_of(path)
         parent = moved.get(head, head)
         name = path[len(head) :].lstrip(".:").partition("(")[0]

@@ -12,7 +12,7 @@ import msgspec
 from zarbek.core.model.bundle import Alias, Manifest, Scope
 from zarbek.core.model.datamodel import DataModel
 from zarbek.core.model.doc_text import INHERIT, Deprecation, Doc
-from zarbek.core.model.given_types import given_element, given_type
+from zarbek.core.model.given_types import given_types
 from zarbek.core.model.interface import Interface
 from zarbek.core.model.naming import enclosing_of, key_of
 from zarbek.core.model.page import Caption, Heading, Hidden, Named, Page, label_key
@@ -88,7 +88,7 @@ def entry_of(symbol: Symbol) -> SymbolEntry:
         symbol.file, symbol.line, symbol.bases,
         doc.deprecated if doc else None, symbol.flags, symbol.language, symbol.body,
         _said(doc, symbol.data), anchors_of(symbol.interface) if symbol.interface else [], symbol.through,
-        symbol.variants, given_type(symbol), given_element(symbol),
+        symbol.variants, *given_types(symbol),
     )  # fmt: skip
 
 

@@ -35,24 +35,22 @@ _GIVING = frozenset({"function", "method", "macro"})
 _ITSELF = frozenset({"Self", "typing.Self", "this"})
 
 
-def given_type(symbol: Symbol) -> str:
-    """The name of a type as it is written where a function stands; empty for none, and for what is no class by the
-    customs of its language."""
+def given_types(symbol: Symbol) -> tuple[str, str]:
+    """The type of what a function gives, and of each where that is several: by name, as it is written where the
+    function stands; empty for none, and for what is no class by the customs of its language."""
     if symbol.kind not in _GIVING:
-        return ""
-    if symbol.makes and "generator" not in symbol.flags:
-        return _class_of(symbol.makes, symbol)
-    return _class_of(_without_marks(_declared(symbol)), symbol)
+        return "", ""
+    if symbol.makes:
+        made = _class_of(symbol.makes, symbol)
+        return ("", made) if "generator" in symbol.flags else (made, "")
+    declared = _declared(symbol)
+    inner = element_type(declared)
+    return _class_of(_without_marks(declared), symbol), _class_of(inner, symbol) if inner else ""
 
 
-def given_element(symbol: Symbol) -> str:
-    """The same for each of what a function gives, where that is several."""
-    if symbol.kind not in _GIVING:
-        return ""
-    if symbol.makes and "generator" in symbol.flags:
-        return _class_of(symbol.makes, symbol)
-    inner = element_type(_declared(symbol))
-    return _class_of(inner, symbol) if inner else ""
+def name_by_type(name: str, how: str, separator: str = ".") -> str:
+    """The name of what is made of what a name stands for; empty for none. how: EACH or ENTERED."""
+    return f"{name.removesuffix(f'{separator}{GIVEN}')}{separator}{how}" if name else ""
 
 
 def _declared(symbol: Symbol) -> str:

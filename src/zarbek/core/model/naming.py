@@ -56,6 +56,11 @@ def lies_in(path: str, outer: str) -> bool:
     return path.startswith(outer) and not (outer and (following.isalnum() or following == "_"))
 
 
+def lies_inside(path: str, outer: str) -> bool:
+    """Whether a qualified name is that of something in another: a function of Rust may share its name with a module."""
+    return lies_in(path, outer) and key_of(path) != key_of(outer)
+
+
 def is_inner_name(path: str, language: str, *, is_namespace: bool = False) -> bool:
     """Whether a qualified name says that what it names is for its project alone, though others can reach it: in C,
     C++ and Rust by the custom of inner namespaces, and of two underscores in a name; in C and C++ of one that it

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarbek.core.linking.index import MODULE_KINDS, SymbolEntry
 from zarbek.core.linking.targets import TYPE_KINDS
-from zarbek.core.model.naming import key_of, lies_in
+from zarbek.core.model.naming import key_of, lies_inside
 
 
 class Units:
@@ -35,11 +35,7 @@ class Units:
         home = entry.module
         if entry.kind in MODULE_KINDS:
             home = entry.path if key_of(entry.path) != key_of(entry.module) else home
-        elif not entry.path.startswith(f"{home}.") and not self._is_inside(key_of(entry.path), key_of(home)):
+        elif not entry.path.startswith(f"{home}.") and not lies_inside(key_of(entry.path), key_of(home)):
             home = self._homes.get(entry.parent, home)
         self._homes[entry.path] = home
         return home
-
-    @staticmethod
-    def _is_inside(key: str, home: str) -> bool:
-        return lies_in(key, home) and key != home  # A function may share its name with a module (Rust).

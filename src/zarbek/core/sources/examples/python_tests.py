@@ -12,7 +12,7 @@ from collections.abc import Callable, Iterator
 from msgspec.structs import replace
 
 from zarbek.core.model.example import CALLED, EXERCISED, ExamplePart, PartKind
-from zarbek.core.model.given_types import EACH, ENTERED, GIVEN
+from zarbek.core.model.given_types import EACH, ENTERED, GIVEN, name_by_type
 from zarbek.core.model.mention import Mention
 from zarbek.core.sources.comments.python import read_docstring
 from zarbek.core.sources.examples.found_test import FoundTest, find_mark, joined_parts, lines_between
@@ -178,7 +178,7 @@ class _Types:
                 case ast.AnnAssign():
                     self._set(node.target, _dotted(node.annotation))
                 case ast.withitem(optional_vars=target) if target is not None:
-                    self._set(target, _member(self.name_of(node.context_expr), ENTERED))
+                    self._set(target, name_by_type(self.name_of(node.context_expr), ENTERED))
                 case ast.For() | ast.AsyncFor() | ast.comprehension():
                     self._set(node.target, self._each(node.iter))
 
@@ -221,7 +221,7 @@ class _Types:
             return self._each(node.args[0])
         if isinstance(node, ast.List | ast.Tuple | ast.Set) and node.elts:
             return self._made(node.elts[0])
-        return _member(self.name_of(node), EACH)
+        return name_by_type(self.name_of(node), EACH)
 
     def calls(self, nodes: list[ast.AST], lines: list[str]) -> list[Mention]:
         """Of a test, once for each line."""
@@ -245,11 +245,6 @@ def _place(node: ast.expr, lines: list[str]) -> tuple[int, int]:
 def _columns(line: str, offset: int) -> int:
     """Characters of a line before an offset in bytes, as ``ast`` counts them."""
     return offset if line.isascii() else len(line.encode()[:offset].decode(errors="replace"))
-
-
-def _member(name: str, how: str) -> str:
-    """What is made of what a name stands for. how: EACH or ENTERED."""
-    return f"{name.removesuffix(f'.{GIVEN}')}.{how}" if name else ""
 
 
 def _returned(function: _Function, types: _Types) -> str:

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from tree_sitter import Node
 
 from zarbek.core.model.example import CALLED, EXERCISED
-from zarbek.core.model.given_types import EACH, GIVEN, element_type
+from zarbek.core.model.given_types import EACH, GIVEN, element_type, name_by_type
 from zarbek.core.model.mention import Mention
 from zarbek.core.sources.examples.outcomes import is_of_framework
 from zarbek.core.sources.languages.syntax_tree import SourceTree, find_child, line_of
@@ -148,8 +148,7 @@ class TestNames:
         known = self._elements.get(self._tree.text(inner))
         if known is not None:
             return known
-        name = self._name_of(inner)
-        return f"{name.removesuffix(f'{self._separator}{GIVEN}')}{self._separator}{EACH}" if name else ""
+        return name_by_type(self._name_of(inner), EACH, self._separator)
 
     def _declare_in_loop(self, node: Node) -> None:
         names = self._declared(node)

@@ -18,8 +18,8 @@ NOTHING = frozenset({"undefined", "unary_expression"})
 #: What a function or class is called that a module is as a whole, where it has no name of its own.
 WHOLE = "default"
 _WHOLE = frozenset({"module.exports", "exports"})
-_DECLARATIONS = frozenset({"lexical_declaration", "variable_declaration"})
-_WORD = re.compile(r"[A-Za-z_$][\w$]*")
+DECLARATIONS = frozenset({"lexical_declaration", "variable_declaration"})
+WORD = re.compile(r"[A-Za-z_$][\w$]*")
 _EXPORTED = re.compile(r"(?:module\.)?exports\.([A-Za-z_$][\w$]*)")
 
 
@@ -63,7 +63,7 @@ def list_assignments(tree: SourceTree, statement: Node) -> Iterator[Assignment]:
     found: list[Assignment | None] = []
     if statement.type == "expression_statement" and statement.named_children:
         found.append(assignment_of(tree, statement.named_children[0]))
-    elif statement.type in _DECLARATIONS:
+    elif statement.type in DECLARATIONS:
         for part in find_children(statement, "variable_declarator"):
             value, named = part.child_by_field_name("value"), part.child_by_field_name("name")
             if value is not None and named is not None and named.type == "identifier":
@@ -88,6 +88,6 @@ def properties_of(tree: SourceTree, value: Node) -> Iterator[tuple[str, Node, No
             yield tree.text(part), part, part, comment
         elif part.type in ("pair", "method_definition"):
             name = tree.text(part.child_by_field_name("key") or part.child_by_field_name("name")).strip("'\"")
-            if _WORD.fullmatch(name):
+            if WORD.fullmatch(name):
                 yield name, part, part.child_by_field_name("value") or part, comment
         comment = None

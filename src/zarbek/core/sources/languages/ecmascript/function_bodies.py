@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import cached_property
 
 from tree_sitter import Node
 
+from zarbek.core.sources.languages.ecmascript.assignments import CLASS_VALUE, FUNCTION_VALUES
 from zarbek.core.sources.languages.syntax_tree import SourceTree, find_children
 
 #: What stands for itself: what is returned in it is not what the function around it returns.
-_APART = frozenset({"function_declaration", "function_expression", "arrow_function", "generator_function",
-                    "generator_function_declaration", "class", "class_declaration", "method_definition"})  # fmt: skip
+_APART = FUNCTION_VALUES | {"function_declaration", "generator_function_declaration", CLASS_VALUE, "class_declaration",
+                            "method_definition"}  # fmt: skip
 _WRAPPING = frozenset({"parenthesized_expression", "await_expression", "as_expression", "satisfies_expression",
                        "non_null_expression"})  # fmt: skip
 _NOTHING = frozenset({"null", "undefined"})
@@ -26,12 +28,42 @@ def made_type(tree: SourceTree, node: Node) -> str:
     text = tree.data[body.start_byte : body.end_byte]
     if b"new " not in text and b"this" not in text:
         return ""
+    making = _Making(tree, body)
     if body.type != "statement_block":
-        return _made(tree, body, [])
-    statements = list(_own(body))
-    given = [s.named_children[0] for s in statements if s.type == "return_statement" and s.named_children]
-    made = {_made(tree, value, statements) for value in given if value.type not in _NOTHING}
+        return making.of(body)
+    given = [s.named_children[0] for s in making.own if s.type == "return_statement" and s.named_children]
+    made = {making.of(value) for value in given if value.type not in _NOTHING}
     return made.pop() if len(made) == 1 else ""
+
+
+class _Making:
+    """What the constants of one function stand for, looked through once."""
+
+    def __init__(self, tree: SourceTree, body: Node) -> None:
+        self._tree = tree
+        self.own = list(_own(body)) if body.type == "statement_block" else []
+
+    def of(self, value: Node, *, follows: bool = True) -> str:
+        """The class that an expression makes one of; empty where that cannot be told. follows: a constant, once."""
+        while value.type in _WRAPPING and value.named_children:
+            value = value.named_children[0]
+        if value.type == "this":
+            return "Self"
+        if value.type == "new_expression":
+            return self._tree.text(value.child_by_field_name("constructor"))
+        made = self._constants.get(self._tree.text(value)) if follows and value.type == "identifier" else None
+        return self.of(made, follows=False) if made is not None else ""
+
+    @cached_property
+    def _constants(self) -> dict[str, Node]:
+        found: dict[str, Node] = {}
+        text = self._tree.text
+        for statement in (s for s in self.own if s.type == "lexical_declaration"):
+            for part in find_children(statement, "variable_declarator"):
+                value = part.child_by_field_name("value")
+                if value is not None and text(statement.child_by_field_name("kind")) == "const":
+                    found.setdefault(text(part.child_by_field_name("name")), value)
+        return found
 
 
 def _own(body: Node) -> Iterator[Node]:
@@ -40,27 +72,3 @@ def _own(body: Node) -> Iterator[Node]:
         node = pending.pop()
         yield node
         pending += (child for child in node.named_children if child.type not in _APART)
-
-
-def _made(tree: SourceTree, value: Node, statements: list[Node]) -> str:
-    while value.type in _WRAPPING and value.named_children:
-        value = value.named_children[0]
-    if value.type == "this":
-        return "Self"
-    if value.type == "new_expression":
-        return tree.text(value.child_by_field_name("constructor"))
-    if value.type != "identifier":
-        return ""
-    return _declared(tree, tree.text(value), statements)
-
-
-def _declared(tree: SourceTree, name: str, statements: list[Node]) -> str:
-    """What a constant is made of."""
-    for statement in statements:
-        if statement.type != "lexical_declaration" or tree.text(statement.child_by_field_name("kind")) != "const":
-            continue
-        for part in find_children(statement, "variable_declarator"):
-            value = part.child_by_field_name("value")
-            if tree.text(part.child_by_field_name("name")) == name and value is not None:
-                return _made(tree, value, []) if value.type != "identifier" else ""
-    return ""

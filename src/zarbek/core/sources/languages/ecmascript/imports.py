@@ -10,9 +10,11 @@ from tree_sitter import Node
 
 from zarbek.core.sources.languages.ecmascript.assignments import (
     CLASS_VALUE,
+    DECLARATIONS,
     FUNCTION_VALUES,
     NOTHING,
     WHOLE,
+    WORD,
     Assignment,
     list_assignments,
     own_name,
@@ -25,7 +27,6 @@ _OBJECT = re.compile(rb"\bmodule\.exports\s*=\s*\{([^{}]*)\}")
 _ONE = re.compile(rb"\bmodule\.exports\s*=\s*([A-Za-z_$][\w$]*)\s*;?\s*$", re.MULTILINE)
 _MEMBER = re.compile(rb"(?<![\w.])(?:module\.)?exports\.([A-Za-z_$][\w$]*)\s*=\s*([A-Za-z_$][\w$]*)\s*;")
 
-_DECLARATIONS = frozenset({"lexical_declaration", "variable_declaration"})
 #: How transpilers call what makes a module of ECMAScript of one of Node.js.
 _WRAPPED = re.compile(r"_interopRequire\w*|__import(?:Default|Star)")
 _MAKING = frozenset({"call_expression", "new_expression"})
@@ -55,7 +56,7 @@ class Imports:
             elif node.type == "export_statement":
                 self.is_module = True
                 self._export(node)
-            elif node.type in _DECLARATIONS:
+            elif node.type in DECLARATIONS:
                 for part in find_children(node, "variable_declarator"):
                     self._require(part)
         data = self.tree.data
@@ -125,8 +126,7 @@ class Imports:
         if named is None or not source:
             return
         if named.type == "identifier":
-            is_whole = source.startswith("file:") and not member
-            self.names[self.tree.text(named)] = f"{source}|" if is_whole else self._member(source, member)
+            self.names[self.tree.text(named)] = self._member(source, member) if member else _as_whole(source)
         for one in named.named_children if named.type == "object_pattern" and not member else ():
             local = one.child_by_field_name("value") or one
             name = self.tree.text(one.child_by_field_name("key") or one)
@@ -191,7 +191,7 @@ class Imports:
         if found.is_whole:
             self.is_module = True
             if source:
-                self.reexports.append((f"{own}.{WHOLE}", f"{source}|" if source.startswith("file:") else source))
+                self.reexports.append((f"{own}.{WHOLE}", _as_whole(source)))
                 self.spreads.append(source)
             elif is_made or found.local:
                 self._export_whole(own_name(self.tree, found))
@@ -213,22 +213,28 @@ class Imports:
 
     def _hand_on(self, name: str, value: Node) -> None:
         """A value under a name of the module's."""
-        own, text, source = self.source.module, self.tree.text(value), self._required(value)
-        head, _, rest = text.partition(".")
-        if value.type == "identifier":
-            self.exported[text] = name
-        elif value.type in NOTHING:
+        if value.type in NOTHING:
             return  # It is only named beforehand.
-        elif source:
-            self.reexports.append((f"{own}.{name}", f"{source}|" if source.startswith("file:") else source))
-        elif value.type == "member_expression" and head in self.names and rest.isidentifier():
-            self.reexports.append((f"{own}.{name}", self._member(self.names[head].rstrip("|"), rest)))
+        source = self._imported(value)
+        if source:
+            self.reexports.append((f"{self.source.module}.{name}", source))
+        elif value.type == "identifier":
+            self.exported[self.tree.text(value)] = name
         elif value.type == "call_expression" or (name == WHOLE and value.type in _MAKING):
             self.exported.update((local, name) for local in self._made_of(value) if local not in self.names)
         elif name == WHOLE:
             self._export_whole(name)
         else:
             self.exported[name] = name
+
+    def _imported(self, value: Node) -> str:
+        """What a value is of another module; empty for others."""
+        if value.type == "member_expression":
+            head, _, rest = self.tree.text(value).partition(".")
+            is_part = head in self.names and rest.isidentifier()
+            return self._member(self.names[head].rstrip("|"), rest) if is_part else ""
+        source = self._required(value)
+        return _as_whole(source) if source else ""
 
     def _made_of(self, value: Node) -> list[str]:
         """The names that a call is given, or the class that is made one of: for others what comes out is that."""
@@ -242,14 +248,17 @@ class Imports:
             for part in match[1].decode(errors="replace").split(","):
                 name, _, value = part.partition(":")
                 local = (value or name).strip()
-                if re.fullmatch(r"[A-Za-z_$][\w$]*", local):
+                if WORD.fullmatch(local):
                     self.exported[local] = name.strip()
                     self.is_module = True
-        for match in (*_ONE.finditer(data),):
-            name = match[1].decode()
-            self.exported[name] = name
-            self.reexports.append((f"{self.source.module}.default", f"{self.source.module}.{name}"))
+        for match in _ONE.finditer(data):
+            self._export_whole(match[1].decode())
             self.is_module = True
         for match in _MEMBER.finditer(data):
             self.exported[match[2].decode()] = match[1].decode()
             self.is_module = True
+
+
+def _as_whole(source: str) -> str:
+    """What a module is as a whole, by what it is named as."""
+    return f"{source}|" if source.startswith("file:") else source

@@ -9,7 +9,12 @@ from tree_sitter import Node
 
 from zarbek.core.model.bundle import Scope
 from zarbek.core.model.symbol import Signature, Symbol
-from zarbek.core.sources.languages.ecmascript.assignments import CLASS_VALUE, FUNCTION_VALUES, assignment_of
+from zarbek.core.sources.languages.ecmascript.assignments import (
+    CLASS_VALUE,
+    DECLARATIONS,
+    FUNCTION_VALUES,
+    assignment_of,
+)
 from zarbek.core.sources.languages.ecmascript.functions import FunctionReader
 from zarbek.core.sources.languages.ecmascript.imports import Imports
 from zarbek.core.sources.languages.ecmascript.members import CLASSES
@@ -102,7 +107,8 @@ class _EcmascriptReader(FunctionReader):
                         self.reading.symbols[index] = msgspec.structs.replace(member, visibility="public")
             if exported != local:
                 self.imports.reexports.append((f"{self.module}.{exported}", path))
-        self.reading.symbols[:] = [s for s in self.reading.symbols if s.path not in stand_ins]
+        if stand_ins:
+            self.reading.symbols[:] = [s for s in self.reading.symbols if s.path not in stand_ins]
 
     def _typedefs(self, comment: Node, exported: bool) -> None:
         """Types that only a comment declares (JavaScript)."""
@@ -145,7 +151,7 @@ class _EcmascriptReader(FunctionReader):
             self._class(node, whole, comment, parent, outer, depth, exported=exported)
         elif kind in _FUNCTIONS:
             self._function(node, whole, comment, parent, outer, exported=exported)
-        elif kind in ("lexical_declaration", "variable_declaration"):
+        elif kind in DECLARATIONS:
             self._variables(node, whole, comment, parent, outer, exported=exported)
         elif kind == "type_alias_declaration":
             self._alias(node, whole, comment, parent, outer, exported=exported)

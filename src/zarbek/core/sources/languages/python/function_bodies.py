@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import ast
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from zarbek.core.sources.languages.python.runtime_names import dotted
 
@@ -53,46 +54,62 @@ def made_type(node: _Function, body: FunctionBody) -> str:
     given = body.yielded if body.yielded else body.given
     if not given or node.returns is not None:
         return ""
-    made = {_made(value, node, body) for value in given if not _is_nothing(value)}
-    return made.pop() if len(made) == 1 else ""
+    making = _Making(node, body)
+    return _one(making.of(value) for value in given if not _is_nothing(value))
 
 
 def _is_nothing(value: ast.expr | None) -> bool:
     return isinstance(value, ast.Constant) and value.value is None
 
 
-def _made(value: ast.expr | None, node: _Function, body: FunctionBody) -> str:
-    if isinstance(value, ast.Name):
-        if value.id == "self":
+def _one(made: Iterable[str]) -> str:
+    """What all are; empty where they differ."""
+    found = set(made)
+    return found.pop() if len(found) == 1 else ""
+
+
+class _Making:
+    """What the names of one function stand for, looked through once."""
+
+    def __init__(self, node: _Function, body: FunctionBody) -> None:
+        self._node, self._body = node, body
+
+    def of(self, value: ast.expr | None) -> str:
+        """The class that an expression makes one of; empty where that cannot be told."""
+        if isinstance(value, ast.Name):
+            return "Self" if value.id == "self" else self._variable(value.id)
+        if not isinstance(value, ast.Call):
+            return ""
+        name = dotted(value.func)
+        if name == "cls":
             return "Self"
-        return _assigned(value.id, node, body)
-    if not isinstance(value, ast.Call):
-        return ""
-    name = dotted(value.func)
-    if name == "cls":
-        return "Self"
-    head, _, _ = name.partition(".")
-    is_class = name.rpartition(".")[2][:1].isupper() and head not in ("self", "cls")
-    return name if is_class and head not in _local_names(node, body) else ""
+        head, _, _ = name.partition(".")
+        is_class = name.rpartition(".")[2][:1].isupper() and head not in ("self", "cls")
+        return name if is_class and head not in self._local_names else ""
 
+    def _variable(self, name: str) -> str:
+        """What a variable is made of, where each assignment makes it of the same."""
+        values = self._assigned.get(name)
+        if values is None or name in self._local_names:
+            return ""
+        return _one("" if isinstance(v, ast.Name) else self.of(v) for v in values)
 
-def _assigned(name: str, node: _Function, body: FunctionBody) -> str:
-    """What a variable is made of, where each assignment makes it of the same."""
-    values = [s.value for s in body.statements if isinstance(s, ast.Assign) and _is_to(s, name)]
-    if not values or name in _local_names(node, body):
-        return ""
-    made = {"" if isinstance(v, ast.Name) else _made(v, node, body) for v in values}
-    return made.pop() if len(made) == 1 else ""
+    @cached_property
+    def _assigned(self) -> dict[str, list[ast.expr]]:
+        found: dict[str, list[ast.expr]] = {}
+        for statement in self._body.statements:
+            if isinstance(statement, ast.Assign):
+                for target in statement.targets:
+                    if isinstance(target, ast.Name):
+                        found.setdefault(target.id, []).append(statement.value)
+        return found
 
-
-def _is_to(statement: ast.Assign, name: str) -> bool:
-    return any(isinstance(target, ast.Name) and target.id == name for target in statement.targets)
-
-
-def _local_names(node: _Function, body: FunctionBody) -> set[str]:
-    """What stands for something else here than outside, but for what a value is assigned to."""
-    own = [*node.args.posonlyargs, *node.args.args, *node.args.kwonlyargs, node.args.vararg, node.args.kwarg]
-    return {a.arg for a in own if a is not None} | {n for s in body.statements for n in _bound(s)}
+    @cached_property
+    def _local_names(self) -> set[str]:
+        """What stands for something else here than outside, but for what a value is assigned to."""
+        args = self._node.args
+        own = [*args.posonlyargs, *args.args, *args.kwonlyargs, args.vararg, args.kwarg]
+        return {a.arg for a in own if a is not None} | {n for s in self._body.statements for n in _bound(s)}
 
 
 def _bound(statement: ast.AST) -> Iterator[str]:
